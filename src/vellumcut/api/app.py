@@ -1,0 +1,61 @@
+"""The web application: the API under /api, the built front end for everything else."""
+
+from pathlib import Path
+
+from fastapi import APIRouter, FastAPI
+from fastapi.middleware.gzip import GZipMiddleware
+from fastapi.responses import FileResponse
+from starlette.exceptions import HTTPException
+
+from vellumcut import __version__
+from vellumcut.api import bench, builds, logbook, patterns, wearers, workshop
+from vellumcut.api.guard import Guard
+from vellumcut.api.problems import ANSWERS, install_problems
+from vellumcut.api.schemas import ProblemOut
+from vellumcut.store.database import Store
+
+FRONT_END = Path(__file__).parents[3] / "web" / "dist"
+FOR_EVER = {"cache-control": "public, max-age=31536000, immutable"}
+
+
+def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
+    """store: an open data folder. front_end: folder of the built pages; may be missing in tests."""
+    app = FastAPI(
+        title="Vellumcut", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
+    )
+    app.state.store = store
+    api = APIRouter(prefix="/api", responses=ANSWERS)
+    for part in (wearers, builds, patterns, bench, logbook, workshop):
+        api.include_router(part.router)
+    app.include_router(api)
+    install_problems(app)
+    _describe_problems(app)
+    app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
+    app.add_middleware(Guard)
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> FileResponse:
+        if path.startswith("api/"):
+            raise HTTPException(404, "There is nothing at this address")
+        wanted = (front_end / path).resolve()
+        if path and wanted.is_file() and wanted.is_relative_to(front_end.resolve()):
+            return FileResponse(wanted, headers=FOR_EVER if "assets" in wanted.parts else {})
+        if not (front_end / "index.html").is_file():
+            raise HTTPException(404, "The front end is not built yet; run make demo")
+        return FileResponse(front_end / "index.html", headers={"cache-control": "no-cache"})
+
+    return app
+
+
+def _describe_problems(app: FastAPI) -> None:
+    """Put the problem answer into the schema, which no route returns by itself."""
+    plain = app.openapi
+
+    def described() -> dict[str, object]:
+        schema = plain()
+        problem = ProblemOut.model_json_schema(ref_template="#/components/schemas/{model}")
+        inner = problem.pop("$defs", {})
+        schema["components"]["schemas"].update({**inner, "ProblemOut": problem})
+        return schema
+
+    app.openapi = described  # type: ignore[method-assign]

@@ -1,0 +1,86 @@
+"""Builds and pieces."""
+
+from fastapi import APIRouter, Body
+from fastapi.responses import PlainTextResponse
+
+from vellumcut.api import schemas as s
+from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.views import build_view, piece_view
+from vellumcut.core.body.measures import check_possible
+from vellumcut.formats.build_json import BuildFile, write_build
+from vellumcut.formats.csv_table import write_csv
+from vellumcut.service import builds
+from vellumcut.service.errors import NotFound
+from vellumcut.store.database import Store
+
+router = APIRouter(tags=["builds"])
+
+
+def _one(store: Store, number: int) -> s.BuildOut:
+    for build, wearer, pieces in builds.list_builds(store):
+        if build.id == number:
+            return build_view(store, build, wearer, pieces)
+    raise NotFound(f"There is no build {number} here")
+
+
+@router.get("/builds")
+def list_builds(store: StoreDep) -> list[s.BuildOut]:
+    return [build_view(store, *row) for row in builds.list_builds(store)]
+
+
+@router.post("/builds", status_code=201)
+def add_build(store: StoreDep, body: s.BuildIn) -> s.BuildOut:
+    return _one(store, builds.add_build(store, body.name, body.wearer_id, body.event_name, body.event_on).id)
+
+
+@router.get("/builds/{build}")
+def get_build(store: StoreDep, build: Id) -> s.BuildOut:
+    return _one(store, build)
+
+
+@router.put("/builds/{build}")
+def change_build(store: StoreDep, build: Id, body: s.BuildIn) -> s.BuildOut:
+    builds.change_build(store, build, **body.model_dump())
+    return _one(store, build)
+
+
+@router.delete("/builds/{build}", status_code=204)
+def remove_build(store: StoreDep, build: Id) -> None:
+    builds.remove_build(store, build)
+
+
+@router.post("/builds/{build}/pieces", status_code=201)
+def add_piece(store: StoreDep, build: Id, body: s.PieceIn) -> s.PieceOut:
+    return piece_view(store, builds.add_piece(store, build, body.name, body.design))
+
+
+@router.patch("/pieces/{piece}")
+def change_piece(store: StoreDep, piece: Id, body: s.PieceChange) -> s.PieceOut:
+    return piece_view(store, builds.change_piece(store, piece, body.name, body.design))
+
+
+@router.delete("/pieces/{piece}", status_code=204)
+def remove_piece(store: StoreDep, piece: Id) -> None:
+    builds.remove_piece(store, piece)
+
+
+@router.get("/builds/{build}/build.json", response_class=PlainTextResponse)
+def export_build(store: StoreDep, build: Id) -> PlainTextResponse:
+    return PlainTextResponse(write_build(builds.export_build(store, build)), media_type="application/json")
+
+
+@router.post("/builds/from-file", status_code=201)
+def import_build(store: StoreDep, body: BuildFile = Body()) -> s.BuildOut:
+    check_possible(body.wearer.measurements)
+    return _one(store, builds.import_build(store, body).id)
+
+
+@router.get("/builds/{build}/pieces.csv", response_class=PlainTextResponse)
+def pieces_csv(store: StoreDep, build: Id) -> PlainTextResponse:
+    rows = [
+        (p.name, p.design.template, p.design.side, p.design.foam, p.design.closure, p.progress)
+        for p in _one(store, build).pieces
+    ]
+    return PlainTextResponse(
+        write_csv(("piece", "template", "side", "foam mm", "closure", "share done"), rows), media_type="text/csv"
+    )

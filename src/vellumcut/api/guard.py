@@ -1,0 +1,87 @@
+"""The machine's safety: only this machine's own pages may talk to the server, and nothing is too large."""
+
+import json
+from urllib.parse import urlsplit
+
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+LARGEST_BODY = 5_000_000
+LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
+HEADERS = (
+    (
+        b"content-security-policy",
+        b"default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
+        b"font-src 'self' data:; connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
+    ),
+    (b"x-content-type-options", b"nosniff"),
+    (b"referrer-policy", b"no-referrer"),
+)
+
+
+class _TooLarge(Exception):
+    pass
+
+
+class Guard:
+    """ASGI middleware: Host and Origin must be local, bodies bounded, answers carry the safety headers."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        headers = {k.decode("latin-1"): v.decode("latin-1") for k, v in scope["headers"]}
+        if refusal := _refuse(scope["method"], headers):
+            await _answer(send, *refusal)
+            return
+        try:
+            await self.app(scope, _bounded(receive), _with_headers(send))
+        except _TooLarge:
+            await _answer(send, 413, f"The request is larger than {LARGEST_BODY // 1_000_000} MB")
+
+
+def _refuse(method: str, headers: dict[str, str]) -> tuple[int, str] | None:
+    host = headers.get("host", "")
+    if host.rsplit(":", 1)[0] not in LOCAL_HOSTS:
+        return 403, "Vellumcut answers only on this machine, under 127.0.0.1 or localhost"
+    origin = headers.get("origin")
+    if origin and method not in ("GET", "HEAD") and urlsplit(origin).netloc != host:
+        return 403, "Another page may not change things here"
+    length = headers.get("content-length", "0")
+    if not length.isdigit() or int(length) > LARGEST_BODY:
+        return 413, f"The request is larger than {LARGEST_BODY // 1_000_000} MB"
+    return None
+
+
+def _bounded(receive: Receive) -> Receive:
+    taken = 0
+
+    async def read() -> Message:
+        nonlocal taken
+        message = await receive()
+        taken += len(message.get("body", b""))
+        if taken > LARGEST_BODY:
+            raise _TooLarge
+        return message
+
+    return read
+
+
+def _with_headers(send: Send) -> Send:
+    async def write(message: Message) -> None:
+        if message["type"] == "http.response.start":
+            message["headers"] = [*message["headers"], *HEADERS]
+        await send(message)
+
+    return write
+
+
+async def _answer(send: Send, status: int, detail: str) -> None:
+    body = json.dumps(
+        {"type": "about:blank", "title": "Refused", "status": status, "detail": detail, "fields": [], "questions": []}
+    )
+    head = [(b"content-type", b"application/problem+json"), (b"connection", b"close"), *HEADERS]
+    await send({"type": "http.response.start", "status": status, "headers": head})
+    await send({"type": "http.response.body", "body": body.encode()})

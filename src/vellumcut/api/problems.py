@@ -1,0 +1,85 @@
+"""Errors as RFC 9457 problem details, in sentences."""
+
+import logging
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import ValidationError
+from starlette.exceptions import HTTPException
+
+from vellumcut.api.schemas import ProblemField, ProblemOut
+from vellumcut.core.body.measures import Question
+from vellumcut.core.errors import CraftError
+from vellumcut.formats.problems import Problem, describe, plain_problems
+from vellumcut.service.errors import NotFound, Unsure
+
+log = logging.getLogger("vellumcut")
+
+ANSWERS: dict[int | str, dict[str, Any]] = {
+    status: {
+        "description": words,
+        "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/ProblemOut"}}},
+    }
+    for status, words in (
+        (400, "Not JSON"),
+        (403, "Not from this machine"),
+        (404, "Not here"),
+        (413, "Too large"),
+        (422, "Cannot be used"),
+    )
+}
+
+
+def _answer(status: int, title: str, problems: list[Problem], questions: list[Question] | None = None) -> JSONResponse:
+    detail = "; ".join(p.message for p in problems)
+    body = ProblemOut(
+        title=title,
+        status=status,
+        detail=detail,
+        fields=[ProblemField(field=p.field, message=p.message) for p in problems],
+        questions=questions or [],
+    )
+    return JSONResponse(body.model_dump(mode="json"), status, media_type="application/problem+json")
+
+
+def install_problems(app: FastAPI) -> None:
+    """Teach the application to answer every refusal the same way."""
+
+    @app.exception_handler(CraftError)
+    async def craft(_: Request, error: CraftError) -> JSONResponse:
+        return _answer(422, "This cannot be made", plain_problems(error))
+
+    @app.exception_handler(NotFound)
+    async def missing(_: Request, error: NotFound) -> JSONResponse:
+        return _answer(404, "Not here", [Problem("", str(error))])
+
+    @app.exception_handler(Unsure)
+    async def unsure(_: Request, error: Unsure) -> JSONResponse:
+        problems = [Problem(q.field, q.message) for q in error.questions]
+        return _answer(422, "Is this right?", problems, error.questions)
+
+    @app.exception_handler(RequestValidationError)
+    async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
+        items = error.errors()
+        if any(item["type"] == "json_invalid" for item in items):
+            return _answer(400, "Not JSON", [Problem("", "What was sent is not valid JSON")])
+        return _answer(422, "This cannot be used", list(dict.fromkeys(describe(item) for item in items)))
+
+    @app.exception_handler(ValidationError)
+    async def stored(_: Request, error: ValidationError) -> JSONResponse:
+        return _answer(422, "This cannot be used", plain_problems(error))
+
+    @app.exception_handler(HTTPException)
+    async def http(_: Request, error: HTTPException) -> JSONResponse:
+        return _answer(error.status_code, "Not possible", [Problem("", str(error.detail))])
+
+    @app.exception_handler(Exception)
+    async def broken(request: Request, error: Exception) -> JSONResponse:
+        log.exception("%s %s failed", request.method, request.url.path, exc_info=error)
+        return _answer(
+            500,
+            "Something broke",
+            [Problem("", "Vellumcut made a mistake; nothing was changed. The log has the details")],
+        )

@@ -1,0 +1,394 @@
+"""What goes in and out over HTTP, where it is not a core type already."""
+
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from vellumcut.core.body.measures import Measurements, Question
+from vellumcut.core.foam.verdict import Verdict
+from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.make.steps import Step
+from vellumcut.core.notes import Finding, Note
+from vellumcut.core.rig.fit import FitFinding
+from vellumcut.core.units import Length
+
+
+class In(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class Out(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
+
+Title = Annotated[str, Field(min_length=1, max_length=120)]
+RowId = Annotated[int, Field(ge=1, le=2**62)]
+
+
+class ProblemField(Out):
+    field: str
+    message: str
+
+
+class ProblemOut(Out):
+    """RFC 9457 problem details, with a sentence for each field and any questions to confirm."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    fields: list[ProblemField] = []
+    questions: list[Question] = []
+
+
+class WearerIn(In):
+    name: Title
+    note: Annotated[str, Field(max_length=2000)] = ""
+
+
+class WearerOut(Out):
+    id: int
+    name: str
+    note: str
+
+
+class SetOut(Out):
+    id: int
+    wearer_id: int
+    readings: Measurements
+
+
+class HistoryRow(Out):
+    key: str
+    segment: str
+    side: str
+    station: str
+    dates: list[date]
+    girths: list[float]
+
+
+class HistoryOut(Out):
+    measures: list[HistoryRow]
+    changes: list[Finding]
+
+
+class BuildIn(In):
+    name: Title
+    wearer_id: RowId
+    event_name: Annotated[str, Field(max_length=120)] = ""
+    event_on: date | None = None
+
+
+class PieceIn(In):
+    name: Annotated[str, Field(max_length=120)] = ""
+    design: PieceDesign
+
+
+class PieceChange(In):
+    name: Title | None = None
+    design: PieceDesign | None = None
+
+
+class PieceOut(Out):
+    """progress: share of its steps that are done; None while it has no pattern. trouble: why it has none."""
+
+    id: int
+    build_id: int
+    name: str
+    design: PieceDesign
+    segment: str
+    stations: list[str]
+    usual_insets: tuple[float, float]
+    progress: float | None
+    trouble: str
+
+
+class BuildOut(Out):
+    id: int
+    name: str
+    wearer_id: int
+    wearer: str
+    event_name: str
+    event_on: date | None
+    pieces: list[PieceOut]
+
+
+Points = list[tuple[float, float]]
+
+
+class EdgeOut(Out):
+    name: str
+    kind: str
+    length: float
+    on_body: float
+    points: Points
+
+
+class MarkOut(Out):
+    edge: str
+    ticks: int
+    lines: list[Points]
+
+
+class SeamOut(Out):
+    name: str
+    on_body: float
+    side_a: float
+    side_b: float
+    mismatch: float
+
+
+class LabelOut(Out):
+    code: str
+    lines: list[str]
+
+
+class PanelOut(Out):
+    """One drawn panel in mm, y up. vertices and faces carry ``strain``, signed per cent, for the picture."""
+
+    number: int
+    side: str
+    twin: bool
+    face: str
+    label: LabelOut
+    edges: list[EdgeOut]
+    centre: Points
+    marks: list[MarkOut]
+    seams: list[SeamOut]
+    outline_length: float
+    area: float
+    p95: float
+    worst: float
+    mean: float
+    worst_at: tuple[float, float]
+    verdict: Verdict
+    vertices: Points
+    faces: list[tuple[int, int, int]]
+    strain: list[float]
+
+
+class AllowanceOut(Out):
+    cold: float
+    stretch: float
+    stretch_limit: float
+    squeeze: float
+    squeeze_limit: float
+
+
+class PatternOut(Out):
+    name: str
+    panels: list[PanelOut]
+    notes: list[Note]
+    findings: list[Finding]
+    allowance: AllowanceOut
+    opening: float
+    cut_length: float
+    area: float
+    changed_since: int | None
+
+
+class RingOut(Out):
+    """A station on the cast: its ring of points and what it measures, mm."""
+
+    name: str
+    girth: float
+    at: float
+    points: list[tuple[float, float, float]]
+
+
+class CastOut(Out):
+    """The body's tube and the foam over it as meshes: positions (x, y, z triples, mm), (around, along) and triangles."""
+
+    side: str
+    positions: list[float]
+    tape: list[float]
+    triangles: list[int]
+    rings: list[RingOut]
+    foam_positions: list[float]
+    foam_triangles: list[int]
+    length: float
+
+
+class TileOut(Out):
+    name: str
+    column: int
+    row: int
+    x: float
+    y: float
+
+
+class PagePlanOut(Out):
+    code: str
+    paper: tuple[float, float]
+    tile: tuple[float, float]
+    columns: int
+    rows: int
+    origin: tuple[float, float]
+    tiles: list[TileOut]
+    outline: Points
+
+
+class PagesOut(Out):
+    pages: int
+    plans: list[PagePlanOut]
+    square: float
+
+
+class ScaleIn(In):
+    measured: Length
+    unit: Literal["mm", "in"] = "mm"
+
+
+class ScaleOut(Out):
+    measured: float
+    wanted: float
+    off_percent: float
+    good: bool
+    correction: float
+    sentence: str
+
+
+class StepOut(Out):
+    step: Step
+    materials: list[str]
+    done_at: float | None
+
+
+class TickIn(In):
+    done: bool
+
+
+class CautionOut(Out):
+    key: str
+    title: str
+    rules: list[str]
+    seen: bool
+
+
+class CautionsOut(Out):
+    standing: str
+    cautions: list[CautionOut]
+
+
+class TimerOut(Out):
+    id: int
+    kind: str
+    build_id: int
+    piece_id: int | None
+    label: str
+    state: Literal["running", "ready", "closing", "closed", "stopped"]
+    ready_in: float
+    closes_in: float
+    passed: float
+    whole: float
+    rings: bool
+
+
+class WrapTimerIn(In):
+    piece_id: RowId
+    label: Title
+
+
+class CementTimerIn(In):
+    piece_id: RowId
+    coat: Literal["thin", "normal", "heavy"] = "normal"
+    degrees: Annotated[float, Field(allow_inf_nan=False)] = 20.0
+    product: Annotated[float, Field(allow_inf_nan=False)] | None = None
+
+
+class LogIn(In):
+    text: Annotated[str, Field(min_length=1, max_length=10_000)]
+    piece_id: RowId | None = None
+
+
+class LogOut(Out):
+    id: int
+    build_id: int
+    piece_id: int | None
+    written_at: float
+    text: str
+
+
+class FitIn(In):
+    findings: Annotated[tuple[FitFinding, ...], Field(min_length=1, max_length=20)]
+    note: Annotated[str, Field(max_length=2000)] = ""
+
+
+class FitOut(Out):
+    id: int
+    piece_id: int
+    fitted_at: float
+    findings: list[FitFinding]
+    note: str
+    accepted_version: int | None
+    notes: list[Note]
+
+
+class VersionIn(In):
+    name: Title
+
+
+class VersionOut(Out):
+    number: int
+    name: str
+    kept_at: float
+    foam: float
+    ease: float
+    ease_at: dict[str, float]
+
+
+class OverlayOut(Out):
+    """The old outline laid on the new one, and the largest distance between them, mm."""
+
+    number: int
+    name: str
+    old: Points
+    new: Points
+    apart: float
+
+
+class UndoOut(Out):
+    undo: str
+    redo: str
+
+
+class SheetOut(Out):
+    thickness: float
+    inch: str
+    kinds: list[str]
+    use: str
+
+
+class StationOut(Out):
+    name: str
+    how: str
+    girth: tuple[float, float]
+    at: float
+    ratio: float
+
+
+class SegmentOut(Out):
+    name: str
+    word: str
+    stations: list[StationOut]
+    gate: str
+    gate_how: str
+
+
+class TemplateOut(Out):
+    name: str
+    word: str
+    segment: str
+
+
+class CatalogueOut(Out):
+    """The tables of the craft that forms are made from."""
+
+    segments: list[SegmentOut]
+    templates: list[TemplateOut]
+    sheets: list[SheetOut]
+    foam_kinds: dict[str, str]
+    usual_gap: dict[str, float]
+    papers: dict[str, tuple[float, float]]
+    version: str

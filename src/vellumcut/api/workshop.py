@@ -1,0 +1,67 @@
+"""The workshop as a whole: tables of the craft, settings, undo."""
+
+from fastapi import APIRouter
+
+from vellumcut import __version__
+from vellumcut.api import schemas as s
+from vellumcut.api.deps import StoreDep
+from vellumcut.core.body.segments import SEGMENTS
+from vellumcut.core.foam.sheets import CATALOGUE, KIND_WORDS
+from vellumcut.core.ink.design import USUAL_GAP
+from vellumcut.core.ink.templates import TEMPLATES
+from vellumcut.core.layout.pages import PAPERS
+from vellumcut.service import settings
+from vellumcut.service.settings import Settings
+
+router = APIRouter(tags=["workshop"])
+
+
+@router.get("/catalogue")
+def catalogue() -> s.CatalogueOut:
+    segments = [
+        s.SegmentOut(
+            name=x.name,
+            word=x.word,
+            stations=[s.StationOut.model_validate(st) for st in x.stations],
+            gate=x.gate.name if x.gate else "",
+            gate_how=x.gate.how if x.gate else "",
+        )
+        for x in SEGMENTS.values()
+    ]
+    return s.CatalogueOut(
+        segments=segments,
+        templates=[s.TemplateOut.model_validate(t) for t in TEMPLATES.values()],
+        sheets=[s.SheetOut(thickness=x.thickness, inch=x.inch, kinds=list(x.kinds), use=x.use) for x in CATALOGUE],
+        foam_kinds=KIND_WORDS,
+        usual_gap={str(kind): gap for kind, gap in USUAL_GAP.items()},
+        papers={str(name): size for name, size in PAPERS.items()},
+        version=__version__,
+    )
+
+
+@router.get("/settings")
+def read_settings(store: StoreDep) -> Settings:
+    return settings.read_settings(store)
+
+
+@router.put("/settings")
+def write_settings(store: StoreDep, body: Settings) -> Settings:
+    return settings.write_settings(store, body)
+
+
+@router.get("/undo")
+def undo_words(store: StoreDep) -> s.UndoOut:
+    undo, redo = settings.undo_words(store)
+    return s.UndoOut(undo=undo, redo=redo)
+
+
+@router.post("/undo")
+def undo(store: StoreDep) -> s.UndoOut:
+    settings.step_history(store, undo=True)
+    return undo_words(store)
+
+
+@router.post("/redo")
+def redo(store: StoreDep) -> s.UndoOut:
+    settings.step_history(store, undo=False)
+    return undo_words(store)

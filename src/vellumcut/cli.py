@@ -1,0 +1,200 @@
+"""The command line: the same work without a browser."""
+
+import json
+import os
+import socket
+import sys
+import tempfile
+import threading
+import webbrowser
+from collections.abc import Iterator
+from contextlib import contextmanager
+from enum import StrEnum
+from pathlib import Path
+from typing import Annotated
+
+import typer
+import uvicorn
+from pydantic import ValidationError
+
+from vellumcut.api.app import create_app
+from vellumcut.core.body.measures import question_measures
+from vellumcut.core.errors import CraftError
+from vellumcut.core.layout.pages import PaperName
+from vellumcut.core.layout.pattern import PiecePattern
+from vellumcut.demo.scenario import load_demo
+from vellumcut.formats.build_json import BuildFile, build_schema, read_build_file
+from vellumcut.formats.pattern_json import pattern_data
+from vellumcut.formats.pdf import write_pdf
+from vellumcut.formats.problems import plain_problems
+from vellumcut.formats.svg import write_svg
+from vellumcut.service.patterns import cutting_pattern, pattern_of, work_from_file
+from vellumcut.store.database import Store, StoreError
+
+FIRST_PORT, LAST_PORT = 8765, 8865
+BAD_INPUT = 2
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, help="From body to flat panels, to armour that fits.")
+FileArgument = Annotated[Path, typer.Argument(metavar="BUILD.json", help="A build file; see docs/formats.md.")]
+PortOption = Annotated[
+    int | None, typer.Option(help=f"Port on 127.0.0.1; default the first free one from {FIRST_PORT}.")
+]
+
+
+class Paper(StrEnum):
+    A4 = "A4"
+    A3 = "A3"
+    LETTER = "Letter"
+    TABLOID = "Tabloid"
+
+
+@contextmanager
+def _clear_words() -> Iterator[None]:
+    """Bad input ends with one clear sentence a problem and exit code 2."""
+    try:
+        yield
+    except (CraftError, ValidationError) as error:
+        for problem in plain_problems(error):
+            where = f"{problem.field}: " if problem.field and problem.field not in problem.message else ""
+            print(f"{where}{problem.message}", file=sys.stderr)
+        raise typer.Exit(BAD_INPUT) from None
+    except StoreError as error:
+        print(error, file=sys.stderr)
+        raise typer.Exit(BAD_INPUT) from None
+
+
+def _data_folder() -> Path:
+    if chosen := os.environ.get("VELLUMCUT_DATA"):
+        return Path(chosen)
+    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "vellumcut"
+
+
+def _free_port() -> int:
+    for port in range(FIRST_PORT, LAST_PORT):
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                continue
+            return port
+    raise StoreError(f"No port from {FIRST_PORT} to {LAST_PORT} is free; choose one with --port")
+
+
+def _run(store: Store, port: int | None) -> None:
+    chosen = port or _free_port()
+    address = f"http://127.0.0.1:{chosen}/"
+    print(f"Vellumcut is at {address}  (data in {store.folder}; Ctrl+C ends it)", flush=True)
+    if os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"):
+        threading.Timer(1.0, webbrowser.open, [address]).start()
+    try:
+        uvicorn.run(create_app(store), host="127.0.0.1", port=chosen, log_level="warning")
+    finally:
+        store.close()
+
+
+@app.command()
+def serve(port: PortOption = None) -> None:
+    """Open the workshop in the browser, with your own data."""
+    with _clear_words():
+        _run(Store(_data_folder()), port)
+
+
+@app.command()
+def demo(
+    port: PortOption = None,
+    data: Annotated[Path | None, typer.Option(help="New folder for the demo's data; default a temporary one.")] = None,
+) -> None:
+    """Open the workshop with a made-up costume in a new data folder."""
+    with _clear_words():
+        if data is not None and data.exists() and any(data.iterdir()):
+            raise CraftError(f"{data} is not empty; the demo wants a new folder")
+        store = Store(data or Path(tempfile.mkdtemp(prefix="vellumcut-demo-")))
+        load_demo(store)
+        _run(store, port)
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of a build file."""
+    print(json.dumps(build_schema(), indent=2))
+
+
+@app.command()
+def check(file: FileArgument) -> None:
+    """Say what is wrong, unlikely or worth a look in a build file."""
+    with _clear_words():
+        build = read_build_file(file)
+        for question in question_measures(build.wearer.measurements):
+            print(f"look: {question.message}")
+        stopped = False
+        for piece in build.pieces:
+            try:
+                found = pattern_of(work_from_file(build, piece.title)).findings
+            except CraftError as error:
+                stopped = True
+                print(f"stop: {piece.title}: {error.message}")
+                continue
+            for finding in found:
+                print(f"{finding.level}: {piece.title}: {finding.message} {finding.advice}".rstrip())
+        if stopped:
+            raise typer.Exit(BAD_INPUT)
+        print(f"{build.name}: {len(build.pieces)} pieces can be made.")
+
+
+@app.command()
+def pattern(
+    file: FileArgument,
+    out: Annotated[Path, typer.Option(help="Folder for the files; made if missing.")],
+    piece: Annotated[str | None, typer.Option(help="Name of one piece; default all.")] = None,
+    format: Annotated[str, typer.Option(help="Any of svg, pdf, json, with commas between.")] = "svg,pdf,json",
+    paper: Annotated[Paper, typer.Option(help="Paper of the PDF.")] = Paper.A4,
+) -> None:
+    """Write the patterns of a build file."""
+    with _clear_words():
+        wanted = _formats(format)
+        build = read_build_file(file)
+        for name in _piece_names(build, piece):
+            for path in _write(cutting_pattern(work_from_file(build, name)), out, wanted, paper.value):
+                print(path)
+
+
+def _formats(text: str) -> list[str]:
+    wanted = [word.strip() for word in text.split(",") if word.strip()]
+    if not wanted or any(word not in ("svg", "pdf", "json") for word in wanted):
+        raise CraftError(f'"{text}" is not a list of svg, pdf and json', "format")
+    return wanted
+
+
+def _piece_names(build: BuildFile, piece: str | None) -> list[str]:
+    names = [p.title for p in build.pieces]
+    if piece is not None and piece not in names:
+        raise CraftError(f'There is no piece "{piece}"; there are {", ".join(names) or "none"}', "piece")
+    if not names:
+        raise CraftError("The build has no pieces yet", "pieces")
+    return [piece] if piece is not None else names
+
+
+def _write(made: PiecePattern, out: Path, wanted: list[str], paper: PaperName) -> Iterator[Path]:
+    stem = "".join(c if c.isalnum() or c in " -_" else "_" for c in made.name).strip() or "piece"
+    try:
+        out.mkdir(parents=True, exist_ok=True)
+        for ending in wanted:
+            path = out / f"{stem}.{ending}"
+            if ending == "svg":
+                path.write_text(write_svg(made), encoding="utf-8")
+            elif ending == "pdf":
+                path.write_bytes(write_pdf(made, paper))
+            else:
+                path.write_text(json.dumps(pattern_data(made), indent=1, ensure_ascii=False), encoding="utf-8")
+            yield path
+    except OSError as error:
+        raise CraftError(f"{out} cannot be written: {(error.strerror or 'unknown reason').lower()}", "out") from None
+
+
+def main() -> None:
+    app()
+
+
+if __name__ == "__main__":
+    main()

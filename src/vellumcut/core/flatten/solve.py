@@ -1,0 +1,160 @@
+"""Flattening: SLIM on the symmetric Dirichlet energy, then a polish against true surface lengths.
+
+Sources: Rabinovich, Poranne, Panozzo, Sorkine-Hornung, "Scalable locally injective mappings", 2017;
+Liu, Zhang, Xu, Gotsman, Gortler, "A local/global approach to mesh parameterization", 2008.
+SLIM works on the straight sides of the mesh; the polish replaces them by lengths along the surface.
+Near an isometry both energies agree to second order, so the polish moves the answer, not the goal.
+"""
+
+from dataclasses import dataclass
+
+import igl
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import coo_matrix, csc_matrix
+from scipy.sparse.linalg import SuperLU, splu
+
+from vellumcut.core.errors import CraftError
+
+Array = NDArray[np.float64]
+Index = NDArray[np.int32]
+
+MOST_ITERATIONS = 60
+ENERGY_STILL = 2e-3
+"""Stop when an iteration lowers the energy above that of an undistorted sheet by less than this share."""
+ENERGY_NOISE = 1e-9
+UNDISTORTED = 4.0
+POLISH_ROUNDS = 4
+EVEN_ROUNDS = 10
+STRAIN_FLOOR = 2e-3
+"""Strain below this does not matter in foam; it keeps the weights of a developable panel equal."""
+
+
+@dataclass(frozen=True)
+class RestShape:
+    """Each face laid flat on its own. corners: (m, 3, 2) mm. area: (m,) mm2. inverse: (m, 2, 2) of its two sides."""
+
+    faces: Index
+    corners: Array
+    area: Array
+    inverse: Array
+
+    def jacobians(self, flat: Array) -> Array:
+        """(m, 2, 2) matrices of the map body -> flat for each face."""
+        origin = flat[self.faces[:, 0]]
+        drawn = np.stack([flat[self.faces[:, 1]] - origin, flat[self.faces[:, 2]] - origin], axis=2)
+        return np.asarray(drawn @ self.inverse)
+
+
+def rest_shape(faces: Index, lengths: Array) -> RestShape:
+    """(m, 3) side lengths opposite each corner, mm -> faces laid flat, first corner at 0, second on +x."""
+    a, b, c = lengths.T
+    x = (b**2 + c**2 - a**2) / (2 * c)
+    y = np.sqrt(np.maximum(b**2 - x**2, 1e-12))
+    corners, inverse = np.zeros((len(lengths), 3, 2)), np.zeros((len(lengths), 2, 2))
+    corners[:, 1, 0], corners[:, 2, 0], corners[:, 2, 1] = c, x, y
+    inverse[:, 0, 0], inverse[:, 0, 1], inverse[:, 1, 1] = 1 / c, -x / (c * y), 1 / y
+    return RestShape(faces, corners, 0.5 * c * y, inverse)
+
+
+def flatten_mesh(xyz: Array, rest: RestShape, start: Array) -> Array:
+    """Lay a disc-shaped mesh flat. xyz: (n, 3) mm. rest: true shapes of its faces. start: (n, 2) unflipped mm.
+
+    Returns (n, 2) in mm. Raises CraftError when a face would flip.
+    """
+    flat = _even_out(_slim(xyz, rest.faces, start), rest)
+    if np.any(determinants(rest.jacobians(flat)) <= 0):
+        raise CraftError("The panel folds over itself when laid flat; make it shorter or open the back wider", "design")
+    return flat
+
+
+def _slim(xyz: Array, faces: Index, start: Array) -> Array:
+    straight = rest_shape(faces, _straight_sides(xyz, faces))
+    data = igl.slim_precompute(
+        np.asfortranarray(xyz),
+        np.asfortranarray(faces),
+        np.asfortranarray(start),
+        igl.MappingEnergyType.SYMMETRIC_DIRICHLET,
+        np.zeros(0, dtype=np.int32),
+        np.zeros((0, 2), order="F"),
+        0.0,
+    )
+    energy, flat = np.inf, start
+    for _ in range(MOST_ITERATIONS):
+        flat = np.array(igl.slim_solve(data, 1))[:, :2]
+        now = symmetric_dirichlet(flat, straight)
+        if energy - now < ENERGY_STILL * (now - UNDISTORTED) + ENERGY_NOISE:
+            break
+        energy = now
+    return flat
+
+
+def symmetric_dirichlet(flat: Array, rest: RestShape) -> float:
+    """Area-weighted mean of s1^2 + s2^2 + 1/s1^2 + 1/s2^2; 4 when nothing is stretched or squeezed."""
+    j = rest.jacobians(flat)
+    square = (j**2).sum(axis=(1, 2))
+    return float(((square + square / determinants(j) ** 2) * rest.area).sum() / rest.area.sum())
+
+
+def determinants(j: Array) -> Array:
+    """(m, 2, 2) -> (m,)."""
+    return np.asarray(j[:, 0, 0] * j[:, 1, 1] - j[:, 0, 1] * j[:, 1, 0])
+
+
+def face_strain(j: Array) -> Array:
+    """(m, 2, 2) maps body -> flat -> (m, 2): what foam must stretch and be squeezed to close, shares >= 0.
+
+    With singular values s: stretch 1/s - 1 where s < 1, squeeze 1 - 1/s where s > 1.
+    """
+    along = np.hypot(j[:, 0, 0] + j[:, 1, 1], j[:, 1, 0] - j[:, 0, 1]) / 2
+    across = np.hypot(j[:, 0, 0] - j[:, 1, 1], j[:, 1, 0] + j[:, 0, 1]) / 2
+    most, least = along + across, np.abs(along - across)
+    return np.stack([np.maximum(1 / least - 1, 0.0), np.maximum(1 - 1 / most, 0.0)], axis=1)
+
+
+def _straight_sides(xyz: Array, faces: Index) -> Array:
+    p = xyz[faces]
+    return np.stack([np.linalg.norm(p[:, (k + 2) % 3] - p[:, (k + 1) % 3], axis=1) for k in range(3)], axis=1)
+
+
+def _even_out(flat: Array, rest: RestShape) -> Array:
+    """Local/global rounds: best rotation of each rest face, then positions that agree with them best.
+
+    First for the true surface lengths with equal weights, then with weights that grow where the foam is asked
+    most, so that the strain is spread: a maker meets the worst places, not the mean (docs/decisions/0004).
+    """
+    sides = np.stack([rest.corners[:, (k + 2) % 3] - rest.corners[:, (k + 1) % 3] for k in range(3)], axis=1)
+    cot = np.stack([-(sides[:, (k + 1) % 3] * sides[:, (k + 2) % 3]).sum(axis=1) for k in range(3)], axis=1)
+    cot /= 2 * rest.area[:, None]
+    flat = _agree(flat, rest, sides, cot, POLISH_ROUNDS)
+    weight = np.ones(len(rest.faces))
+    for _ in range(EVEN_ROUNDS):
+        asked = face_strain(rest.jacobians(flat)).max(axis=1) + STRAIN_FLOOR
+        weight = 0.5 * weight + 0.5 * np.clip(asked / asked.mean(), 0.1, 8.0) ** 3
+        flat = _agree(flat, rest, sides, cot * weight[:, None], 2)
+    return flat
+
+
+def _agree(flat: Array, rest: RestShape, sides: Array, cot: Array, rounds: int) -> Array:
+    n, system = len(flat), _pinned_laplacian(rest.faces, cot, len(flat))
+    heads, tails = rest.faces[:, [2, 0, 1]].ravel(), rest.faces[:, [1, 2, 0]].ravel()
+    for _ in range(rounds):
+        j = rest.jacobians(flat)
+        sin, cos = j[:, 1, 0] - j[:, 0, 1], j[:, 0, 0] + j[:, 1, 1]
+        size = np.hypot(sin, cos)
+        sin, cos = (sin / size)[:, None], (cos / size)[:, None]
+        x, y = sides[..., 0], sides[..., 1]
+        turned = (((cos * x - sin * y) * cot).ravel(), ((sin * x + cos * y) * cot).ravel())
+        right = np.stack([np.bincount(heads, w, n) - np.bincount(tails, w, n) for w in turned], axis=1)
+        right[0] += flat[0]
+        flat = system.solve(right)
+    return flat
+
+
+def _pinned_laplacian(faces: Index, cot: Array, n: int) -> SuperLU:
+    """Cotangent Laplacian with its first vertex held (a unit on its diagonal makes the system regular)."""
+    i, j, w = faces[:, [1, 2, 0]].ravel(), faces[:, [2, 0, 1]].ravel(), cot.ravel()
+    pin = np.zeros(1, dtype=np.int32)
+    rows, columns = np.concatenate([i, j, i, j, pin]), np.concatenate([i, j, j, i, pin])
+    matrix = coo_matrix((np.concatenate([w, w, -w, -w, [1.0]]), (rows, columns)), (n, n))
+    return splu(csc_matrix(matrix), permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True})

@@ -1,0 +1,71 @@
+"""What a maker decides about one piece."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from vellumcut.core.body.measures import Decision
+from vellumcut.core.units import Length
+
+TemplateName = Literal["bracer", "rerebrace", "greave", "cuisse"]
+Closure = Literal["none", "lacing", "hook-and-loop", "buckles", "zip"]
+PieceSide = Literal["left", "right", "both"]
+
+
+class EndDesign(Decision):
+    """One end of a limb piece. inset: from the end station into the piece, mm (negative reaches past it); None: usual.
+
+    point: how far the tip stands out at the front centre, mm. flare: how far the rim stands off, mm.
+    """
+
+    shape: Literal["straight", "pointed"] = "straight"
+    inset: Annotated[Length, Field(ge=-60, le=400)] | None = None
+    point: Annotated[Length, Field(ge=0, le=120)] = 30.0
+    flare: Annotated[Length, Field(ge=0, le=60)] = 0.0
+    flare_length: Annotated[Length, Field(gt=0, le=200)] = 40.0
+
+    @property
+    def reach(self) -> float:
+        """How far a pointed tip stands past the edge, mm."""
+        return self.point if self.shape == "pointed" else 0.0
+
+
+class RigDesign(Decision):
+    """How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest length."""
+
+    run: Literal["across", "round"] = "across"
+    webbing: Annotated[Length, Field(ge=5, le=60)] = 25.0
+    stretch: Annotated[float, Field(ge=0.05, le=1.0, allow_inf_nan=False)] = 0.3
+
+
+class PieceDesign(Decision):
+    """A piece of limb armour. gap: opening at the back on the foam's middle layer, mm.
+
+    ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
+    """
+
+    template: TemplateName
+    side: PieceSide = "both"
+    foam: Annotated[Length, Field(ge=0.5, le=25)] = 6.0
+    foam_kind: Literal["armour", "soft", "mat"] = "armour"
+    base_layer: Annotated[Length, Field(ge=0, le=30)] = 1.5
+    ease: Annotated[Length, Field(ge=0, le=60)] = 3.0
+    ease_at: dict[str, Annotated[Length, Field(ge=-60, le=60)]] = Field(default_factory=dict)
+    back: Literal["closed", "open"] = "open"
+    closure: Closure = "none"
+    gap: Annotated[Length, Field(ge=0, le=500)] | None = None
+    lower: EndDesign = EndDesign()
+    upper: EndDesign = EndDesign()
+    drawn_face: Literal["outer", "inner"] = "outer"
+    rig: RigDesign = RigDesign()
+
+
+USUAL_GAP: dict[Closure, float] = {"none": 40.0, "lacing": 20.0, "hook-and-loop": 12.0, "buckles": 15.0, "zip": 8.0}
+"""Opening left for each closure, mm (est.): lacing draws in, a zip wants its teeth's width, bare straps a hand's grip."""
+
+
+def opening(design: PieceDesign) -> float:
+    """Width of the opening at the back, mm. A closed back has none: its edges are glued face to face."""
+    if design.back == "closed":
+        return 0.0
+    return USUAL_GAP[design.closure] if design.gap is None else design.gap

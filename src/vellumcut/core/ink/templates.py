@@ -1,0 +1,136 @@
+"""Templates of pieces: which limb they cover, and the ink lines they lay on its cast."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vellumcut.core.body.segments import SEGMENTS, SegmentName
+from vellumcut.core.body.tube import BEYOND, TubeSurface
+from vellumcut.core.cast.armour import MIDDLE, ArmourSurface, Flare
+from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.design import EndDesign, PieceDesign, TemplateName, opening
+from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
+
+Array = NDArray[np.float64]
+
+LEAST_LENGTH = 30.0
+"""A limb piece shorter than this is a strap, mm."""
+LEAST_WIDTH = 40.0
+
+
+@dataclass(frozen=True)
+class Template:
+    name: TemplateName
+    word: str
+    code: str
+    segment: SegmentName
+    insets: tuple[float, float]
+    """Usual distance of each end from its station, mm, so the joints beyond stay free."""
+
+
+TEMPLATES: dict[TemplateName, Template] = {
+    t.name: t
+    for t in (
+        Template("bracer", "Bracer", "BC", "forearm", (20, 50)),
+        Template("rerebrace", "Rerebrace", "RB", "upper arm", (20, 25)),
+        Template("greave", "Greave", "GV", "lower leg", (20, 20)),
+        Template("cuisse", "Cuisse", "CU", "thigh", (15, 40)),
+    )
+}
+
+
+def starter_design(template: TemplateName) -> PieceDesign:
+    """The design a new piece of this template starts from."""
+    return PieceDesign(template=template, closure="lacing")
+
+
+def insets(design: PieceDesign) -> tuple[float, float]:
+    """Distance of the lower and upper edge from their stations, mm: the maker's, or the template's usual."""
+    usual = TEMPLATES[design.template].insets
+    low, high = (
+        u if end.inset is None else end.inset for end, u in zip((design.lower, design.upper), usual, strict=True)
+    )
+    return low, high
+
+
+def armour_surface(tube: TubeSurface, design: PieceDesign) -> ArmourSurface:
+    """The sheet's layers over this tube: base layer, ease (with what fitting changed) and flares."""
+    unknown = [name for name in design.ease_at if name not in tube.names]
+    if unknown:
+        raise CraftError(
+            f'There is no station "{unknown[0]}" here; there are {", ".join(tube.names)}', "design.ease_at"
+        )
+    ease = tuple(max(0.0, design.ease + design.ease_at.get(name, 0.0)) for name in tube.names)
+    low, high = edge_places(tube, design)
+    flares = (
+        Flare(low, +1, design.lower.flare, design.lower.flare_length),
+        Flare(high, -1, design.upper.flare, design.upper.flare_length),
+    )
+    return ArmourSurface(tube, design.base_layer, design.foam, ease, tuple(f for f in flares if f.height > 0))
+
+
+def edge_places(tube: TubeSurface, design: PieceDesign) -> tuple[float, float]:
+    """Where the two end edges lie, mm along the limb (tips of points not counted). Raises CraftError."""
+    below, above = insets(design)
+    low, high = tube.at[0] + below, tube.at[-1] - above
+    if high - low < LEAST_LENGTH:
+        raise CraftError(
+            f"The ends leave {high - low:.0f} mm of piece on a limb {tube.length:.0f} mm long; "
+            f"it needs {LEAST_LENGTH:.0f} mm. Bring an end nearer to its station",
+            "design.upper.inset",
+        )
+    for end, inset, word in ((design.lower, below, "lower"), (design.upper, above, "upper")):
+        past = end.reach - inset
+        if past > BEYOND:
+            raise CraftError(
+                f"The {word} point reaches {past:.0f} mm past the last measure; the cast goes on for {BEYOND:.0f} mm",
+                f"design.{word}.point",
+            )
+    return low, high
+
+
+def ink_limb_piece(surface: ArmourSurface, design: PieceDesign) -> PanelInk:
+    """Lay the ink of a limb piece on its cast: two ends, two closing edges at the back, a centre line.
+
+    Lines are in (around, along), counter-clockwise as seen on the outer face. Raises CraftError.
+    """
+    tube, gap = surface.tube, opening(design)
+    low, high = edge_places(tube, design)
+    narrowest = float(surface.girth(tube.along(np.linspace(low, high, 24)), MIDDLE).min())
+    if narrowest - gap < LEAST_WIDTH:
+        raise CraftError(
+            f"An opening of {gap:.0f} mm leaves {narrowest - gap:.0f} mm of foam at the narrowest place; "
+            f"it needs {LEAST_WIDTH:.0f} mm",
+            "design.gap",
+        )
+    side_mm = np.linspace(low, high, 60)
+    side_along = tube.along(side_mm)
+    side_around = surface.around_beside_gap(side_along, gap)
+    right = np.stack([side_around, side_along], axis=1)
+    left = np.stack([-side_around, side_along], axis=1)[::-1]
+    kind: Kind = "seam" if design.back == "closed" else "outline"
+    lower = _end_lines(tube, "lower", low, side_around[0], design.lower, -1)
+    upper = _end_lines(tube, "upper", high, side_around[-1], design.upper, +1)
+    edges = (*lower, InkLine(kind, "closing edge B", right), *upper, InkLine(kind, "closing edge A", left))
+    centre_mm = np.linspace(low - design.lower.reach, high + design.upper.reach, 60)
+    centre = InkLine("centre line", "front centre", np.stack([np.zeros(60), tube.along(centre_mm)], axis=1))
+    return PanelInk(number=1, outline=edges, centre=centre)
+
+
+def _end_lines(tube: TubeSurface, name: str, at: float, half: float, end: EndDesign, outward: int) -> list[InkLine]:
+    """The lines of one end from corner to corner, in the outline's order (lower end left to right, upper back)."""
+    around = np.linspace(-half, half, 81) * -outward
+    reach = outward * end.reach * (1 - np.abs(around) / half)
+    line = np.stack([around, tube.along(at + reach)], axis=1)
+    if end.reach == 0:
+        return [InkLine("outline", f"{name} edge", line)]
+    return [
+        InkLine("outline", f"{name} edge to the tip", line[:41]),
+        InkLine("outline", f"{name} edge from the tip", line[40:]),
+    ]
+
+
+def segment_stations(template: TemplateName) -> tuple[str, ...]:
+    """Station names of the limb a template covers, from its low end."""
+    return tuple(s.name for s in SEGMENTS[TEMPLATES[template].segment].stations)

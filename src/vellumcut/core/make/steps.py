@@ -1,0 +1,436 @@
+"""Build steps of a piece, each made by one rule from the piece's own geometry."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from vellumcut.core.foam.verdict import BEND_WARM
+from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.layout.pattern import PiecePattern
+from vellumcut.core.make import quantities as use
+from vellumcut.core.make.glue import CementRoom, cement_window
+from vellumcut.core.make.quantities import Material
+from vellumcut.core.notes import Value
+from vellumcut.core.rig.straps import ANCHOR, EYELET_INSET, RigPlan
+
+CUT_PACE, TRACE_PACE, SEAM_PACE, RIM_PACE = 300.0, 900.0, 120.0, 400.0
+"""mm of line worked in a minute: cutting, tracing, pressing a seam, rounding a rim (est.)."""
+HEAT_PACE, SAND_PACE, BRUSH_PACE = 0.02, 0.012, 0.03
+"""m2 of one face worked in a minute: sealing with heat, sanding, brushing or spraying a coat (est.)."""
+PRIME_COATS, PAINT_COATS, SEAL_COATS = 3, 2, 2
+PRIME_DRY, PAINT_DRY, SEAL_DRY = 60.0, 45.0, 120.0
+"""Minutes between coats (est.)."""
+CLAMP = 12 * 60.0
+
+
+@dataclass(frozen=True)
+class Step:
+    """One thing to do. minutes: hands on; wait: before the next step. formula: how minutes were made."""
+
+    key: str
+    title: str
+    how: str
+    minutes: float
+    wait: float
+    formula: str
+    values: tuple[Value, ...]
+    materials: tuple[Material, ...]
+    cautions: tuple[str, ...]
+    reason: str
+    timer: str = ""
+
+
+@dataclass(frozen=True)
+class Job:
+    """What the rules read. Lengths in mm over all copies, area in mm2 of one face."""
+
+    pattern: PiecePattern
+    rigs: tuple[RigPlan, ...]
+    tightest: float
+    room: CementRoom = field(default_factory=CementRoom)
+
+    @property
+    def closed(self) -> bool:
+        return self.pattern.design.back == "closed"
+
+    @property
+    def rim_length(self) -> float:
+        """Edges that stay free, both faces' corners to round."""
+        return self.pattern.cut_length - (2 * self.pattern.seam_length if self.closed else 0.0)
+
+    @property
+    def strap_ends(self) -> int:
+        return sum(p.count for rig in self.rigs for p in rig.parts if "webbing" in p.name)
+
+    @property
+    def backed_length(self) -> float:
+        """Closing edges with a strip cemented inside them: lacing and zips pull along the whole edge."""
+        return (
+            2 * self.pattern.seam_length
+            if self.pattern.design.closure in ("lacing", "zip") and not self.closed
+            else 0.0
+        )
+
+    @property
+    def patch_area(self) -> float:
+        """Foam under anchors and backing strips, mm2."""
+        return self.strap_ends * ANCHOR * self.pattern.design.rig.webbing + self.backed_length * 2 * EYELET_INSET
+
+
+@dataclass(frozen=True)
+class Rule:
+    """One step's rule. applies: to which designs; make: the step itself, from the piece's geometry."""
+
+    key: str
+    make: Callable[[Job], Step]
+    applies: Callable[[PieceDesign], bool] = lambda design: True
+
+
+def step_keys(design: PieceDesign) -> list[str]:
+    """Keys of the steps a design needs, in the order of work; needs no pattern."""
+    return [rule.key for rule in RULES if rule.applies(design)]
+
+
+def build_steps(job: Job) -> list[Step]:
+    """All steps that apply to this piece, in the order of work."""
+    return [rule.make(job) for rule in RULES if rule.applies(job.pattern.design)]
+
+
+def _is_closed(design: PieceDesign) -> bool:
+    return design.back == "closed"
+
+
+def _is_open(design: PieceDesign) -> bool:
+    return design.back == "open"
+
+
+def trace(job: Job) -> Step:
+    pattern = job.pattern
+    face = (
+        "the back of the foam, so the pattern lies mirrored"
+        if pattern.design.drawn_face == "outer"
+        else "the back, as drawn"
+    )
+    twins = sum(p.twin for p in pattern.panels)
+    turn = "Trace once, turn the pattern over, trace again: one left, one right. " if twins else ""
+    return Step(
+        "trace",
+        "Trace and label",
+        f"Flatten a curled sheet with gentle heat. Trace on {face}. {turn}"
+        "Write on every part at once: name, side, number, up arrow, foam.",
+        pattern.cut_length / TRACE_PACE + 3 * pattern.copies,
+        0,
+        "{0} outline / {1} a minute + 3 min for each of {2} parts",
+        (Value("outline", pattern.cut_length), Value("pace", TRACE_PACE), Value("parts", pattern.copies, "count")),
+        (
+            Material(
+                f"{pattern.design.foam:g} mm {pattern.design.foam_kind} foam", pattern.area / 1e6 * use.EDGE_WASTE, "m2"
+            ),
+            Material("marker", 1, "x"),
+        ),
+        (),
+        "A part with no label, and two left parts, are the classic losses.",
+    )
+
+
+def cut(job: Job) -> Step:
+    pattern = job.pattern
+    thin = pattern.design.foam <= 2
+    tool = (
+        "Scissors do for foam this thin."
+        if thin
+        else "One pull with a sharp blade, upright; tip it up before tight inner corners."
+    )
+    return Step(
+        "cut",
+        "Cut out",
+        f"{tool} Cut square: no bevel yet. Cut the registration ticks as pencil marks, not as slits.",
+        pattern.cut_length / CUT_PACE,
+        0,
+        "{0} outline / {1} a minute",
+        (Value("outline", pattern.cut_length), Value("pace", CUT_PACE)),
+        () if thin else (use.blades(pattern.cut_length, pattern.design.foam),),
+        ("blades",),
+        "A dull blade leaves ragged edges that will not glue: a fresh edge every few metres.",
+    )
+
+
+def heat_seal(job: Job) -> Step:
+    area = job.pattern.area
+    return Step(
+        "heat-seal",
+        "Heat-seal both faces",
+        "Pass the heat gun evenly over both faces until matt turns slightly glossy. Keep it moving.",
+        2 * area / 1e6 / HEAT_PACE + 3,
+        5,
+        "2 faces x {0} / 0.02 m2 a minute + 3 min to set up",
+        (Value("area", area, "mm2"),),
+        (),
+        ("heat",),
+        "Open cells drink paint and cement. Sealing closes them; anchors for straps are opened again later.",
+    )
+
+
+def bevel(job: Job) -> Step:
+    length = job.rim_length
+    closing = (
+        "The closing edges stay square: the sheets meet in line, fold 0 degrees, under the 8 degree rule. "
+        if job.closed
+        else ""
+    )
+    return Step(
+        "bevel",
+        "Ease the rim",
+        f"{closing}Take the sharp corner off every free edge, both faces, with a blade or a fine drum.",
+        length / RIM_PACE + 2,
+        0,
+        "{0} free edge / {1} a minute + 2 min",
+        (Value("free edge", length), Value("pace", RIM_PACE)),
+        (),
+        ("blades", "dust"),
+        "Paint holds on a curve and chips off a corner; a round rim is kinder to skin.",
+    )
+
+
+def form(job: Job) -> Step:
+    pattern = job.pattern
+    worst = max(p.flat.summary.worst for p in pattern.panels)
+    bend = pattern.design.foam / (2 * job.tightest) * 100
+    warm = worst > 2.5 or bend > 3.0
+    ease = f" Ease it where the pattern shows colour: it must give {worst:.1f} % there." if worst > 2.5 else ""
+    past = " Bend past the wanted curve: it springs back." if bend > BEND_WARM else ""
+    return Step(
+        "form",
+        "Form to the limb",
+        "Warm the piece right through from both sides, roll it round the limb or a form of its girth, hold it till cold."
+        + past
+        + ease,
+        (6 if warm else 4) * pattern.copies,
+        10 * pattern.copies,
+        "{0} parts x {1} min; outer face bends by {2} at the tightest place",
+        (
+            Value("parts", pattern.copies, "count"),
+            Value("each", 6 if warm else 4, "minutes"),
+            Value("bend", bend, "percent"),
+        ),
+        (),
+        ("heat",),
+        "Foam that already has its curve does not pull its seam open.",
+    )
+
+
+def dry_fit(job: Job) -> Step:
+    return Step(
+        "dry-fit",
+        "Dry fit with tape",
+        "Tape it closed on the wearer over the real base layer. Bend wrist and elbow, ankle and knee. "
+        "Write down where it is tight or loose: the Logbook turns that into a new pattern.",
+        8 * job.pattern.copies,
+        0,
+        "{0} parts x 8 min",
+        (Value("parts", job.pattern.copies, "count"),),
+        (Material("low-tack tape", 1, "m"),),
+        ("wearing",),
+        "A wrong fit costs a strip of tape now and the whole piece after glue.",
+    )
+
+
+def glue(job: Job) -> Step:
+    window = cement_window(job.room)
+    seam = job.pattern.seam_length if job.closed else 0.0
+    if job.closed:
+        what = "Brush a thin coat of contact cement on both faces of the closing seam."
+    else:
+        what = "Open the foam under every anchor and strip with sandpaper. Brush cement on foam and cloth, two coats on the cloth."
+    return Step(
+        "glue",
+        "Cement",
+        what + " Start the timer; do not press before it rings.",
+        (2 * seam + job.backed_length) / SEAM_PACE + 4 * job.strap_ends + 3,
+        window.ready / 60,
+        "{0} of edge / {1} a minute + 4 min for each of {2} anchors + 3 min",
+        (
+            Value("edge", 2 * seam + job.backed_length),
+            Value("pace", SEAM_PACE),
+            Value("anchors", job.strap_ends, "count"),
+        ),
+        (use.cement(seam, job.pattern.design.foam, job.patch_area),),
+        ("solvents",),
+        "Contact cement bonds only when both faces are dry to the touch, and then at once: no second try.",
+        timer="cement",
+    )
+
+
+def close(job: Job) -> Step:
+    if job.closed:
+        return Step(
+            "close",
+            "Press the seam shut",
+            "Line up the middle marks first, press, work out to both ends tick by tick. Use the table to keep the faces level.",
+            job.pattern.seam_length / SEAM_PACE + 2,
+            CLAMP,
+            "{0} seam / {1} a minute + 2 min",
+            (Value("seam", job.pattern.seam_length), Value("pace", SEAM_PACE)),
+            (),
+            ("solvents",),
+            "From the middle outward a small mismatch is shared by both ends. Loaded joints rest overnight.",
+        )
+    kind = job.pattern.design.closure
+    parts = sum(p.count for rig in job.rigs for p in rig.parts) * max(1, job.pattern.copies // max(1, len(job.rigs)))
+    names = {
+        "none": "Press the webbing ends on; the elastic is sewn to them.",
+        "lacing": "Cement the backing strips inside both edges, punch, set the eyelets.",
+        "hook-and-loop": "Press the webbing on; put the soft patches on the other edge.",
+        "buckles": "Press tongue and holder webbing on, the buckles already sewn in.",
+        "zip": "Press the zip's foam strips inside the closing edges, zip closed while you do.",
+    }
+    return Step(
+        "close",
+        "Fit the closure",
+        names[kind] + " Clamp overnight.",
+        3.0 * parts + 5,
+        CLAMP,
+        "{0} parts x 3 min + 5 min",
+        (Value("parts", parts, "count"),),
+        (),
+        ("solvents",),
+        "Closures hide at the back, where the eye does not go.",
+    )
+
+
+def smooth(job: Job) -> Step:
+    length = job.pattern.seam_length if job.closed else 0.0
+    area = length * 40 + job.rim_length * job.pattern.design.foam
+    seam = (
+        "Grind the seam flush at low speed, fill gaps with flexible filler in thin coats, fine pass after coarse. "
+        if job.closed
+        else ""
+    )
+    return Step(
+        "smooth",
+        "Smooth",
+        seam + "Sand the rim round. Pass heat over sanded places again: sanding opens the cells. Clean the dust off.",
+        area / 1e6 / SAND_PACE + 5,
+        30 if job.closed else 0,
+        "{0} along seam and rim / 0.012 m2 a minute + 5 min",
+        (Value("area", area, "mm2"),),
+        (Material("flexible filler", 20, "ml"),) if job.closed else (),
+        ("dust", "heat"),
+        "Every line a finger feels, paint will show.",
+    )
+
+
+def line(job: Job) -> Step:
+    length = job.pattern.seam_length
+    return Step(
+        "line",
+        "Line the seam inside",
+        f"Lay a {use.SEAM_STRIP:.0f} mm fabric strip in adhesive over the inside of the seam; brush flexible sealer over it.",
+        length / SEAM_PACE + 3,
+        60,
+        "{0} seam / {1} a minute + 3 min",
+        (Value("seam", length), Value("pace", SEAM_PACE)),
+        (Material(f"fabric strip {use.SEAM_STRIP:.0f} mm wide", length / 1000, "m"),),
+        ("solvents",),
+        "Sweat and warmth loosen contact-cement seams over a long day.",
+    )
+
+
+def rig(job: Job) -> Step:
+    parts = [p for plan in job.rigs for p in plan.parts]
+    stitches = sum(p.count for p in parts if p.length)
+    return Step(
+        "rig",
+        "Cut and sew the rigging",
+        "Cut to the lengths on the Rig page, heat-seal the ends, sew.",
+        4.0 * stitches + 5,
+        0,
+        "{0} pieces x 4 min + 5 min",
+        (Value("pieces", stitches, "count"),),
+        tuple(
+            Material(p.name, p.count * max(p.length, 1) / (1000 if p.length else 1), "m" if p.length else "x")
+            for p in parts
+        ),
+        (),
+        "Anchors pull in line with the foam, near the edge that would lift.",
+    )
+
+
+def test_fit(job: Job) -> Step:
+    return Step(
+        "test-fit",
+        "Test fit with rigging",
+        "Wear it for ten minutes: walk, sit, reach, take it off alone. Note every station as tight or loose.",
+        15,
+        0,
+        "15 min on the wearer",
+        (),
+        (),
+        ("wearing",),
+        "Before paint, everything can still be changed.",
+    )
+
+
+def _coat(key: str, title: str, how: str, coats: int, dry: float, cover: float, name: str, reason: str) -> Rule:
+    def make(job: Job) -> Step:
+        area = 2 * job.pattern.area if key == "prime" else job.pattern.area
+        return Step(
+            key,
+            title,
+            how,
+            coats * (area / 1e6 / BRUSH_PACE + 3),
+            coats * dry,
+            "{0} coats x ({1} / 0.03 m2 a minute + 3 min); {2} to dry after each",
+            (Value("coats", coats, "count"), Value("area", area, "mm2"), Value("dry", dry, "minutes")),
+            (use.coating(name, area, coats, cover),),
+            ("solvents",),
+            reason,
+        )
+
+    return Rule(key, make)
+
+
+RULES: tuple[Rule, ...] = (
+    Rule("trace", trace),
+    Rule("cut", cut),
+    Rule("heat-seal", heat_seal),
+    Rule("bevel", bevel),
+    Rule("form", form),
+    Rule("dry-fit", dry_fit),
+    Rule("rig", rig, _is_open),
+    Rule("glue", glue),
+    Rule("close", close),
+    Rule("smooth", smooth),
+    Rule("line", line, _is_closed),
+    Rule("test-fit", test_fit),
+    _coat(
+        "prime",
+        "Prime",
+        "Flexible brush-on or rubbery spray primer, both sides, thin coats, each dry before the next.",
+        PRIME_COATS,
+        PRIME_DRY,
+        use.PRIMER_COVER,
+        "flexible primer",
+        "A brittle coat cracks where a limb piece flexes.",
+    ),
+    _coat(
+        "paint",
+        "Paint",
+        "Base colour in thin coats; mask, then the next colour; dark wash into grooves, light on edges.",
+        PAINT_COATS,
+        PAINT_DRY,
+        use.PAINT_COVER,
+        "paint",
+        "Paint comes after the test fit: a changed piece would be painted twice.",
+    ),
+    _coat(
+        "seal",
+        "Seal",
+        "Flexible satin or gloss clear, thin coats. None over mirror chrome: it dulls it.",
+        SEAL_COATS,
+        SEAL_DRY,
+        use.SEAL_COVER,
+        "flexible clear coat",
+        "Hands, straps and weather wear bare paint off.",
+    ),
+)
+"""The order of work for one piece: each rule is one small function, found here and nowhere else."""

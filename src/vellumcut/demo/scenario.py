@@ -1,0 +1,78 @@
+"""A made-up costume, eleven weeks before a made-up event, loaded through the same use cases a maker uses."""
+
+from datetime import date, timedelta
+
+from vellumcut.core.body.measures import LimbReading, Measurements, StationReading
+from vellumcut.core.body.segments import SegmentName
+from vellumcut.core.ink.design import EndDesign, PieceDesign
+from vellumcut.core.rig.fit import FitFinding
+from vellumcut.service import bench, builds, logbook, wearers
+from vellumcut.store.database import Store
+
+WEEKS_TO_EVENT = 11
+Row = tuple[str, float, float, float | None]
+
+_NOW: dict[SegmentName, tuple[list[Row], float | None]] = {
+    "forearm": ([("wrist", 0, 163, 0.76), ("belly", 138, 248, 0.93), ("elbow", 232, 258, 0.95)], 222),
+    "upper arm": ([("above elbow", 0, 262, 0.96), ("biceps", 112, 304, 1.04), ("armpit", 188, 332, 1.08)], None),
+    "lower leg": ([("ankle", 0, 224, 1.16), ("calf", 196, 366, 1.06), ("knee", 318, 352, 1.02)], 326),
+    "thigh": ([("above knee", 0, 402, 1.04), ("mid thigh", 128, 486, 1.08), ("top", 262, 566, 1.1)], None),
+}
+_TWO_YEARS_AGO = {"belly": -9.0, "elbow": -7.0, "biceps": -14.0, "calf": -6.0, "mid thigh": -17.0, "top": -21.0}
+
+
+def load_demo(store: Store) -> int:
+    """Fill an empty store; returns the number of the build."""
+    today = date.today()
+    wearer = wearers.add_wearer(store, "Perrin Vale", "Measured over the padded undershirt and leggings.")
+    wearers.add_set(store, wearer.id, _set(today - timedelta(days=760), _TWO_YEARS_AGO))
+    wearers.add_set(
+        store,
+        wearer.id,
+        _set(today - timedelta(days=390), {"belly": -4.0, "calf": -2.0, "mid thigh": -8.0, "top": -9.0}),
+    )
+    wearers.add_set(store, wearer.id, _set(today - timedelta(days=20), {}))
+    event = today + timedelta(weeks=WEEKS_TO_EVENT)
+    build = builds.add_build(store, "Bell-Warden of the Drowned Light", wearer.id, "Lanternmoot, Harrow Quay", event)
+    bracer = builds.add_piece(store, build.id, "Bracers", PieceDesign(template="bracer", closure="lacing"))
+    greave = builds.add_piece(
+        store,
+        build.id,
+        "Greaves",
+        PieceDesign(template="greave", closure="buckles", foam=5, upper=EndDesign(shape="pointed", point=45)),
+    )
+    rerebrace = PieceDesign(template="rerebrace", side="left", closure="hook-and-loop", foam=5)
+    builds.add_piece(store, build.id, "Rerebrace with the bell crest", rerebrace)
+    builds.add_piece(store, build.id, "Cuisses", PieceDesign(template="cuisse", closure="none", foam=8, gap=150))
+    builds.keep_now(store, bracer.id, "Drawn from the newest measures")
+    logbook.write_entry(
+        store, build.id, "Bracers first: small, quick, and they show whether the ease is right.", bracer.id
+    )
+    logbook.note_fit(
+        store,
+        bracer.id,
+        (
+            FitFinding(station="wrist", feel="good"),
+            FitFinding(station="belly", feel="tight", by=8),
+            FitFinding(station="elbow", feel="tight", by=5),
+        ),
+        "Dry fit in paper over the undershirt, elbow bent.",
+    )
+    bench.tick_step(store, greave.id, "trace", True)
+    bench.tick_step(store, greave.id, "cut", True)
+    logbook.write_entry(store, build.id, "Greaves traced and cut from one roll end. Calf wants warm foam.", greave.id)
+    return build.id
+
+
+def _set(taken_on: date, change: dict[str, float]) -> Measurements:
+    limbs = tuple(
+        LimbReading(
+            segment=segment,
+            stations={
+                n: StationReading(at=at, girth=girth + change.get(n, 0.0), ratio=ratio) for n, at, girth, ratio in rows
+            },
+            gate=gate,
+        )
+        for segment, (rows, gate) in _NOW.items()
+    )
+    return Measurements(taken_on=taken_on, limbs=limbs)

@@ -1,0 +1,89 @@
+"""Patterns as SVG in millimetres with a named group for each kind of line."""
+
+import re
+from xml.sax.saxutils import escape, quoteattr
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
+
+Array = NDArray[np.float64]
+
+BETWEEN = 20.0
+BORDER = 10.0
+LAYERS = ("cut", "seam marks", "centre line", "label")
+"""Names of the groups, in drawing order: what the knife follows, then what the pen follows."""
+_NOT_XML = re.compile(r"[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
+
+
+def write_svg(pattern: PiecePattern) -> str:
+    """All drawn panels of a piece side by side, 1 unit = 1 mm, y down as SVG wants it."""
+    groups: dict[str, list[str]] = {name: [] for name in LAYERS}
+    x, height = BORDER, 0.0
+    for panel in pattern.panels:
+        low, high = panel.flat.outline.min(axis=0), panel.flat.outline.max(axis=0)
+        move = np.array([x - low[0], high[1] + BORDER])
+        _draw_panel(groups, panel, move)
+        x += high[0] - low[0] + BETWEEN
+        height = max(height, high[1] - low[1])
+    width, height = x - BETWEEN + BORDER, height + 2 * BORDER
+    body = "\n".join(
+        f'<g id="{name.replace(" ", "-")}" class={quoteattr(name)}>\n' + "\n".join(groups[name]) + "\n</g>"
+        for name in LAYERS
+    )
+    return (
+        '<?xml version="1.0" encoding="UTF-8"?>\n'
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:.3f}mm" height="{height:.3f}mm" '
+        f'viewBox="0 0 {width:.3f} {height:.3f}" fill="none" stroke="#2E2C2A" stroke-width="0.35">\n'
+        f"<title>{_text(pattern.name)}</title>\n{body}\n</svg>\n"
+    )
+
+
+def _draw_panel(groups: dict[str, list[str]], panel: DrawnPanel, move: Array) -> None:
+    flat, name = panel.flat, panel.label.code
+    groups["cut"].append(f"<path id={quoteattr(f'{name} outline')} d={quoteattr(_outline_path(panel, move))}/>")
+    ticks = " ".join(_line_path(line, move) for mark in flat.marks for line in mark.lines)
+    groups["seam marks"].append(f"<path id={quoteattr(f'{name} marks')} d={quoteattr(ticks)}/>")
+    centre = (
+        f'<path id={quoteattr(f"{name} centre")} stroke-dasharray="6 2" d={quoteattr(_line_path(flat.centre, move))}/>'
+    )
+    groups["centre line"].append(centre)
+    groups["label"] += _label(panel, move)
+
+
+def _outline_path(panel: DrawnPanel, move: Array) -> str:
+    parts: list[str] = []
+    for edge in panel.flat.edges:
+        for a, b, c, d in edge.beziers():
+            if not parts:
+                parts.append(f"M{_xy(a, move)}")
+            parts.append(f"C{_xy(b, move)} {_xy(c, move)} {_xy(d, move)}")
+    return " ".join([*parts, "Z"])
+
+
+def _line_path(points: Array, move: Array) -> str:
+    return "M" + " L".join(_xy(p, move) for p in points)
+
+
+def _xy(point: Array, move: Array) -> str:
+    return f"{point[0] + move[0]:.4f},{move[1] - point[1]:.4f}"
+
+
+def _label(panel: DrawnPanel, move: Array) -> list[str]:
+    low, high = panel.flat.outline.min(axis=0), panel.flat.outline.max(axis=0)
+    at = (low + high) / 2 + [8.0, 0.0]
+    x, y = at[0] + move[0], move[1] - at[1]
+    out = [f'<path d="M{x - 14:.2f},{y + 30:.2f} V{y - 10:.2f} m-3,6 l3,-6 l3,6"/>']
+    out.append(
+        f'<text x="{x:.2f}" y="{y:.2f}" font-size="10" font-weight="bold" fill="#2E2C2A" stroke="none">{_text(panel.label.code)}</text>'
+    )
+    for k, words in enumerate(panel.label.lines, 1):
+        out.append(
+            f'<text x="{x:.2f}" y="{y + 5 * k + 1:.2f}" font-size="3.6" fill="#2E2C2A" stroke="none">{_text(words)}</text>'
+        )
+    return out
+
+
+def _text(words: str) -> str:
+    return escape(_NOT_XML.sub("", words))

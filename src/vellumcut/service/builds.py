@@ -1,0 +1,174 @@
+"""Builds and their pieces."""
+
+import time
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from vellumcut.core.body.measures import Measurements
+from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.templates import TEMPLATES
+from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
+from vellumcut.service.errors import NotFound
+from vellumcut.service.rows import design_of, fetch
+from vellumcut.service.wearers import newest_readings
+from vellumcut.store.database import Store
+from vellumcut.store.models import Build, MeasurementSet, Piece, PieceVersion, Wearer
+
+
+@dataclass(frozen=True)
+class Work:
+    """All a pattern is made from."""
+
+    piece_id: int
+    build_id: int
+    name: str
+    build: str
+    design: PieceDesign
+    readings: Measurements
+
+
+def list_builds(store: Store) -> list[tuple[Build, Wearer, list[Piece]]]:
+    with store.read() as session:
+        rows = session.execute(select(Build, Wearer).join(Wearer).where(~Build.removed).order_by(Build.id))
+        return [(build, wearer, _pieces(session, build.id)) for build, wearer in rows]
+
+
+def _pieces(session: Session, build: int) -> list[Piece]:
+    wanted = select(Piece).where(Piece.build_id == build, ~Piece.removed).order_by(Piece.position, Piece.id)
+    return list(session.scalars(wanted))
+
+
+def add_build(store: Store, name: str, wearer: int, event_name: str = "", event_on: date | None = None) -> Build:
+    with store.write(f"Start {name}") as session:
+        fetch(session, Wearer, wearer)
+        build = Build(name=name, wearer_id=wearer, event_name=event_name, event_on=event_on)
+        session.add(build)
+    return build
+
+
+def change_build(store: Store, number: int, **fields: Any) -> Build:
+    """fields: any of name, wearer_id, event_name, event_on."""
+    with store.write("Change the build") as session:
+        build = fetch(session, Build, number)
+        if "wearer_id" in fields:
+            fetch(session, Wearer, fields["wearer_id"])
+        for key, value in fields.items():
+            setattr(build, key, value)
+    return build
+
+
+def remove_build(store: Store, number: int) -> None:
+    with store.write("Remove the build") as session:
+        fetch(session, Build, number).removed = True
+
+
+def add_piece(store: Store, build: int, name: str, design: PieceDesign) -> Piece:
+    title = name or TEMPLATES[design.template].word
+    with store.write(f"Add {title}") as session:
+        fetch(session, Build, build)
+        last = max((p.position for p in _pieces(session, build)), default=-1)
+        piece = Piece(build_id=build, name=title, position=last + 1, design=design.model_dump(mode="json"))
+        session.add(piece)
+    return piece
+
+
+def change_piece(store: Store, number: int, name: str | None, design: PieceDesign | None) -> Piece:
+    with store.write("Change the piece") as session:
+        piece = fetch(session, Piece, number)
+        if name:
+            piece.name = name
+        if design is not None:
+            piece.design = design.model_dump(mode="json")
+    return piece
+
+
+def remove_piece(store: Store, number: int) -> None:
+    with store.write("Remove a piece") as session:
+        fetch(session, Piece, number).removed = True
+
+
+def work_on(store: Store, piece: int) -> Work:
+    """What the piece's pattern is made from now: its design and its wearer's newest readings."""
+    with store.read() as session:
+        return work_in(session, piece)
+
+
+def work_in(session: Session, piece: int) -> Work:
+    row = fetch(session, Piece, piece)
+    build = fetch(session, Build, row.build_id)
+    return Work(row.id, build.id, row.name, build.name, design_of(row), newest_readings(session, build.wearer_id))
+
+
+def list_versions(store: Store, piece: int) -> list[PieceVersion]:
+    with store.read() as session:
+        fetch(session, Piece, piece)
+        return list(
+            session.scalars(select(PieceVersion).where(PieceVersion.piece_id == piece).order_by(PieceVersion.number))
+        )
+
+
+def keep_version(session: Session, work: Work, name: str) -> PieceVersion:
+    """Keep the pattern as it is, for ever."""
+    wanted = select(PieceVersion).where(PieceVersion.piece_id == work.piece_id)
+    number = max((v.number for v in session.scalars(wanted)), default=0) + 1
+    version = PieceVersion(
+        piece_id=work.piece_id,
+        number=number,
+        name=name,
+        kept_at=time.time(),
+        design=work.design.model_dump(mode="json"),
+        readings=work.readings.model_dump(mode="json"),
+    )
+    session.add(version)
+    session.flush()
+    return version
+
+
+def keep_now(store: Store, piece: int, name: str) -> PieceVersion:
+    with store.write() as session:
+        work = work_in(session, piece)
+        return keep_version(session, work, name)
+
+
+def work_at_version(store: Store, piece: int, number: int) -> Work:
+    with store.read() as session:
+        now = fetch(session, Piece, piece)
+        build = fetch(session, Build, now.build_id)
+        wanted = select(PieceVersion).where(PieceVersion.piece_id == piece, PieceVersion.number == number)
+        kept = session.scalars(wanted).first()
+        if kept is None:
+            raise NotFound(f"{now.name} has no version {number}")
+        design, readings = PieceDesign.model_validate(kept.design), Measurements.model_validate(kept.readings)
+        return Work(piece, build.id, now.name, build.name, design, readings)
+
+
+def export_build(store: Store, number: int) -> BuildFile:
+    with store.read() as session:
+        build = fetch(session, Build, number)
+        wearer = fetch(session, Wearer, build.wearer_id)
+        pieces = tuple(BuildPiece(name=p.name, **design_of(p).model_dump()) for p in _pieces(session, number))
+        readings = newest_readings(session, wearer.id)
+        return BuildFile(name=build.name, wearer=BuildWearer(name=wearer.name, measurements=readings), pieces=pieces)
+
+
+def import_build(store: Store, build: BuildFile) -> Build:
+    """A build from a file, with a wearer of its own; all of it or nothing."""
+    with store.write(f"Bring in {build.name}") as session:
+        wearer = Wearer(name=build.wearer.name)
+        session.add(wearer)
+        session.flush()
+        readings = build.wearer.measurements
+        session.add(
+            MeasurementSet(wearer_id=wearer.id, taken_on=readings.taken_on, readings=readings.model_dump(mode="json"))
+        )
+        row = Build(name=build.name, wearer_id=wearer.id, event_on=None)
+        session.add(row)
+        session.flush()
+        for position, piece in enumerate(build.pieces):
+            design = piece.design.model_dump(mode="json")
+            session.add(Piece(build_id=row.id, name=piece.title, position=position, design=design))
+    return row

@@ -1,0 +1,104 @@
+"""Patterns, recomputed from what was decided and cached by what they were made from."""
+
+import threading
+from collections import OrderedDict
+from collections.abc import Collection
+
+import numpy as np
+import shapely
+
+from vellumcut.core.cast.stations import build_tube
+from vellumcut.core.cast.wrap import WrapTube, plan_wrap
+from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
+from vellumcut.core.ink.templates import TEMPLATES, armour_surface, edge_places, ink_limb_piece
+from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
+from vellumcut.core.make.glue import CementRoom
+from vellumcut.core.make.steps import Job, Step, build_steps, step_keys
+from vellumcut.core.rig.donning import Donning, check_donning
+from vellumcut.core.rig.straps import RigPlan, plan_rig
+from vellumcut.formats.build_json import BuildFile
+from vellumcut.service.builds import Work
+
+_KEPT = 24
+_cache: OrderedDict[str, PiecePattern] = OrderedDict()
+_guard = threading.Lock()
+
+
+def pattern_of(work: Work, size: float = EDIT_SIZE) -> PiecePattern:
+    """The pattern of a piece. Raises CraftError in a maker's words."""
+    key = f"{size}|{work.name}|{work.build}|{work.design.model_dump_json()}|{work.readings.model_dump_json()}"
+    with _guard:
+        if key in _cache:
+            _cache.move_to_end(key)
+            return _cache[key]
+    made = pattern_piece(work.readings, work.design, work.name, work.build, size)
+    with _guard:
+        _cache[key] = made
+        while len(_cache) > _KEPT:
+            _cache.popitem(last=False)
+    return made
+
+
+def cutting_pattern(work: Work) -> PiecePattern:
+    """As ``pattern_of``, on the fine mesh that is cut from."""
+    return pattern_of(work, CUT_SIZE)
+
+
+def progress_of(work: Work, done: Collection[str]) -> float:
+    """Share of a piece's steps that are done. Raises CraftError when its ink cannot be laid; flattens nothing."""
+    for side, _ in drawn_sides(work.readings, work.design):
+        tube = build_tube(work.readings, TEMPLATES[work.design.template].segment, side)
+        ink_limb_piece(armour_surface(tube, work.design), work.design)
+    keys = step_keys(work.design)
+    return sum(key in done for key in keys) / len(keys)
+
+
+def rig_of(work: Work) -> tuple[list[RigPlan], list[Donning]]:
+    pattern = pattern_of(work)
+    rigs = [plan_rig(surface, work.design, side) for side, surface in pattern.surfaces.items()]
+    checks = [check_donning(work.readings, work.design, surface, side) for side, surface in pattern.surfaces.items()]
+    return rigs, checks
+
+
+def steps_of(work: Work) -> list[Step]:
+    pattern = pattern_of(work)
+    rigs, _ = rig_of(work)
+    return build_steps(Job(pattern, tuple(rigs), tightest_radius(pattern), CementRoom()))
+
+
+def tightest_radius(pattern: PiecePattern) -> float:
+    """Smallest radius the foam's middle layer is bent to, mm."""
+    radii = []
+    for surface in pattern.surfaces.values():
+        z = np.linspace(*edge_places(surface.tube, pattern.design), 40)
+        a, b = surface.tube.semi_axes(z)
+        radii.append(float((np.minimum(b**2 / a, a**2 / b) + surface.offset(z)).min()))
+    return min(radii)
+
+
+def wrap_of(work: Work) -> list[WrapTube]:
+    pattern = pattern_of(work)
+    segment = TEMPLATES[work.design.template].segment
+    out = []
+    for panel in pattern.panels:
+        out.append(plan_wrap(pattern.surfaces[panel.side].tube, segment, panel.side))
+        if panel.twin:
+            out.append(plan_wrap(pattern.surfaces[panel.side].tube, segment, "right"))
+    return out
+
+
+def overlay_difference(old: PiecePattern, new: PiecePattern) -> tuple[np.ndarray, float]:
+    """Where to lay the old outline so its middle lies on the new one's, and the largest distance apart, mm.
+
+    Both stand upright, so only a move is needed: centre lines together, mid heights together.
+    """
+    a, b = (p.panels[0].flat for p in (old, new))
+    move = b.centre[[0, -1]].mean(axis=0) - a.centre[[0, -1]].mean(axis=0)
+    rings = [shapely.LinearRing(a.outline + move), shapely.LinearRing(b.outline)]
+    return move, float(shapely.hausdorff_distance(*rings))
+
+
+def work_from_file(build: BuildFile, name: str) -> Work:
+    """A piece of a build file as work, for the command line."""
+    piece = next(p for p in build.pieces if p.title == name)
+    return Work(0, 0, name, build.name, piece.design, build.wearer.measurements)

@@ -1,0 +1,127 @@
+"""Wearers and their dated measurements."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from vellumcut.core.body.measures import Measurements, changes_since, check_possible, question_measures
+from vellumcut.core.errors import CraftError
+from vellumcut.core.notes import Finding
+from vellumcut.service.errors import Unsure
+from vellumcut.service.rows import fetch, readings_of
+from vellumcut.store.database import Store
+from vellumcut.store.models import Build, MeasurementSet, Wearer
+
+
+@dataclass(frozen=True)
+class KeptSet:
+    id: int
+    wearer_id: int
+    readings: Measurements
+
+
+@dataclass(frozen=True)
+class MeasureHistory:
+    """One measure over the years: dates and body girths in mm, oldest first."""
+
+    key: str
+    segment: str
+    side: str
+    station: str
+    dates: list[date]
+    girths: list[float]
+
+
+def list_wearers(store: Store) -> list[Wearer]:
+    with store.read() as session:
+        return list(session.scalars(select(Wearer).where(~Wearer.removed).order_by(Wearer.name)))
+
+
+def add_wearer(store: Store, name: str, note: str = "") -> Wearer:
+    with store.write(f"Add {name}") as session:
+        wearer = Wearer(name=name, note=note)
+        session.add(wearer)
+    return wearer
+
+
+def change_wearer(store: Store, number: int, name: str, note: str) -> Wearer:
+    with store.write(f"Change {name}") as session:
+        wearer = fetch(session, Wearer, number)
+        wearer.name, wearer.note = name, note
+    return wearer
+
+
+def remove_wearer(store: Store, number: int) -> None:
+    """Raises CraftError while a build is for this wearer."""
+    with store.write("Remove wearer") as session:
+        wearer = fetch(session, Wearer, number)
+        if session.scalars(select(Build).where(Build.wearer_id == number, ~Build.removed)).first():
+            raise CraftError(f"{wearer.name} has builds; remove those first")
+        wearer.removed = True
+
+
+def list_sets(store: Store, wearer: int) -> list[KeptSet]:
+    """All sets of a wearer, newest first."""
+    with store.read() as session:
+        fetch(session, Wearer, wearer)
+        return [KeptSet(row.id, wearer, readings_of(row)) for row in _sets(session, wearer)]
+
+
+def _sets(session: Session, wearer: int) -> list[MeasurementSet]:
+    wanted = select(MeasurementSet).where(MeasurementSet.wearer_id == wearer, ~MeasurementSet.removed)
+    return list(session.scalars(wanted.order_by(MeasurementSet.taken_on.desc(), MeasurementSet.id.desc())))
+
+
+def newest_readings(session: Session, wearer: int) -> Measurements:
+    """The set that patterns are made from. Raises CraftError when nothing has been measured."""
+    rows = _sets(session, wearer)
+    if not rows:
+        raise CraftError("Nobody has been measured for this build yet", "measurements")
+    return readings_of(rows[0])
+
+
+def _check(readings: Measurements) -> None:
+    check_possible(readings)
+    questions = question_measures(readings)
+    if questions:
+        raise Unsure(questions)
+
+
+def add_set(store: Store, wearer: int, readings: Measurements) -> KeptSet:
+    """Raises CraftError for the impossible, Unsure for the unlikely that is not confirmed."""
+    _check(readings)
+    with store.write(f"Measure on {readings.taken_on:%d %b %Y}") as session:
+        fetch(session, Wearer, wearer)
+        row = MeasurementSet(wearer_id=wearer, taken_on=readings.taken_on, readings=readings.model_dump(mode="json"))
+        session.add(row)
+    return KeptSet(row.id, wearer, readings)
+
+
+def change_set(store: Store, number: int, readings: Measurements) -> KeptSet:
+    """As ``add_set``, for a set that is there already."""
+    _check(readings)
+    with store.write("Change a measure") as session:
+        row = fetch(session, MeasurementSet, number)
+        row.taken_on, row.readings = readings.taken_on, readings.model_dump(mode="json")
+    return KeptSet(number, row.wearer_id, readings)
+
+
+def remove_set(store: Store, number: int) -> None:
+    with store.write("Remove a measurement set") as session:
+        fetch(session, MeasurementSet, number).removed = True
+
+
+def measure_history(store: Store, wearer: int) -> tuple[list[MeasureHistory], list[Finding]]:
+    """Every girth over all sets, and what changed between the last two."""
+    sets = [kept.readings for kept in list_sets(store, wearer)][::-1]
+    rows: dict[str, MeasureHistory] = {}
+    for readings in sets:
+        for limb in readings.limbs:
+            for station, reading in limb.stations.items():
+                key = f"{limb.key}.{station}"
+                row = rows.setdefault(key, MeasureHistory(key, limb.segment, limb.side, station, [], []))
+                row.dates.append(readings.taken_on)
+                row.girths.append(reading.body_girth)
+    return list(rows.values()), changes_since(sets[-2], sets[-1]) if len(sets) > 1 else []

@@ -1,0 +1,90 @@
+"""Undo and redo: every change keeps the rows it touched as they were and as they became."""
+
+from datetime import date
+from typing import Any
+
+from sqlalchemy import Table, delete, event, insert, inspect, select, text, update
+from sqlalchemy.orm import Session
+
+from vellumcut.store.models import Base, Change
+
+KEPT = 500
+"""Changes that can be undone; older ones stay done."""
+
+
+KEPT_FOR_EVER = {"piece_version"}
+"""Rows that undo leaves alone: the regret heard most is not having kept the pattern."""
+
+
+def record_change(session: Session, words: str, at: float) -> None:
+    """Write one Change for all rows this session touches until it commits. A new act ends what could be redone."""
+    rows: list[dict[str, Any]] = []
+
+    @event.listens_for(session, "after_flush")
+    def gather(session: Session, _: object) -> None:
+        for item in session.new:
+            if item.__tablename__ in KEPT_FOR_EVER:
+                continue
+            rows.append(_row(item, None, _now(item)))
+        for item in session.dirty:
+            before, after = _before(item), _now(item)
+            if before != after:
+                rows.append(_row(item, before, after))
+
+    @event.listens_for(session, "before_commit")
+    def keep(session: Session) -> None:
+        session.flush()
+        if rows:
+            session.execute(delete(Change).where(Change.undone))
+            session.execute(insert(Change).values(made_at=at, words=words[:200], rows=rows, undone=False))
+            oldest = select(Change.id).order_by(Change.id.desc()).offset(KEPT)
+            session.execute(delete(Change).where(Change.id.in_(oldest)))
+
+
+def _row(item: Any, before: dict[str, Any] | None, after: dict[str, Any] | None) -> dict[str, Any]:
+    return {"table": item.__tablename__, "id": item.id, "before": before, "after": after}
+
+
+def _plain(value: Any) -> Any:
+    return {"date": value.isoformat()} if isinstance(value, date) else value
+
+
+def _now(item: Any) -> dict[str, Any]:
+    return {c.key: _plain(getattr(item, c.key)) for c in inspect(item).mapper.column_attrs}
+
+
+def _before(item: Any) -> dict[str, Any]:
+    state, out = inspect(item), {}
+    for column in state.mapper.column_attrs:
+        history = state.attrs[column.key].history
+        out[column.key] = _plain(history.deleted[0] if history.deleted else getattr(item, column.key))
+    return out
+
+
+def next_changes(session: Session) -> tuple[Change | None, Change | None]:
+    """What undo and redo would do next."""
+    undo = session.scalars(select(Change).where(~Change.undone).order_by(Change.id.desc()).limit(1)).first()
+    redo = session.scalars(select(Change).where(Change.undone).order_by(Change.id).limit(1)).first()
+    return undo, redo
+
+
+def apply_change(session: Session, change: Change, undo: bool) -> None:
+    """Put the rows of a change back as they were (undo) or as they became (redo)."""
+    session.execute(text("PRAGMA defer_foreign_keys=ON"))
+    for row in reversed(change.rows) if undo else change.rows:
+        table: Table = Base.metadata.tables[row["table"]]
+        wanted, present = (row["before"], row["after"]) if undo else (row["after"], row["before"])
+        if wanted is None:
+            session.execute(delete(table).where(table.c.id == row["id"]))
+        elif present is None:
+            session.execute(insert(table).values(**_typed(wanted)))
+        else:
+            session.execute(update(table).where(table.c.id == row["id"]).values(**_typed(wanted)))
+    change.undone = undo
+
+
+def _typed(values: dict[str, Any]) -> dict[str, Any]:
+    def back(value: Any) -> Any:
+        return date.fromisoformat(value["date"]) if isinstance(value, dict) and set(value) == {"date"} else value
+
+    return {key: back(value) for key, value in values.items()}

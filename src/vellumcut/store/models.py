@@ -1,0 +1,155 @@
+"""Tables. Only what a person decided is stored; every result is computed again from these rows."""
+
+from datetime import date
+from typing import Any, ClassVar
+
+from sqlalchemy import JSON, ForeignKey, String, Text, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+Json = dict[str, Any]
+
+
+class Base(DeclarativeBase):
+    type_annotation_map: ClassVar = {Json: JSON, list[Json]: JSON}
+
+
+class Wearer(Base):
+    __tablename__ = "wearer"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    note: Mapped[str] = mapped_column(Text, default="")
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
+class MeasurementSet(Base):
+    """One dated set. readings: core ``Measurements`` as JSON; readings_schema: its version."""
+
+    __tablename__ = "measurement_set"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    wearer_id: Mapped[int] = mapped_column(ForeignKey("wearer.id"), index=True)
+    taken_on: Mapped[date]
+    readings: Mapped[Json]
+    readings_schema: Mapped[int] = mapped_column(default=1)
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
+class Build(Base):
+    """A costume in work for one wearer."""
+
+    __tablename__ = "build"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    wearer_id: Mapped[int] = mapped_column(ForeignKey("wearer.id"), index=True)
+    name: Mapped[str] = mapped_column(String(120))
+    event_name: Mapped[str] = mapped_column(String(120), default="")
+    event_on: Mapped[date | None]
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
+class Piece(Base):
+    """One item of armour. design: core ``PieceDesign`` as JSON; design_schema: its version."""
+
+    __tablename__ = "piece"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)
+    name: Mapped[str] = mapped_column(String(120))
+    position: Mapped[int] = mapped_column(default=0)
+    design: Mapped[Json]
+    design_schema: Mapped[int] = mapped_column(default=1)
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
+class PieceVersion(Base):
+    """A kept pattern: all it was made from, for ever. Never changed, never deleted."""
+
+    __tablename__ = "piece_version"
+    __table_args__ = (UniqueConstraint("piece_id", "number"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id"), index=True)
+    number: Mapped[int]
+    name: Mapped[str] = mapped_column(String(120))
+    kept_at: Mapped[float]
+    design: Mapped[Json]
+    readings: Mapped[Json]
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
+class StepTick(Base):
+    """A build step that is done."""
+
+    __tablename__ = "step_tick"
+    __table_args__ = (UniqueConstraint("piece_id", "step"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id"), index=True)
+    step: Mapped[str] = mapped_column(String(40))
+    done_at: Mapped[float | None]
+
+
+class CautionSeen(Base):
+    """A caution the maker has acknowledged for a build."""
+
+    __tablename__ = "caution_seen"
+    __table_args__ = (UniqueConstraint("build_id", "caution"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)
+    caution: Mapped[str] = mapped_column(String(40))
+    seen_at: Mapped[float]
+
+
+class Timer(Base):
+    """A running or ended timer. Seconds are counted from started_at by the wall clock, so a restart loses nothing."""
+
+    __tablename__ = "timer"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)
+    piece_id: Mapped[int | None] = mapped_column(ForeignKey("piece.id"))
+    label: Mapped[str] = mapped_column(String(200))
+    started_at: Mapped[float]
+    ready_after: Mapped[float]
+    warn_after: Mapped[float]
+    closes_after: Mapped[float]
+    stopped_at: Mapped[float | None]
+    heard: Mapped[str] = mapped_column(String(20), default="")
+
+
+class LogEntry(Base):
+    __tablename__ = "log_entry"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)
+    piece_id: Mapped[int | None] = mapped_column(ForeignKey("piece.id"))
+    written_at: Mapped[float]
+    text: Mapped[str] = mapped_column(Text)
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
+class FitSession(Base):
+    """A fitting. findings: list of core ``FitFinding``; accepted_version: the version that answers it."""
+
+    __tablename__ = "fit_session"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id"), index=True)
+    fitted_at: Mapped[float]
+    findings: Mapped[list[Json]]
+    note: Mapped[str] = mapped_column(Text, default="")
+    accepted_version: Mapped[int | None]
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
+class Setting(Base):
+    """One choice that holds for the whole workshop, such as the unit shown."""
+
+    __tablename__ = "setting"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(40), unique=True)
+    value: Mapped[Json]
+
+
+class Change(Base):
+    """One undoable act: the rows it touched, before and after."""
+
+    __tablename__ = "change"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    made_at: Mapped[float]
+    words: Mapped[str] = mapped_column(String(200))
+    rows: Mapped[list[Json]]
+    undone: Mapped[bool] = mapped_column(default=False)
