@@ -67,11 +67,11 @@ def pages(store: StoreDep, piece: Id, paper: PaperName = "A4", unit: Unit = "mm"
         plans.append(
             s.PagePlanOut(
                 code=panel.label.code,
-                paper=plan.paper,
-                tile=plan.tile,
+                paper=list(plan.paper),
+                tile=list(plan.tile),
                 columns=plan.columns,
                 rows=plan.rows,
-                origin=plan.origin,
+                origin=list(plan.origin),
                 tiles=tiles,
                 outline=points(panel.flat.outline[::2]),
             )

@@ -19,7 +19,7 @@ class In(BaseModel):
 
 
 class Out(BaseModel):
-    model_config = ConfigDict(from_attributes=True)
+    model_config = ConfigDict(from_attributes=True, json_schema_serialization_defaults_required=True)
 
 
 Title = Annotated[str, Field(min_length=1, max_length=120)]
@@ -99,7 +99,7 @@ class PieceOut(Out):
     design: PieceDesign
     segment: str
     stations: list[str]
-    usual_insets: tuple[float, float]
+    usual_insets: list[float]
     progress: float | None
     trouble: str
 
@@ -114,7 +114,7 @@ class BuildOut(Out):
     pieces: list[PieceOut]
 
 
-Points = list[tuple[float, float]]
+Points = list[list[float]]
 
 
 class EdgeOut(Out):
@@ -161,10 +161,10 @@ class PanelOut(Out):
     p95: float
     worst: float
     mean: float
-    worst_at: tuple[float, float]
+    worst_at: list[float]
     verdict: Verdict
     vertices: Points
-    faces: list[tuple[int, int, int]]
+    faces: list[list[int]]
     strain: list[float]
 
 
@@ -194,7 +194,7 @@ class RingOut(Out):
     name: str
     girth: float
     at: float
-    points: list[tuple[float, float, float]]
+    points: list[list[float]]
 
 
 class CastOut(Out):
@@ -220,11 +220,11 @@ class TileOut(Out):
 
 class PagePlanOut(Out):
     code: str
-    paper: tuple[float, float]
-    tile: tuple[float, float]
+    paper: list[float]
+    tile: list[float]
     columns: int
     rows: int
-    origin: tuple[float, float]
+    origin: list[float]
     tiles: list[TileOut]
     outline: Points
 
@@ -363,7 +363,7 @@ class SheetOut(Out):
 class StationOut(Out):
     name: str
     how: str
-    girth: tuple[float, float]
+    girth: list[float]
     at: float
     ratio: float
 
@@ -390,5 +390,5 @@ class CatalogueOut(Out):
     sheets: list[SheetOut]
     foam_kinds: dict[str, str]
     usual_gap: dict[str, float]
-    papers: dict[str, tuple[float, float]]
+    papers: dict[str, list[float]]
     version: str

@@ -39,7 +39,7 @@ def piece_view(store: Store, piece: Piece) -> s.PieceOut:
         design=design,
         segment=template.segment,
         stations=[x.name for x in SEGMENTS[template.segment].stations],
-        usual_insets=template.insets,
+        usual_insets=list(template.insets),
         progress=progress,
         trouble=trouble,
     )
@@ -92,7 +92,7 @@ def panel_view(panel: DrawnPanel) -> s.PanelOut:
         p95=flat.summary.p95,
         worst=flat.summary.worst,
         mean=flat.summary.mean,
-        worst_at=tuple(points(flat.vertices[worst])),
+        worst_at=points(flat.vertices[worst]),
         verdict=panel.verdict,
         vertices=points(flat.vertices),
         faces=flat.faces.tolist(),

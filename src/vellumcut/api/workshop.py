@@ -34,7 +34,7 @@ def catalogue() -> s.CatalogueOut:
         sheets=[s.SheetOut(thickness=x.thickness, inch=x.inch, kinds=list(x.kinds), use=x.use) for x in CATALOGUE],
         foam_kinds=KIND_WORDS,
         usual_gap={str(kind): gap for kind, gap in USUAL_GAP.items()},
-        papers={str(name): size for name, size in PAPERS.items()},
+        papers={str(name): list(size) for name, size in PAPERS.items()},
         version=__version__,
     )
 

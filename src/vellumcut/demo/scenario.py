@@ -6,7 +6,7 @@ from vellumcut.core.body.measures import LimbReading, Measurements, StationReadi
 from vellumcut.core.body.segments import SegmentName
 from vellumcut.core.ink.design import EndDesign, PieceDesign
 from vellumcut.core.rig.fit import FitFinding
-from vellumcut.service import bench, builds, logbook, wearers
+from vellumcut.service import bench, builds, logbook, settings, wearers
 from vellumcut.store.database import Store
 
 WEEKS_TO_EVENT = 11
@@ -61,6 +61,7 @@ def load_demo(store: Store) -> int:
     bench.tick_step(store, greave.id, "trace", True)
     bench.tick_step(store, greave.id, "cut", True)
     logbook.write_entry(store, build.id, "Greaves traced and cut from one roll end. Calf wants warm foam.", greave.id)
+    settings.begin_here(store)
     return build.id
 
 

@@ -9,7 +9,7 @@ from vellumcut.core.body.measures import Decision
 from vellumcut.core.layout.pages import SCALE_RANGE, PaperName
 from vellumcut.service.errors import NotFound
 from vellumcut.store.database import Store
-from vellumcut.store.journal import apply_change, next_changes
+from vellumcut.store.journal import apply_change, forget_changes, next_changes
 from vellumcut.store.models import Setting
 
 PrintScale = Annotated[float, Field(ge=SCALE_RANGE[0], le=SCALE_RANGE[1], allow_inf_nan=False)]
@@ -45,6 +45,12 @@ def undo_words(store: Store) -> tuple[str, str]:
     with store.read() as session:
         undo, redo = next_changes(session)
         return undo.words if undo else "", redo.words if redo else ""
+
+
+def begin_here(store: Store) -> None:
+    """Make what stands now the beginning of undo."""
+    with store.write() as session:
+        forget_changes(session)
 
 
 def step_history(store: Store, undo: bool) -> str:

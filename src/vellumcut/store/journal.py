@@ -61,6 +61,11 @@ def _before(item: Any) -> dict[str, Any]:
     return out
 
 
+def forget_changes(session: Session) -> None:
+    """Nothing before this can be undone: what stands is the beginning."""
+    session.execute(delete(Change))
+
+
 def next_changes(session: Session) -> tuple[Change | None, Change | None]:
     """What undo and redo would do next."""
     undo = session.scalars(select(Change).where(~Change.undone).order_by(Change.id.desc()).limit(1)).first()

@@ -21,7 +21,7 @@ Ratio = Annotated[float, Field(ge=0.3, le=3.0, allow_inf_nan=False)]
 class Decision(BaseModel):
     """Base of everything a person decides: strict about unknown fields, never changed in place."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", json_schema_serialization_defaults_required=True)
 
 
 class StationReading(Decision):

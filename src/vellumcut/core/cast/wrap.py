@@ -32,8 +32,8 @@ _EXTEND: dict[SegmentName, str] = {
     "thigh": "from just above the kneecap to as high as is comfortable",
 }
 _CUT_OFF: dict[SegmentName, str] = {
-    "forearm": "inside of the forearm, thumb side up, where the closure will hide",
-    "upper arm": "inside of the arm, facing the body",
+    "forearm": "along the inside of the forearm, thumb side up, where the closure will hide",
+    "upper arm": "along the inside of the arm, facing the body",
     "lower leg": "straight down the back of the calf",
     "thigh": "straight down the back of the thigh",
 }

@@ -10,7 +10,10 @@ from vellumcut.core.flatten.curves import FlatEdge
 Array = NDArray[np.float64]
 
 SPACING = 65.0
-"""Wanted distance between marks, mm; makers use 50-80."""
+CLOSEST, FARTHEST = 50.0, 80.0
+"""Wanted, least and most distance between marks, mm."""
+FROM_END = 20.0
+"""Distance of the outermost marks from the corners, where a tick would be cut away, mm."""
 TICK, TICK_GAP = 6.0, 2.5
 """Length of a tick into the panel and distance between ticks of one mark, mm."""
 
@@ -28,8 +31,12 @@ class Mark:
 def mark_places(length: float) -> list[float]:
     """Distances along a seam of ``length`` mm: always its middle, then every 50-80 mm to both ends."""
     middle = length / 2
-    count = int((middle - SPACING / 3) // SPACING)
-    return [middle + k * SPACING for k in range(-count, count + 1)] if count > 0 else [middle]
+    room = middle - FROM_END
+    count = round(room / SPACING)
+    if count == 0:
+        return [middle]
+    spacing = min(max(room / count, CLOSEST), FARTHEST)
+    return [middle + k * spacing for k in range(-count, count + 1)]
 
 
 def mark_edge(edge: FlatEdge, places: list[float], ticks: list[int]) -> list[Mark]:

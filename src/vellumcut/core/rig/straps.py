@@ -1,7 +1,8 @@
 """Straps and closures: how many, where, how long to cut, where the stitches and the glue go."""
 
+import re
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -76,6 +77,17 @@ def plan_rig(surface: ArmourSurface, design: PieceDesign, side: Side) -> RigPlan
     return RigPlan(side, tuple(parts), tuple(advice))
 
 
+def _alike(parts: list[StrapPart]) -> list[StrapPart]:
+    """One row for straps that differ by less than a millimetre, at the longest of them."""
+    if len(parts) < 2 or max(p.length for p in parts) - min(p.length for p in parts) > 1.0:
+        return parts
+    longest = max(parts, key=lambda p: p.length)
+    name = re.sub(r" \d+", "", longest.name)
+    at = tuple(place for p in parts for place in p.at)
+    note = replace(longest.note, title=re.sub(r" \d+$", "", longest.note.title))
+    return [replace(longest, name=name, count=len(parts), at=at, note=note)]
+
+
 def strap_places(length: float) -> list[float]:
     """Strap centres above the lower edge, mm: near both ends, and no gap over STRAP_EVERY."""
     inset = min(FROM_EDGE, length / 4)
@@ -142,6 +154,7 @@ def _buckles(design: PieceDesign, places: list[float], spans: list[_Span], lengt
                 _anchor_words(design),
             )
         )
+    parts = _alike(parts)
     holder = ANCHOR + 2 * TURN_OVER
     note = Note(
         "Buckle holder",
@@ -173,6 +186,7 @@ def _hook_and_loop(design: PieceDesign, places: list[float], spans: list[_Span],
         )
         words = f"hook side on the last {HOOK_OVERLAP:.0f} mm, stitched all round"
         parts.append(StrapPart(f"webbing {k}", 1, strap, (place,), note, words, _anchor_words(design)))
+    parts = _alike(parts)
     parts.append(
         _counted(
             f"soft-side patches {HOOK_OVERLAP:.0f} mm",
@@ -264,6 +278,7 @@ def _elastic(design: PieceDesign, places: list[float], spans: list[_Span], lengt
                 f"elastic {k}", 1, elastic, (place,), note, words, "never glue elastic to foam: stretching peels it off"
             )
         )
+    parts = _alike(parts)
     ends = ANCHOR + SEW_ON
     note = Note(
         "Webbing ends",

@@ -1,0 +1,109 @@
+"""Headless Chromium from Debian's packages, and a real server of our own to point it at."""
+
+import json
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from selenium import webdriver
+from selenium.webdriver.chrome.options import Options
+from selenium.webdriver.chrome.service import Service
+
+FLAGS = (
+    "--headless=new --no-sandbox --use-angle=swiftshader --enable-unsafe-swiftshader --disable-quic --no-first-run "
+    "--disable-background-networking --disable-component-update --disable-sync --autoplay-policy=no-user-gesture-required"
+)
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+class Server:
+    """``vellumcut serve`` or ``demo`` in a process of its own, on a data folder that outlives it."""
+
+    def __init__(self, data: Path, demo: bool = False) -> None:
+        self.data = data
+        self.port = free_port()
+        self.start(demo)
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self, demo: bool = False) -> None:
+        command = [sys.executable, "-m", "vellumcut.cli", *(["demo", "--data", str(self.data)] if demo else ["serve"])]
+        environment = {**os.environ, "VELLUMCUT_DATA": str(self.data), "DISPLAY": "", "WAYLAND_DISPLAY": ""}
+        self.process = subprocess.Popen([*command, "--port", str(self.port)], env=environment, stdout=subprocess.DEVNULL)
+        self._wait()
+
+    def _wait(self) -> None:
+        for _ in range(150):
+            if self.process.poll() is not None:
+                raise RuntimeError(f"the server ended with {self.process.returncode}")
+            try:
+                urllib.request.urlopen(f"{self.address}/api/settings", timeout=2).read()
+            except OSError:
+                time.sleep(0.2)
+            else:
+                return
+        raise RuntimeError("the server does not answer")
+
+    def get(self, path: str) -> object:
+        with urllib.request.urlopen(f"{self.address}{path}", timeout=30) as answer:
+            return json.loads(answer.read())
+
+    def stop(self, kill: bool = False) -> None:
+        self.process.send_signal(signal.SIGKILL if kill else signal.SIGINT)
+        self.process.wait(30)
+
+
+class Browser:
+    """A window, its downloads, and what it asked the network for."""
+
+    def __init__(self, width: int = 1280, height: int = 800) -> None:
+        self.home = Path(tempfile.mkdtemp(prefix="vellumcut-browser-"))
+        self.downloads = self.home / "downloads"
+        options = Options()
+        options.binary_location = shutil.which("chromium") or "/usr/bin/chromium"
+        for flag in FLAGS.split():
+            options.add_argument(flag)
+        options.add_argument(f"--user-data-dir={self.home / 'profile'}")
+        options.set_capability("goog:loggingPrefs", {"browser": "ALL", "performance": "ALL"})
+        options.add_experimental_option("prefs", {"download.default_directory": str(self.downloads)})
+        service = Service(shutil.which("chromedriver") or "/usr/bin/chromedriver")
+        self.driver = webdriver.Chrome(options=options, service=service)
+        self.size(width, height)
+
+    def size(self, width: int, height: int) -> None:
+        """Set the size of the page itself, not of the window round it."""
+        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+    def console_errors(self) -> list[str]:
+        return [e["message"] for e in self.driver.get_log("browser") if e["level"] == "SEVERE"]
+
+    def hosts_asked(self) -> set[str]:
+        """Every host the page sent a request to since the last call."""
+        hosts = set()
+        for entry in self.driver.get_log("performance"):
+            message = json.loads(entry["message"])["message"]
+            if message["method"] == "Network.requestWillBeSent":
+                url = urlsplit(message["params"]["request"]["url"])
+                if url.scheme in ("http", "https", "ws", "wss"):
+                    hosts.add(url.hostname or "")
+        return hosts
+
+    def close(self) -> None:
+        self.driver.quit()
+        shutil.rmtree(self.home, ignore_errors=True)

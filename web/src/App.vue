@@ -1,0 +1,109 @@
+<script setup lang="ts">
+import { useMagicKeys, whenever } from "@vueuse/core";
+import { computed, ref, watchEffect } from "vue";
+import { useRouter } from "vue-router";
+import { api, take } from "@/api/client";
+import { say, useChange, useHere, useSettings, useSettingsChange, useUndoWords } from "@/api/queries";
+import CommandSheet from "@/parts/CommandSheet.vue";
+import FootBar from "@/parts/FootBar.vue";
+import HeadBar from "@/parts/HeadBar.vue";
+import OrderOfWork from "@/parts/OrderOfWork.vue";
+
+const router = useRouter();
+const { build, buildId, ready } = useHere();
+const settings = useSettings();
+const setSettings = useSettingsChange();
+const words = useUndoWords();
+const asking = ref(false);
+
+const back = useChange(() => take(api.POST("/api/undo")));
+const again = useChange(() => take(api.POST("/api/redo")));
+
+async function undo() {
+  const what = words.data.value?.undo;
+  if (!what) return;
+  await back.mutateAsync(undefined);
+  say(`Undone: ${what}`);
+}
+
+async function redo() {
+  const what = words.data.value?.redo;
+  if (!what) return;
+  await again.mutateAsync(undefined);
+  say(`Done again: ${what}`);
+}
+
+watchEffect(() => document.documentElement.classList.toggle("night", settings.data.value?.night ?? false));
+watchEffect(() => {
+  if (ready.value && buildId.value && !build.value) void router.replace("/");
+});
+
+const typing = computed(() => ["INPUT", "TEXTAREA"].includes(document.activeElement?.tagName ?? ""));
+const keys = useMagicKeys({
+  passive: false,
+  onEventFired(event) {
+    const inField = ["INPUT", "TEXTAREA"].includes((event.target as HTMLElement)?.tagName ?? "");
+    if (event.type !== "keydown" || inField) return;
+    if (event.key === "/") {
+      event.preventDefault();
+      asking.value = true;
+    }
+  },
+});
+whenever(() => keys["ctrl+z"]?.value && !typing.value, () => void undo());
+whenever(() => keys["ctrl+y"]?.value && !typing.value, () => void redo());
+
+function command(name: string) {
+  if (name === "undo") void undo();
+  else if (name === "redo") void redo();
+  else if (name === "night") setSettings.mutate({ night: !settings.data.value?.night });
+  else if (name === "unit") setSettings.mutate({ unit: settings.data.value?.unit === "in" ? "mm" : "in" });
+}
+</script>
+
+<template>
+  <div class="shop" :class="{ open: build }">
+    <HeadBar @ask="asking = true" @command="command" />
+    <OrderOfWork v-if="build" />
+    <main><RouterView /></main>
+    <FootBar />
+    <CommandSheet v-model="asking" @command="command" />
+  </div>
+</template>
+
+<style scoped>
+.shop {
+  display: grid;
+  grid-template: var(--head) minmax(0, 1fr) var(--foot) / minmax(0, 1fr);
+  height: 100%;
+}
+
+.shop.open {
+  grid-template-columns: 164px minmax(0, 1fr);
+}
+
+.shop > :first-child,
+.shop > :deep(footer) {
+  grid-column: 1 / -1;
+}
+
+main {
+  min-width: 0;
+  min-height: 0;
+  background: var(--vellum-deep);
+}
+
+@media (max-width: 760px) {
+  .shop,
+  .shop.open {
+    display: flex;
+    flex-direction: column;
+    height: auto;
+    min-height: 100%;
+  }
+
+  main {
+    flex: 1;
+  }
+}
+</style>

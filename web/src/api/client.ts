@@ -1,0 +1,48 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Build = Schemas["BuildOut"];
+export type Piece = Schemas["PieceOut"];
+export type Design = Schemas["PieceDesign-Output"];
+export type DesignIn = Schemas["PieceDesign-Input"];
+export type Pattern = Schemas["PatternOut"];
+export type Panel = Schemas["PanelOut"];
+export type Note = Schemas["Note"];
+export type Value = Schemas["Value"];
+export type Finding = Schemas["Finding"];
+export type Cast = Schemas["CastOut"];
+export type Timer = Schemas["TimerOut"];
+export type Measurements = Schemas["Measurements-Output"];
+export type MeasurementsIn = Schemas["Measurements-Input"];
+export type Question = Schemas["Question"];
+export type Settings = Schemas["Settings-Output"];
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** What the server refused, in its own sentences. */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    detail: string,
+    readonly fields: { field: string; message: string }[],
+    readonly questions: Question[],
+  ) {
+    super(detail);
+  }
+}
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** The data of an answer, or a Refusal. */
+export async function take<T>(answer: Promise<Answer<T>>): Promise<T> {
+  let got: Answer<T>;
+  try {
+    got = await answer;
+  } catch {
+    throw new Refusal(0, "Vellumcut does not answer. Is it still running in its window?", [], []);
+  }
+  if (got.response.ok) return got.data as T;
+  const problem = (got.error ?? {}) as Partial<Schemas["ProblemOut"]>;
+  throw new Refusal(got.response.status, problem.detail ?? "Something went wrong", problem.fields ?? [], problem.questions ?? []);
+}

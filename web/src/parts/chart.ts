@@ -1,0 +1,8 @@
+import { LineChart } from "echarts/charts";
+import { GridComponent, TooltipComponent } from "echarts/components";
+import { init, use, type EChartsType } from "echarts/core";
+import { SVGRenderer } from "echarts/renderers";
+
+use([LineChart, GridComponent, TooltipComponent, SVGRenderer]);
+
+export const makeChart = (box: HTMLElement): EChartsType => init(box, undefined, { renderer: "svg" });

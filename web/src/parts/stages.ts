@@ -1,0 +1,36 @@
+import { computed, type Ref } from "vue";
+import type { Pattern, Piece } from "@/api/client";
+import { usePieceQuery } from "@/api/queries";
+import { api, take } from "@/api/client";
+import { STAGES } from "@/router";
+
+export type Mark = "done" | "look" | undefined;
+export type Stage = (typeof STAGES)[number]["name"];
+
+/** How far a piece is, stage by stage, and which stage comes next. */
+export function useStages(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | undefined>) {
+  const pieceId = computed(() => piece.value?.id ?? 0);
+  const steps = usePieceQuery("steps", pieceId, (p) => take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })));
+  const done = computed(() => new Set((steps.data.value ?? []).filter((s) => s.done_at).map((s) => s.step.key)));
+
+  const marks = computed<Record<Stage, Mark>>(() => {
+    const measured = piece.value && !piece.value.trouble;
+    const cut = done.value.has("cut");
+    const all = (steps.data.value ?? []).every((s) => s.done_at) && done.value.size > 0;
+    return {
+      wearer: piece.value?.trouble ? "look" : measured ? "done" : undefined,
+      wrap: measured ? "done" : undefined,
+      flatten: pattern.value?.findings.some((f) => f.level === "look") ? "look" : cut ? "done" : undefined,
+      cut: cut ? "done" : undefined,
+      bench: all ? "done" : undefined,
+      rig: done.value.has("rig") || done.value.has("line") ? "done" : undefined,
+    };
+  });
+  const next = computed<Stage>(() => {
+    if (!piece.value || piece.value.trouble) return "wearer";
+    if (!done.value.has("trace")) return "flatten";
+    if (!done.value.has("cut")) return "cut";
+    return "bench";
+  });
+  return { marks, next };
+}

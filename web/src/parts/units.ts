@@ -1,0 +1,65 @@
+import { computed } from "vue";
+import { useSettings } from "@/api/queries";
+import type { Value } from "@/api/client";
+
+export type Unit = "mm" | "in";
+
+function greatestCommon(a: number, b: number): number {
+  return b ? greatestCommon(b, a % b) : a;
+}
+
+/** Millimetres in the maker's unit: one decimal, or inches to the nearest sixteenth. */
+export function length(mm: number, unit: Unit, withUnit = true): string {
+  if (unit === "mm" && withUnit && Math.abs(mm) >= 1000) return `${(mm / 1000).toFixed(2)} m`;
+  if (unit === "mm") return `${Math.round(mm * 10) / 10}${withUnit ? " mm" : ""}`;
+  const sixteenths = Math.round((Math.abs(mm) / 25.4) * 16);
+  const whole = Math.floor(sixteenths / 16);
+  const rest = sixteenths % 16;
+  const by = greatestCommon(rest, 16);
+  const part = rest ? `${rest / by}/${16 / by}` : "";
+  const sign = mm < 0 && sixteenths ? "-" : "";
+  return `${sign}${[whole || !part ? whole : "", part].filter((x) => x !== "").join(" ")}${withUnit ? " in" : ""}`;
+}
+
+export function minutes(value: number): string {
+  if (value < 90) return `${Math.round(value)} min`;
+  const hours = value / 60;
+  return hours < 10 ? `${Math.round(hours * 2) / 2} h` : `${Math.round(hours)} h`;
+}
+
+export function clock(seconds: number): string {
+  const whole = Math.abs(Math.round(seconds));
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
+}
+
+/** A figure of any kind in words, lengths in the maker's unit. */
+export function figure(value: Value, unit: Unit): string {
+  const amount = value.amount;
+  switch (value.kind ?? "mm") {
+    case "mm":
+      return length(amount, unit);
+    case "percent":
+      return `${amount.toFixed(1)} %`;
+    case "count":
+      return String(Math.round(amount * 10) / 10);
+    case "degrees":
+      return `${amount.toFixed(1)}°`;
+    case "ratio":
+      return amount.toFixed(3).replace(/\.?0+$/, "");
+    case "minutes":
+      return minutes(amount);
+    case "mm2":
+      return unit === "mm" ? `${(amount / 1e6).toFixed(3)} m²` : `${(amount / 645.16).toFixed(0)} in²`;
+  }
+}
+
+/** What was typed in a field, for the server: a bare number is in the unit shown. */
+export function typed(text: string, unit: Unit): string {
+  return unit === "in" && /^[-\d\s./,]+$/.test(text.trim()) ? `${text.trim()} in` : text.trim();
+}
+
+export function useUnit() {
+  const settings = useSettings();
+  const unit = computed<Unit>(() => settings.data.value?.unit ?? "mm");
+  return { unit, show: (mm: number) => length(mm, unit.value), bare: (mm: number) => length(mm, unit.value, false) };
+}

@@ -1,0 +1,33 @@
+import { createRouter, createWebHistory } from "vue-router";
+import BuildsScreen from "./screens/BuildsScreen.vue";
+
+/** The order of work: what each label opens, in the order makers work. */
+export const STAGES = [
+  { name: "wearer", word: "Wearer", hint: "measure the body" },
+  { name: "wrap", word: "Wrap", hint: "plan the cast" },
+  { name: "flatten", word: "Flatten", hint: "lay it flat in foam" },
+  { name: "cut", word: "Cut", hint: "print and cut" },
+  { name: "bench", word: "Bench", hint: "make it, step by step" },
+  { name: "rig", word: "Rig", hint: "straps and getting in" },
+] as const;
+export const ASIDE = [{ name: "logbook", word: "Logbook", hint: "fittings and notes" }] as const;
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: "/", name: "builds", component: BuildsScreen },
+    {
+      path: "/build/:build(\\d+)",
+      children: [
+        { path: "wearer", name: "wearer", component: () => import("./screens/WearerScreen.vue") },
+        { path: "wrap", name: "wrap", component: () => import("./screens/WrapScreen.vue") },
+        { path: "flatten", name: "flatten", component: () => import("./screens/FlattenScreen.vue") },
+        { path: "cut", name: "cut", component: () => import("./screens/CutScreen.vue") },
+        { path: "bench", name: "bench", component: () => import("./screens/BenchScreen.vue") },
+        { path: "rig", name: "rig", component: () => import("./screens/RigScreen.vue") },
+        { path: "logbook", name: "logbook", component: () => import("./screens/LogbookScreen.vue") },
+      ],
+    },
+    { path: "/:rest(.*)*", redirect: "/" },
+  ],
+});

@@ -1,0 +1,152 @@
+import {
+  BufferGeometry,
+  DirectionalLight,
+  DoubleSide,
+  Float32BufferAttribute,
+  HemisphereLight,
+  Line,
+  LineBasicMaterial,
+  Mesh,
+  MeshStandardMaterial,
+  PerspectiveCamera,
+  Scene,
+  Vector3,
+  WebGLRenderer,
+  type Material,
+} from "three";
+import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import type { Cast } from "@/api/client";
+import { tapeTexture, TILE } from "./tape";
+
+export interface StationPlace {
+  name: string;
+  girth: number;
+  x: number;
+  y: number;
+  shown: boolean;
+}
+
+/** The taped cast of one limb on a turntable, with the foam over it. Disposes of all it made. */
+export class CastStage {
+  private readonly scene = new Scene();
+  private readonly camera = new PerspectiveCamera(28, 1, 10, 5000);
+  private readonly renderer: WebGLRenderer;
+  private readonly controls: OrbitControls;
+  private readonly tape = new MeshStandardMaterial({ map: tapeTexture(), roughness: 0.92, side: DoubleSide });
+  private readonly foam = new MeshStandardMaterial({ color: "#4a5058", roughness: 0.78, side: DoubleSide });
+  private readonly ring = new LineBasicMaterial({ color: "#2e2c2a" });
+  private made: (Mesh | Line)[] = [];
+  private cast?: Cast;
+  private frame = 0;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly onPlaces: (places: StationPlace[]) => void,
+  ) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
+    this.camera.up.set(0, 0, 1);
+    this.scene.add(new HemisphereLight("#fff8ea", "#8a7350", 1.7));
+    const sun = new DirectionalLight("#fff4dc", 2.1);
+    sun.position.set(-260, -420, 380);
+    this.scene.add(sun);
+    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls.enablePan = false;
+    this.controls.addEventListener("change", () => this.draw());
+  }
+
+  show(cast: Cast, withFoam: boolean) {
+    const first = !this.cast || Math.abs(this.cast.length - cast.length) > 40 || this.cast.side !== cast.side;
+    this.cast = cast;
+    this.clear();
+    const scaled = cast.tape.map((v) => v / TILE);
+    this.add(mesh(cast.positions, cast.triangles, this.tape, scaled));
+    if (withFoam) this.add(mesh(cast.foam_positions, cast.foam_triangles, this.foam));
+    for (const ring of cast.rings) {
+      const out = ring.points.map((p) => new Vector3(p[0] * 1.008, p[1] * 1.008, p[2]));
+      this.add(new Line(new BufferGeometry().setFromPoints(out), this.ring));
+    }
+    if (first) this.lookAt(cast);
+    this.draw();
+  }
+
+  resize(width: number, height: number) {
+    if (!width || !height) return;
+    this.renderer.setSize(width, height, false);
+    this.camera.aspect = width / height;
+    this.camera.updateProjectionMatrix();
+    if (this.cast) this.lookAt(this.cast);
+    this.draw();
+  }
+
+  turn(radians: number) {
+    const way = this.camera.position.clone().sub(this.controls.target).applyAxisAngle(new Vector3(0, 0, 1), radians);
+    this.camera.position.copy(this.controls.target).add(way);
+    this.controls.update();
+    this.draw();
+  }
+
+  zoom(factor: number) {
+    const way = this.camera.position.clone().sub(this.controls.target).multiplyScalar(factor);
+    this.camera.position.copy(this.controls.target).add(way);
+    this.controls.update();
+    this.draw();
+  }
+
+  dispose() {
+    cancelAnimationFrame(this.frame);
+    this.clear();
+    this.controls.dispose();
+    this.tape.map?.dispose();
+    for (const material of [this.tape, this.foam, this.ring] as Material[]) material.dispose();
+    this.renderer.dispose();
+  }
+
+  private lookAt(cast: Cast) {
+    const widest = Math.max(...cast.rings.map((r) => r.girth)) / Math.PI;
+    const tall = cast.length + 90;
+    const distance = Math.max(tall, (widest + 60) / Math.max(this.camera.aspect, 0.2)) * 2.25;
+    this.controls.target.set(0, 0, cast.length / 2);
+    this.camera.position.set(cast.side === "right" ? -distance * 0.34 : distance * 0.34, -distance * 0.92, cast.length / 2 + distance * 0.2);
+    this.controls.update();
+  }
+
+  private add(item: Mesh | Line) {
+    this.made.push(item);
+    this.scene.add(item);
+  }
+
+  private clear() {
+    for (const item of this.made) {
+      this.scene.remove(item);
+      item.geometry.dispose();
+    }
+    this.made = [];
+  }
+
+  private draw() {
+    cancelAnimationFrame(this.frame);
+    this.frame = requestAnimationFrame(() => {
+      this.renderer.render(this.scene, this.camera);
+      this.onPlaces(this.places());
+    });
+  }
+
+  private places(): StationPlace[] {
+    const right = new Vector3().setFromMatrixColumn(this.camera.matrixWorld, 0);
+    return (this.cast?.rings ?? []).map((ring) => {
+      const best = ring.points.reduce((a, b) => (right.dot(new Vector3(...b)) > right.dot(new Vector3(...a)) ? b : a));
+      const p = new Vector3(...best).project(this.camera);
+      return { name: ring.name, girth: ring.girth, x: ((p.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - p.y) / 2) * this.canvas.clientHeight, shown: p.z < 1 };
+    });
+  }
+}
+
+function mesh(positions: number[], triangles: number[], material: Material, uv?: number[]): Mesh {
+  const geometry = new BufferGeometry();
+  geometry.setAttribute("position", new Float32BufferAttribute(positions, 3));
+  if (uv) geometry.setAttribute("uv", new Float32BufferAttribute(uv, 2));
+  geometry.setIndex(triangles);
+  geometry.computeVertexNormals();
+  return new Mesh(geometry, material);
+}

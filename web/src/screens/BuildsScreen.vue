@@ -1,0 +1,264 @@
+<script setup lang="ts">
+import { ElDatePicker } from "element-plus/es/components/date-picker/index";
+import { ElInput } from "element-plus/es/components/input/index";
+import { ElOption, ElSelect } from "element-plus/es/components/select/index";
+import { computed, ref } from "vue";
+import { useRouter } from "vue-router";
+import { api, Refusal, take, type Build, type Piece } from "@/api/client";
+import { say, useBuilds, useChange, useWearers } from "@/api/queries";
+import AddPiece from "@/parts/AddPiece.vue";
+import CostumeFigure from "@/parts/CostumeFigure.vue";
+import EmptySheet from "@/parts/EmptySheet.vue";
+
+const router = useRouter();
+const builds = useBuilds();
+const wearers = useWearers();
+const starting = ref(false);
+const name = ref("");
+const wearer = ref<number | "new">("new");
+const wearerName = ref("");
+const eventName = ref("");
+const eventOn = ref<string | null>(null);
+const file = ref<HTMLInputElement>();
+const renaming = ref(0);
+const newName = ref("");
+
+const ready = computed(() => name.value.trim() !== "" && (wearer.value !== "new" || wearerName.value.trim() !== ""));
+const start = useChange(async () => {
+  const id = wearer.value === "new" ? (await take(api.POST("/api/wearers", { body: { name: wearerName.value.trim(), note: "" } }))).id : wearer.value;
+  const body = { name: name.value.trim(), wearer_id: id, event_name: eventName.value.trim(), event_on: eventOn.value || null };
+  const build = await take(api.POST("/api/builds", { body }));
+  await router.push({ name: "wearer", params: { build: build.id } });
+});
+const bring = useChange(async (chosen: File) => {
+  let body: unknown;
+  try {
+    body = JSON.parse(await chosen.text());
+  } catch {
+    throw new Refusal(400, `${chosen.name} is not a build file: it is not valid JSON`, [], []);
+  }
+  const build = await take(api.POST("/api/builds/from-file", { body: body as never }));
+  say(`${build.name} is here, with ${build.pieces.length} pieces`);
+});
+const removeBuild = useChange((b: Build) => take(api.DELETE("/api/builds/{build}", { params: { path: { build: b.id } } })));
+const removePiece = useChange((p: Piece) => take(api.DELETE("/api/pieces/{piece}", { params: { path: { piece: p.id } } })));
+const rename = useChange((p: Piece) => take(api.PATCH("/api/pieces/{piece}", { params: { path: { piece: p.id } }, body: { name: newName.value.trim() } })));
+
+function open(p: Piece) {
+  void router.push({ name: "flatten", params: { build: p.build_id }, query: { piece: p.id } });
+}
+
+function chooseFile(event: Event) {
+  const input = event.target as HTMLInputElement;
+  const chosen = input.files?.[0];
+  if (chosen) bring.mutate(chosen);
+  input.value = "";
+}
+
+function saveName(p: Piece) {
+  if (newName.value.trim() && newName.value.trim() !== p.name) rename.mutate(p);
+  renaming.value = 0;
+}
+
+const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.round(p.progress * 100)} %`);
+</script>
+
+<template>
+  <div class="builds">
+    <div class="bar">
+      <h2>Builds on the table</h2>
+      <span>
+        <button class="press" @click="file?.click()">Bring in a build file</button>
+        <button class="press main" @click="starting = !starting">Start a build</button>
+      </span>
+      <input ref="file" type="file" accept=".json,application/json" hidden aria-label="Build file" @change="chooseFile" />
+    </div>
+
+    <form v-if="starting || (builds.isSuccess.value && !builds.data.value?.length)" class="start sheet" @submit.prevent="start.mutate(undefined)">
+      <h3>{{ builds.data.value?.length ? "A new build" : "Your first build" }}</h3>
+      <p class="soft">A build is one costume for one person. Next you measure them, then add a piece and see it flat.</p>
+      <div class="row">
+        <label class="field"><span class="word">What is it called?</span><el-input v-model="name" name="build-name" maxlength="120" placeholder="Moth-knight of the Salt Road" /></label>
+        <label class="field">
+          <span class="word">Who wears it?</span>
+          <el-select v-model="wearer" aria-label="Who wears it?">
+            <el-option v-for="w in wearers.data.value ?? []" :key="w.id" :value="w.id" :label="w.name" />
+            <el-option value="new" label="Somebody new" />
+          </el-select>
+        </label>
+        <label v-if="wearer === 'new'" class="field"><span class="word">Their name</span><el-input v-model="wearerName" name="wearer-name" maxlength="120" /></label>
+      </div>
+      <div class="row">
+        <label class="field"><span class="word">Event, if there is one</span><el-input v-model="eventName" maxlength="120" /></label>
+        <label class="field"><span class="word">On</span><el-date-picker v-model="eventOn" type="date" value-format="YYYY-MM-DD" format="D MMM YYYY" /></label>
+        <button class="press main" type="submit" :disabled="!ready || start.isPending.value">Start and measure</button>
+      </div>
+    </form>
+
+    <article v-for="b in builds.data.value ?? []" :key="b.id" class="build sheet">
+      <CostumeFigure :pieces="b.pieces" :current="0" class="fig" @pick="open" />
+      <div class="what">
+        <header>
+          <div>
+            <h2><RouterLink :to="{ name: b.pieces.length ? 'flatten' : 'wearer', params: { build: b.id } }">{{ b.name }}</RouterLink></h2>
+            <p class="soft">For {{ b.wearer }}<template v-if="b.event_on"> · {{ b.event_name || "event" }} on {{ new Date(b.event_on).toLocaleDateString(undefined, { day: "numeric", month: "long", year: "numeric" }) }}</template></p>
+          </div>
+          <span>
+            <a class="press small" :href="`/api/builds/${b.id}/build.json`" download="build.json">Build file</a>
+            <a class="press small" :href="`/api/builds/${b.id}/pieces.csv`" download="pieces.csv">CSV</a>
+            <button class="press small" :title="`Remove ${b.name}; undo brings it back`" @click="removeBuild.mutate(b)">Remove</button>
+          </span>
+        </header>
+        <table v-if="b.pieces.length" class="ruled">
+          <tbody>
+            <tr v-for="p in b.pieces" :key="p.id">
+              <td class="pname">
+                <input v-if="renaming === p.id" v-model="newName" class="rename" maxlength="120" aria-label="New name" @keydown.enter="saveName(p)" @blur="saveName(p)" />
+                <a v-else href="#" @click.prevent="open(p)">{{ p.name }}</a>
+              </td>
+              <td class="soft">{{ p.design.template }}, {{ p.design.side === "both" ? "pair" : p.design.side }}</td>
+              <td class="meter"><span class="track"><span :style="{ width: `${(p.progress ?? 0) * 100}%` }" /></span></td>
+              <td class="figures">{{ share(p) }}</td>
+              <td class="acts">
+                <button class="press plain small" @click="((renaming = p.id), (newName = p.name))">Rename</button>
+                <button class="press plain small" :title="`Remove ${p.name}; undo brings it back`" @click="removePiece.mutate(p)">Remove</button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-else class="soft">No piece yet. A bracer is a good first: small, quick, and it shows whether your ease is right.</p>
+        <AddPiece :build="b.id" />
+      </div>
+    </article>
+    <EmptySheet v-if="builds.isError.value" title="The builds cannot be read">{{ builds.error.value?.message }}</EmptySheet>
+  </div>
+</template>
+
+<style scoped>
+.builds {
+  display: grid;
+  gap: 18px;
+  align-content: start;
+  max-width: 1120px;
+  height: 100%;
+  margin: 0 auto;
+  padding: 22px;
+  overflow: auto;
+}
+
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 12px;
+}
+
+.bar span,
+header span {
+  display: flex;
+  gap: 8px;
+}
+
+.start {
+  display: grid;
+  gap: 14px;
+  padding: 20px 24px;
+}
+
+.row {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
+  gap: 14px;
+  align-items: end;
+}
+
+.build {
+  display: flex;
+  gap: 26px;
+  padding: 20px 24px;
+}
+
+.fig :deep(svg) {
+  height: 190px;
+}
+
+.what {
+  display: grid;
+  flex: 1;
+  gap: 12px;
+  align-content: start;
+  min-width: 0;
+}
+
+header {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  align-items: start;
+}
+
+h2 a,
+.pname a {
+  color: inherit;
+  text-decoration: none;
+}
+
+h2 a:hover,
+.pname a:hover {
+  text-decoration: underline;
+  text-decoration-color: var(--verdigris);
+}
+
+.pname {
+  font-weight: 700;
+  overflow-wrap: anywhere;
+}
+
+.meter {
+  width: 26%;
+  vertical-align: middle !important;
+}
+
+.track {
+  display: block;
+  height: 9px;
+  background: var(--vellum-deep);
+}
+
+.track span {
+  display: block;
+  height: 100%;
+  background: var(--verdigris);
+}
+
+.acts {
+  text-align: right !important;
+  white-space: nowrap;
+}
+
+.rename {
+  width: 100%;
+  padding: 4px;
+  border: 0;
+  border-bottom: 2px solid var(--verdigris);
+  background: none;
+  color: inherit;
+  font: inherit;
+}
+
+@media (max-width: 760px) {
+  .builds {
+    padding: 12px;
+  }
+
+  .fig,
+  .meter,
+  .acts {
+    display: none;
+  }
+
+  header {
+    flex-direction: column;
+  }
+}
+</style>

@@ -1,0 +1,114 @@
+import { computed, ref, watch, type Ref } from "vue";
+import { api, take, type Measurements, type MeasurementsIn, type Question, type Schemas } from "@/api/client";
+import { useChange } from "@/api/queries";
+
+export type Limb = Schemas["LimbReading-Output"];
+export type Reading = Schemas["StationReading-Output"];
+export type KeptSet = Schemas["SetOut"];
+export type Side = Limb["side"];
+
+export interface LimbChange {
+  segment: string;
+  side: Side;
+  station?: string;
+  field: "girth" | "at" | "ratio" | "strip" | "gate";
+  text: string;
+}
+
+/**
+ * The set in hand. Each change is sent at once; an unlikely one waits for the maker's word, an impossible one
+ * stays in its field with the reason. Nothing typed is lost either way.
+ */
+export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) {
+  const kept = computed(() => sets.value?.find((s) => s.id === chosen.value) ?? sets.value?.[0]);
+  const waiting = ref<MeasurementsIn | null>(null);
+  const questions = ref<Question[]>([]);
+  const refusals = ref<Record<string, string>>({});
+  const drafts = ref<Record<string, Partial<Record<"girth" | "at", string>>>>({});
+  watch(() => kept.value?.id, clear);
+
+  function clear() {
+    waiting.value = null;
+    questions.value = [];
+    refusals.value = {};
+  }
+
+  const save = useChange(
+    async (body: MeasurementsIn) => {
+      const answer = await take(api.PUT("/api/measurement-sets/{number}", { params: { path: { number: kept.value!.id } }, body }));
+      clear();
+      return answer;
+    },
+    (refusal) => {
+      questions.value = refusal.questions;
+      if (!refusal.questions.length) refusals.value = { ...refusals.value, [lastKey.value]: refusal.message };
+    },
+  );
+  const lastKey = ref("");
+
+  /** The readings as a plain copy that can be changed. */
+  function copy(): MeasurementsIn {
+    return structuredClone(JSON.parse(JSON.stringify(waiting.value ?? kept.value!.readings)) as MeasurementsIn);
+  }
+
+  function limbOf(body: MeasurementsIn, segment: string, side: Side) {
+    let limb = body.limbs?.find((l) => l.segment === segment && l.side === side);
+    if (!limb) {
+      limb = { segment: segment as Limb["segment"], side, stations: {} };
+      body.limbs = [...(body.limbs ?? []), limb];
+    }
+    return limb;
+  }
+
+  function change(c: LimbChange) {
+    const body = copy();
+    const limb = limbOf(body, c.segment, c.side);
+    lastKey.value = `${c.segment}.${c.side}.${c.station ?? "gate"}.${c.field}`;
+    delete refusals.value[lastKey.value];
+    if (c.field === "gate") limb.gate = c.text || null;
+    else if (c.station) {
+      const place = `${c.segment}.${c.side}.${c.station}`;
+      const now = limb.stations[c.station] as Schemas["StationReading-Input"] | undefined;
+      const made = setField(now, c, (drafts.value[place] ??= {}));
+      if (!made) {
+        if (c.field === "girth" && !c.text) delete limb.stations[c.station];
+        else return;
+      } else limb.stations[c.station] = made;
+    }
+    waiting.value = body;
+    save.mutate(body);
+  }
+
+  /** A station exists once its girth is known; a distance typed before that is kept until then. */
+  function setField(now: Schemas["StationReading-Input"] | undefined, c: LimbChange, draft: { at?: string; girth?: string }) {
+    if (c.field === "girth" && !c.text) return undefined;
+    if (!now && c.field === "at") draft.at = c.text;
+    if (!now && c.field !== "girth") return undefined;
+    const base = now ?? { girth: c.text, at: draft.at ?? usualAt.value[`${c.segment}.${c.station}`] ?? 0 };
+    if (c.field === "ratio") return { ...base, ratio: c.text ? Number(c.text.replace(",", ".")) : null };
+    if (c.field === "strip") return { ...base, tool: Number(c.text) > 0 ? ("foam" as const) : ("tape" as const), strip: Number(c.text) };
+    return { ...base, [c.field]: c.text || 0 };
+  }
+  const usualAt = ref<Record<string, number>>({});
+
+  function confirm() {
+    const body = copy();
+    body.confirmed = [...(body.confirmed ?? []), ...questions.value.map((q) => q.key)];
+    save.mutate(body);
+  }
+
+  /** One reading for both sides, or one for each: the shared one becomes two alike, or the left becomes shared. */
+  function setApart(segment: string, apart: boolean) {
+    const body = copy();
+    const limbs = body.limbs ?? [];
+    const others = limbs.filter((l) => l.segment !== segment);
+    const from = limbs.find((l) => l.segment === segment && (apart ? l.side === "both" : l.side === "left")) ?? limbs.find((l) => l.segment === segment);
+    if (!from) return;
+    const sides: Side[] = apart ? ["left", "right"] : ["both"];
+    body.limbs = [...others, ...sides.map((side) => ({ ...from, side }))];
+    save.mutate(body);
+  }
+
+  const shown = computed(() => (waiting.value ?? kept.value?.readings) as Measurements | undefined);
+  return { kept, shown, questions, refusals, usualAt, change, confirm, setApart, forget: clear, saving: save.isPending };
+}
