@@ -44,7 +44,9 @@ class Server:
     def start(self, demo: bool = False) -> None:
         command = [sys.executable, "-m", "vellumcut.cli", *(["demo", "--data", str(self.data)] if demo else ["serve"])]
         environment = {**os.environ, "VELLUMCUT_DATA": str(self.data), "DISPLAY": "", "WAYLAND_DISPLAY": ""}
-        self.process = subprocess.Popen([*command, "--port", str(self.port)], env=environment, stdout=subprocess.DEVNULL)
+        self.process = subprocess.Popen(
+            [*command, "--port", str(self.port)], env=environment, stdout=subprocess.DEVNULL
+        )
         self._wait()
 
     def _wait(self) -> None:

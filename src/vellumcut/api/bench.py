@@ -1,10 +1,9 @@
 """Steps, cautions, timers and rigging."""
 
 from fastapi import APIRouter
-from fastapi.responses import PlainTextResponse
 
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Csv, Id, StoreDep
 from vellumcut.core.caution.cautions import CAUTIONS, STANDING_WORDS
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.notes import Note
@@ -42,14 +41,14 @@ def tick(store: StoreDep, piece: Id, key: str, body: s.TickIn) -> list[s.StepOut
     return _steps(store, piece)
 
 
-@router.get("/pieces/{piece}/steps.csv", response_class=PlainTextResponse)
-def steps_csv(store: StoreDep, piece: Id) -> PlainTextResponse:
+@router.get("/pieces/{piece}/steps.csv", response_class=Csv)
+def steps_csv(store: StoreDep, piece: Id) -> Csv:
     rows = [
         (x.step.title, x.step.minutes, x.step.wait, "; ".join(x.materials), x.step.reason, "yes" if x.done_at else "")
         for x in _steps(store, piece)
     ]
     head = ("step", "hands-on minutes", "waiting minutes", "materials", "why", "done")
-    return PlainTextResponse(write_csv(head, rows), media_type="text/csv")
+    return Csv(write_csv(head, rows))
 
 
 @router.get("/pieces/{piece}/rig")
@@ -58,8 +57,8 @@ def rig(store: StoreDep, piece: Id) -> RigOut:
     return RigOut(plans=plans, donning=donning)
 
 
-@router.get("/pieces/{piece}/rig.csv", response_class=PlainTextResponse)
-def rig_csv(store: StoreDep, piece: Id) -> PlainTextResponse:
+@router.get("/pieces/{piece}/rig.csv", response_class=Csv)
+def rig_csv(store: StoreDep, piece: Id) -> Csv:
     plans, _ = patterns.rig_of(builds.work_on(store, piece))
     rows = [
         (plan.side, p.name, p.count, p.length, "; ".join(f"{a:.0f}" for a in p.at), p.stitches, p.glue)
@@ -67,7 +66,7 @@ def rig_csv(store: StoreDep, piece: Id) -> PlainTextResponse:
         for p in plan.parts
     ]
     head = ("side", "part", "count", "cut length mm", "mm above lower edge", "stitches", "glue")
-    return PlainTextResponse(write_csv(head, rows), media_type="text/csv")
+    return Csv(write_csv(head, rows))
 
 
 @router.get("/builds/{build}/cautions")

@@ -1,10 +1,10 @@
 """Builds and pieces."""
 
 from fastapi import APIRouter, Body
-from fastapi.responses import PlainTextResponse
+from fastapi.responses import JSONResponse, Response
 
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Csv, Id, StoreDep
 from vellumcut.api.views import build_view, piece_view
 from vellumcut.core.body.measures import check_possible
 from vellumcut.formats.build_json import BuildFile, write_build
@@ -64,9 +64,9 @@ def remove_piece(store: StoreDep, piece: Id) -> None:
     builds.remove_piece(store, piece)
 
 
-@router.get("/builds/{build}/build.json", response_class=PlainTextResponse)
-def export_build(store: StoreDep, build: Id) -> PlainTextResponse:
-    return PlainTextResponse(write_build(builds.export_build(store, build)), media_type="application/json")
+@router.get("/builds/{build}/build.json", response_class=JSONResponse)
+def export_build(store: StoreDep, build: Id) -> Response:
+    return Response(write_build(builds.export_build(store, build)), media_type="application/json")
 
 
 @router.post("/builds/from-file", status_code=201)
@@ -75,12 +75,10 @@ def import_build(store: StoreDep, body: BuildFile = Body()) -> s.BuildOut:
     return _one(store, builds.import_build(store, body).id)
 
 
-@router.get("/builds/{build}/pieces.csv", response_class=PlainTextResponse)
-def pieces_csv(store: StoreDep, build: Id) -> PlainTextResponse:
+@router.get("/builds/{build}/pieces.csv", response_class=Csv)
+def pieces_csv(store: StoreDep, build: Id) -> Csv:
     rows = [
         (p.name, p.design.template, p.design.side, p.design.foam, p.design.closure, p.progress)
         for p in _one(store, build).pieces
     ]
-    return PlainTextResponse(
-        write_csv(("piece", "template", "side", "foam mm", "closure", "share done"), rows), media_type="text/csv"
-    )
+    return Csv(write_csv(("piece", "template", "side", "foam mm", "closure", "share done"), rows))

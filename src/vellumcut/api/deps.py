@@ -3,6 +3,7 @@
 from typing import Annotated
 
 from fastapi import Depends, Path, Request
+from fastapi.responses import PlainTextResponse
 
 from vellumcut.store.database import Store
 
@@ -10,6 +11,12 @@ from vellumcut.store.database import Store
 def _store(request: Request) -> Store:
     store: Store = request.app.state.store
     return store
+
+
+class Csv(PlainTextResponse):
+    """A list on its way to a spreadsheet."""
+
+    media_type = "text/csv"
 
 
 StoreDep = Annotated[Store, Depends(_store)]

@@ -3,10 +3,9 @@
 from datetime import datetime
 
 from fastapi import APIRouter
-from fastapi.responses import PlainTextResponse
 
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Csv, Id, StoreDep
 from vellumcut.core.rig.fit import FitFinding, fit_note
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.service import builds, logbook
@@ -31,13 +30,13 @@ def remove(store: StoreDep, entry: Id) -> None:
     logbook.remove_entry(store, entry)
 
 
-@router.get("/builds/{build}/log.csv", response_class=PlainTextResponse)
-def log_csv(store: StoreDep, build: Id) -> PlainTextResponse:
+@router.get("/builds/{build}/log.csv", response_class=Csv)
+def log_csv(store: StoreDep, build: Id) -> Csv:
     rows = [
         (datetime.fromtimestamp(e.written_at).isoformat(" ", "minutes"), e.text)
         for e in logbook.list_entries(store, build)
     ]
-    return PlainTextResponse(write_csv(("written at", "entry"), rows), media_type="text/csv")
+    return Csv(write_csv(("written at", "entry"), rows))
 
 
 def _fit(store: Store, fit: FitSession) -> s.FitOut:

@@ -32,7 +32,14 @@ ANSWERS: dict[int | str, dict[str, Any]] = {
 }
 
 
-def _answer(status: int, title: str, problems: list[Problem], questions: list[Question] | None = None) -> JSONResponse:
+AS_ANSWER = "problem-as-answer"
+"""``Prefer`` of our own pages: browsers write every refused request on their console as an error, but a question
+to the maker is none. The body is the same problem; only the status line says 200."""
+
+
+def _answer(
+    request: Request, status: int, title: str, problems: list[Problem], questions: list[Question] | None = None
+) -> JSONResponse:
     detail = "; ".join(p.message for p in problems)
     body = ProblemOut(
         title=title,
@@ -41,44 +48,46 @@ def _answer(status: int, title: str, problems: list[Problem], questions: list[Qu
         fields=[ProblemField(field=p.field, message=p.message) for p in problems],
         questions=questions or [],
     )
-    return JSONResponse(body.model_dump(mode="json"), status, media_type="application/problem+json")
+    shown = 200 if status == 422 and request.headers.get("prefer") == AS_ANSWER else status
+    return JSONResponse(body.model_dump(mode="json"), shown, media_type="application/problem+json")
 
 
 def install_problems(app: FastAPI) -> None:
     """Teach the application to answer every refusal the same way."""
 
     @app.exception_handler(CraftError)
-    async def craft(_: Request, error: CraftError) -> JSONResponse:
-        return _answer(422, "This cannot be made", plain_problems(error))
+    async def craft(request: Request, error: CraftError) -> JSONResponse:
+        return _answer(request, 422, "This cannot be made", plain_problems(error))
 
     @app.exception_handler(NotFound)
-    async def missing(_: Request, error: NotFound) -> JSONResponse:
-        return _answer(404, "Not here", [Problem("", str(error))])
+    async def missing(request: Request, error: NotFound) -> JSONResponse:
+        return _answer(request, 404, "Not here", [Problem("", str(error))])
 
     @app.exception_handler(Unsure)
-    async def unsure(_: Request, error: Unsure) -> JSONResponse:
+    async def unsure(request: Request, error: Unsure) -> JSONResponse:
         problems = [Problem(q.field, q.message) for q in error.questions]
-        return _answer(422, "Is this right?", problems, error.questions)
+        return _answer(request, 422, "Is this right?", problems, error.questions)
 
     @app.exception_handler(RequestValidationError)
-    async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
+    async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
         items = error.errors()
         if any(item["type"] == "json_invalid" for item in items):
-            return _answer(400, "Not JSON", [Problem("", "What was sent is not valid JSON")])
-        return _answer(422, "This cannot be used", list(dict.fromkeys(describe(item) for item in items)))
+            return _answer(request, 400, "Not JSON", [Problem("", "What was sent is not valid JSON")])
+        return _answer(request, 422, "This cannot be used", list(dict.fromkeys(describe(item) for item in items)))
 
     @app.exception_handler(ValidationError)
-    async def stored(_: Request, error: ValidationError) -> JSONResponse:
-        return _answer(422, "This cannot be used", plain_problems(error))
+    async def stored(request: Request, error: ValidationError) -> JSONResponse:
+        return _answer(request, 422, "This cannot be used", plain_problems(error))
 
     @app.exception_handler(HTTPException)
-    async def http(_: Request, error: HTTPException) -> JSONResponse:
-        return _answer(error.status_code, "Not possible", [Problem("", str(error.detail))])
+    async def http(request: Request, error: HTTPException) -> JSONResponse:
+        return _answer(request, error.status_code, "Not possible", [Problem("", str(error.detail))])
 
     @app.exception_handler(Exception)
     async def broken(request: Request, error: Exception) -> JSONResponse:
         log.exception("%s %s failed", request.method, request.url.path, exc_info=error)
         return _answer(
+            request,
             500,
             "Something broke",
             [Problem("", "Vellumcut made a mistake; nothing was changed. The log has the details")],

@@ -3,7 +3,7 @@
 from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, StrictBool
 
 from vellumcut.core.body.measures import Measurements, Question
 from vellumcut.core.foam.verdict import Verdict
@@ -11,7 +11,7 @@ from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.make.steps import Step
 from vellumcut.core.notes import Finding, Note
 from vellumcut.core.rig.fit import FitFinding
-from vellumcut.core.units import Length
+from vellumcut.core.units import Day, Length
 
 
 class In(BaseModel):
@@ -77,7 +77,7 @@ class BuildIn(In):
     name: Title
     wearer_id: RowId
     event_name: Annotated[str, Field(max_length=120)] = ""
-    event_on: date | None = None
+    event_on: Day | None = None
 
 
 class PieceIn(In):
@@ -256,7 +256,7 @@ class StepOut(Out):
 
 
 class TickIn(In):
-    done: bool
+    done: StrictBool
 
 
 class CautionOut(Out):

@@ -1,10 +1,9 @@
 """Wearers and measurement sets."""
 
 from fastapi import APIRouter
-from fastapi.responses import PlainTextResponse
 
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Csv, Id, StoreDep
 from vellumcut.core.body.measures import Measurements
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.service import wearers
@@ -58,8 +57,8 @@ def history(store: StoreDep, wearer: Id) -> s.HistoryOut:
     return s.HistoryOut(measures=[s.HistoryRow.model_validate(m) for m in measures], changes=changes)
 
 
-@router.get("/wearers/{wearer}/measurements.csv", response_class=PlainTextResponse)
-def measurements_csv(store: StoreDep, wearer: Id) -> PlainTextResponse:
+@router.get("/wearers/{wearer}/measurements.csv", response_class=Csv)
+def measurements_csv(store: StoreDep, wearer: Id) -> Csv:
     rows = [
         (kept.readings.taken_on, limb.segment, limb.side, name, r.at, r.girth, r.tool, r.strip, r.body_girth, r.ratio)
         for kept in wearers.list_sets(store, wearer)
@@ -78,4 +77,4 @@ def measurements_csv(store: StoreDep, wearer: Id) -> PlainTextResponse:
         "body girth mm",
         "depth / width",
     )
-    return PlainTextResponse(write_csv(head, rows), media_type="text/csv")
+    return Csv(write_csv(head, rows))

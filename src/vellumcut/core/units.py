@@ -2,6 +2,7 @@
 
 import math
 import re
+from datetime import date
 from fractions import Fraction
 from typing import Annotated, Any
 
@@ -65,6 +66,15 @@ def _read_length(value: Any) -> Any:
         raise ValueError("is not a finite number")
     return value
 
+
+def _read_day(value: Any) -> Any:
+    if isinstance(value, (int, float)):
+        raise ValueError("must be a date like 2026-11-25")
+    return value
+
+
+Day = Annotated[date, BeforeValidator(_read_day, json_schema_input_type=date)]
+"""A date; never a count of seconds."""
 
 Length = Annotated[float, BeforeValidator(_read_length, json_schema_input_type=float | str), Field(allow_inf_nan=False)]
 """A length in millimetres; input may be a number or text in any unit makers use."""

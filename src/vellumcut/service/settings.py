@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, StrictBool
 from sqlalchemy import select
 
 from vellumcut.core.body.measures import Decision
@@ -21,7 +21,7 @@ class Settings(Decision):
     unit: Literal["mm", "in"] = "mm"
     paper: PaperName = "A4"
     print_scale: PrintScale = 1.0
-    night: bool = False
+    night: StrictBool = False
 
 
 def read_settings(store: Store) -> Settings:

@@ -18,7 +18,8 @@ export type MeasurementsIn = Schemas["Measurements-Input"];
 export type Question = Schemas["Question"];
 export type Settings = Schemas["Settings-Output"];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+/** Refusals come as answers, so a question to the maker is no error on the browser's console. */
+export const api = createClient<paths>({ baseUrl: "/", headers: { Prefer: "problem-as-answer" } });
 
 /** What the server refused, in its own sentences. */
 export class Refusal extends Error {
@@ -42,7 +43,8 @@ export async function take<T>(answer: Promise<Answer<T>>): Promise<T> {
   } catch {
     throw new Refusal(0, "Vellumcut does not answer. Is it still running in its window?", [], []);
   }
-  if (got.response.ok) return got.data as T;
-  const problem = (got.error ?? {}) as Partial<Schemas["ProblemOut"]>;
-  throw new Refusal(got.response.status, problem.detail ?? "Something went wrong", problem.fields ?? [], problem.questions ?? []);
+  const refused = got.response.headers.get("content-type") === "application/problem+json";
+  if (got.response.ok && !refused) return got.data as T;
+  const problem = (got.error ?? got.data ?? {}) as Partial<Schemas["ProblemOut"]>;
+  throw new Refusal(problem.status ?? got.response.status, problem.detail ?? "Something went wrong", problem.fields ?? [], problem.questions ?? []);
 }

@@ -36,6 +36,9 @@ export function useBuilds() {
   return useAsk({ queryKey: ["builds"], queryFn: () => take(api.GET("/api/builds")) });
 }
 
+/** The list of builds as it is now; wait for it before going to something just made. */
+export const freshBuilds = () => queryClient.invalidateQueries({ queryKey: ["builds"] });
+
 export function useUndoWords() {
   return useAsk({ queryKey: ["undo"], queryFn: () => take(api.GET("/api/undo")) });
 }

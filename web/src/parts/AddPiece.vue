@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useRouter } from "vue-router";
 import { api, take, type DesignIn } from "@/api/client";
-import { useCatalogue, useChange } from "@/api/queries";
+import { freshBuilds, useCatalogue, useChange } from "@/api/queries";
 
 /** The pieces that can be made, a press each. */
 const props = defineProps<{ build: number }>();
@@ -11,6 +11,7 @@ const add = useChange(async (template: DesignIn["template"]) => {
   const piece = await take(
     api.POST("/api/builds/{build}/pieces", { params: { path: { build: props.build } }, body: { name: "", design: { template, closure: "lacing" } } }),
   );
+  await freshBuilds();
   await router.push({ name: "flatten", params: { build: props.build }, query: { piece: piece.id } });
 });
 </script>

@@ -46,8 +46,8 @@ export class CastStage {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
     this.camera.up.set(0, 0, 1);
-    this.scene.add(new HemisphereLight("#fff8ea", "#8a7350", 1.7));
-    const sun = new DirectionalLight("#fff4dc", 2.1);
+    this.scene.add(new HemisphereLight("#fffaf0", "#9a8560", 2.5));
+    const sun = new DirectionalLight("#fff4dc", 2.3);
     sun.position.set(-260, -420, 380);
     this.scene.add(sun);
     this.controls = new OrbitControls(this.camera, canvas);

@@ -1,7 +1,7 @@
 import { CanvasTexture, RepeatWrapping, SRGBColorSpace } from "three";
 
-export const TILE = 220;
 /** Size of the pattern's repeat on the body, mm. */
+export const TILE = 220;
 
 /** Crossed strips of paper tape, drawn so that the picture repeats without a seam. */
 export function tapeTexture(): CanvasTexture {
@@ -9,7 +9,7 @@ export function tapeTexture(): CanvasTexture {
   const canvas = document.createElement("canvas");
   canvas.width = canvas.height = size;
   const pen = canvas.getContext("2d")!;
-  pen.fillStyle = "#d3ae6d";
+  pen.fillStyle = "#dcbb80";
   pen.fillRect(0, 0, size, size);
   const random = seeded(7);
   for (let i = 0; i < 34; i++) strip(pen, size, random, i % 2 ? 0.13 : -0.2);
@@ -27,7 +27,7 @@ function strip(pen: CanvasRenderingContext2D, size: number, random: () => number
   const x = random() * size;
   const y = random() * size;
   const angle = lean + (random() - 0.5) * 0.16;
-  const light = 70 + random() * 7;
+  const light = 74 + random() * 8;
   const ends = Array.from({ length: 8 }, () => random() * 7);
   for (const dx of [-size, 0, size])
     for (const dy of [-size, 0, size]) {
@@ -44,7 +44,7 @@ function strip(pen: CanvasRenderingContext2D, size: number, random: () => number
       pen.closePath();
       pen.shadowColor = "rgba(90,60,15,0.35)";
       pen.shadowBlur = 5;
-      pen.fillStyle = `hsl(38 55% ${light}%)`;
+      pen.fillStyle = `hsl(39 52% ${light}%)`;
       pen.fill();
       pen.shadowColor = "transparent";
       pen.strokeStyle = "rgba(120,85,30,0.35)";

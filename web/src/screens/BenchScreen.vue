@@ -21,6 +21,9 @@ const firstOpen = computed(() => list.value.find((s) => !s.done_at)?.step.key ??
 watch([pieceId, () => list.value.length], () => (at.value = ""));
 const current = computed(() => list.value.find((s) => s.step.key === (at.value || firstOpen.value)));
 const index = computed(() => list.value.findIndex((s) => s === current.value));
+watch(current, (now, before) => {
+  if (now?.step.key !== before?.step.key) why.value = false;
+});
 const left = computed(() => list.value.filter((s) => !s.done_at).reduce((sum, s) => sum + s.step.minutes, 0));
 const waiting = computed(() => list.value.filter((s) => !s.done_at).reduce((sum, s) => sum + s.step.wait, 0));
 const running = computed(() => timers.data.value?.find((t) => t.kind === "cement" && t.piece_id === pieceId.value));

@@ -5,7 +5,7 @@ import { ElOption, ElSelect } from "element-plus/es/components/select/index";
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 import { api, Refusal, take, type Build, type Piece } from "@/api/client";
-import { say, useBuilds, useChange, useWearers } from "@/api/queries";
+import { freshBuilds, say, useBuilds, useChange, useWearers } from "@/api/queries";
 import AddPiece from "@/parts/AddPiece.vue";
 import CostumeFigure from "@/parts/CostumeFigure.vue";
 import EmptySheet from "@/parts/EmptySheet.vue";
@@ -28,6 +28,7 @@ const start = useChange(async () => {
   const id = wearer.value === "new" ? (await take(api.POST("/api/wearers", { body: { name: wearerName.value.trim(), note: "" } }))).id : wearer.value;
   const body = { name: name.value.trim(), wearer_id: id, event_name: eventName.value.trim(), event_on: eventOn.value || null };
   const build = await take(api.POST("/api/builds", { body }));
+  await freshBuilds();
   await router.push({ name: "wearer", params: { build: build.id } });
 });
 const bring = useChange(async (chosen: File) => {

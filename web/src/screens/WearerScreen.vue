@@ -23,10 +23,13 @@ const history = useAsk({ queryKey: ["history", wearerId], queryFn: () => take(ap
 const chosen = ref(0);
 const draft = useDraft(sets.data, chosen);
 const segment = ref("");
+let follows = 0;
 watch(
-  [piece, catalogue.data],
+  [piece, build, catalogue.data],
   () => {
-    if (!segment.value) segment.value = piece.value?.segment ?? catalogue.data.value?.segments[0]?.name ?? "";
+    if (piece.value && piece.value.id !== follows) segment.value = piece.value.segment;
+    else if (!segment.value && build.value && !build.value.pieces.length) segment.value = catalogue.data.value?.segments[0]?.name ?? "";
+    follows = piece.value?.id ?? 0;
     for (const s of catalogue.data.value?.segments ?? []) for (const st of s.stations) draft.usualAt.value[`${s.name}.${st.name}`] = st.at;
   },
   { immediate: true },

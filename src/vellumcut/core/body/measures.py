@@ -2,7 +2,6 @@
 
 import itertools
 import math
-from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -10,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from vellumcut.core.body.segments import SEGMENTS, Segment, SegmentName, Side
 from vellumcut.core.errors import CraftError
 from vellumcut.core.notes import Finding
-from vellumcut.core.units import Length
+from vellumcut.core.units import Day, Length
 
 MOST_GIRTH = 20_000.0
 """Above this a girth is no slip of the tape but nonsense, mm."""
@@ -60,7 +59,7 @@ class LimbReading(Decision):
 class Measurements(Decision):
     """One dated set. confirmed: identities of questions the maker has answered with "it is right"."""
 
-    taken_on: date
+    taken_on: Day
     limbs: tuple[LimbReading, ...] = ()
     confirmed: tuple[str, ...] = ()
     note: Annotated[str, Field(max_length=2000)] = ""

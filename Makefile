@@ -1,0 +1,70 @@
+# The two commands of the README are `make demo` and `make test`; the rest is for contributors.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+STAMPS := .stamps
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
+
+.PHONY: demo serve test lint bench shots dev install browser clean
+
+demo: install web/dist/index.html
+	$(BIN)/vellumcut demo
+
+serve: install web/dist/index.html
+	$(BIN)/vellumcut serve
+
+test: install-dev web/dist/index.html browser lint
+	$(BIN)/pytest
+
+lint: install-dev $(STAMPS)/node
+	$(BIN)/ruff check src tests
+	$(BIN)/ruff format --check src tests
+	$(BIN)/mypy src
+	$(BIN)/lint-imports
+	$(BIN)/python -m vellumcut.api.schema_file > web/openapi.json
+	cd web && npm run --silent schema -- --check
+	cd web && npm run --silent lint && npm run --silent check
+
+bench: install-dev web/dist/index.html browser
+	$(BIN)/python -m tests.bench
+
+shots: install-dev web/dist/index.html browser
+	$(BIN)/python -m tests.journeys.shots
+
+dev: install $(STAMPS)/node
+	$(BIN)/vellumcut serve --port 8765 & cd web && npm run dev
+
+install: $(STAMPS)/python
+install-dev: $(STAMPS)/python-dev
+
+$(BIN)/python:
+	$(PYTHON) -m venv $(VENV) || { echo "Python needs its venv module: apt-get install python3-venv"; exit 1; }
+
+$(STAMPS)/python: requirements.lock pyproject.toml | $(BIN)/python
+	@mkdir -p $(STAMPS)
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps -e .
+	@touch $@
+
+$(STAMPS)/python-dev: requirements-dev.lock $(STAMPS)/python
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	@touch $@
+
+$(STAMPS)/node: web/package-lock.json web/package.json
+	@mkdir -p $(STAMPS)
+	cd web && npm ci --silent
+	@touch $@
+
+web/dist/index.html: $(STAMPS)/node $(WEB_SOURCES)
+	cd web && npm run --silent build
+	@touch $@
+
+# Chromium and its driver from Debian's packages, only where they are missing.
+browser:
+	@if ! command -v chromium >/dev/null || ! command -v chromedriver >/dev/null; then \
+		run=""; [ "$$(id -u)" = 0 ] || run=sudo; \
+		$$run apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$run apt-get install -y -qq chromium chromium-driver; \
+	fi
+
+clean:
+	rm -rf $(VENV) $(STAMPS) web/dist web/node_modules

@@ -1,0 +1,42 @@
+import json
+from pathlib import Path
+
+import httpx
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.bodies import WEARER
+from vellumcut.api.app import create_app
+from vellumcut.store.database import Store
+
+
+@pytest.fixture
+def store(tmp_path: Path):
+    opened = Store(tmp_path / "data")
+    yield opened
+    opened.close()
+
+
+@pytest.fixture
+def client(store):
+    with TestClient(create_app(store), base_url="http://127.0.0.1:8765", raise_server_exceptions=False) as made:
+        yield made
+
+
+READINGS = json.loads(WEARER.model_dump_json())
+
+
+def post(client: httpx.Client, path: str, body: dict | None = None, status: int = 201) -> dict:
+    answer = client.post(path, json=body)
+    assert answer.status_code == status, answer.text
+    return answer.json()
+
+
+@pytest.fixture
+def build(client):
+    """A measured wearer with one pair of bracers; gives (wearer id, build id, piece id)."""
+    wearer = post(client, "/api/wearers", {"name": "Perrin Vale"})["id"]
+    post(client, f"/api/wearers/{wearer}/measurement-sets", READINGS)
+    made = post(client, "/api/builds", {"name": "Moth-knight", "wearer_id": wearer})["id"]
+    piece = post(client, f"/api/builds/{made}/pieces", {"design": {"template": "bracer", "closure": "lacing"}})["id"]
+    return wearer, made, piece

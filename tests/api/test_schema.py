@@ -1,0 +1,29 @@
+"""The API attacked with inputs made from its own schema, on a real database with the demo in it."""
+
+import tempfile
+from pathlib import Path
+
+import schemathesis
+from hypothesis import HealthCheck, settings
+from schemathesis.specs.openapi.checks import missing_required_header, positive_data_acceptance, unsupported_method
+
+from vellumcut.api.app import create_app
+from vellumcut.demo.scenario import load_demo
+from vellumcut.store.database import Store
+
+NOT_MEANT = [missing_required_header, unsupported_method, positive_data_acceptance]
+"""The craft refuses much that has the right shape, so "valid data is accepted" does not hold and need not."""
+
+store = Store(Path(tempfile.mkdtemp(prefix="vellumcut-schema-")))
+load_demo(store)
+app = create_app(store)
+schema = schemathesis.openapi.from_dict(app.openapi())
+schema.app = app
+
+
+@schema.parametrize()
+@settings(max_examples=6, deadline=None, suppress_health_check=list(HealthCheck))
+def test_no_input_breaks_the_server_and_answers_keep_the_schema(case):
+    response = case.call(base_url="http://127.0.0.1:8765")
+    assert response.status_code < 500
+    case.validate_response(response, excluded_checks=NOT_MEANT)

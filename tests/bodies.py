@@ -1,0 +1,34 @@
+"""Made-up limbs and designs that many tests measure."""
+
+from datetime import date
+
+from vellumcut.core.body.measures import LimbReading, Measurements, StationReading
+from vellumcut.core.body.segments import SEGMENTS, SegmentName
+from vellumcut.core.ink.design import EndDesign, PieceDesign
+
+EDGE_AT_STATION = EndDesign(inset=0.0)
+
+
+def limb(
+    segment: SegmentName, at: tuple, girths: tuple, ratios: tuple = (None, None, None), side="both", gate=None
+) -> LimbReading:
+    names = [s.name for s in SEGMENTS[segment].stations]
+    rows = zip(names, at, girths, ratios, strict=True)
+    stations = {n: StationReading(at=a, girth=g, ratio=r) for n, a, g, r in rows}
+    return LimbReading(segment=segment, side=side, stations=stations, gate=gate)
+
+
+def measures(*limbs: LimbReading, confirmed: tuple[str, ...] = ()) -> Measurements:
+    return Measurements(taken_on=date(2026, 11, 2), limbs=limbs, confirmed=confirmed)
+
+
+FOREARM = limb("forearm", (0, 138, 240), (168, 252, 262), (0.76, 0.93, 0.95), gate=232)
+CALF = limb("lower leg", (0, 200, 325), (225, 372, 352), (1.15, 1.06, 1.02), gate=328)
+UPPER_ARM = limb("upper arm", (0, 110, 190), (268, 308, 335))
+THIGH = limb("thigh", (0, 130, 265), (405, 490, 570))
+WEARER = measures(FOREARM, CALF, UPPER_ARM, THIGH)
+
+
+def bare(template="bracer", **change) -> PieceDesign:
+    """A design whose edges lie exactly on the end stations."""
+    return PieceDesign(template=template, **{"lower": EDGE_AT_STATION, "upper": EDGE_AT_STATION, **change})

@@ -1,0 +1,207 @@
+"""Steps, glue, rigging, donning, wrap and fit: each figure against the sum a maker would do by hand."""
+
+import math
+
+import numpy as np
+import pytest
+from pydantic import ValidationError
+
+from tests.bodies import FOREARM, THIGH, WEARER, bare, limb, measures
+from vellumcut.core.body.tube import TubeSurface
+from vellumcut.core.cast import wrap
+from vellumcut.core.caution.cautions import CAUTIONS
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.mesh import EDIT_SIZE
+from vellumcut.core.ink.design import PieceDesign, RigDesign
+from vellumcut.core.ink.templates import TEMPLATES, starter_design
+from vellumcut.core.layout.pattern import pattern_piece
+from vellumcut.core.make.glue import CementRoom, cement_window
+from vellumcut.core.make.quantities import blades, cement, coating
+from vellumcut.core.make.steps import Job, build_steps, step_keys
+from vellumcut.core.rig.donning import check_donning
+from vellumcut.core.rig.fit import FitFinding, apply_fit, ease_change
+from vellumcut.core.rig.straps import plan_rig, strap_places
+
+ROUND = measures(limb("forearm", (0, 100, 220), (300, 300, 300), gate=310))
+
+
+def made(design: PieceDesign, readings=WEARER):
+    pattern = pattern_piece(readings, design, "Piece", "Build", EDIT_SIZE)
+    side = pattern.panels[0].side
+    return pattern, pattern.surfaces[side], plan_rig(pattern.surfaces[side], design, side)
+
+
+def steps_of(design: PieceDesign, readings=WEARER):
+    pattern, _, rig = made(design, readings)
+    return {s.key: s for s in build_steps(Job(pattern, (rig,), 40.0))}
+
+
+def test_steps_come_in_the_order_of_work_and_only_where_they_apply():
+    closed = list(steps_of(starter_design("bracer").model_copy(update={"back": "closed"})))
+    opened = list(steps_of(starter_design("bracer")))
+    order = [
+        "trace",
+        "cut",
+        "heat-seal",
+        "bevel",
+        "form",
+        "dry-fit",
+        "rig",
+        "glue",
+        "close",
+        "smooth",
+        "line",
+        "test-fit",
+        "prime",
+        "paint",
+        "seal",
+    ]
+    assert closed == [k for k in order if k != "rig"]
+    assert opened == [k for k in order if k != "line"]
+    assert opened.index("test-fit") < opened.index("prime")
+    assert opened == step_keys(starter_design("bracer"))
+
+
+def test_every_step_shows_its_time_reason_and_known_cautions():
+    for step in steps_of(starter_design("greave")).values():
+        assert step.minutes > 0
+        assert len(step.reason) > 20
+        assert set(step.cautions) <= set(CAUTIONS)
+        shown = step.formula.format(*(v.amount for v in step.values))
+        assert "{" not in shown
+
+
+def test_times_follow_the_geometry():
+    pattern, _, _ = made(starter_design("bracer"))
+    steps = steps_of(starter_design("bracer"))
+    assert steps["cut"].minutes == pytest.approx(pattern.cut_length / 300)
+    assert steps["cut"].values[0].amount == pytest.approx(2 * pattern.panels[0].flat.outline_length)
+    single = steps_of(starter_design("bracer").model_copy(update={"side": "left"}))
+    assert single["cut"].minutes == pytest.approx(steps["cut"].minutes / 2)
+    seam = steps_of(starter_design("bracer").model_copy(update={"back": "closed"}))["close"]
+    assert seam.minutes == pytest.approx(2 * pattern.panels[0].flat.seams[0].on_body / 120 + 2, rel=0.02)
+
+
+def test_quantities_by_hand():
+    assert blades(9000, 6).amount == 3
+    assert blades(100, 6).amount == 1
+    assert coating("primer", 500_000, 3, 6).amount == pytest.approx(250)
+    assert cement(1000, 10).amount == pytest.approx(1000 * 10 * 2 / 1e6 / 4 * 1000)
+
+
+def test_cement_is_slower_in_the_cold_and_in_heavy_coats():
+    plain = cement_window(CementRoom())
+    assert plain.ready == 600
+    assert cement_window(CementRoom(degrees=5)).ready == pytest.approx(1200)
+    assert cement_window(CementRoom(coat="heavy")).ready > plain.ready > cement_window(CementRoom(coat="thin")).ready
+    assert plain.closes > plain.ready
+    assert cement_window(CementRoom(product=5)).ready == 300
+    for odd in ({"degrees": 60}, {"degrees": -20}, {"product": 0}):
+        with pytest.raises(CraftError):
+            cement_window(CementRoom(**odd))
+
+
+def test_straps_are_cut_from_the_girth_outside_the_foam():
+    """A cylinder: outside girth is 300 + 2 pi (1.5 + 3 + 6); the opening grows by outside over middle."""
+    design = bare(back="open", closure="buckles", gap=30, foam=6)
+    _, _, rig = made(design, ROUND)
+    outside, middle = 300 + 2 * math.pi * 10.5, 300 + 2 * math.pi * 7.5
+    tongue = rig.parts[0]
+    assert tongue.length == pytest.approx(30 * outside / middle + 60 + 80, abs=0.05)
+    assert tongue.count == len(tongue.at) == 3
+    assert tongue.note.result.amount == pytest.approx(tongue.length)
+    round_run = made(design.model_copy(update={"rig": RigDesign(run="round")}), ROUND)[2]
+    assert round_run.parts[0].length == pytest.approx(outside + 60 + 80, abs=0.05)
+
+
+def test_elastic_is_shorter_by_its_stretch_and_never_glued():
+    design = bare(back="open", closure="none", gap=60, rig=RigDesign(stretch=0.5))
+    _, _, rig = made(design, ROUND)
+    outside, middle = 300 + 2 * math.pi * 10.5, 300 + 2 * math.pi * 7.5
+    assert rig.parts[0].length == pytest.approx(60 * outside / middle / 1.5 + 50, abs=0.05)
+    assert "never glue elastic" in rig.parts[0].glue
+    assert rig.parts[1].count == 2 * rig.parts[0].count
+
+
+def test_lacing_counts_eyelets_on_both_sides():
+    _, _, rig = made(bare(back="open", closure="lacing", gap=20), ROUND)
+    eyelets, lace = rig.parts
+    assert eyelets.count == 2 * len(eyelets.at) == 16
+    gaps = np.diff(eyelets.at)
+    assert np.allclose(gaps, gaps[0])
+    assert lace.length > 2 * 350 + 7 * 2 * 20
+
+
+@pytest.mark.parametrize("length", [30, 80, 150, 300, 700])
+def test_straps_sit_near_both_ends_and_no_farther_apart_than_90(length):
+    places = strap_places(length)
+    assert len(places) >= 2
+    assert places[0] == pytest.approx(length - places[-1])
+    assert max(np.diff(places)) <= 90.01
+
+
+def test_a_closed_bracer_that_the_hand_cannot_pass_says_which_opening():
+    design = bare(back="closed", ease=3)
+    check = check_donning(WEARER, design, made(design)[1], "left")
+    narrow = 168 + 2 * math.pi * 4.5
+    assert check.passes is False
+    assert check.needed == pytest.approx(232 + 10 - narrow, abs=0.6)
+    assert 0 < check.opening_length < 240
+    assert "from the hand end" in check.sentence
+    roomy = bare(back="closed", ease=14)
+    assert check_donning(WEARER, roomy, made(roomy)[1], "left").passes is True
+
+
+def test_donning_asks_for_the_measure_it_lacks_and_counts_what_lies_on_the_way():
+    lone = measures(limb("forearm", (0, 138, 240), (168, 252, 262)))
+    design = bare(back="closed")
+    unknown = check_donning(lone, design, made(design, lone)[1], "left")
+    assert unknown.passes is None
+    assert "hand" in unknown.sentence
+    cuisse = bare("cuisse", back="closed", ease=3)
+    over_calf = check_donning(WEARER, cuisse, made(cuisse)[1], "left")
+    assert over_calf.notes[0].values[3].amount == 405
+    no_calf = measures(THIGH)
+    assert check_donning(no_calf, cuisse, made(cuisse, no_calf)[1], "left").passes is None
+
+
+def test_an_open_back_goes_on_sideways():
+    check = check_donning(WEARER, starter_design("bracer"), made(starter_design("bracer"))[1], "left")
+    assert check.passes is True
+    assert "sideways" in check.sentence
+
+
+def test_wrap_lengths_are_area_over_width_times_layers_and_overlap():
+    tube = TubeSurface(("a", "b"), (0, 200), (300, 300), (1, 1))
+    plan = wrap.plan_wrap(tube, "forearm", "left")
+    area = 300 * (200 + 2 * 80)
+    assert plan.area == pytest.approx(area, rel=1e-6)
+    assert plan.film == pytest.approx(area / 300 * 2 * 1.5, rel=1e-6)
+    assert plan.tape == pytest.approx(area / 48 * 2 * 1.3, rel=1e-6)
+
+
+def test_a_fitting_changes_the_ease_by_its_share_of_the_circle():
+    assert ease_change(FitFinding(station="belly", feel="tight", by=12)) == pytest.approx(12 / (2 * math.pi))
+    design = apply_fit(
+        starter_design("bracer"),
+        (FitFinding(station="belly", feel="tight", by=12), FitFinding(station="wrist", feel="loose", by=3)),
+    )
+    assert design.ease_at == pytest.approx({"belly": 1.91, "wrist": -0.477}, abs=1e-3)
+    old, new = (made(d, measures(FOREARM))[0] for d in (starter_design("bracer"), design))
+    at = {n.title: n.result.amount for n in old.notes}
+    now = {n.title: n.result.amount for n in new.notes}
+    assert now["Width at the belly"] - at["Width at the belly"] == pytest.approx(12, abs=0.2)
+    with pytest.raises(CraftError, match="no station"):
+        apply_fit(design, (FitFinding(station="knee", feel="tight", by=3),))
+    with pytest.raises(ValidationError):
+        FitFinding(station="belly", feel="tight", by=-4)
+
+
+def test_every_template_can_be_made_with_every_closure():
+    for template in TEMPLATES:
+        for closure in ("none", "lacing", "hook-and-loop", "buckles", "zip"):
+            _, _, rig = made(PieceDesign(template=template, closure=closure))
+            assert rig.parts
+            for part in rig.parts:
+                assert part.note.formula.format(*(v.amount for v in part.note.values))
+                assert part.length >= 0
