@@ -85,7 +85,7 @@ def test_coarse_and_fine_meshes_agree(template):
     assert coarse.outline_length == pytest.approx(fine.outline_length, abs=0.8)
     apart = shapely.hausdorff_distance(shapely.LinearRing(coarse.outline), shapely.LinearRing(fine.outline))
     assert apart < 1.0
-    assert coarse.summary.p95 == pytest.approx(fine.summary.p95, abs=0.25)
+    assert coarse.summary.p95 == pytest.approx(fine.summary.p95, abs=0.35)
 
 
 wide = st.floats(min_value=0.88, max_value=1.14)

@@ -24,7 +24,7 @@ _cache: OrderedDict[str, PiecePattern] = OrderedDict()
 _guard = threading.Lock()
 
 
-def pattern_of(work: Work, size: float = EDIT_SIZE) -> PiecePattern:
+def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
     """The pattern of a piece. Raises CraftError in a maker's words."""
     key = f"{size}|{work.name}|{work.build}|{work.design.model_dump_json()}|{work.readings.model_dump_json()}"
     with _guard:

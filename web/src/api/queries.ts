@@ -8,7 +8,10 @@ export const queryClient = new QueryClient({
   defaultOptions: { queries: { staleTime: 30_000, retry: false, refetchOnWindowFocus: true } },
 });
 
-/** What a query gives to screens: plain types, without the library's unwrapping of tuples. */
+/**
+ * What a query gives to screens: plain data, neither proxied nor compared piece by piece, since a pattern holds
+ * thousands of numbers and is drawn anew at every edit.
+ */
 export interface Asked<T> {
   data: Ref<T | undefined>;
   error: Ref<Error | null>;
@@ -17,7 +20,7 @@ export interface Asked<T> {
 }
 
 export function useAsk<T>(options: { queryKey: unknown[]; queryFn: () => Promise<T>; enabled?: Ref<boolean> } & Record<string, unknown>): Asked<T> {
-  return useQuery(options as Parameters<typeof useQuery>[0]) as unknown as Asked<T>;
+  return useQuery({ shallow: true, structuralSharing: false, ...options } as Parameters<typeof useQuery>[0]) as unknown as Asked<T>;
 }
 
 export function useCatalogue() {
@@ -95,8 +98,12 @@ export function useChange<In, Out>(act: (input: In) => Promise<Out>, onRefusal?:
 
 export async function refreshAll(client: QueryClient) {
   await client.invalidateQueries({ queryKey: ["pattern"] });
+  await painted();
   await client.invalidateQueries({ predicate: (query) => !["catalogue", "pattern"].includes(String(query.queryKey[0])) });
 }
+
+/** When what has just changed is on the screen. */
+const painted = () => new Promise<void>((done) => requestAnimationFrame(() => requestAnimationFrame(() => done())));
 
 export function useSettingsChange() {
   const client = useQueryClient();

@@ -1,27 +1,32 @@
 <script setup lang="ts">
 import { select } from "d3-selection";
 import { zoom, zoomIdentity, type D3ZoomEvent } from "d3-zoom";
-import { computed, onMounted, ref, watch } from "vue";
+import { useResizeObserver } from "@vueuse/core";
+import { computed, onMounted, ref, watch, watchPostEffect } from "vue";
 import type { Panel, Pattern } from "@/api/client";
 import { useUnit } from "@/parts/units";
-import { scaleOf, strainAt, strainBands } from "./strainBands";
+import { scaleOf, strainAt } from "./strainBands";
+import { paintSheets } from "./strainPaint";
 
 /** The panels on the table like cut paper: outline, ticks, centre line, label, and what the foam must give. */
 const props = defineProps<{ pattern: Pattern; strain: boolean }>();
 const { show } = useUnit();
 const svg = ref<SVGSVGElement>();
+const ground = ref<HTMLCanvasElement>();
+const size = ref(0);
 const at = ref<{ x: number; y: number; words: string } | null>(null);
-const view = ref("");
+const view = ref(zoomIdentity);
 const BETWEEN = 36;
 const EDGE = 14;
 
 const laid = computed(() => {
   let x = 0;
   return props.pattern.panels.map((panel) => {
-    const xs = outline(panel).map((p) => p[0]);
-    const ys = outline(panel).map((p) => p[1]);
+    const rim = outline(panel);
+    const xs = rim.map((p) => p[0]);
+    const ys = rim.map((p) => p[1]);
     const size = { left: Math.min(...xs), right: Math.max(...xs), low: Math.min(...ys), high: Math.max(...ys) };
-    const place = { panel, x: x - size.left, y: size.high, size, bands: strainBands(panel, scaleOf(props.pattern.allowance)) };
+    const place = { panel, x: x - size.left, y: size.high, size, outline: path(rim, true) };
     x += size.right - size.left + BETWEEN;
     return place;
   });
@@ -29,7 +34,7 @@ const laid = computed(() => {
 const box = computed(() => {
   const width = laid.value.reduce((sum, l) => sum + l.size.right - l.size.left + BETWEEN, -BETWEEN);
   const height = Math.max(...laid.value.map((l) => l.size.high - l.size.low));
-  return `${-EDGE - 20} ${-EDGE - 6} ${width + 2 * EDGE + 40} ${height + 2 * EDGE + 34}`;
+  return [-EDGE - 20, -EDGE - 6, width + 2 * EDGE + 40, height + 2 * EDGE + 34] as [number, number, number, number];
 });
 
 function outline(panel: Panel): [number, number][] {
@@ -50,9 +55,13 @@ function labelPlace(l: (typeof laid.value)[number]) {
 
 const behaviour = zoom<SVGSVGElement, unknown>()
   .scaleExtent([0.6, 12])
-  .on("zoom", (event: D3ZoomEvent<SVGSVGElement, unknown>) => (view.value = event.transform.toString()));
+  .on("zoom", (event: D3ZoomEvent<SVGSVGElement, unknown>) => (view.value = event.transform));
 onMounted(() => svg.value && select(svg.value).call(behaviour));
 watch(() => props.pattern.panels.length, reset);
+useResizeObserver(ground, ([entry]) => (size.value = entry.contentRect.width * 10_000 + entry.contentRect.height));
+watchPostEffect(() => {
+  if (ground.value && size.value) paintSheets(ground.value, laid.value, { box: box.value, zoom: view.value }, props.strain ? scaleOf(props.pattern.allowance) : null);
+});
 function reset() {
   if (svg.value) select(svg.value).call(behaviour.transform, zoomIdentity);
 }
@@ -70,23 +79,11 @@ defineExpose({ reset });
 
 <template>
   <div class="table">
-    <svg ref="svg" :viewBox="box" role="img" :aria-label="`${pattern.name}, ${laid.length} panels laid flat`">
-      <defs>
-        <pattern id="hatch" width="3" height="3" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-          <path d="M0 0v3" stroke="#fbf8f1" stroke-width="0.9" />
-        </pattern>
-        <filter id="lift" x="-5%" y="-5%" width="110%" height="112%"><feDropShadow dx="0.8" dy="1.6" stdDeviation="1.6" flood-color="#3c2d14" flood-opacity="0.28" /></filter>
-      </defs>
-      <g :transform="view" :style="{ transformOrigin: '0 0' }">
+    <canvas ref="ground" aria-hidden="true" />
+    <svg ref="svg" :viewBox="box.join(' ')" role="img" :aria-label="`${pattern.name}, ${laid.length} panels laid flat`">
+      <g :transform="view.toString()">
         <g v-for="l in laid" :key="l.panel.label.code" class="panel" :data-panel="l.panel.label.code" :transform="`translate(${l.x} ${l.y})`" @pointermove="point($event, l)" @pointerleave="at = null">
-          <path class="paper" :d="path(outline(l.panel), true)" filter="url(#lift)" />
-          <g v-if="strain" class="strain">
-            <template v-for="b in l.bands" :key="b.key">
-              <path :d="b.path" :fill="b.color" :stroke="b.color" stroke-width="0.4" />
-              <path v-if="b.hatched" :d="b.path" fill="url(#hatch)" />
-            </template>
-          </g>
-          <path class="cut" :d="path(outline(l.panel), true)" />
+          <path class="cut" :d="l.outline" />
           <path class="centre" :d="path(l.panel.centre)" />
           <path v-for="(line, i) in l.panel.marks.flatMap((m) => m.lines)" :key="i" class="tick" :d="path(line)" />
           <template v-for="e in l.panel.edges" :key="e.name">
@@ -116,23 +113,25 @@ defineExpose({ reset });
   position: relative;
   flex: 1;
   min-height: 260px;
+  contain: strict;
+  will-change: transform;
 }
 
+canvas,
 svg {
   position: absolute;
   inset: 0;
   width: 100%;
   height: 100%;
+}
+
+svg {
   cursor: grab;
   touch-action: none;
 }
 
-.paper {
-  fill: #fbf8f1;
-}
-
 .cut {
-  fill: none;
+  fill: transparent;
   stroke: #2e2c2a;
   stroke-width: 1.1;
   stroke-linejoin: round;

@@ -1,16 +1,7 @@
 import type { Panel, Schemas } from "@/api/client";
 
-type Point = [number, number];
-export interface Band {
-  key: string;
-  path: string;
-  color: string;
-  hatched: boolean;
-}
-
 const STRETCH = ["#dccbdc", "#b891b9", "#8d6490", "#5f3f64"];
 const SQUEEZE = ["#cfe3de", "#92c4ba", "#559b90", "#2b6f66"];
-const BEYOND = 1e9;
 
 export interface Scale {
   stretch: number[];
@@ -26,51 +17,39 @@ export function scaleOf(give: Schemas["AllowanceOut"]): Scale {
 }
 
 export function legend(scale: Scale): { from: number; color: string; hatched: boolean; words: string }[] {
-  const squeeze = [...scale.squeeze].map((from, i) => ({ from, color: SQUEEZE[i], hatched: i === 3, words: `squeeze over ${from.toFixed(1)} %` }));
-  const stretch = scale.stretch.map((from, i) => ({ from, color: STRETCH[i], hatched: i === 3, words: `stretch over ${from.toFixed(1)} %` }));
-  return [...squeeze.reverse(), { from: 0, color: "none", hatched: false, words: "none" }, ...stretch];
+  const side = (limits: number[], colors: string[], way: string) =>
+    limits.map((from, i) => ({ from, color: colors[i], hatched: i === 3, words: `${way} over ${from.toFixed(1)} %` }));
+  const none = { from: 0, color: "none", hatched: false, words: "none" };
+  return [...side(scale.squeeze, SQUEEZE, "squeeze").reverse(), none, ...side(scale.stretch, STRETCH, "stretch")];
 }
 
-/** The strain picture as one path a band, cut exactly along the bands' limits inside each triangle. */
-export function strainBands(panel: Panel, scale: Scale): Band[] {
-  const out: Band[] = [];
-  for (const [sign, limits, colors] of [
-    [1, scale.stretch, STRETCH],
-    [-1, scale.squeeze, SQUEEZE],
-  ] as const) {
-    limits.forEach((low, i) => {
-      const high = limits[i + 1] ?? BEYOND;
-      let path = "";
-      for (const face of panel.faces) {
-        const corners = face.map((v) => [...panel.vertices[v], panel.strain[v] * sign] as [number, number, number]);
-        const cut = clip(clip(corners, (p) => p[2] - low), (p) => high - p[2]);
-        if (cut.length > 2) path += `M${cut.map((p) => `${p[0].toFixed(1)},${(-p[1]).toFixed(1)}`).join("L")}Z`;
-      }
-      if (path) out.push({ key: `${sign}${i}`, path, color: colors[i], hatched: i === 3 });
-    });
+/** Colours by strain from -reach to +reach per cent, perCent entries for each; 0 paints nothing. */
+export interface ColorTable {
+  paint: Uint32Array;
+  over: Uint8Array;
+  reach: number;
+  perCent: number;
+  last: number;
+}
+
+export function colorTable(scale: Scale): ColorTable {
+  const [reach, perCent] = [20, 40];
+  const last = 2 * reach * perCent;
+  const table = { paint: new Uint32Array(last + 1), over: new Uint8Array(last + 1), reach, perCent, last };
+  for (let at = 0; at <= last; at++) {
+    const strain = at / perCent - reach;
+    const [limits, colors] = strain < 0 ? [scale.squeeze, SQUEEZE] : [scale.stretch, STRETCH];
+    const band = limits.filter((limit) => Math.abs(strain) >= limit).length - 1;
+    if (band < 0) continue;
+    const [r, g, b] = [1, 3, 5].map((k) => Number.parseInt(colors[band].slice(k, k + 2), 16));
+    table.paint[at] = ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0;
+    table.over[at] = band === 3 ? 1 : 0;
   }
-  return out;
-}
-
-type Corner = [number, number, number];
-
-/** Keep the part of a polygon where ``inside`` is not negative. */
-function clip(polygon: Corner[], inside: (p: Corner) => number): Corner[] {
-  const out: Corner[] = [];
-  polygon.forEach((now, i) => {
-    const next = polygon[(i + 1) % polygon.length];
-    const [a, b] = [inside(now), inside(next)];
-    if (a >= 0) out.push(now);
-    if (a >= 0 !== b >= 0) {
-      const t = a / (a - b);
-      out.push([0, 1, 2].map((k) => now[k] + (next[k] - now[k]) * t) as Corner);
-    }
-  });
-  return out;
+  return table;
 }
 
 /** Signed strain in per cent at a point of the panel, or null outside it. */
-export function strainAt(panel: Panel, [x, y]: Point): number | null {
+export function strainAt(panel: Panel, [x, y]: [number, number]): number | null {
   for (const [i, j, k] of panel.faces) {
     const [a, b, c] = [panel.vertices[i], panel.vertices[j], panel.vertices[k]];
     const d = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);

@@ -54,9 +54,7 @@ nav {
   width: calc(140px + var(--tear));
   min-height: 44px;
   padding: 0 20px 0 16px;
-  background:
-    repeating-linear-gradient(92deg, rgb(255 255 255 / 9%) 0 2px, transparent 2px 7px),
-    var(--tape);
+  background: var(--tape) url("/fibre.svg");
   color: #2e2c2a;
   font: 700 18px var(--slab);
   text-decoration: none;

@@ -75,6 +75,8 @@ const folded = useLocalStorage("margin-folded", false);
   position: relative;
   margin: 14px 14px 14px 0;
   overflow: auto;
+  contain: paint;
+  will-change: transform;
   border-left: 2px solid color-mix(in srgb, var(--oxide) 45%, transparent);
 }
 

@@ -54,6 +54,7 @@ onBeforeUnmount(() => stage.value?.dispose());
   position: relative;
   flex: 1;
   min-height: 340px;
+  contain: paint;
 }
 
 .cast.small {

@@ -16,6 +16,8 @@ Array = NDArray[np.float64]
 BEYOND = 80.0
 """How far past its end stations a tube may be used, mm: a cast always goes past the wanted edge."""
 LEAST_SEMI_AXIS = 5.0
+NEWTON_DONE = 1e-7
+"""Radians; the next step would be its square."""
 
 
 @dataclass(frozen=True)
@@ -91,8 +93,11 @@ class TubeSurface:
         m = 1 - (b / a) ** 2
         target = np.asarray(around, dtype=float) * 4 * ellipe(m)
         phi = np.asarray(around, dtype=float) * 2 * np.pi
-        for _ in range(6):
-            phi = phi - (ellipeinc(phi, m) - target) / np.sqrt(1 - m * np.sin(phi) ** 2)
+        for _ in range(8):
+            step = (ellipeinc(phi, m) - target) / np.sqrt(1 - m * np.sin(phi) ** 2)
+            phi = phi - step
+            if np.abs(step).max(initial=0.0) < NEWTON_DONE:
+                break
         return np.asarray(phi)
 
     def frame(self, around: ArrayLike, along: ArrayLike) -> tuple[Array, Array]:

@@ -1,6 +1,7 @@
 """Smooth boundary curves of a flat panel, as a knife should follow them."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,19 +37,20 @@ class FlatEdge:
         """Length on the flat panel, mm."""
         return float(np.linalg.norm(np.diff(self.points(0.25), axis=0), axis=1).sum())
 
+    @cached_property
     def _curve(self) -> CubicSpline:
         chord = np.linalg.norm(np.diff(self.knots, axis=0), axis=1)
         return CubicSpline(np.concatenate([[0], np.cumsum(chord)]), self.knots)
 
     def points(self, step: float = DRAW_STEP) -> Array:
         """The curve as points about ``step`` mm apart, ends included, (m, 2)."""
-        curve = self._curve()
+        curve = self._curve
         end = float(curve.x[-1])
         return np.asarray(curve(np.linspace(0, end, max(2, int(np.ceil(end / step)) + 1))))
 
     def beziers(self) -> Array:
         """The same curve exactly, as cubic Bezier pieces, (n - 1, 4, 2) in mm."""
-        curve = self._curve()
+        curve = self._curve
         step, start, end = np.diff(curve.x)[:, None], curve(curve.x[:-1]), curve(curve.x[1:])
         slope_in, slope_out = curve(curve.x[:-1], 1), curve(curve.x[1:], 1)
         return np.stack([start, start + slope_in * step / 3, end - slope_out * step / 3, end], axis=1)
@@ -60,7 +62,7 @@ class FlatEdge:
 
     def place(self, body_arc: float) -> tuple[Array, Array]:
         """Point and unit tangent on the flat curve that lie ``body_arc`` mm along the edge on the body."""
-        curve = self._curve()
+        curve = self._curve
         s = float(np.interp(body_arc, self.at, curve.x))
         tangent = curve(s, 1)
         return np.asarray(curve(s)), np.asarray(tangent / np.linalg.norm(tangent))

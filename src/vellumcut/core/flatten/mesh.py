@@ -1,6 +1,5 @@
 """A triangle mesh of one panel on the armour surface."""
 
-import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,8 +16,12 @@ from vellumcut.core.ink.lines import InkLine, PanelInk
 Array = NDArray[np.float64]
 Index = NDArray[np.int32]
 
-EDIT_SIZE, CUT_SIZE = 10.0, 5.0
-"""Triangle edge while editing and for cutting, mm."""
+CUT_SIZE = 5.0
+"""Triangle edge for cutting, mm: outlines of known surfaces are met within 0.1 mm."""
+EDIT_SIZE = None
+"""While editing the mesh is as coarse as still looks and measures right, whatever the panel's size."""
+EDIT_FACES = 1000
+EDIT_RANGE = (7.0, 16.0)
 
 
 @dataclass(frozen=True)
@@ -42,10 +45,13 @@ class PanelMesh:
     unroll: SectorChart
 
 
-def mesh_panel(surface: ArmourSurface, ink: PanelInk, size: float) -> PanelMesh:
+def mesh_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> PanelMesh:
     """Mesh the inside of a panel's outline with near-equilateral triangles of ``size`` mm. Raises CraftError."""
     along = np.concatenate([line.uv[:, 1] for line in ink.outline])
     unroll = fit_chart(surface, float(surface.tube.mm(along.min())), float(surface.tube.mm(along.max())))
+    if size is None:
+        area = shapely.Polygon(unroll.flat(np.vstack([line.uv for line in ink.outline]))).area
+        size = float(np.clip(np.sqrt(area / (np.sqrt(3) / 4) / EDIT_FACES), *EDIT_RANGE))
     for _ in range(4):
         rim, loops, steps = _sample_outline(surface, ink, size)
         rim_chart = unroll.flat(rim)
@@ -117,12 +123,14 @@ def _has_rim(faces: Index, count: int) -> bool:
 
 
 def _rest_lengths(surface: ArmourSurface, uv: Array, xyz: Array, faces: Index) -> Array:
-    """Side lengths along the surface: each side is followed over three points of the surface between its ends."""
+    """Side lengths along the surface, from a side's chord L1 and its two half chords L2: (4 L2 - L1) / 3.
+
+    Richardson's step takes the error from second to fourth order: 0.001 mm on 10 mm at 40 mm radius.
+    """
     sides = np.stack([faces[:, [1, 2]], faces[:, [2, 0]], faces[:, [0, 1]]], axis=1).reshape(-1, 2)
     unique, back = np.unique(np.sort(sides, axis=1), axis=0, return_inverse=True)
     start, end = uv[unique[:, 0]], uv[unique[:, 1]]
-    stops = [xyz[unique[:, 0]]]
-    stops += [surface.points(start + (end - start) * t) for t in (0.25, 0.5, 0.75)]
-    stops.append(xyz[unique[:, 1]])
-    length = sum(np.linalg.norm(b - a, axis=1) for a, b in itertools.pairwise(stops))
-    return np.asarray(np.asarray(length)[back].reshape(-1, 3))
+    a, middle, b = xyz[unique[:, 0]], surface.points((start + end) / 2), xyz[unique[:, 1]]
+    halves = np.linalg.norm(middle - a, axis=1) + np.linalg.norm(b - middle, axis=1)
+    length = (4 * halves - np.linalg.norm(b - a, axis=1)) / 3
+    return np.asarray(length[back].reshape(-1, 3))

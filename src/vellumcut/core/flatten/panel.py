@@ -88,8 +88,8 @@ class FlatPanel:
         )
 
 
-def flatten_panel(surface: ArmourSurface, ink: PanelInk, size: float) -> FlatPanel:
-    """Flatten one panel on the middle layer of its foam, drawn as its outer face. size: mesh, mm.
+def flatten_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> FlatPanel:
+    """Flatten one panel on the middle layer of its foam, drawn as its outer face. size: of the mesh, mm, or EDIT_SIZE.
 
     Raises CraftError when it cannot lie flat without folding or overlapping itself.
     """

@@ -74,7 +74,9 @@ def drawn_sides(measures: Measurements, design: PieceDesign) -> tuple[tuple[Side
     return (("left", False), ("right", False))
 
 
-def pattern_piece(measures: Measurements, design: PieceDesign, name: str, build: str, size: float) -> PiecePattern:
+def pattern_piece(
+    measures: Measurements, design: PieceDesign, name: str, build: str, size: float | None
+) -> PiecePattern:
     """Measure to pattern. size: mesh in mm (EDIT_SIZE or CUT_SIZE). Raises CraftError in a maker's words."""
     template = TEMPLATES[design.template]
     panels, surfaces = [], {}

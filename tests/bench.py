@@ -1,0 +1,143 @@
+"""``make bench``: the figures that must hold, measured on this machine and written to docs/benchmarks.md."""
+
+import os
+import platform
+import statistics
+import tempfile
+import time
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+
+import igl
+import numpy as np
+
+from tests.bodies import WEARER
+from tests.journeys.browser import Browser, Server
+from vellumcut.core.cast.stations import build_tube
+from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, mesh_panel
+from vellumcut.core.flatten.solve import flatten_mesh
+from vellumcut.core.ink.templates import TEMPLATES, armour_surface, ink_limb_piece, starter_design
+from vellumcut.core.layout.pattern import pattern_piece
+from vellumcut.formats.pdf import write_pdf
+
+PAGE = Path(__file__).parents[1] / "docs" / "benchmarks.md"
+
+EDIT_SCRIPT = """
+const [name, value, done] = arguments;
+const field = document.querySelector(`input[name='${name}']`);
+const before = document.querySelector("path.cut").getAttribute("d");
+const start = performance.now();
+const watch = new MutationObserver(() => {
+  if (document.querySelector("path.cut")?.getAttribute("d") === before) return;
+  watch.disconnect();
+  requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now() - start)));
+});
+watch.observe(document.body, { subtree: true, childList: true, attributes: true });
+field.value = value;
+field.dispatchEvent(new Event("input", { bubbles: true }));
+field.dispatchEvent(new Event("change", { bubbles: true }));
+"""
+
+
+def median_ms(act: Callable[[], object], times: int) -> float:
+    taken = []
+    for _ in range(times):
+        start = time.perf_counter()
+        act()
+        taken.append((time.perf_counter() - start) * 1000)
+    return statistics.median(taken)
+
+
+def first_views(server: Server) -> tuple[float, float]:
+    """Address to first readable build list: a browser that has never been here, and one that has; ms, medians."""
+    cold, warm = [], []
+    for _ in range(3):
+        browser = Browser()
+        browser.driver.set_script_timeout(20)
+        for n in range(4):
+            browser.driver.get("about:blank")
+            start = time.perf_counter()
+            browser.driver.get(server.address)
+            browser.driver.execute_async_script(
+                "const done = arguments[0]; const look = () => document.querySelector('.build h2') ? done() : requestAnimationFrame(look); look();"
+            )
+            (warm if n else cold).append((time.perf_counter() - start) * 1000)
+        browser.close()
+    return statistics.median(cold), statistics.median(warm)
+
+
+def girth_edits(server: Server, piece: int, station: str, girths: list[int]) -> list[float]:
+    """Leaving the girth's field to the new outline painted, ms."""
+    browser = Browser()
+    browser.driver.set_script_timeout(30)
+    browser.driver.get(f"{server.address}/build/1/flatten?piece={piece}")
+    time.sleep(5)
+    press = "[...document.querySelectorAll('.group .head')].find(b => b.textContent.includes('Girths')).click()"
+    browser.driver.execute_script(press)
+    time.sleep(0.5)
+    taken = []
+    for girth in girths:
+        taken.append(float(browser.driver.execute_async_script(EDIT_SCRIPT, f"girth-{station}", str(girth))))
+        time.sleep(1.2)
+    browser.close()
+    return taken
+
+
+def solver_share() -> tuple[int, float, float]:
+    """Faces, ms of the bare solver call with as many iterations as are used, ms of the whole flattening of that mesh."""
+    design = starter_design("bracer")
+    surface = armour_surface(build_tube(WEARER, "forearm", "left"), design)
+    mesh = mesh_panel(surface, ink_limb_piece(surface, design), 8.6)
+    faces = np.asfortranarray(mesh.rest.faces)
+    empty, none = np.zeros(0, dtype=np.int32), np.zeros((0, 2), order="F")
+
+    def bare() -> None:
+        start = (np.asfortranarray(mesh.xyz), faces, np.asfortranarray(mesh.chart))
+        data = igl.slim_precompute(*start, igl.MappingEnergyType.SYMMETRIC_DIRICHLET, empty, none, 0.0)
+        igl.slim_solve(data, 20)
+
+    whole = median_ms(lambda: flatten_mesh(mesh.xyz, mesh.rest, mesh.chart), 9)
+    return len(mesh.rest.faces), median_ms(bare, 9), whole
+
+
+def main() -> None:
+    rows: list[tuple[str, str, str]] = []
+    with tempfile.TemporaryDirectory() as folder:
+        server = Server(Path(folder) / "demo", demo=True)
+        cold, warm = first_views(server)
+        rows.append(("First view on localhost, new browser", f"{cold:.0f} ms", "under 1000 ms"))
+        rows.append(("First view on localhost, again", f"{warm:.0f} ms", "under 1000 ms"))
+        for word, piece, station, start in (("bracer", 1, "belly", 246), ("greave", 2, "calf", 360)):
+            edits = girth_edits(server, piece, station, [start + k for k in range(13)])
+            figure = f"{statistics.median(edits):.0f} ms (worst {max(edits):.0f})"
+            rows.append(
+                (f"Girth edited to new outline on screen, {word}, median of {len(edits)}", figure, "300 ms median")
+            )
+        server.stop()
+    faces, bare, whole = solver_share()
+    rows.append(
+        (
+            f"Flatten {faces} triangles; bare solver call of 20 iterations {bare:.0f} ms",
+            f"{whole:.0f} ms",
+            "within 1.3x (step 3)",
+        )
+    )
+    for template in TEMPLATES:
+        design = starter_design(template)
+        for size, word in ((EDIT_SIZE, "to edit"), (CUT_SIZE, "to cut (5 mm mesh)")):
+            ms = median_ms(lambda d=design, s=size: pattern_piece(WEARER, d, "P", "B", s), 3)
+            rows.append((f"Measurements to flat {template}, {word}", f"{ms:.0f} ms", ""))
+    pattern = pattern_piece(WEARER, starter_design("greave"), "P", "B", CUT_SIZE)
+    rows.append(("Greave to PDF pages on A4", f"{median_ms(lambda: write_pdf(pattern, 'A4'), 3):.0f} ms", ""))
+    lines = [f"| {what} | {figure} | {wanted} |" for what, figure, wanted in rows]
+    head = f"Measured {date.today():%d %B %Y} by `make bench` on {os.cpu_count()} cores, Python {platform.python_version()}, headless Chromium."
+    PAGE.write_text(
+        "\n".join(["# Benchmarks", "", head, "", "| what | measured | wanted |", "|---|---|---|", *lines, ""]),
+        encoding="utf-8",
+    )
+    print(PAGE.read_text(encoding="utf-8"))
+
+
+if __name__ == "__main__":
+    main()
