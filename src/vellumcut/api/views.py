@@ -73,7 +73,7 @@ def pattern_view(pattern: PiecePattern, changed_since: int | None) -> s.PatternO
 
 def panel_view(panel: DrawnPanel) -> s.PanelOut:
     flat = panel.flat
-    worst = int(np.argmax(np.abs(flat.strain)))
+    worst = flat.faces[flat.summary.worst_face]
     return s.PanelOut(
         number=flat.number,
         side=panel.side,
@@ -92,7 +92,7 @@ def panel_view(panel: DrawnPanel) -> s.PanelOut:
         p95=flat.summary.p95,
         worst=flat.summary.worst,
         mean=flat.summary.mean,
-        worst_at=points(flat.vertices[worst]),
+        worst_at=points(flat.vertices[worst].mean(axis=0)),
         verdict=panel.verdict,
         vertices=points(flat.vertices),
         faces=flat.faces.tolist(),

@@ -116,5 +116,5 @@ export function useSettingsChange() {
 }
 
 export function say(words: string, type: "success" | "warning" | "error" = "success") {
-  ElMessage({ message: words, type, duration: type === "error" ? 6000 : 3000, grouping: true });
+  ElMessage({ message: words, type, duration: type === "error" ? 6000 : 3000, grouping: true, offset: 112 });
 }

@@ -1145,7 +1145,9 @@ export interface components {
         };
         /**
          * Finding
-         * @description Something to look at. place: where it leads, such as ``"design.gap"`` or a station's name.
+         * @description Something to look at. message: a sentence in which ``{0}``, ``{1}`` stand for ``values``.
+         *
+         *     place: where it leads, such as ``"design.gap"`` or a station's name.
          */
         Finding: {
             /**
@@ -2943,7 +2945,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": string;
+                    "text/csv": string;
                 };
             };
             /** @description Not JSON */
@@ -3554,7 +3556,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": string;
+                    "application/json": unknown;
                 };
             };
             /** @description Not JSON */
@@ -3690,7 +3692,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": string;
+                    "text/csv": string;
                 };
             };
             /** @description Not JSON */
@@ -4646,7 +4648,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": string;
+                    "text/csv": string;
                 };
             };
             /** @description Not JSON */
@@ -4780,7 +4782,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": string;
+                    "text/csv": string;
                 };
             };
             /** @description Not JSON */
@@ -5591,7 +5593,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": string;
+                    "text/csv": string;
                 };
             };
             /** @description Not JSON */

@@ -14,16 +14,16 @@ const bands = computed(() => legend(scaleOf(props.give)));
       <i :class="{ none: b.color === 'none', hatched: b.hatched }" :style="{ background: b.color === 'none' ? 'var(--sheet)' : b.color }" />
       {{ b.from ? b.from.toFixed(1) : "0" }}
     </span>
-    <span>stretch, per cent</span>
+    <span>stretch, %</span>
   </div>
 </template>
 
 <style scoped>
 .legend {
   display: flex;
-  flex-wrap: wrap;
   align-items: end;
-  gap: 8px;
+  gap: 4px;
+  white-space: nowrap;
 }
 
 .band {
@@ -33,7 +33,7 @@ const bands = computed(() => legend(scaleOf(props.give)));
 
 i {
   display: block;
-  width: 38px;
+  width: clamp(20px, 2.6vw, 36px);
   height: 13px;
 }
 

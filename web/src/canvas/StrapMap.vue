@@ -43,8 +43,8 @@ const y = (at: number) => length.value - at;
 
 <style scoped>
 svg {
-  width: 260px;
-  max-height: 420px;
+  width: 214px;
+  max-height: 380px;
 }
 
 .foam {

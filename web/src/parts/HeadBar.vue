@@ -84,6 +84,7 @@ function pick(chosen: Piece) {
   gap: 2px;
   min-width: 0;
   flex: 1;
+  overflow: hidden;
 }
 
 h1 {
@@ -167,6 +168,10 @@ kbd {
   .picker,
   .wide {
     display: none;
+  }
+
+  .title {
+    flex-basis: 100%;
   }
 
   h1 {

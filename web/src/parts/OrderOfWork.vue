@@ -121,6 +121,7 @@ hr {
     gap: 6px;
     padding: 8px;
     overflow-x: auto;
+    scrollbar-width: none;
   }
 
   .tape,

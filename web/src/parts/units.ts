@@ -1,6 +1,6 @@
 import { computed } from "vue";
 import { useSettings } from "@/api/queries";
-import type { Value } from "@/api/client";
+import type { Finding, Value } from "@/api/client";
 
 export type Unit = "mm" | "in";
 
@@ -51,6 +51,11 @@ export function figure(value: Value, unit: Unit): string {
     case "mm2":
       return unit === "mm" ? `${(amount / 1e6).toFixed(3)} m²` : `${(amount / 645.16).toFixed(0)} in²`;
   }
+}
+
+/** A finding's sentence with its figures in the maker's unit. */
+export function sentence(finding: Finding, unit: Unit): string {
+  return finding.message.replace(/\{(\d+)\}/g, (_, i) => figure(finding.values[Number(i)], unit));
 }
 
 /** What was typed in a field, for the server: a bare number is in the unit shown. */

@@ -278,6 +278,7 @@ header .soft {
     display: flex;
     gap: 4px;
     overflow-x: auto;
+    scrollbar-width: none;
     flex: none;
   }
 
@@ -297,6 +298,13 @@ header .soft {
 
   .now {
     padding: 18px;
+    overflow: visible;
+  }
+
+  .last {
+    position: static;
+    margin: 0;
+    padding: 10px 0 0;
   }
 
   .now h2 {

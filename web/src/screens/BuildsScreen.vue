@@ -119,7 +119,7 @@ const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.roun
               </td>
               <td class="soft">{{ p.design.template }}, {{ p.design.side === "both" ? "pair" : p.design.side }}</td>
               <td class="meter"><span class="track"><span :style="{ width: `${(p.progress ?? 0) * 100}%` }" /></span></td>
-              <td class="figures">{{ share(p) }}</td>
+              <td class="figures share">{{ share(p) }}</td>
               <td class="acts">
                 <button class="press plain small" @click="((renaming = p.id), (newName = p.name))">Rename</button>
                 <button class="press plain small" :title="`Remove ${p.name}; undo brings it back`" @click="removePiece.mutate(p)">Remove</button>
@@ -218,6 +218,11 @@ h2 a:hover,
 .meter {
   width: 26%;
   vertical-align: middle !important;
+}
+
+.share,
+header .press {
+  white-space: nowrap;
 }
 
 .track {

@@ -81,7 +81,7 @@ const groups = computed(() => [
         <template v-if="g.key === 'foam'">
           <label class="field wide"><span class="word">Foam</span>
             <select name="foam-kind" :value="d.foam_kind" @change="set({ foam_kind: ($event.target as HTMLSelectElement).value as DesignIn['foam_kind'] })">
-              <option v-for="(words, kind) in catalogue.data.value?.foam_kinds" :key="kind" :value="kind">{{ words }}</option>
+              <option v-for="(words, kind) in catalogue.data.value?.foam_kinds" :key="kind" :value="kind">{{ words.split(",")[0].replace(" with one textured face", "") }}</option>
             </select>
           </label>
           <label class="field wide"><span class="word">Sheet</span>

@@ -60,7 +60,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
     <template v-if="pattern.data.value && !pattern.isError.value && panel" #notes>
       <section v-for="p in pattern.data.value.panels" :key="p.label.code" class="verdict" :class="STATE[p.verdict.state]">
         <h3>{{ pattern.data.value.panels.length > 1 ? `${p.side}: ` : "" }}{{ p.verdict.sentence }}</h3>
-        <p class="row"><span>Most it gives, 95 % of it</span><b class="figures p95">{{ p.p95.toFixed(1) }} %</b></p>
+        <p class="row"><span>95 % of it gives at most</span><b class="figures p95">{{ p.p95.toFixed(1) }} %</b></p>
         <p class="row"><span>Comfortable, warm</span><span class="figures">{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</span></p>
         <p class="soft">{{ p.verdict.advice }}</p>
       </section>

@@ -196,9 +196,31 @@ td .ratio.el-input {
   font-size: 14px;
 }
 
-@media (max-width: 900px) {
+@media (max-width: 1180px) {
   .limb {
     flex-direction: column;
+    padding: 14px;
+  }
+
+  .shown {
+    display: flex;
+    align-items: center;
+    width: auto;
+  }
+
+  td,
+  tbody th {
+    padding-inline: 3px;
+  }
+
+  td :deep(.el-input) {
+    min-width: 92px;
+  }
+}
+
+@media (max-width: 760px) {
+  .readings {
+    overflow-x: auto;
   }
 
 }

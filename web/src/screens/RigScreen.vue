@@ -10,7 +10,7 @@ import ScreenFrame from "@/parts/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
 
 const { piece, pieceId } = useHere();
-const { show } = useUnit();
+const { show, bare, unit } = useUnit();
 const pattern = usePattern(pieceId);
 const rig = usePieceQuery("rig", pieceId, (p) => take(api.GET("/api/pieces/{piece}/rig", { params: { path: { piece: p } } })));
 const notes = computed(() => {
@@ -49,13 +49,13 @@ const straps = computed(() => piece.value?.design.back === "open" && ["none", "h
           <h3 v-if="rig.data.value.plans.length > 1">{{ plan.side }}</h3>
           <table v-if="plan.parts.length" class="ruled">
             <thead>
-              <tr><th>Cut</th><th>Length</th><th>Above the lower edge</th><th>Stitch and glue</th></tr>
+              <tr><th>Cut</th><th>Length</th><th>From below</th><th>Stitch and glue</th></tr>
             </thead>
             <tbody>
               <tr v-for="p in plan.parts" :key="p.name">
                 <td><b class="figures">{{ p.count }} ×</b> {{ p.name }}</td>
                 <td class="figures nowrap"><b>{{ p.length ? show(p.length) : "–" }}</b></td>
-                <td class="figures">{{ p.at.length > 4 ? `every ${show(p.at[1] - p.at[0])} from ${show(p.at[0])}` : p.at.map((a) => show(a)).join(", ") }}</td>
+                <td class="figures">{{ p.at.length > 4 ? `every ${show(p.at[1] - p.at[0])} from ${show(p.at[0])}` : p.at.length ? `${p.at.map((a) => bare(a)).join(", ")} ${unit}` : "" }}</td>
                 <td>{{ p.stitches }}<template v-if="p.glue !== 'none'">; {{ p.glue }}</template></td>
               </tr>
             </tbody>

@@ -7,13 +7,13 @@ import EmptySheet from "@/parts/EmptySheet.vue";
 import MeasureChart from "@/parts/MeasureChart.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
 import AddPiece from "@/parts/AddPiece.vue";
-import { useUnit } from "@/parts/units";
+import { sentence, useUnit } from "@/parts/units";
 import LimbSheet from "./LimbSheet.vue";
 import { useDraft } from "./wearerDraft";
 
 const { build, piece } = useHere();
 const catalogue = useCatalogue();
-const { show } = useUnit();
+const { show, unit } = useUnit();
 const wearerId = computed(() => build.value?.wearer_id ?? 0);
 const enabled = computed(() => wearerId.value > 0);
 const path = () => ({ params: { path: { wearer: wearerId.value } } });
@@ -100,7 +100,7 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
       <section>
         <h3>Since last time</h3>
         <ul v-if="history.data.value?.changes.length" class="plain-list changes">
-          <li v-for="c in history.data.value.changes" :key="c.message">{{ c.message }}</li>
+          <li v-for="c in history.data.value.changes" :key="c.message">{{ sentence(c, unit) }}</li>
         </ul>
         <p v-else class="soft">{{ (sets.data.value?.length ?? 0) > 1 ? "No girth changed." : "The first set. Measure again before the next costume: bodies change." }}</p>
       </section>

@@ -10,7 +10,10 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class StrainSummary:
-    """Area-weighted figures, all in per cent. worst_uv: (around, along) of the worst place; worst_stretch says which."""
+    """Area-weighted figures, all in per cent. worst_face: index of the face where most is asked.
+
+    worst_uv: its (around, along); worst_stretch: whether it is stretched.
+    """
 
     mean: float
     p95: float
@@ -18,6 +21,7 @@ class StrainSummary:
     worst: float
     stretch_p95: float
     squeeze_p95: float
+    worst_face: int
     worst_uv: tuple[float, float]
     worst_stretch: bool
 
@@ -40,6 +44,7 @@ def summarise(strain: Array, area: Array, centre_uv: Array) -> StrainSummary:
         worst=float(most[at]),
         stretch_p95=weighted_percentile(strain[:, 0] * 100, area, 0.95),
         squeeze_p95=weighted_percentile(strain[:, 1] * 100, area, 0.95),
+        worst_face=at,
         worst_uv=(float(centre_uv[at, 0]), float(centre_uv[at, 1])),
         worst_stretch=bool(strain[at, 0] >= strain[at, 1]),
     )
