@@ -55,7 +55,7 @@ def test_history_tells_each_measure_over_time(client, build):
     history = client.get(f"/api/wearers/{wearer}/history").json()
     belly = next(m for m in history["measures"] if m["station"] == "belly")
     assert (belly["dates"], belly["girths"]) == (["2024-11-02", "2026-11-02"], [240, 252])
-    assert history["changes"][0]["message"] == "Belly grew by {0}"
+    assert history["changes"][0]["message"] == "Belly grew by 12 mm"
 
 
 def test_a_fitting_makes_a_new_version_and_the_old_one_can_be_laid_under_it(client, build):

@@ -36,10 +36,7 @@ class Note:
 
 @dataclass(frozen=True)
 class Finding:
-    """Something to look at. message: a sentence in which ``{0}``, ``{1}`` stand for ``values``.
-
-    place: where it leads, such as ``"design.gap"`` or a station's name.
-    """
+    """Something to look at. place: where it leads, such as ``"design.gap"`` or a station's name."""
 
     level: Level
     message: str

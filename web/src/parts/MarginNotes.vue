@@ -5,7 +5,7 @@ import { figure, useUnit } from "./units";
 
 /** Figures with their making: a press opens the formula, the reason and what would change it. */
 defineProps<{ notes: readonly Note[] }>();
-const { unit } = useUnit();
+const { unit, say } = useUnit();
 const open = ref<string>("");
 
 function parts(note: Note): { text: string; value?: Value }[] {
@@ -32,8 +32,8 @@ function parts(note: Note): { text: string; value?: Value }[] {
           = <b>{{ figure(note.result, unit) }}</b>
         </p>
         <p v-if="note.measured" class="figures">{{ note.measured.word }}: <b>{{ figure(note.measured, unit) }}</b></p>
-        <p class="soft">{{ note.reason }}</p>
-        <p v-if="note.change" class="soft"><b>To change it:</b> {{ note.change }}</p>
+        <p class="soft">{{ say(note.reason) }}</p>
+        <p v-if="note.change" class="soft"><b>To change it:</b> {{ say(note.change) }}</p>
       </div>
     </li>
   </ul>

@@ -3,11 +3,13 @@ import { computed } from "vue";
 import { Refusal } from "@/api/client";
 import { useHere } from "@/api/queries";
 import AddPiece from "./AddPiece.vue";
+import { useUnit } from "./units";
 import EmptySheet from "./EmptySheet.vue";
 
 /** Why there is no pattern to show, and the way to one. */
 const props = defineProps<{ error?: Error | null }>();
 const { build, piece } = useHere();
+const { say } = useUnit();
 const field = computed(() => (props.error instanceof Refusal ? (props.error.fields[0]?.field ?? "") : ""));
 const measuring = computed(() => field.value === "measurements" || field.value.startsWith("limbs") || field.value.endsWith("girth"));
 </script>
@@ -18,7 +20,7 @@ const measuring = computed(() => field.value === "measurements" || field.value.s
     <template #do><AddPiece :build="build.id" /></template>
   </EmptySheet>
   <EmptySheet v-else-if="error" title="No pattern yet">
-    <p>{{ error.message }}.</p>
+    <p>{{ say(error.message) }}.</p>
     <template #do>
       <RouterLink v-if="measuring" class="press main" :to="{ name: 'wearer', params: { build: build?.id }, query: { piece: piece?.id } }">Measure the {{ piece?.segment }}</RouterLink>
     </template>

@@ -1,6 +1,6 @@
 import { computed } from "vue";
 import { useSettings } from "@/api/queries";
-import type { Finding, Value } from "@/api/client";
+import type { Value } from "@/api/client";
 
 export type Unit = "mm" | "in";
 
@@ -53,9 +53,9 @@ export function figure(value: Value, unit: Unit): string {
   }
 }
 
-/** A finding's sentence with its figures in the maker's unit. */
-export function sentence(finding: Finding, unit: Unit): string {
-  return finding.message.replace(/\{(\d+)\}/g, (_, i) => figure(finding.values[Number(i)], unit));
+/** The craft's own sentences write lengths as "12 mm"; a maker who works in inches reads them in inches. */
+export function sentence(text: string, unit: Unit): string {
+  return unit === "mm" ? text : text.replace(/(\d+(?:\.\d+)?) mm\b/g, (_, mm) => length(Number(mm), unit));
 }
 
 /** What was typed in a field, for the server: a bare number is in the unit shown. */
@@ -66,5 +66,5 @@ export function typed(text: string, unit: Unit): string {
 export function useUnit() {
   const settings = useSettings();
   const unit = computed<Unit>(() => settings.data.value?.unit ?? "mm");
-  return { unit, show: (mm: number) => length(mm, unit.value), bare: (mm: number) => length(mm, unit.value, false) };
+  return { unit, show: (mm: number) => length(mm, unit.value), bare: (mm: number) => length(mm, unit.value, false), say: (text: string) => sentence(text, unit.value) };
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed, nextTick, ref, watch } from "vue";
 import { api, take, type Schemas } from "@/api/client";
 import { useChange, useHere, usePieceQuery, useTimers } from "@/api/queries";
 import CautionGate from "@/parts/CautionGate.vue";
@@ -8,7 +8,7 @@ import { clock, figure, minutes, useUnit } from "@/parts/units";
 
 /** One step at a time, to be read at arm's length and worked with a knuckle. */
 const { build, pieceId } = useHere();
-const { unit } = useUnit();
+const { unit, say } = useUnit();
 const steps = usePieceQuery("steps", pieceId, (p) => take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })));
 const timers = useTimers();
 const at = ref("");
@@ -21,9 +21,14 @@ const firstOpen = computed(() => list.value.find((s) => !s.done_at)?.step.key ??
 watch([pieceId, () => list.value.length], () => (at.value = ""));
 const current = computed(() => list.value.find((s) => s.step.key === (at.value || firstOpen.value)));
 const index = computed(() => list.value.findIndex((s) => s === current.value));
-watch(current, (now, before) => {
-  if (now?.step.key !== before?.step.key) why.value = false;
-});
+watch(
+  () => current.value?.step.key,
+  async (key) => {
+    why.value = false;
+    await nextTick();
+    document.querySelector(`[data-step='${key}']`)?.scrollIntoView({ block: "nearest", inline: "center" });
+  },
+);
 const left = computed(() => list.value.filter((s) => !s.done_at).reduce((sum, s) => sum + s.step.minutes, 0));
 const waiting = computed(() => list.value.filter((s) => !s.done_at).reduce((sum, s) => sum + s.step.wait, 0));
 const running = computed(() => timers.data.value?.find((t) => t.kind === "cement" && t.piece_id === pieceId.value));
@@ -58,12 +63,12 @@ const SAYS = { running: "drying: do not press yet", ready: "dry to the touch: pr
           <p class="soft">Step {{ index + 1 }} of {{ list.length }} · {{ minutes(left) }} of work left, {{ minutes(waiting) }} of waiting</p>
           <h2>{{ current.step.title }}</h2>
         </header>
-        <p class="how">{{ current.step.how }}</p>
+        <p class="how">{{ say(current.step.how) }}</p>
         <CautionGate v-if="build && current.step.cautions.length" :build="build.id" :keys="current.step.cautions" />
         <div class="facts">
           <p><span class="soft">Hands on</span><b class="figures">{{ minutes(current.step.minutes) }}</b></p>
           <p v-if="current.step.wait"><span class="soft">Then wait</span><b class="figures">{{ minutes(current.step.wait) }}</b></p>
-          <p v-if="current.materials.length" class="materials"><span class="soft">Lay ready</span><b>{{ current.materials.join(", ") }}</b></p>
+          <p v-if="current.materials.length" class="materials"><span class="soft">Lay ready</span><b>{{ say(current.materials.join(", ")) }}</b></p>
         </div>
         <section v-if="current.step.timer === 'cement'" class="cement">
           <div v-if="running" class="clock" :class="running.state">
@@ -101,7 +106,7 @@ const SAYS = { running: "drying: do not press yet", ready: "dry to the touch: pr
 <style scoped>
 .bench {
   display: grid;
-  grid-template: minmax(0, 1fr) auto / 236px minmax(0, 1fr);
+  grid-template: minmax(0, 1fr) auto / 264px minmax(0, 1fr);
   gap: 8px 22px;
   height: 100%;
   padding: 18px 22px;
@@ -118,12 +123,12 @@ const SAYS = { running: "drying: do not press yet", ready: "dry to the touch: pr
   align-items: center;
   gap: 12px;
   width: 100%;
-  min-height: 40px;
-  padding: 1px 10px;
+  min-height: 56px;
+  padding: 2px 10px;
   line-height: 1.15;
   border: 0;
   background: none;
-  font-size: 17px;
+  font-size: 20px;
   text-align: left;
   cursor: pointer;
 }

@@ -9,7 +9,7 @@ import ScreenFrame from "@/parts/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
 
 const { piece, pieceId } = useHere();
-const { show, unit } = useUnit();
+const { show, unit, say } = useUnit();
 const catalogue = useCatalogue();
 const settings = useSettings();
 const setSettings = useSettingsChange();
@@ -59,7 +59,7 @@ const size = (name: string) => catalogue.data.value?.papers[name]?.map((v) => sh
           <b>{{ name }}</b><span class="soft small figures">{{ size(String(name)) }}</span>
         </button>
       </div>
-      <p class="words stop"><span><b>Print at actual size.</b> Choose “100 %” or “no scaling”, never “fit to page”: one per cent is already 3 mm on a forearm.</span></p>
+      <p class="words stop"><span><b>Print at actual size.</b> Choose “100 %” or “no scaling”, never “fit to page”: {{ say("one per cent is already 3 mm on a forearm") }}.</span></p>
       <div class="maps sheet">
         <PageMap v-for="p in pages.data.value.plans" :key="p.code" :plan="p" />
       </div>
@@ -83,7 +83,7 @@ const size = (name: string) => catalogue.data.value?.papers[name]?.map((v) => sh
       </section>
       <section>
         <h3>Putting the pages together</h3>
-        <p class="soft">Pages share 12 mm. Trim one margin, lay the crosses over each other, tape. The letter is the column, the number the row. Pages with nothing on them are left out.</p>
+        <p class="soft">Pages share {{ show(12) }}. Trim one margin, lay the crosses over each other, tape. The letter is the column, the number the row. Pages with nothing on them are left out.</p>
       </section>
       <section>
         <h3>Other ways out</h3>

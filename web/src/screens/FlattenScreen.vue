@@ -12,7 +12,7 @@ import CastView from "@/scene/CastView.vue";
 import DesignSheet from "./DesignSheet.vue";
 
 const { piece, pieceId } = useHere();
-const { show } = useUnit();
+const { show, say: words } = useUnit();
 const pattern = usePattern(pieceId);
 const cast = usePieceQuery("cast", pieceId, (p) => take(api.GET("/api/pieces/{piece}/cast", { params: { path: { piece: p } } })));
 const strain = ref(true);
@@ -66,7 +66,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
       </section>
       <p v-if="pattern.data.value.changed_since" class="words">Changed since version {{ pattern.data.value.changed_since }} was kept. Keep this one before you cut it.</p>
       <section v-for="f in pattern.data.value.findings.filter((f) => f.place !== 'flatten')" :key="f.message" class="words" :class="f.level">
-        <div><b>{{ f.message }}</b> <span v-if="f.advice">{{ f.advice }}</span></div>
+        <div><b>{{ words(f.message) }}</b> <span v-if="f.advice">{{ words(f.advice) }}</span></div>
       </section>
       <section>
         <h3>How it is made</h3>

@@ -10,7 +10,7 @@ import ScreenFrame from "@/parts/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
 
 const { piece, pieceId } = useHere();
-const { show, bare, unit } = useUnit();
+const { show, bare, unit, say } = useUnit();
 const pattern = usePattern(pieceId);
 const rig = usePieceQuery("rig", pieceId, (p) => take(api.GET("/api/pieces/{piece}/rig", { params: { path: { piece: p } } })));
 const notes = computed(() => {
@@ -38,7 +38,7 @@ const straps = computed(() => piece.value?.design.back === "open" && ["none", "h
       <section v-for="d in rig.data.value.donning" :key="d.side" class="words donning" :class="{ stop: d.passes === false, good: d.passes }">
         <div>
           <h3>{{ d.passes === null ? "Can it be put on?" : d.passes ? "It goes on" : "It cannot be put on" }}<template v-if="rig.data.value.donning.length > 1">, {{ d.side }}</template></h3>
-          <p>{{ d.sentence }}</p>
+          <p>{{ say(d.sentence) }}</p>
           <p v-if="d.passes === false" class="do"><button class="press main" @click="open.mutate(undefined)">Open the back, with lacing</button></p>
           <p v-if="d.passes === null" class="do"><RouterLink class="press main" :to="{ name: 'wearer', query: { piece: pieceId } }">Measure it</RouterLink></p>
         </div>
@@ -53,10 +53,10 @@ const straps = computed(() => piece.value?.design.back === "open" && ["none", "h
             </thead>
             <tbody>
               <tr v-for="p in plan.parts" :key="p.name">
-                <td><b class="figures">{{ p.count }} ×</b> {{ p.name }}</td>
+                <td><b class="figures">{{ p.count }} ×</b> {{ say(p.name) }}</td>
                 <td class="figures nowrap"><b>{{ p.length ? show(p.length) : "–" }}</b></td>
                 <td class="figures">{{ p.at.length > 4 ? `every ${show(p.at[1] - p.at[0])} from ${show(p.at[0])}` : p.at.length ? `${p.at.map((a) => bare(a)).join(", ")} ${unit}` : "" }}</td>
-                <td>{{ p.stitches }}<template v-if="p.glue !== 'none'">; {{ p.glue }}</template></td>
+                <td>{{ say(p.stitches) }}<template v-if="p.glue !== 'none'">; {{ say(p.glue) }}</template></td>
               </tr>
             </tbody>
           </table>

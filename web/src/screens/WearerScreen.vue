@@ -7,13 +7,13 @@ import EmptySheet from "@/parts/EmptySheet.vue";
 import MeasureChart from "@/parts/MeasureChart.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
 import AddPiece from "@/parts/AddPiece.vue";
-import { sentence, useUnit } from "@/parts/units";
+import { useUnit } from "@/parts/units";
 import LimbSheet from "./LimbSheet.vue";
 import { useDraft } from "./wearerDraft";
 
 const { build, piece } = useHere();
 const catalogue = useCatalogue();
-const { show, unit } = useUnit();
+const { show, say: words } = useUnit();
 const wearerId = computed(() => build.value?.wearer_id ?? 0);
 const enabled = computed(() => wearerId.value > 0);
 const path = () => ({ params: { path: { wearer: wearerId.value } } });
@@ -81,7 +81,7 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
       </div>
       <div v-if="draft.questions.value.length" class="words question" role="alert">
         <div>
-          <p v-for="q in draft.questions.value" :key="q.key"><b>{{ q.message }}</b></p>
+          <p v-for="q in draft.questions.value" :key="q.key"><b>{{ words(q.message) }}</b></p>
           <p class="soft">Nothing is saved until you say.</p>
         </div>
         <div class="answers">
@@ -100,7 +100,7 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
       <section>
         <h3>Since last time</h3>
         <ul v-if="history.data.value?.changes.length" class="plain-list changes">
-          <li v-for="c in history.data.value.changes" :key="c.message">{{ sentence(c, unit) }}</li>
+          <li v-for="c in history.data.value.changes" :key="c.message">{{ words(c.message) }}</li>
         </ul>
         <p v-else class="soft">{{ (sets.data.value?.length ?? 0) > 1 ? "No girth changed." : "The first set. Measure again before the next costume: bodies change." }}</p>
       </section>

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from vellumcut.core.body.segments import SEGMENTS, Segment, SegmentName, Side
 from vellumcut.core.errors import CraftError
-from vellumcut.core.notes import Finding, Value
+from vellumcut.core.notes import Finding
 from vellumcut.core.units import Day, Length
 
 MOST_GIRTH = 20_000.0
@@ -164,7 +164,6 @@ def changes_since(old: Measurements, new: Measurements) -> list[Finding]:
                 continue
             delta = reading.body_girth - earlier.body_girth
             if abs(delta) >= 1.0:
-                words = f"{name.capitalize()} {'grew' if delta > 0 else 'shrank'} by {{0}}"
-                values = (Value("change", abs(delta)),)
-                found.append((abs(delta), Finding("say", words, f"limbs.{limb.key}.{name}.girth", values=values)))
+                words = f"{name.capitalize()} {'grew' if delta > 0 else 'shrank'} by {abs(delta):.0f} mm"
+                found.append((abs(delta), Finding("say", words, f"limbs.{limb.key}.{name}.girth")))
     return [f for _, f in sorted(found, key=lambda item: -item[0])]

@@ -26,6 +26,8 @@ SEW_ON = 25.0
 """Overlap of elastic on webbing for two rows of stitches, mm."""
 HOOK_OVERLAP = 60.0
 """Hook-and-loop that meets, mm."""
+ALIKE = 3.0
+"""Straps this near in length are cut alike, mm; an adjustable strap takes up more."""
 EYELET_EVERY = 25.0
 EYELET_INSET = 12.0
 LACE_END = 350.0
@@ -78,8 +80,8 @@ def plan_rig(surface: ArmourSurface, design: PieceDesign, side: Side) -> RigPlan
 
 
 def _alike(parts: list[StrapPart]) -> list[StrapPart]:
-    """One row for straps that differ by less than a millimetre, at the longest of them."""
-    if len(parts) < 2 or max(p.length for p in parts) - min(p.length for p in parts) > 1.0:
+    """One row for straps too alike to be told apart on the bench, at the longest of them."""
+    if len(parts) < 2 or max(p.length for p in parts) - min(p.length for p in parts) > ALIKE:
         return parts
     longest = max(parts, key=lambda p: p.length)
     name = re.sub(r" \d+", "", longest.name)
@@ -295,7 +297,7 @@ def _elastic(design: PieceDesign, places: list[float], spans: list[_Span], lengt
 
 
 def _anchor_words(design: PieceDesign) -> str:
-    return f"{ANCHOR:.0f} x {design.rig.webbing:.0f} mm inside: two coats on the webbing, one on opened foam; clamp overnight"
+    return f"{ANCHOR:.0f} mm x {design.rig.webbing:.0f} mm inside: two coats on the webbing, one on opened foam; clamp overnight"
 
 
 def _counted(name: str, count: int, places: list[float], why: str) -> StrapPart:

@@ -1,0 +1,49 @@
+"""``make shots``: one current picture of each main view, from the demo, into docs/screenshots."""
+
+import tempfile
+import time
+from pathlib import Path
+
+from tests.journeys.browser import Browser, Server
+
+FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
+WAIT = "wait"
+CLICK = "[...document.querySelectorAll('button')].find(b => b.textContent.includes('{}')).click()"
+VIEWS = (
+    ("builds", "/", ()),
+    ("wearer", "/build/1/wearer?piece=1", ()),
+    ("wrap", "/build/1/wrap?piece=2", ()),
+    ("flatten", "/build/1/flatten?piece=1", (CLICK.format("Why the sheet is bigger"),)),
+    ("cut", "/build/1/cut?piece=2", ()),
+    ("bench", "/build/1/bench?piece=2", (CLICK.format("I have read this"), CLICK.format("Why?"))),
+    ("rig", "/build/1/rig?piece=2", (CLICK.format("Strap"),)),
+    ("logbook", "/build/1/logbook?piece=1", (CLICK.format("Change the pattern by this"), WAIT)),
+    ("night", "/build/1/flatten?piece=2", (CLICK.format("Night"),)),
+)
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        server, browser = Server(Path(folder) / "demo", demo=True), Browser()
+        for name, path, acts in VIEWS:
+            browser.driver.get(server.address + path)
+            time.sleep(4)
+            for act in acts:
+                if act == WAIT:
+                    time.sleep(4)
+                else:
+                    browser.driver.execute_script(act)
+                time.sleep(1.5)
+            browser.driver.save_screenshot(str(FOLDER / f"{name}.png"))
+        browser.driver.execute_script(CLICK.format("Day"))
+        time.sleep(1)
+        browser.size(390, 844)
+        browser.driver.get(f"{server.address}/build/1/bench?piece=2")
+        time.sleep(3)
+        browser.driver.save_screenshot(str(FOLDER / "phone.png"))
+        browser.close()
+        server.stop()
+
+
+if __name__ == "__main__":
+    main()
