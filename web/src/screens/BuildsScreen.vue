@@ -20,6 +20,7 @@ const wearerName = ref("");
 const eventName = ref("");
 const eventOn = ref<string | null>(null);
 const file = ref<HTMLInputElement>();
+const editing = ref(0);
 const renaming = ref(0);
 const newName = ref("");
 
@@ -31,6 +32,28 @@ const start = useChange(async () => {
   await freshBuilds();
   await router.push({ name: "wearer", params: { build: build.id } });
 });
+const edit = useChange(async (b: Build) => {
+  const body = { name: name.value.trim(), wearer_id: wearer.value as number, event_name: eventName.value.trim(), event_on: eventOn.value || null };
+  await take(api.PUT("/api/builds/{build}", { params: { path: { build: b.id } }, body }));
+  editing.value = 0;
+});
+
+function change(b: Build) {
+  editing.value = editing.value === b.id ? 0 : b.id;
+  starting.value = false;
+  name.value = b.name;
+  wearer.value = b.wearer_id;
+  eventName.value = b.event_name;
+  eventOn.value = b.event_on;
+}
+
+function begin() {
+  starting.value = !starting.value;
+  editing.value = 0;
+  name.value = eventName.value = wearerName.value = "";
+  wearer.value = "new";
+  eventOn.value = null;
+}
 const bring = useChange(async (chosen: File) => {
   let body: unknown;
   try {
@@ -70,7 +93,7 @@ const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.roun
       <h2>Builds on the table</h2>
       <span>
         <button class="press" @click="file?.click()">Bring in a build file</button>
-        <button class="press main" @click="starting = !starting">Start a build</button>
+        <button class="press main" @click="begin">Start a build</button>
       </span>
       <input ref="file" type="file" accept=".json,application/json" hidden aria-label="Build file" @change="chooseFile" />
     </div>
@@ -105,11 +128,21 @@ const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.roun
             <p class="soft">For {{ b.wearer }}<template v-if="b.event_on"> · {{ b.event_name || "event" }} on {{ new Date(b.event_on).toLocaleDateString(undefined, { day: "numeric", month: "long", year: "numeric" }) }}</template></p>
           </div>
           <span>
+            <button class="press small" :aria-expanded="editing === b.id" @click="change(b)">Change</button>
             <a class="press small" :href="`/api/builds/${b.id}/build.json`" download="build.json">Build file</a>
             <a class="press small" :href="`/api/builds/${b.id}/pieces.csv`" download="pieces.csv">CSV</a>
             <button class="press small" :title="`Remove ${b.name}; undo brings it back`" @click="removeBuild.mutate(b)">Remove</button>
           </span>
         </header>
+        <form v-if="editing === b.id" class="row" @submit.prevent="edit.mutate(b)">
+          <label class="field"><span class="word">Name</span><el-input v-model="name" maxlength="120" /></label>
+          <label class="field"><span class="word">Worn by</span>
+            <el-select v-model="wearer" aria-label="Worn by"><el-option v-for="w in wearers.data.value ?? []" :key="w.id" :value="w.id" :label="w.name" /></el-select>
+          </label>
+          <label class="field"><span class="word">Event</span><el-input v-model="eventName" maxlength="120" /></label>
+          <label class="field"><span class="word">On</span><el-date-picker v-model="eventOn" type="date" value-format="YYYY-MM-DD" format="D MMM YYYY" /></label>
+          <button class="press main" type="submit" :disabled="!name.trim()">Keep</button>
+        </form>
         <table v-if="b.pieces.length" class="ruled">
           <tbody>
             <tr v-for="p in b.pieces" :key="p.id">

@@ -2,7 +2,7 @@
 import { ElDatePicker } from "element-plus/es/components/date-picker/index";
 import { computed, ref, watch } from "vue";
 import { api, take, type MeasurementsIn } from "@/api/client";
-import { useAsk, useCatalogue, useChange, useHere } from "@/api/queries";
+import { useAsk, useCatalogue, useChange, useHere, useWearers } from "@/api/queries";
 import EmptySheet from "@/parts/EmptySheet.vue";
 import MeasureChart from "@/parts/MeasureChart.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
@@ -46,6 +46,11 @@ const measure = useChange(async (from: MeasurementsIn | null) => {
   chosen.value = kept.id;
 });
 const remove = useChange((id: number) => take(api.DELETE("/api/measurement-sets/{number}", { params: { path: { number: id } } })));
+const wearers = useWearers();
+const person = computed(() => wearers.data.value?.find((w) => w.id === wearerId.value));
+const rename = useChange((change: { name?: string; note?: string }) =>
+  take(api.PUT("/api/wearers/{wearer}", { ...path(), body: { name: person.value!.name, note: person.value!.note, ...change } })),
+);
 const redate = useChange((day: string) =>
   take(api.PUT("/api/measurement-sets/{number}", { params: { path: { number: draft.kept.value!.id } }, body: { ...(draft.kept.value!.readings as MeasurementsIn), taken_on: day } })),
 );
@@ -114,6 +119,12 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
         <p v-if="!charts.length" class="soft">Nothing measured here yet.</p>
       </section>
       <section class="set">
+        <label class="field"><span class="word">The wearer's name</span>
+          <input class="line" :value="person?.name" maxlength="120" name="wearer" @change="($event.target as HTMLInputElement).value.trim() && rename.mutate({ name: ($event.target as HTMLInputElement).value.trim() })" />
+        </label>
+        <label class="field"><span class="word">Worn while measuring, allergies, anything</span>
+          <textarea class="line" rows="2" maxlength="2000" :value="person?.note" @change="rename.mutate({ note: ($event.target as HTMLTextAreaElement).value })" />
+        </label>
         <label class="field"><span class="word">This set was taken on</span>
           <el-date-picker :model-value="draft.kept.value.readings.taken_on" type="date" value-format="YYYY-MM-DD" format="D MMM YYYY" :clearable="false" @update:model-value="redate.mutate(String($event))" />
         </label>
@@ -182,5 +193,20 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
   display: grid;
   gap: 8px;
   justify-items: start;
+}
+
+.set .field {
+  width: 100%;
+}
+
+.line {
+  width: 100%;
+  padding: 6px 8px;
+  border: 1px solid var(--sheet-line);
+  border-radius: 3px 8px 3px 7px;
+  background: transparent;
+  color: inherit;
+  font: inherit;
+  resize: vertical;
 }
 </style>
