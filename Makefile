@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test lint bench shots dev install browser clean
+.PHONY: demo serve test lint types bench shots dev install browser clean
 
 demo: install web/dist/index.html
 	$(BIN)/vellumcut demo
@@ -24,6 +24,10 @@ lint: install-dev $(STAMPS)/node
 	$(BIN)/python -m vellumcut.api.schema_file > web/openapi.json
 	cd web && npm run --silent schema -- --check
 	cd web && npm run --silent lint && npm run --silent check
+
+types: install $(STAMPS)/node
+	$(BIN)/python -m vellumcut.api.schema_file > web/openapi.json
+	cd web && npm run --silent schema
 
 bench: install-dev web/dist/index.html browser
 	$(BIN)/python -m tests.bench

@@ -1145,9 +1145,7 @@ export interface components {
         };
         /**
          * Finding
-         * @description Something to look at. message: a sentence in which ``{0}``, ``{1}`` stand for ``values``.
-         *
-         *     place: where it leads, such as ``"design.gap"`` or a station's name.
+         * @description Something to look at. place: where it leads, such as ``"design.gap"`` or a station's name.
          */
         Finding: {
             /**
