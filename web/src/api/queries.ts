@@ -2,7 +2,7 @@ import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/vu
 import { ElMessage } from "element-plus/es/components/message/index";
 import { computed, type Ref } from "vue";
 import { useRoute } from "vue-router";
-import { api, Refusal, take, type Settings } from "./client";
+import { api, Refusal, take, type Build, type DesignIn, type Piece, type Schemas, type Settings } from "./client";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { staleTime: 30_000, retry: false, refetchOnWindowFocus: true } },
@@ -29,6 +29,45 @@ export function useCatalogue() {
 
 export function useSettings() {
   return useAsk({ queryKey: ["settings"], queryFn: () => take(api.GET("/api/settings")) });
+}
+
+/** Put a set just saved in its place at once, so the next change starts from it. */
+export function keepSet(kept: Schemas["SetOut"]) {
+  queryClient.setQueryData(["sets", kept.wearer_id], (old: Schemas["SetOut"][] | undefined) => old?.map((s) => (s.id === kept.id ? kept : s)));
+}
+
+/** Put a piece just saved in its place at once, so the next change starts from it. */
+export function keepPiece(kept: Piece) {
+  const swap = (b: Build) => (b.id === kept.build_id ? { ...b, pieces: b.pieces.map((p) => (p.id === kept.id ? kept : p)) } : b);
+  queryClient.setQueryData(["builds"], (old: Build[] | undefined) => old?.map(swap));
+}
+
+/**
+ * Changes of a piece's design, one after the other. Each starts from what the last one made, sent or not, so quick
+ * hands lose nothing.
+ */
+export function useDesignChange(piece: Ref<Piece | undefined>, onRefusal?: (refusal: Refusal) => void) {
+  let latest: { id: number; design: DesignIn } | null = null;
+  let newest = 0;
+  const save = useChange(
+    async ({ id, design, turn }: { id: number; design: DesignIn; turn: number }) => {
+      const kept = await take(api.PATCH("/api/pieces/{piece}", { params: { path: { piece: id } }, body: { design } }));
+      keepPiece(kept);
+      if (turn === newest) latest = null;
+    },
+    (refusal) => {
+      latest = null;
+      if (onRefusal) onRefusal(refusal);
+      else say(refusal.message, "error");
+    },
+    "design",
+  );
+  return (change: (now: DesignIn) => DesignIn) => {
+    if (!piece.value) return;
+    const from = latest?.id === piece.value.id ? latest.design : (piece.value.design as DesignIn);
+    latest = { id: piece.value.id, design: change(from) };
+    save.mutate({ ...latest, turn: ++newest });
+  };
 }
 
 export function useWearers() {
@@ -82,15 +121,17 @@ export const usePattern = (piece: Ref<number>) =>
 
 /**
  * Something that changes what is stored. Afterwards the pattern is asked for first, since the maker looks at it,
- * then everything else. A refusal is shown in its own words unless the caller takes it.
+ * then everything else. A refusal is shown in its own words unless the caller takes it. Changes that share the
+ * name ``inTurn`` are sent one after the other.
  */
-export function useChange<In, Out>(act: (input: In) => Promise<Out>, onRefusal?: (refusal: Refusal) => void) {
+export function useChange<In, Out>(act: (input: In) => Promise<Out>, onRefusal?: (refusal: Refusal, input: In) => void, inTurn?: string) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: act,
+    scope: inTurn ? { id: inTurn } : undefined,
     onSuccess: () => void refreshAll(client),
-    onError: (error) => {
-      if (error instanceof Refusal && onRefusal) onRefusal(error);
+    onError: (error, input) => {
+      if (error instanceof Refusal && onRefusal) onRefusal(error, input);
       else say(error.message, "error");
     },
   });
@@ -116,5 +157,5 @@ export function useSettingsChange() {
 }
 
 export function say(words: string, type: "success" | "warning" | "error" = "success") {
-  ElMessage({ message: words, type, duration: type === "error" ? 6000 : 3000, grouping: true, offset: 112 });
+  ElMessage({ message: words, type, duration: type === "error" ? 6000 : 3000, grouping: true, placement: "bottom", offset: 58 });
 }

@@ -10,9 +10,22 @@ const emit = defineEmits<{ change: [text: string] }>();
 const { unit, bare } = useUnit();
 const shown = computed(() => (props.value === null ? "" : bare(props.value)));
 const text = ref(shown.value);
+let editing = false;
+let before = "";
 watch([shown, () => props.error], () => {
-  if (!props.error) text.value = shown.value;
+  if (!props.error && !editing) text.value = shown.value;
 });
+
+/** What is being typed is never overwritten by an answer that arrives meanwhile. */
+function enter() {
+  editing = true;
+  before = text.value;
+}
+
+function leave() {
+  editing = false;
+  if (text.value === before && !props.error) text.value = shown.value;
+}
 
 function commit() {
   const now = text.value.trim();
@@ -24,7 +37,7 @@ function commit() {
 <template>
   <label class="field" :title="hint">
     <span v-if="word" class="word">{{ word }}</span>
-    <el-input v-model="text" class="figures" :name="name" :placeholder="empty" :aria-label="word ?? name" :class="{ wrong: error }" @change="commit">
+    <el-input v-model="text" class="figures" :name="name" :placeholder="empty" :aria-label="word ?? name" :class="{ wrong: error }" @focus="enter" @blur="leave" @change="commit">
       <template #suffix><span class="soft small">{{ unit }}</span></template>
     </el-input>
     <span v-if="error" class="error">{{ error }}</span>

@@ -1,16 +1,14 @@
 <script setup lang="ts">
-import { useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { api, take, type DesignIn, type MeasurementsIn, type Piece } from "@/api/client";
-import { useAsk, useCatalogue, useChange, useHere } from "@/api/queries";
+import { keepSet, useAsk, useCatalogue, useChange, useHere } from "@/api/queries";
 import LengthField from "@/parts/LengthField.vue";
 import { useUnit } from "@/parts/units";
 
 /** What the maker decides about a piece; every change redraws the panel. */
 const props = defineProps<{ piece: Piece; refusal: { field: string; message: string } | null }>();
-const emit = defineEmits<{ change: [design: DesignIn] }>();
+const emit = defineEmits<{ change: [how: (now: DesignIn) => DesignIn] }>();
 const catalogue = useCatalogue();
-const client = useQueryClient();
 const { build } = useHere();
 const { show, unit } = useUnit();
 const open = ref("foam");
@@ -28,11 +26,11 @@ const limbs = computed(() => (newest.value?.readings.limbs ?? []).filter((l) => 
 const girthRefusal = ref<Record<string, string>>({});
 
 function set(change: Partial<DesignIn>) {
-  emit("change", { ...d.value, ...change });
+  emit("change", (now) => ({ ...now, ...change }));
 }
 
 function setEnd(end: "lower" | "upper", change: object) {
-  set({ [end]: { ...d.value[end], ...change } } as Partial<DesignIn>);
+  emit("change", (now) => ({ ...now, [end]: { ...now[end], ...change } }));
 }
 
 const setGirth = useChange(
@@ -42,7 +40,7 @@ const setGirth = useChange(
     const limb = body.limbs!.find((l) => l.segment === props.piece.segment && l.side === side)!;
     limb.stations[station] = { ...limb.stations[station], girth: text };
     const kept = await take(api.PUT("/api/measurement-sets/{number}", { params: { path: { number: newest.value!.id } }, body }));
-    client.setQueryData(["sets", wearerId.value], (old: typeof sets.data.value) => old?.map((s) => (s.id === kept.id ? kept : s)));
+    keepSet(kept);
     last.value = "";
     return kept;
   },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import { api, take, type DesignIn } from "@/api/client";
-import { say, useChange, useHere, usePattern, usePieceQuery } from "@/api/queries";
+import { say, useChange, useDesignChange, useHere, usePattern, usePieceQuery } from "@/api/queries";
 import PanelTable from "@/canvas/PanelTable.vue";
 import StrainLegend from "@/canvas/StrainLegend.vue";
 import MarginNotes from "@/parts/MarginNotes.vue";
@@ -18,13 +18,12 @@ const cast = usePieceQuery("cast", pieceId, (p) => take(api.GET("/api/pieces/{pi
 const strain = ref(true);
 const refusal = ref<{ field: string; message: string } | null>(null);
 
-const change = useChange(
-  async (design: DesignIn) => {
-    refusal.value = null;
-    return take(api.PATCH("/api/pieces/{piece}", { params: { path: { piece: pieceId.value } }, body: { design } }));
-  },
-  (r) => (refusal.value = { field: r.fields[0]?.field ?? "", message: r.message }),
-);
+const save = useDesignChange(piece, (r) => (refusal.value = { field: r.fields[0]?.field ?? "", message: r.message }));
+
+function change(how: (now: DesignIn) => DesignIn) {
+  refusal.value = null;
+  save(how);
+}
 const keep = useChange(async () => {
   const kept = await take(api.POST("/api/pieces/{piece}/versions", { params: { path: { piece: pieceId.value } }, body: { name: "Kept by hand" } }));
   say(`Kept as version ${kept[kept.length - 1].number}. The Logbook has them all.`);
@@ -46,7 +45,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
     <div class="split">
       <div v-if="piece" class="left">
         <CastView v-if="cast.data.value?.length && !cast.isError.value" :cast="cast.data.value[0]" foam small />
-        <DesignSheet :key="piece.id" :piece="piece" :refusal="refusal" @change="change.mutate($event)" />
+        <DesignSheet :key="piece.id" :piece="piece" :refusal="refusal" @change="change" />
       </div>
       <div class="middle">
         <NoPattern v-if="!pattern.data.value || pattern.isError.value || !piece" :error="pattern.error.value" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import { api, take, type DesignIn } from "@/api/client";
-import { useChange, useHere, usePattern, usePieceQuery } from "@/api/queries";
+import { useDesignChange, useHere, usePattern, usePieceQuery } from "@/api/queries";
 import StrapMap from "@/canvas/StrapMap.vue";
 import LengthField from "@/parts/LengthField.vue";
 import MarginNotes from "@/parts/MarginNotes.vue";
@@ -17,14 +17,9 @@ const notes = computed(() => {
   const all = [...(rig.data.value?.donning ?? []).flatMap((d) => d.notes), ...(rig.data.value?.plans ?? []).flatMap((p) => p.parts.map((x) => x.note))];
   return all.filter((n, i) => all.findIndex((m) => m.title === n.title) === i);
 });
-const set = useChange(async (change: Partial<NonNullable<DesignIn["rig"]>>) => {
-  const design = piece.value!.design as DesignIn;
-  return take(api.PATCH("/api/pieces/{piece}", { params: { path: { piece: pieceId.value } }, body: { design: { ...design, rig: { ...design.rig, ...change } } } }));
-});
-const open = useChange(async () => {
-  const design = piece.value!.design as DesignIn;
-  return take(api.PATCH("/api/pieces/{piece}", { params: { path: { piece: pieceId.value } }, body: { design: { ...design, back: "open", closure: "lacing", gap: null } } }));
-});
+const change = useDesignChange(piece);
+const set = (rig: Partial<NonNullable<DesignIn["rig"]>>) => change((now) => ({ ...now, rig: { ...now.rig, ...rig } as DesignIn["rig"] }));
+const open = () => change((now) => ({ ...now, back: "open", closure: "lacing", gap: null }));
 const straps = computed(() => piece.value?.design.back === "open" && ["none", "hook-and-loop", "buckles"].includes(piece.value.design.closure));
 </script>
 
@@ -39,7 +34,7 @@ const straps = computed(() => piece.value?.design.back === "open" && ["none", "h
         <div>
           <h3>{{ d.passes === null ? "Can it be put on?" : d.passes ? "It goes on" : "It cannot be put on" }}<template v-if="rig.data.value.donning.length > 1">, {{ d.side }}</template></h3>
           <p>{{ say(d.sentence) }}</p>
-          <p v-if="d.passes === false" class="do"><button class="press main" @click="open.mutate(undefined)">Open the back, with lacing</button></p>
+          <p v-if="d.passes === false" class="do"><button class="press main" @click="open()">Open the back, with lacing</button></p>
           <p v-if="d.passes === null" class="do"><RouterLink class="press main" :to="{ name: 'wearer', query: { piece: pieceId } }">Measure it</RouterLink></p>
         </div>
       </section>
@@ -71,13 +66,13 @@ const straps = computed(() => piece.value?.design.back === "open" && ["none", "h
       <section v-if="straps" class="choices">
         <h3>The straps</h3>
         <label class="field"><span class="word">They run</span>
-          <select class="press" :value="piece.design.rig.run" @change="set.mutate({ run: ($event.target as HTMLSelectElement).value as 'across' })">
+          <select class="press" :value="piece.design.rig.run" @change="set({ run: ($event.target as HTMLSelectElement).value as 'across' })">
             <option value="across">across the opening</option><option value="round">all the way round</option>
           </select>
         </label>
-        <LengthField word="Webbing width" name="webbing" :value="piece.design.rig.webbing" @change="set.mutate({ webbing: $event })" />
+        <LengthField word="Webbing width" name="webbing" :value="piece.design.rig.webbing" @change="set({ webbing: $event })" />
         <label v-if="piece.design.closure === 'none'" class="field"><span class="word">Elastic stretches by</span>
-          <select class="press" :value="String(piece.design.rig.stretch)" @change="set.mutate({ stretch: Number(($event.target as HTMLSelectElement).value) })">
+          <select class="press" :value="String(piece.design.rig.stretch)" @change="set({ stretch: Number(($event.target as HTMLSelectElement).value) })">
             <option value="0.2">20 %, firm</option><option value="0.3">30 %</option><option value="0.5">50 %, soft</option>
           </select>
         </label>

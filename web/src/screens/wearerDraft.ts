@@ -1,6 +1,6 @@
 import { computed, ref, watch, type Ref } from "vue";
 import { api, take, type Measurements, type MeasurementsIn, type Question, type Schemas } from "@/api/client";
-import { useChange } from "@/api/queries";
+import { keepSet, useChange } from "@/api/queries";
 
 export type Limb = Schemas["LimbReading-Output"];
 export type Reading = Schemas["StationReading-Output"];
@@ -13,6 +13,12 @@ export interface LimbChange {
   station?: string;
   field: "girth" | "at" | "ratio" | "strip" | "gate";
   text: string;
+}
+
+interface Saving {
+  body: MeasurementsIn;
+  key: string;
+  turn: number;
 }
 
 /**
@@ -33,18 +39,25 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
     refusals.value = {};
   }
 
+  let newest = 0;
   const save = useChange(
-    async (body: MeasurementsIn) => {
+    async ({ body, turn }: Saving) => {
       const answer = await take(api.PUT("/api/measurement-sets/{number}", { params: { path: { number: kept.value!.id } }, body }));
-      clear();
+      keepSet(answer);
+      if (turn === newest) clear();
       return answer;
     },
-    (refusal) => {
+    (refusal, { key }) => {
       questions.value = refusal.questions;
-      if (!refusal.questions.length) refusals.value = { ...refusals.value, [lastKey.value]: refusal.message };
+      if (!refusal.questions.length) refusals.value = { ...refusals.value, [key]: refusal.message };
     },
+    "measurements",
   );
-  const lastKey = ref("");
+
+  function send(body: MeasurementsIn, key = "") {
+    waiting.value = body;
+    save.mutate({ body, key, turn: ++newest });
+  }
 
   /** The readings as a plain copy that can be changed. */
   function copy(): MeasurementsIn {
@@ -63,8 +76,8 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
   function change(c: LimbChange) {
     const body = copy();
     const limb = limbOf(body, c.segment, c.side);
-    lastKey.value = `${c.segment}.${c.side}.${c.station ?? "gate"}.${c.field}`;
-    delete refusals.value[lastKey.value];
+    const key = `${c.segment}.${c.side}.${c.station ?? "gate"}.${c.field}`;
+    delete refusals.value[key];
     if (c.field === "gate") limb.gate = c.text || null;
     else if (c.station) {
       const place = `${c.segment}.${c.side}.${c.station}`;
@@ -75,8 +88,7 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
         else return;
       } else limb.stations[c.station] = made;
     }
-    waiting.value = body;
-    save.mutate(body);
+    send(body, key);
   }
 
   /** A station exists once its girth is known; a distance typed before that is kept until then. */
@@ -94,7 +106,7 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
   function confirm() {
     const body = copy();
     body.confirmed = [...(body.confirmed ?? []), ...questions.value.map((q) => q.key)];
-    save.mutate(body);
+    send(body);
   }
 
   /** One reading for both sides, or one for each: the shared one becomes two alike, or the left becomes shared. */
@@ -106,7 +118,7 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
     if (!from) return;
     const sides: Side[] = apart ? ["left", "right"] : ["both"];
     body.limbs = [...others, ...sides.map((side) => ({ ...from, side }))];
-    save.mutate(body);
+    send(body);
   }
 
   const shown = computed(() => (waiting.value ?? kept.value?.readings) as Measurements | undefined);

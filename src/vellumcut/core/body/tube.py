@@ -159,7 +159,7 @@ class TubeSurface:
 
 
 PAST_A_TURN = 0.01
-"""How far a curve may go past a station that is its largest or smallest, as a share of the value there.
+"""About how far a curve may go past a station that is its largest or smallest, as a share of the value there.
 
 A tape seldom sits exactly on the fullest place; holding the slope to zero there makes a false, harder bulge.
 """
