@@ -3,7 +3,6 @@
 from pathlib import Path
 
 from fastapi import APIRouter, FastAPI
-from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse
 from starlette.exceptions import HTTPException
 
@@ -30,7 +29,6 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
     app.include_router(api)
     install_problems(app)
     _describe_problems(app)
-    app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(Guard)
 
     @app.get("/{path:path}", include_in_schema=False)

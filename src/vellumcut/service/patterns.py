@@ -3,13 +3,17 @@
 import threading
 from collections import OrderedDict
 from collections.abc import Collection
+from functools import lru_cache
 
 import numpy as np
 import shapely
 
+from vellumcut.core.body.measures import Measurements
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import WrapTube, plan_wrap
+from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
+from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.templates import TEMPLATES, armour_surface, edge_places, ink_limb_piece
 from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
 from vellumcut.core.make.glue import CementRoom
@@ -44,11 +48,23 @@ def cutting_pattern(work: Work) -> PiecePattern:
     return pattern_of(work, CUT_SIZE)
 
 
+@lru_cache(maxsize=256)
+def _ink_trouble(design_json: str, readings_json: str) -> str:
+    """Why a piece's ink cannot be laid on this body, or nothing."""
+    design, readings = PieceDesign.model_validate_json(design_json), Measurements.model_validate_json(readings_json)
+    try:
+        for side, _ in drawn_sides(readings, design):
+            tube = build_tube(readings, TEMPLATES[design.template].segment, side)
+            ink_limb_piece(armour_surface(tube, design), design)
+    except CraftError as error:
+        return error.message
+    return ""
+
+
 def progress_of(work: Work, done: Collection[str]) -> float:
     """Share of a piece's steps that are done. Raises CraftError when its ink cannot be laid; flattens nothing."""
-    for side, _ in drawn_sides(work.readings, work.design):
-        tube = build_tube(work.readings, TEMPLATES[work.design.template].segment, side)
-        ink_limb_piece(armour_surface(tube, work.design), work.design)
+    if trouble := _ink_trouble(work.design.model_dump_json(), work.readings.model_dump_json()):
+        raise CraftError(trouble)
     keys = step_keys(work.design)
     return sum(key in done for key in keys) / len(keys)
 

@@ -16,8 +16,8 @@ Array = NDArray[np.float64]
 BEYOND = 80.0
 """How far past its end stations a tube may be used, mm: a cast always goes past the wanted edge."""
 LEAST_SEMI_AXIS = 5.0
-NEWTON_DONE = 1e-7
-"""Radians; the next step would be its square."""
+NEWTON_DONE = 1e-5
+"""Radians; the error after such a step is of the order of its square, under a nanometre on a limb."""
 
 
 @dataclass(frozen=True)
@@ -92,7 +92,8 @@ class TubeSurface:
         a, b = self.semi_axes(mm)
         m = 1 - (b / a) ** 2
         target = np.asarray(around, dtype=float) * 4 * ellipe(m)
-        phi = np.asarray(around, dtype=float) * 2 * np.pi
+        even = np.asarray(around, dtype=float) * 2 * np.pi
+        phi = even - m / 8 * np.sin(2 * even) / (1 - m / 4)
         for _ in range(8):
             step = (ellipeinc(phi, m) - target) / np.sqrt(1 - m * np.sin(phi) ** 2)
             phi = phi - step

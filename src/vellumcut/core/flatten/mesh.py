@@ -20,7 +20,7 @@ CUT_SIZE = 5.0
 """Triangle edge for cutting, mm: outlines of known surfaces are met within 0.1 mm."""
 EDIT_SIZE = None
 """While editing the mesh is as coarse as still looks and measures right, whatever the panel's size."""
-EDIT_FACES = 1200
+EDIT_FACES = 1100
 EDIT_RANGE = (7.0, 16.0)
 
 
