@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, StrictBool
 from vellumcut.core.body.measures import Measurements, Question
 from vellumcut.core.foam.verdict import Verdict
 from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.make.steps import Step
+from vellumcut.core.make.job import Step
 from vellumcut.core.notes import Finding, Note
 from vellumcut.core.rig.fit import FitFinding
 from vellumcut.core.units import Day, Length

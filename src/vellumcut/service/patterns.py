@@ -17,7 +17,8 @@ from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.templates import TEMPLATES, armour_surface, edge_places, ink_limb_piece
 from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
 from vellumcut.core.make.glue import CementRoom
-from vellumcut.core.make.steps import Job, Step, build_steps, step_keys
+from vellumcut.core.make.job import Job, Step
+from vellumcut.core.make.steps import build_steps, step_keys
 from vellumcut.core.rig.donning import Donning, check_donning
 from vellumcut.core.rig.straps import RigPlan, plan_rig
 from vellumcut.formats.build_json import BuildFile
