@@ -20,13 +20,13 @@ Array = NDArray[np.float64]
 Index = NDArray[np.int32]
 
 MOST_ITERATIONS = 60
-ENERGY_STILL = 0.03
+ENERGY_STILL = 0.06
 """Stop when an iteration lowers the energy above that of an undistorted sheet by less than this share; the rounds
 after it finish the work, and a stricter stop moves no point by more than 0.03 mm."""
 ENERGY_NOISE = 1e-9
 UNDISTORTED = 4.0
 POLISH_ROUNDS = 4
-EVEN_ROUNDS = 6
+EVEN_ROUNDS = 5
 STRAIN_FLOOR = 2e-3
 """Strain below this does not matter in foam; it keeps the weights of a developable panel equal."""
 
