@@ -113,7 +113,7 @@ def cast_view(surface: ArmourSurface, design: PieceDesign, side: str) -> s.CastO
     rings = []
     for k, name in enumerate(tube.names):
         ring = tube.uv_to_xyz(np.stack([around, np.full(RING + 1, float(k))], axis=1)) * mirror
-        rings.append(s.RingOut(name=name, girth=tube.girths[k], at=tube.at[k], points=points(ring)))
+        rings.append(s.RingOut(name=name, girth=tube.station_girths[k], at=tube.at[k], points=points(ring)))
     foam, foam_faces = _foam_mesh(surface, design)
     return s.CastOut(
         side=side,
@@ -132,12 +132,13 @@ def _foam_mesh(surface: ArmourSurface, design: PieceDesign) -> tuple[np.ndarray,
     tube = surface.tube
     ink = {line.name: line.uv for line in ink_limb_piece(surface, design).outline}
     low, high = edge_places(tube, design)
-    side_line = ink["closing edge B"]
+    left_line, right_line = ink["closing edge B"], ink["closing edge A"][::-1]
     rows = []
     for share in np.linspace(0, 1, LEVELS):
-        half = np.interp(low + (high - low) * share, tube.mm(side_line[:, 1]), side_line[:, 0])
-        around = np.linspace(-half, half, RING + 1)
-        tip = 1 - np.abs(around) / half
+        z = low + (high - low) * share
+        left, right = (np.interp(z, tube.mm(line[:, 1]), line[:, 0]) for line in (left_line, right_line))
+        around = np.concatenate([np.linspace(right, 0, RING // 2 + 1), np.linspace(0, left, RING // 2 + 1)[1:]])
+        tip = 1 - np.abs(around) / np.where(around >= 0, left, -right)
         mm = low - design.lower.reach * tip + share * (high - low + (design.lower.reach + design.upper.reach) * tip)
         rows.append(surface.points(np.stack([around, tube.along(mm)], axis=1), MIDDLE))
     return np.vstack(rows), _grid_triangles(LEVELS, RING + 1, False)

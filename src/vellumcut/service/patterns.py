@@ -88,8 +88,7 @@ def tightest_radius(pattern: PiecePattern) -> float:
     radii = []
     for surface in pattern.surfaces.values():
         z = np.linspace(*edge_places(surface.tube, pattern.design), 40)
-        a, b = surface.tube.semi_axes(z)
-        radii.append(float((np.minimum(b**2 / a, a**2 / b) + surface.offset(z)).min()))
+        radii.append(float((surface.tube.tightest(z) + surface.offset_at(z)).min()))
     return min(radii)
 
 

@@ -1,142 +1,111 @@
-"""The cast's model: a tube round one body segment, elliptical rings smoothly joined through its stations."""
+"""The cast's model: a tube round one body segment, whatever it was made from."""
 
-from dataclasses import dataclass
-from functools import cached_property
+from abc import ABC, abstractmethod
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.interpolate import CubicHermiteSpline, CubicSpline
-from scipy.optimize import minimize
-from scipy.special import ellipe, ellipeinc
+from scipy.spatial import KDTree
 
-from vellumcut.core.errors import CraftError
+from vellumcut.core.body.splines import linear_through
 
 Array = NDArray[np.float64]
 
 BEYOND = 80.0
 """How far past its end stations a tube may be used, mm: a cast always goes past the wanted edge."""
 LEAST_SEMI_AXIS = 5.0
-NEWTON_DONE = 1e-5
-"""Radians; the error after such a step is of the order of its square, under a nanometre on a limb."""
+RING_POINTS = 512
+_NEAR = 1e-4
+"""Step of a numeric derivative in (around, along)."""
+_STEP_BACK = 0.12
+"""Longest step of the search for the closest point: never past the next valley of the body."""
 
 
-@dataclass(frozen=True)
-class TubeSurface:
-    """Map (around, along) -> (x, y, z) in mm; z up along the limb, front at -y, wearer's left at +x.
+class TubeSurface(ABC):
+    """Map (around, along) -> (x, y, z) in mm; z up along the segment, front at -y, wearer's left at +x.
 
-    names: station names, n. at: their distances along the limb in mm, n, increasing.
-    girths: mm, n. ratios: depth over width, n.
-    ``along`` is the station coordinate 0..n-1, ``around`` in [0, 1) runs by arc length from the front
-    line towards the wearer's left. Each ring is an ellipse scaled to the exact girth: perimeter
-    4*a*E(1 - (b/a)^2) with E the complete elliptic integral of the second kind (DLMF 19.9.9).
+    names: station names, n. at: their distances along the segment in mm, n, increasing.
+    ``along`` is the station coordinate 0..n-1, ``around`` runs by arc length from the front line, 1 a whole
+    turn towards the wearer's left.
     """
 
     names: tuple[str, ...]
     at: tuple[float, ...]
-    girths: tuple[float, ...]
-    ratios: tuple[float, ...]
-
-    def __post_init__(self) -> None:
-        for name, girth in zip(self.names, self.girths, strict=True):
-            if girth < 2 * np.pi * LEAST_SEMI_AXIS:
-                raise CraftError(f"{name}: a girth of {girth:.0f} mm is too small to wrap foam round", f"{name}.girth")
-        if len(self.at) < 2 or np.any(np.diff(self.at) <= 0):
-            raise CraftError("a tube needs two or more stations at growing distances along the limb", "at")
 
     @property
     def length(self) -> float:
         """Distance from the first station to the last, mm."""
         return self.at[-1] - self.at[0]
 
+    @property
+    def reach(self) -> tuple[float, float]:
+        """How far the tube may be used, mm along: the cast goes past its end stations."""
+        return self.at[0] - BEYOND, self.at[-1] + BEYOND
+
     def mm(self, along: ArrayLike) -> Array:
         """Station coordinate -> distance along the limb in mm, any shape; straight lines past the ends."""
-        return _linear(np.arange(len(self.at), dtype=float), np.array(self.at), along)
+        return linear_through(np.arange(len(self.at), dtype=float), np.array(self.at), along)
 
     def along(self, mm: ArrayLike) -> Array:
         """Distance along the limb in mm -> station coordinate, any shape."""
-        return _linear(np.array(self.at), np.arange(len(self.at), dtype=float), mm)
+        return linear_through(np.array(self.at), np.arange(len(self.at), dtype=float), mm)
 
-    @cached_property
-    def _semi_axes(self) -> tuple[CubicHermiteSpline, CubicHermiteSpline]:
-        ratio = np.array(self.ratios)
-        width = np.array(self.girths) / (4 * ellipe(1 - ratio**2))
-        return shape_preserving(self.at, width), shape_preserving(self.at, width * ratio)
-
-    def semi_axes(self, mm: ArrayLike, derivative: int = 0) -> tuple[Array, Array]:
-        """Half width and half depth of the ring at ``mm``, or their derivatives along the limb.
-
-        Past the ends they go on straight with the end's slope, never under LEAST_SEMI_AXIS.
-        """
-        z = np.asarray(mm, dtype=float)
-        inside = np.clip(z, self.at[0], self.at[-1])
-        out = []
-        for curve in self._semi_axes:
-            value, slope = curve(inside), curve(inside, 1)
-            line = value + slope * (z - inside)
-            floor = line < LEAST_SEMI_AXIS
-            if derivative == 0:
-                out.append(np.where(floor, LEAST_SEMI_AXIS, line))
-            elif derivative == 1:
-                out.append(np.where(floor, 0.0, slope))
-            else:
-                out.append(np.where(z == inside, curve(inside, derivative), 0.0))
-        return out[0], out[1]
-
-    def girth(self, along: ArrayLike) -> Array:
-        """Girth of the ring at a station coordinate, mm."""
-        a, b = self.semi_axes(self.mm(along))
-        return np.asarray(4 * a * ellipe(1 - (b / a) ** 2))
-
-    def ring_angle(self, around: ArrayLike, mm: ArrayLike) -> Array:
-        """Ellipse parameter (radians, 0 at the front) whose arc length is the share ``around`` of the ring."""
-        a, b = self.semi_axes(mm)
-        m = 1 - (b / a) ** 2
-        target = np.asarray(around, dtype=float) * 4 * ellipe(m)
-        even = np.asarray(around, dtype=float) * 2 * np.pi
-        phi = even - m / 8 * np.sin(2 * even) / (1 - m / 4)
-        for _ in range(8):
-            step = (ellipeinc(phi, m) - target) / np.sqrt(1 - m * np.sin(phi) ** 2)
-            phi = phi - step
-            if np.abs(step).max(initial=0.0) < NEWTON_DONE:
-                break
-        return np.asarray(phi)
-
+    @abstractmethod
     def frame(self, around: ArrayLike, along: ArrayLike) -> tuple[Array, Array]:
         """Points and outward unit normals, each (..., 3), for broadcast ``around`` and ``along``."""
-        around, z = np.broadcast_arrays(np.asarray(around, dtype=float), self.mm(along))
-        return self.frame_at_angle(self.ring_angle(around, z), z)
 
-    def frame_at_angle(self, phi: ArrayLike, mm: ArrayLike) -> tuple[Array, Array]:
-        """As ``frame``, for ellipse parameters (radians) and distances along the limb (mm)."""
-        phi, z = np.broadcast_arrays(np.asarray(phi, dtype=float), np.asarray(mm, dtype=float))
-        a, b = self.semi_axes(z)
-        da, db = self.semi_axes(z, 1)
-        sin, cos = np.sin(phi), np.cos(phi)
-        point = np.stack([a * sin, -b * cos, z], axis=-1)
-        normal = np.stack([b * sin, -a * cos, -(a * db * cos**2 + b * da * sin**2)], axis=-1)
-        return point, normal / np.linalg.norm(normal, axis=-1, keepdims=True)
+    @abstractmethod
+    def rings(self, mm: Array) -> tuple[Array, Array, Array]:
+        """Closed rings at n distances: ``around`` (n, k) from 0 to 1, points and normals (n, k, 3)."""
+
+    @abstractmethod
+    def hollow(self, uv: Array) -> Array:
+        """Curvature of the body's hollows at (n, 2) of (around, along), 1/mm, (n,); 0 where it bulges."""
+
+    @abstractmethod
+    def tightest(self, mm: Array) -> Array:
+        """Smallest radius of each of n rings, mm."""
+
+    @abstractmethod
+    def half_widths(self, mm: Array) -> tuple[Array, Array]:
+        """Half width and half depth of each of n rings, mm."""
+
+    @abstractmethod
+    def girth(self, along: ArrayLike) -> Array:
+        """Girth of the ring at a station coordinate, mm."""
+
+    @property
+    def station_girths(self) -> Sequence[float]:
+        return [float(g) for g in self.girth(np.arange(len(self.at), dtype=float))]
 
     def uv_to_xyz(self, uv: Array) -> Array:
         """(n, 2) of (around, along) -> (n, 3) in mm."""
         return self.frame(uv[:, 0], uv[:, 1])[0]
 
     def closest_uv(self, points: Array) -> Array:
-        """(n, 3) in mm -> (n, 2): the (around, along) of the nearest surface points; around in [0, 1)."""
-        return np.array([self._closest(p) for p in np.atleast_2d(points)])
+        """(n, 3) in mm -> (n, 2): the (around, along) of the nearest surface points; around in [0, 1).
 
-    def _closest(self, point: Array) -> Array:
-        ring = np.linspace(0, 1, 48, endpoint=False)
-        levels = np.linspace(0, len(self.at) - 1, 40)
+        Gauss-Newton from the nearest point of a grid; places past the last level stay at it.
+        """
+        points = np.atleast_2d(points)
+        low, high = (float(v) for v in self.along(np.array(self.reach)))
+        ring, levels = np.linspace(0, 1, 128, endpoint=False), np.linspace(low, high, 120)
         u, v = (g.ravel() for g in np.meshgrid(ring, levels))
-        grid = self.frame(u, v)[0]
-        start = int(np.argmin(((grid - point) ** 2).sum(axis=1)))
-
-        def miss(x: Array) -> float:
-            return float(((self.frame(x[0], x[1])[0] - point) ** 2).sum())
-
-        box = [(u[start] - 0.05, u[start] + 0.05), (0, len(self.at) - 1)]
-        best = minimize(miss, np.array([u[start], v[start]]), bounds=box, method="L-BFGS-B", options={"ftol": 1e-15})
-        return np.array([best.x[0] % 1.0, best.x[1]])
+        start = KDTree(self.frame(u, v)[0]).query(points)[1]
+        uv = np.stack([u[start], v[start]], axis=1)
+        for _ in range(6):
+            here = self.uv_to_xyz(uv)
+            du = (self.frame(uv[:, 0] + _NEAR, uv[:, 1])[0] - here) / _NEAR
+            dv = (self.frame(uv[:, 0], uv[:, 1] - _NEAR)[0] - here) / -_NEAR
+            miss = points - here
+            a, b, c = ((p * q).sum(axis=1) for p, q in ((du, du), (du, dv), (dv, dv)))
+            right = np.stack([(du * miss).sum(axis=1), (dv * miss).sum(axis=1)], axis=1)
+            det = np.maximum(a * c - b * b, 1e-9)
+            step = np.stack([c * right[:, 0] - b * right[:, 1], a * right[:, 1] - b * right[:, 0]], axis=1)
+            uv = uv + np.clip(step / det[:, None], -_STEP_BACK, _STEP_BACK)
+            uv[:, 1] = np.clip(uv[:, 1], low, high)
+        uv[:, 0] %= 1.0
+        return uv
 
     def polyline_length(self, uv: Array, per_piece: int = 24) -> float:
         """Length on the surface of a polyline (n, 2) in (around, along), mm."""
@@ -144,49 +113,11 @@ class TubeSurface:
         fine = np.stack([np.interp(t, np.arange(len(uv)), uv[:, k]) for k in (0, 1)], axis=1)
         return float(np.linalg.norm(np.diff(self.uv_to_xyz(fine), axis=0), axis=1).sum())
 
-    def area(self, low: float = 0.0, high: float | None = None, share: float = 1.0) -> float:
-        """Area in mm2 between two station coordinates over a share of the girth, by Simpson over rings."""
+    def area(self, low: float = 0.0, high: float | None = None) -> float:
+        """Area in mm2 between two station coordinates: the triangles of a fine grid of rings."""
         top = float(len(self.at) - 1) if high is None else high
-        z = np.linspace(float(self.mm(low)), float(self.mm(top)), 65)
-        phi = np.linspace(0, 2 * np.pi, 128, endpoint=False)[:, None]
-        a, b = self.semi_axes(z)
-        da, db = self.semi_axes(z, 1)
-        sin, cos = np.sin(phi), np.cos(phi)
-        cell = np.sqrt((b * sin) ** 2 + (a * cos) ** 2 + (a * db * cos**2 + b * da * sin**2) ** 2)
-        per_ring = cell.mean(axis=0) * 2 * np.pi
-        weights = np.ones(65)
-        weights[1:-1:2], weights[2:-1:2] = 4, 2
-        return float((per_ring * weights).sum() * (z[1] - z[0]) / 3 * share)
-
-
-PAST_A_TURN = 0.01
-"""About how far a curve may go past a station that is its largest or smallest, as a share of the value there.
-
-A tape seldom sits exactly on the fullest place; holding the slope to zero there makes a false, harder bulge.
-"""
-
-
-def shape_preserving(x: ArrayLike, y: ArrayLike) -> CubicHermiteSpline:
-    """Cubic through the points that makes no hill the points do not have (but for PAST_A_TURN).
-
-    Slopes of the smooth (twice differentiable) spline, held to three times the smaller neighbouring chord:
-    Fritsch and Carlson, "Monotone piecewise cubic interpolation", 1980. At a turn a slope s over the next
-    step h overshoots by about 4/27*s*h, which bounds s there.
-    """
-    x, y = np.asarray(x, dtype=float), np.asarray(y, dtype=float)
-    step = np.diff(x)
-    chord = np.diff(y) / step
-    before, after = np.concatenate([chord[:1], chord]), np.concatenate([chord, chord[-1:]])
-    slope = CubicSpline(x, y)(x, 1)
-    turn = before * after <= 0
-    longest = np.maximum(np.concatenate([step[:1], step]), np.concatenate([step, step[-1:]]))
-    at_turn = np.where(before * after < 0, PAST_A_TURN * np.abs(y) * 27 / 4 / longest, 0.0)
-    most = np.where(turn, at_turn, 3 * np.minimum(np.abs(before), np.abs(after)))
-    held = np.clip(slope, -most, most)
-    return CubicHermiteSpline(x, y, np.where(~turn & (held * before < 0), 0.0, held))
-
-
-def _linear(x: Array, y: Array, at: ArrayLike) -> Array:
-    q = np.asarray(at, dtype=float)
-    i = np.clip(np.searchsorted(x, q, side="right") - 1, 0, len(x) - 2)
-    return np.asarray(y[i] + (y[i + 1] - y[i]) * (q - x[i]) / (x[i + 1] - x[i]))
+        _, ring, _ = self.rings(np.linspace(float(self.mm(low)), float(self.mm(top)), 129))
+        a, b = np.diff(ring[:-1], axis=1), ring[1:, :-1] - ring[:-1, :-1]
+        c, d = -np.diff(ring[1:], axis=1), ring[:-1, 1:] - ring[1:, 1:]
+        cells = np.linalg.norm(np.cross(a, b), axis=2) + np.linalg.norm(np.cross(c, d), axis=2)
+        return float(cells.sum() / 2)

@@ -2,13 +2,14 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from scipy.interpolate import CubicHermiteSpline
-from scipy.special import ellipe, ellipeinc
 
-from vellumcut.core.body.tube import TubeSurface, shape_preserving
+from vellumcut.core.body.splines import shape_preserving
+from vellumcut.core.body.tube import TubeSurface
 
 Array = NDArray[np.float64]
 
@@ -18,7 +19,11 @@ INNER, MIDDLE, OUTER = 0.0, 0.5, 1.0
 HOLLOW_LIMIT = 0.8
 """Offset over hollow radius: at 1 the offset surface folds over itself, so it is held below."""
 
-_HALF_RING = np.linspace(0, np.pi, 257)
+
+class Lift(Protocol):
+    """Something that makes the armour stand off where the body does not."""
+
+    def lift(self, uv: Array, mm: Array) -> Array: ...
 
 
 @dataclass(frozen=True)
@@ -33,7 +38,8 @@ class Flare:
     height: float
     length: float
 
-    def lift(self, mm: Array) -> Array:
+    def lift(self, uv: Array, mm: Array) -> Array:
+        """Lift in mm, (n,), at places given both as (around, along) and by mm along."""
         share = np.clip(1 - (mm - self.at) * self.inward / self.length, 0.0, 1.5)
         return np.asarray(self.height * share**2)
 
@@ -46,7 +52,7 @@ class ArmourSurface:
     base: float
     thickness: float
     ease: tuple[float, ...]
-    flares: tuple[Flare, ...] = ()
+    lifts: tuple[Lift, ...] = ()
 
     def ease_at(self, mm: ArrayLike) -> Array:
         inside = np.clip(np.asarray(mm, dtype=float), self.tube.at[0], self.tube.at[-1])
@@ -56,26 +62,31 @@ class ArmourSurface:
     def _ease_curve(self) -> CubicHermiteSpline:
         return shape_preserving(self.tube.at, self.ease)
 
-    def offset(self, mm: ArrayLike, depth: float = MIDDLE) -> Array:
-        """Distance in mm from the body along its normal; held back in hollows that would fold it over."""
-        z = np.asarray(mm, dtype=float)
-        return np.asarray(np.minimum(self._wanted(z, depth), np.interp(z, *self._hollow_limits)))
+    def offset(self, uv: Array, depth: float = MIDDLE) -> Array:
+        """Distance in mm from the body along its normal at (n, 2) of (around, along), (n,).
 
-    def _wanted(self, z: Array, depth: float) -> Array:
-        lift = sum((f.lift(z) for f in self.flares), np.zeros_like(z))
+        Held back in hollows that would fold it over.
+        """
+        return np.asarray(np.minimum(self._wanted(uv, depth), HOLLOW_LIMIT / np.maximum(self.tube.hollow(uv), 1e-6)))
+
+    def offset_at(self, mm: ArrayLike, depth: float = MIDDLE, around: float = 0.0) -> Array:
+        """As ``offset``, on one column at distances along the segment in mm."""
+        z = np.atleast_1d(np.asarray(mm, dtype=float))
+        return self.offset(np.stack([np.full(len(z), around), self.tube.along(z)], axis=1), depth)
+
+    def _wanted(self, uv: Array, depth: float) -> Array:
+        z = self.tube.mm(uv[:, 1])
+        lift = sum((f.lift(uv, z) for f in self.lifts), np.zeros(len(uv)))
         return np.asarray(self.base + self.ease_at(z) + lift + depth * self.thickness)
-
-    @cached_property
-    def _hollow_limits(self) -> tuple[Array, Array]:
-        z = np.linspace(self.tube.at[0], self.tube.at[-1], 200)
-        slope, bend = self.tube.semi_axes(z, 1), self.tube.semi_axes(z, 2)
-        curvature = np.max([b / (1 + s**2) ** 1.5 for s, b in zip(slope, bend, strict=True)], axis=0)
-        return z, HOLLOW_LIMIT / np.maximum(curvature, 1e-6)
 
     def held_back(self) -> list[tuple[float, float]]:
         """Stretches (from, to) in mm along the limb where a hollow keeps the foam from standing off as asked."""
-        z, limit = self._hollow_limits
-        where = np.flatnonzero(self._wanted(z, OUTER) > limit)
+        z = np.linspace(self.tube.at[0], self.tube.at[-1], 200)
+        around = np.linspace(0, 1, 24, endpoint=False)
+        u, v = (g.ravel() for g in np.meshgrid(around, self.tube.along(z)))
+        uv = np.stack([u, v], axis=1)
+        held = (self.offset(uv, OUTER) < self._wanted(uv, OUTER) - 1e-9).reshape(len(z), len(around))
+        where = np.flatnonzero(held.any(axis=1))
         if len(where) == 0:
             return []
         runs = np.split(where, np.flatnonzero(np.diff(where) > 1) + 1)
@@ -84,25 +95,30 @@ class ArmourSurface:
     def points(self, uv: Array, depth: float = MIDDLE) -> Array:
         """(n, 2) of (around, along) -> (n, 3) in mm on the layer at ``depth``."""
         point, normal = self.tube.frame(uv[:, 0], uv[:, 1])
-        return np.asarray(point + self.offset(self.tube.mm(uv[:, 1]), depth)[:, None] * normal)
+        return np.asarray(point + self.offset(uv, depth)[:, None] * normal)
 
-    def _half_rings(self, mm: Array, depth: float) -> Array:
-        """Arc length along the layer from front to back at each of n rings, (n, 257)."""
-        point, normal = self.tube.frame_at_angle(_HALF_RING[None, :], mm[:, None])
-        ring = point + self.offset(mm, depth)[:, None, None] * normal
+    def _rings(self, mm: Array, depth: float) -> tuple[Array, Array]:
+        """Rings of a layer at n distances: ``around`` and arc length along the layer, each (n, k)."""
+        around, point, normal = self.tube.rings(mm)
+        along = np.broadcast_to(self.tube.along(mm)[:, None], around.shape)
+        uv = np.stack([around.ravel(), along.ravel()], axis=1)
+        ring = point + self.offset(uv, depth).reshape(around.shape)[..., None] * normal
         steps = np.linalg.norm(np.diff(ring, axis=1), axis=2)
-        return np.concatenate([np.zeros((len(mm), 1)), np.cumsum(steps, axis=1)], axis=1)
+        return around, np.concatenate([np.zeros((len(mm), 1)), np.cumsum(steps, axis=1)], axis=1)
 
     def girth(self, along: ArrayLike, depth: float = MIDDLE) -> Array:
         """Girth of a layer at station coordinates, mm."""
-        mm = np.atleast_1d(self.tube.mm(along))
-        return 2 * self._half_rings(mm, depth)[:, -1]
+        return self._rings(np.atleast_1d(self.tube.mm(along)), depth)[1][:, -1]
 
-    def around_beside_gap(self, along: ArrayLike, gap: float) -> Array:
-        """``around`` of the left edge of an opening at the back, ``gap`` mm wide on the middle layer."""
-        mm = np.atleast_1d(self.tube.mm(along))
-        lengths = self._half_rings(mm, MIDDLE)
-        phi = np.array([np.interp(row[-1] - gap / 2, row, _HALF_RING) for row in lengths])
-        a, b = self.tube.semi_axes(mm)
-        m = 1 - (b / a) ** 2
-        return np.asarray(ellipeinc(phi, m) / (4 * ellipe(m)))
+    def beside_gap(self, along: ArrayLike, gap: float) -> tuple[Array, Array]:
+        """``around`` of both edges of an opening at the back, ``gap`` mm wide on the middle layer.
+
+        Each (n,): the first on the wearer's left, under 0.5; the second on the right, from -0.5 up.
+        """
+        around, arc = self._rings(np.atleast_1d(self.tube.mm(along)), MIDDLE)
+        left, right = [], []
+        for u, s in zip(around, arc, strict=True):
+            back = np.interp(0.5, u, s)
+            left.append(np.interp(back - gap / 2, s, u))
+            right.append(np.interp(back + gap / 2, s, u) - 1.0)
+        return np.array(left), np.array(right)

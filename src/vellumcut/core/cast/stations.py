@@ -1,8 +1,8 @@
 """From a dated measurement set to the tube of one limb."""
 
+from vellumcut.core.body.ellipse import EllipticTube
 from vellumcut.core.body.measures import LimbReading, Measurements
 from vellumcut.core.body.segments import SEGMENTS, SegmentName, Side
-from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.errors import CraftError
 
 ROUND = 1.0
@@ -22,12 +22,12 @@ def limb_reading(measures: Measurements, segment: SegmentName, side: Side) -> Li
     return reading
 
 
-def build_tube(measures: Measurements, segment: SegmentName, side: Side) -> TubeSurface:
+def build_tube(measures: Measurements, segment: SegmentName, side: Side) -> EllipticTube:
     """The tube of one limb in mm, from its first station upward. Raises CraftError."""
     reading = limb_reading(measures, segment, side)
     names = tuple(s.name for s in SEGMENTS[segment].stations)
     rows = [reading.stations[n] for n in names]
-    return TubeSurface(
+    return EllipticTube(
         names=names,
         at=tuple(r.at - rows[0].at for r in rows),
         girths=tuple(r.body_girth for r in rows),

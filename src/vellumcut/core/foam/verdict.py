@@ -83,8 +83,7 @@ def judge_strain(strain: StrainSummary, kind: str, stations: tuple[str, ...]) ->
 def bend_findings(surface: ArmourSurface, low: float, high: float) -> list[Finding]:
     """Is the foam too thick for the tightest curve it wraps between two distances (mm) along the limb?"""
     z = np.linspace(low, high, 40)
-    a, b = surface.tube.semi_axes(z)
-    tight = np.minimum(b**2 / a, a**2 / b) + surface.offset(z, MIDDLE)
+    tight = surface.tube.tightest(z) + surface.offset_at(z, MIDDLE)
     radius = float(tight.min())
     strain = surface.thickness / (2 * radius) * 100
     values = (

@@ -106,22 +106,25 @@ def ink_limb_piece(surface: ArmourSurface, design: PieceDesign) -> PanelInk:
         )
     side_mm = np.linspace(low, high, 60)
     side_along = tube.along(side_mm)
-    side_around = surface.around_beside_gap(side_along, gap)
-    right = np.stack([side_around, side_along], axis=1)
-    left = np.stack([-side_around, side_along], axis=1)[::-1]
+    one_side, other_side = surface.beside_gap(side_along, gap)
+    right = np.stack([one_side, side_along], axis=1)
+    left = np.stack([other_side, side_along], axis=1)[::-1]
     kind: Kind = "seam" if design.back == "closed" else "outline"
-    lower = _end_lines(tube, "lower", low, side_around[0], design.lower, -1)
-    upper = _end_lines(tube, "upper", high, side_around[-1], design.upper, +1)
+    lower = _end_lines(tube, "lower", low, (one_side[0], other_side[0]), design.lower, -1)
+    upper = _end_lines(tube, "upper", high, (one_side[-1], other_side[-1]), design.upper, +1)
     edges = (*lower, InkLine(kind, "closing edge B", right), *upper, InkLine(kind, "closing edge A", left))
     centre_mm = np.linspace(low - design.lower.reach, high + design.upper.reach, 60)
     centre = InkLine("centre line", "front centre", np.stack([np.zeros(60), tube.along(centre_mm)], axis=1))
     return PanelInk(number=1, outline=edges, centre=centre)
 
 
-def _end_lines(tube: TubeSurface, name: str, at: float, half: float, end: EndDesign, outward: int) -> list[InkLine]:
+def _end_lines(
+    tube: TubeSurface, name: str, at: float, corners: tuple[float, float], end: EndDesign, outward: int
+) -> list[InkLine]:
     """The lines of one end from corner to corner, in the outline's order (lower end left to right, upper back)."""
-    around = np.linspace(-half, half, 81) * -outward
-    reach = outward * end.reach * (1 - np.abs(around) / half)
+    left, right = corners
+    around = np.concatenate([np.linspace(right, 0, 41), np.linspace(0, left, 41)[1:]])[::-outward]
+    reach = outward * end.reach * (1 - np.abs(around) / np.where(around >= 0, left, -right))
     line = np.stack([around, tube.along(at + reach)], axis=1)
     if end.reach == 0:
         return [InkLine("outline", f"{name} edge", line)]

@@ -46,10 +46,11 @@ def stand_off_note(surface: ArmourSurface, design: PieceDesign) -> Note:
 def _width_note(surface: ArmourSurface, design: PieceDesign, flat: FlatPanel, word: str, z: float) -> Note:
     tube = surface.tube
     along = tube.along(z)
-    body, offset = float(tube.girth(along)), float(surface.offset(z, MIDDLE))
+    body, offset = float(tube.girth(along)), float(surface.offset_at(z, MIDDLE)[0])
     gap = opening(design)
     made = float(surface.girth(along)[0]) - gap
-    slope = float(np.mean(tube.semi_axes(z, 1)))
+    below, above = tube.girth(tube.along(np.array([z - 1.0, z + 1.0])))
+    slope = float(above - below) / (4 * math.pi)
     lean = math.cos(math.atan(slope))
     return Note(
         title=f"Width at the {word.lower()}",

@@ -86,7 +86,7 @@ def check_donning(measures: Measurements, design: PieceDesign, surface: ArmourSu
 
 
 def _through_the_back(design: PieceDesign, surface: ArmourSurface, side: Side, low: float, high: float) -> Donning:
-    width = max(2 * float(max(s)) for s in zip(*surface.tube.semi_axes(np.linspace(low, high, 40)), strict=True))
+    width = max(2 * float(max(s)) for s in zip(*surface.tube.half_widths(np.linspace(low, high, 40)), strict=True))
     spread = float(max(0.0, width + 2 * design.base_layer - opening(design)))
     outer = float(surface.girth(surface.tube.along((low + high) / 2), OUTER)[0])
     note = Note(

@@ -1,0 +1,115 @@
+"""A tube of free-form rings: what a scan, or a torso's measures, are turned into."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+from scipy.interpolate import RectBivariateSpline, RegularGridInterpolator
+
+from vellumcut.core.body.tube import RING_POINTS, TubeSurface
+from vellumcut.core.errors import CraftError
+
+Array = NDArray[np.float64]
+
+_PAD = 5
+"""Columns repeated past the seam of the ring, so the spline does not know where the ring begins."""
+
+
+@dataclass(frozen=True, eq=False)
+class RingTube(TubeSurface):
+    """A bicubic spline through a grid of rings.
+
+    names, at: stations, n, as in TubeSurface. levels: (l,) mm along, increasing, reaching past the end stations.
+    grid: (l, k, 3) mm, each ring k points equally spaced by arc length from the front line to the wearer's left.
+    """
+
+    names: tuple[str, ...]
+    at: tuple[float, ...]
+    levels: Array
+    grid: Array
+
+    def __post_init__(self) -> None:
+        if len(self.at) < 2 or np.any(np.diff(self.at) <= 0) or np.any(np.diff(self.levels) <= 0):
+            raise CraftError("a tube needs two or more stations at growing distances along the body", "at")
+        if not np.isfinite(self.grid).all():
+            raise CraftError("The body has a hole here that is too large to close", "at")
+
+    @property
+    def reach(self) -> tuple[float, float]:
+        return float(self.levels[0]), float(self.levels[-1])
+
+    @cached_property
+    def _splines(self) -> tuple[RectBivariateSpline, ...]:
+        k = self.grid.shape[1]
+        column = np.arange(-_PAD, k + _PAD + 1)
+        wide = self.grid[:, column % k]
+        return tuple(RectBivariateSpline(self.levels, column / k, wide[..., c]) for c in range(3))
+
+    def _at(self, u: Array, z: Array, du: int = 0, dz: int = 0) -> Array:
+        return np.stack([s.ev(z, u, dx=dz, dy=du) for s in self._splines], axis=-1)
+
+    def frame(self, around: ArrayLike, along: ArrayLike) -> tuple[Array, Array]:
+        u, z = np.broadcast_arrays(np.asarray(around, dtype=float), self.mm(along))
+        return self._frame_at(u, z)
+
+    def _frame_at(self, u: Array, z: Array) -> tuple[Array, Array]:
+        """Past the last levels the tube goes on straight, as a wrap would."""
+        u, inside = u % 1.0, np.clip(z, self.levels[0], self.levels[-1])
+        across, up = self._at(u, inside, du=1), self._at(u, inside, dz=1)
+        point = self._at(u, inside) + up * (z - inside)[..., None]
+        normal = np.cross(across, up)
+        return point, normal / np.linalg.norm(normal, axis=-1, keepdims=True)
+
+    def rings(self, mm: Array) -> tuple[Array, Array, Array]:
+        u, z = np.broadcast_arrays(np.linspace(0, 1, RING_POINTS + 1)[None, :], np.asarray(mm, dtype=float)[:, None])
+        return u, *self._frame_at(u, z)
+
+    def girth(self, along: ArrayLike) -> Array:
+        mm = self.mm(along)
+        _, ring, _ = self.rings(np.atleast_1d(mm).ravel())
+        return np.asarray(np.linalg.norm(np.diff(ring, axis=1), axis=2).sum(axis=1).reshape(np.shape(mm)))
+
+    @cached_property
+    def _hollows(self) -> RegularGridInterpolator:
+        """The stronger principal curvature that bends inward, from the two fundamental forms (do Carmo, 3-3)."""
+        u = np.linspace(0, 1, 97)
+        z = np.linspace(self.levels[0], self.levels[-1], 80)
+        uu, zz = (g.ravel() for g in np.meshgrid(u % 1.0, z))
+        _, normal = self._frame_at(uu, zz)
+        a, b = self._at(uu, zz, du=1), self._at(uu, zz, dz=1)
+        second = [self._at(uu, zz, du=i, dz=j) for i, j in ((2, 0), (1, 1), (0, 2))]
+        e, f, g = ((p * q).sum(axis=1) for p, q in ((a, a), (a, b), (b, b)))
+        lnn, mnn, nnn = ((s * normal).sum(axis=1) for s in second)
+        det = e * g - f * f
+        mean = (lnn * g - 2 * mnn * f + nnn * e) / (2 * det)
+        gauss = (lnn * nnn - mnn**2) / det
+        inward = mean + np.sqrt(np.maximum(mean**2 - gauss, 0.0))
+        return RegularGridInterpolator((z, u), np.maximum(inward, 0.0).reshape(len(z), len(u)))
+
+    def hollow(self, uv: Array) -> Array:
+        z = np.clip(self.mm(uv[:, 1]), self.levels[0], self.levels[-1])
+        return np.asarray(self._hollows(np.stack([z, uv[:, 0] % 1.0], axis=1)))
+
+    def tightest(self, mm: Array) -> Array:
+        """Over an arc of a sixteenth of the ring: foam bridges what is smaller."""
+        _, ring, _ = self.rings(mm)
+        flat = ring[:, :-1]
+        step = RING_POINTS // 32
+        a, b = np.roll(flat, step, axis=1), np.roll(flat, -step, axis=1)
+        p, q, r = (np.linalg.norm(v, axis=2) for v in (flat - a, b - flat, b - a))
+        twice = np.linalg.norm(np.cross(flat - a, b - flat), axis=2)
+        return np.asarray((p * q * r / np.maximum(2 * twice, 1e-9)).min(axis=1))
+
+    def half_widths(self, mm: Array) -> tuple[Array, Array]:
+        _, ring, _ = self.rings(mm)
+        size = np.ptp(ring, axis=1) / 2
+        return size[:, 0], size[:, 1]
+
+
+def even_ring(ring: Array, count: int) -> Array:
+    """A closed ring (k, 3), first point on the front line, as ``count`` points equally spaced by arc length."""
+    closed = np.vstack([ring, ring[:1]])
+    arc = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(closed, axis=0), axis=1))])
+    at = np.linspace(0, arc[-1], count, endpoint=False)
+    return np.stack([np.interp(at, arc, closed[:, c]) for c in range(3)], axis=1)

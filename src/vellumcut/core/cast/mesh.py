@@ -1,0 +1,180 @@
+"""A scanned body as a triangle mesh: its largest part, its unit, which way is up and where it faces."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+
+from vellumcut.core.errors import CraftError
+
+Array = NDArray[np.float64]
+Faces = NDArray[np.int64]
+
+UnitName = Literal["mm", "cm", "m", "in"]
+AxisName = Literal["x", "-x", "y", "-y", "z", "-z"]
+UNIT_MM: dict[UnitName, float] = {"mm": 1.0, "m": 1000.0, "cm": 10.0, "in": 25.4}
+BODY_HEIGHT = (1350.0, 2150.0)
+LIMB_SIZE = (180.0, 1200.0)
+"""Longest sides of a whole adult body, and of one limb or a trunk alone, mm."""
+LEAST_FACES = 200
+SECOND_BODY = 0.2
+"""A second part this large beside the largest is another body, not dust, as a share of the triangles."""
+EQUAL_SIDES = 0.15
+
+
+@dataclass(frozen=True, eq=False)
+class BodyMesh:
+    """vertices: (n, 3) mm, z up, facing -y. faces: (m, 3). warnings: what was found while reading, in words."""
+
+    vertices: Array
+    faces: Faces
+    warnings: tuple[str, ...] = ()
+
+    @cached_property
+    def corners(self) -> Array:
+        return self.vertices[self.faces]
+
+    @property
+    def height(self) -> float:
+        return float(np.ptp(self.vertices[:, 2]))
+
+
+@dataclass(frozen=True)
+class Stance:
+    """How a scan's own numbers are to be read: unit, which axis is up, which is the front."""
+
+    unit: UnitName = "mm"
+    up: AxisName = "z"
+    front: AxisName = "-y"
+
+
+def clean_mesh(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str, ...]]:
+    """Keep the largest connected part, join equal corners, drop empty triangles; say what was found.
+
+    Raises CraftError when nothing is left that could be a body.
+    """
+    if len(faces) == 0:
+        raise CraftError("The file holds no triangles; a cloud of points must be meshed first", "file")
+    if not np.isfinite(vertices).all():
+        raise CraftError("The file holds corners that are not finite numbers", "file")
+    span = max(float(np.ptp(vertices, axis=0).max()), 1e-12)
+    cell = ((vertices - vertices.min(axis=0)) / span * 1e6).round().astype(np.int64)
+    _, first, same = np.unique(cell @ np.array([1 << 42, 1 << 21, 1]), return_index=True, return_inverse=True)
+    faces = same.ravel()[faces]
+    faces = faces[(faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])]
+    if len(faces) < LEAST_FACES:
+        raise CraftError(f"The file holds {len(faces)} triangles; a body needs {LEAST_FACES} or more", "file")
+    keep, warnings = _largest(faces, len(first))
+    faces = faces[keep]
+    used, packed = np.unique(faces, return_inverse=True)
+    faces = packed.reshape(-1, 3).astype(np.int64)
+    warnings += _surface_warnings(faces)
+    return vertices[first][used], faces, tuple(warnings)
+
+
+def _largest(faces: Faces, count: int) -> tuple[NDArray[np.bool_], list[str]]:
+    ones = np.ones(len(faces), dtype=np.int8)
+    graph = coo_matrix((np.tile(ones, 2), (faces[:, [0, 1]].ravel("F"), faces[:, [1, 2]].ravel("F"))), (count, count))
+    _, label = connected_components(graph, directed=False)
+    sizes = np.bincount(label[faces[:, 0]])
+    order = np.argsort(-sizes)
+    said = []
+    if len(order) > 1 and sizes[order[1]] > SECOND_BODY * sizes[order[0]]:
+        said.append("The file holds more than one large body; the largest is kept.")
+    elif (sizes > 0).sum() > 1:
+        said.append(f"{(sizes > 0).sum() - 1} loose bits beside the body are left out.")
+    return label[faces[:, 0]] == order[0], said
+
+
+def _surface_warnings(faces: Faces) -> list[str]:
+    edges = np.vstack([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
+    size = int(faces.max()) + 1
+    ahead, back = edges[:, 0] * size + edges[:, 1], edges[:, 1] * size + edges[:, 0]
+    _, same_way = np.unique(ahead, return_counts=True)
+    _, shared = np.unique(np.minimum(ahead, back), return_counts=True)
+    said = []
+    open_edges = int((shared == 1).sum())
+    if open_edges:
+        said.append(f"The surface has holes ({open_edges} open edges); small ones are closed when the tube is fitted.")
+    if int((same_way > 1).sum()) > open_edges + 0.001 * len(shared):
+        said.append("Some triangles face the wrong way; that does not matter here.")
+    return said
+
+
+def guess_stance(vertices: Array, faces: Faces, usual_up: AxisName = "z") -> Stance:
+    """Read unit, up and front off a scan. For the maker to confirm."""
+    size = np.ptp(vertices, axis=0)
+    up = _guess_up(vertices, size, usual_up)
+    turned = turn(vertices, Stance("mm", up, _any_front(up)))
+    unit = guess_unit(float(size.max()))
+    return Stance(unit, up, _guess_front(turned, up))
+
+
+def guess_unit(longest: float) -> UnitName:
+    """The unit that makes the longest side a body's height, or failing that a limb's length."""
+    for low, high in (BODY_HEIGHT, LIMB_SIZE):
+        for unit, mm in UNIT_MM.items():
+            if low <= longest * mm <= high:
+                return unit
+    return "mm"
+
+
+def _guess_up(vertices: Array, size: Array, usual: AxisName) -> AxisName:
+    order = np.argsort(-size)
+    axis = int(order[0])
+    likely = "xyz".index(usual[-1])
+    if size[order[1]] > size[order[0]] * (1 - EQUAL_SIDES) and likely in order[:2]:
+        axis = likely
+    along = vertices[:, axis]
+    low, high = along.min() + 0.03 * size[axis], along.max() - 0.03 * size[axis]
+    others = [k for k in range(3) if k != axis]
+    foot, head = (np.ptp(vertices[m][:, others], axis=0).max() for m in (along < low, along > high))
+    sign = "" if foot >= head else "-"
+    names: dict[str, AxisName] = {"x": "x", "-x": "-x", "y": "y", "-y": "-y", "z": "z", "-z": "-z"}
+    return names[sign + "xyz"[axis]]
+
+
+def _any_front(up: AxisName) -> AxisName:
+    return "x" if up[-1] != "x" else "y"
+
+
+def _axis(name: AxisName) -> Array:
+    way = np.zeros(3)
+    way["xyz".index(name[-1])] = -1.0 if name.startswith("-") else 1.0
+    return way
+
+
+def turn(vertices: Array, stance: Stance) -> Array:
+    """A scan's own numbers -> mm, z up, facing -y, feet at 0, middle at 0. Raises CraftError if up is front."""
+    return (vertices @ rotation(stance).T) * UNIT_MM[stance.unit]
+
+
+def rotation(stance: Stance) -> Array:
+    """(3, 3) turn that takes the scan's up to +z and its front to -y."""
+    up, front = _axis(stance.up), _axis(stance.front)
+    if abs(float(up @ front)) > 0.5:
+        raise CraftError(f"Up and front cannot both lie along {stance.up[-1]}", "front")
+    left = np.cross(up, -front) * -1.0
+    return np.stack([left, -front, up])
+
+
+def _guess_front(turned: Array, up: AxisName) -> AxisName:
+    """Toes point forward: the lowest slice lies in front of the ankles; of four sides the nearest is taken."""
+    z = turned[:, 2] - turned[:, 2].min()
+    h = z.max()
+    toe, ankle = turned[z < 0.025 * h, :2], turned[(z > 0.05 * h) & (z < 0.09 * h), :2]
+    usual: AxisName = "z" if up[-1] == "y" else "-y"
+    if len(toe) < 4 or len(ankle) < 4:
+        return usual if up[-1] != usual[-1] else "x"
+    way = (toe.min(axis=0) + toe.max(axis=0)) / 2 - (ankle.min(axis=0) + ankle.max(axis=0)) / 2
+    if np.linalg.norm(way) < 0.008 * h:
+        return usual
+    basis = rotation(Stance("mm", up, _any_front(up)))
+    ahead = way[0] * basis[0] + way[1] * basis[1]
+    k = int(np.argmax(np.abs(ahead)))
+    names: tuple[AxisName, ...] = ("x", "y", "z") if ahead[k] > 0 else ("-x", "-y", "-z")
+    return names[k]

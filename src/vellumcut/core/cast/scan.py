@@ -1,0 +1,249 @@
+"""From a scanned body to the tube of one limb or trunk, with what the tube misses of it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter1d
+
+from vellumcut.core.body.rings import RingTube, even_ring
+from vellumcut.core.cast.mesh import BodyMesh
+from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, loop_round, plane_field, polar_radii, ring_angles
+from vellumcut.core.errors import CraftError
+
+Array = NDArray[np.float64]
+
+COLUMNS = 128
+LEVEL_STEP = 4.0
+"""Distance between rings, mm."""
+PAST_THE_ENDS = 80.0
+SWELL = 1.12
+"""A ring this much longer than its neighbour 8 mm before is no more the limb: it has met the trunk or the other leg."""
+STEP_OUT = 1.01
+"""Where rings have met another part, the limb's own radius may still grow by this factor a level."""
+LEAST_SPAN, MOST_SPAN = 60.0, 900.0
+CENTRE_SMOOTH = 6.0
+"""Levels over which the limb's spine is evened, so the front line does not wander with the mesh."""
+
+
+@dataclass(frozen=True, eq=False)
+class Residual:
+    """How far the scan lies from its tube, mm: (n, 3) places in the tube's own axes, (n,) signed distances outward."""
+
+    places: Array
+    miss: Array
+
+    @property
+    def mean(self) -> float:
+        return float(np.abs(self.miss).mean())
+
+    @property
+    def p95(self) -> float:
+        return float(np.quantile(np.abs(self.miss), 0.95))
+
+    @property
+    def worst(self) -> float:
+        return float(np.abs(self.miss).max())
+
+
+@dataclass(frozen=True, eq=False)
+class Placement:
+    """Where a tube sits in the scan: origin (3,) mm and axes (3, 3), rows left, back, up. mirrored: a right limb,
+    modelled as a left one."""
+
+    origin: Array
+    axes: Array
+    mirrored: bool
+
+    def to_tube(self, points: Array) -> Array:
+        local = (points - self.origin) @ self.axes.T
+        return local * np.array([-1.0, 1.0, 1.0]) if self.mirrored else local
+
+    def to_scan(self, points: Array) -> Array:
+        local = points * np.array([-1.0, 1.0, 1.0]) if self.mirrored else points
+        return np.asarray(local @ self.axes + self.origin)
+
+
+@dataclass(frozen=True, eq=False)
+class ScanFit:
+    tube: RingTube
+    place: Placement
+    residual: Residual
+    warnings: tuple[str, ...] = ()
+
+
+def limb_placement(low: Array, high: Array, front: Array, mirrored: bool) -> Placement:
+    """Axes of a limb from its two end points and a direction that is its front. Raises CraftError."""
+    axis = high - low
+    span = float(np.linalg.norm(axis))
+    if not LEAST_SPAN <= span <= MOST_SPAN:
+        raise CraftError(
+            f"The two end points are {span:.0f} mm apart; they must be {LEAST_SPAN:.0f} to {MOST_SPAN:.0f} mm apart",
+            "scan.high",
+        )
+    up = axis / span
+    back = -(front - (front @ up) * up)
+    if np.linalg.norm(back) < 0.1 * max(float(np.linalg.norm(front)), 1e-9):
+        raise CraftError("The front points along the limb; point it across", "scan.front")
+    back /= np.linalg.norm(back)
+    return Placement(low, np.stack([np.cross(back, up), back, up]), mirrored)
+
+
+def fit_limb(mesh: BodyMesh, place: Placement, span: float, names: tuple[str, ...], mid: float | None = None) -> ScanFit:
+    """The tube of a limb between its end points.
+
+    span: distance of the end points, mm. names: three stations. mid: distance of the middle one from the first,
+    mm; None puts it at the fullest ring between them. Raises CraftError when the cut rings do not close.
+    """
+    local = BodyMesh(place.to_tube(mesh.vertices), mesh.faces)
+    field = local.vertices[:, 2]
+    near = faces_near(local, field, -PAST_THE_ENDS - LEVEL_STEP, span + PAST_THE_ENDS + LEVEL_STEP)
+    levels = np.linspace(0.0, span, max(8, round(span / LEVEL_STEP)) + 1)
+    loops, joined = _limb_loops(near, field, levels)
+    centres = _even_centres(loops, joined, levels)
+    radii = np.stack([_radii(loop, c) for loop, c in zip(loops, centres, strict=True)])
+    radii = _leave_what_joins(radii, joined)
+    before = [] if joined[0] else _extend(near, field, levels[0], -1, loops[0], centres[0])
+    after = [] if joined[-1] else _extend(near, field, levels[-1], +1, loops[-1], centres[-1])
+    levels = np.concatenate([[z for z, _, _ in before[::-1]], levels, [z for z, _, _ in after]])
+    centres = np.vstack([*(c for _, c, _ in before[::-1]), centres, *(c for _, c, _ in after)])
+    radii = np.vstack([*(r for _, _, r in before[::-1]), radii, *(r for _, _, r in after)])
+    grid = rings_from_radii(centres, fill_gaps(radii))
+    girth = np.array([np.linalg.norm(np.diff(np.vstack([g, g[:1]]), axis=0), axis=1).sum() for g in grid])
+    inside = (levels > 0.15 * span) & (levels < 0.85 * span)
+    fullest = float(levels[inside][int(girth[inside].argmax())]) if mid is None else mid
+    if not 0 < fullest < span:
+        raise CraftError("The middle station must lie between the two ends", "scan.mid")
+    tube = RingTube(names, (0.0, fullest, span), levels, grid)
+    free = levels[len(before) : len(before) + len(joined)][~np.array(joined)]
+    warnings = () if not any(joined) else (f"The limb meets another part of the body from {_where(free, span)}; "
+        "the tube goes on there in its own shape.",)
+    return ScanFit(tube, place, residual_of(tube, local, float(free.min()), float(free.max())), warnings)
+
+
+def _where(free: Array, span: float) -> str:
+    return f"{free.max():.0f} mm up" if free.max() < span - LEVEL_STEP else f"{free.min():.0f} mm down"
+
+
+def _limb_loops(mesh: BodyMesh, field: Array, levels: Array) -> tuple[list[Loop], list[bool]]:
+    """The ring of the limb at each level, followed from the middle out to both ends.
+
+    Also whether the ring has met another part of the body there (the trunk, the other leg).
+    """
+    x, ahead = np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0])
+    found: dict[int, Loop] = {}
+    joined = [False] * len(levels)
+    begin = _freest(mesh, field, levels)
+    for way in (range(begin, len(levels)), range(begin, -1, -1)):
+        centre, length, met = np.zeros(3), np.inf, False
+        for k in way:
+            loops = cut_loops(mesh, field, float(levels[k]))
+            loop = loop_round(loops, centre, x, ahead) or _nearest(loops, centre)
+            if loop is None:
+                raise CraftError(
+                    f"The scan has no closed ring {levels[k]:.0f} mm from the first end point: "
+                    "move the end points on to the limb, or scan that part again",
+                    "scan.low",
+                )
+            met = met or loop.length > SWELL * length
+            found[k], joined[k] = loop, met
+            if not met:
+                centre, length = loop.middle, loop.length
+    return [found[k] for k in range(len(levels))], joined
+
+
+def _freest(mesh: BodyMesh, field: Array, levels: Array) -> int:
+    """The level to begin at: of a few, where the ring is smallest, so that it is surely the limb alone."""
+    probes = [round(share * (len(levels) - 1)) for share in (0.1, 0.3, 0.5, 0.7, 0.9)]
+    x, ahead = np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0])
+    sizes = {}
+    for k in probes:
+        loop = loop_round(cut_loops(mesh, field, float(levels[k])), np.array([0, 0, levels[k]]), x, ahead)
+        sizes[k] = loop.length if loop else np.inf
+    return min(probes, key=lambda k: sizes[k])
+
+
+def _leave_what_joins(radii: Array, joined: list[bool]) -> Array:
+    """Where the ring has met another part, keep to the last free ring on the joined side."""
+    kept = radii.copy()
+    free = joined.index(False)
+    for way in (range(free + 1, len(joined)), range(free - 1, -1, -1)):
+        step = way.step
+        for k in way:
+            if joined[k]:
+                last = kept[k - step]
+                kept[k] = np.where(np.isnan(kept[k]), last, np.minimum(kept[k], last * STEP_OUT))
+    return kept
+
+
+def _nearest(loops: list[Loop], centre: Array) -> Loop | None:
+    """A cut that does not close all round: the one whose middle is nearest, if it is large enough to be the limb."""
+    real = [loop for loop in loops if loop.length > 0.5 * loops[0].length]
+    return min(real, key=lambda loop: float(np.hypot(*(loop.middle - centre)[:2])), default=None)
+
+
+def _even_centres(loops: list[Loop], joined: list[bool], levels: Array) -> Array:
+    middles = np.stack([loop.middle for loop in loops])
+    free = ~np.array(joined)
+    for c in range(2):
+        middles[:, c] = np.interp(levels, levels[free], middles[free, c])
+    even = gaussian_filter1d(middles, CENTRE_SMOOTH, axis=0, mode="nearest")
+    even[:, 2] = levels
+    return np.asarray(even)
+
+
+def _radii(loop: Loop, centre: Array) -> Array:
+    return polar_radii(loop, centre, np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0]))
+
+
+def _extend(
+    mesh: BodyMesh, field: Array, start: float, way: int, loop: Loop, centre: Array
+) -> list[tuple[float, Array, Array]]:
+    """Rings past an end while the limb goes on: (level, centre, radii) each, for edges drawn past the stations."""
+    out: list[tuple[float, Array, Array]] = []
+    length = loop.length
+    for k in range(1, int(PAST_THE_ENDS / 8) + 1):
+        z = start + way * 8.0 * k
+        found = loop_round(cut_loops(mesh, field, z), centre, np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0]))
+        if found is None or not 1 / SWELL < found.length / length < SWELL:
+            break
+        centre = 0.7 * centre + 0.3 * found.middle
+        centre[2] = z
+        out.append((z, centre, _radii(found, centre)))
+        length = found.length
+    return out
+
+
+def fill_gaps(radii: Array) -> Array:
+    """Close what the scan missed: across each ring between the gap's edges, over the turn. (l, k) -> (l, k)."""
+    filled = radii.copy()
+    k = np.arange(radii.shape[1])
+    for ring in filled:
+        missing = np.isnan(ring)
+        if missing.all():
+            raise CraftError("The scan has a hole all round the limb here; scan that part again", "scan.low")
+        if missing.any():
+            ring[missing] = np.interp(k[missing], k[~missing], ring[~missing], period=len(k))
+    return filled
+
+
+def rings_from_radii(centres: Array, radii: Array) -> Array:
+    """Centres (l, 3) and radii (l, angles) in horizontal rings -> grid (l, COLUMNS, 3), even by arc length."""
+    angle = ring_angles()
+    way = np.stack([np.sin(angle), -np.cos(angle), np.zeros_like(angle)], axis=1)
+    return np.stack([even_ring(c + r[:, None] * way, COLUMNS) for c, r in zip(centres, radii, strict=True)])
+
+
+def residual_of(tube: RingTube, mesh: BodyMesh, low: float, high: float, most: float = 40.0) -> Residual:
+    """Distances of the scan's corners between two levels from the tube; corners further than ``most`` are not its."""
+    z = mesh.vertices[:, 2]
+    used = np.unique(mesh.faces)
+    points = mesh.vertices[used][(z[used] > low) & (z[used] < high)]
+    uv = tube.closest_uv(points)
+    place, normal = tube.frame(uv[:, 0], uv[:, 1])
+    away = points - place
+    miss = np.sign((away * normal).sum(axis=1)) * np.linalg.norm(away, axis=1)
+    near = np.abs(miss) < most
+    if not near.any():
+        raise CraftError("The scan has no surface between the two end points", "scan.low")
+    return Residual(points[near], miss[near])
