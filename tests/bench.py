@@ -17,7 +17,8 @@ from tests.journeys.browser import Browser, Server
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, mesh_panel
 from vellumcut.core.flatten.solve import flatten_mesh
-from vellumcut.core.ink.templates import TEMPLATES, armour_surface, ink_limb_piece, starter_design
+from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.templates import armour_surface, ink_limb_piece
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.formats.pdf import write_pdf
 

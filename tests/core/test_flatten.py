@@ -14,7 +14,7 @@ from vellumcut.core.flatten.marks import mark_places
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
 from vellumcut.core.foam.verdict import place_words
 from vellumcut.core.ink.design import EndDesign, PieceDesign
-from vellumcut.core.ink.templates import TEMPLATES, starter_design
+from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.layout.pattern import pattern_piece
 
 

@@ -13,7 +13,7 @@ from vellumcut.core.caution.cautions import CAUTIONS
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import EDIT_SIZE
 from vellumcut.core.ink.design import PieceDesign, RigDesign
-from vellumcut.core.ink.templates import TEMPLATES, starter_design
+from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.make.job import Job

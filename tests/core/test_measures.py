@@ -3,7 +3,8 @@ import math
 import pytest
 
 from tests.bodies import FOREARM, limb, measures
-from vellumcut.core.body.measures import LimbReading, StationReading, changes_since, check_possible, question_measures
+from vellumcut.core.body.measures import LimbReading, changes_since, check_possible, question_measures
+from vellumcut.core.body.readings import StationReading
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.errors import CraftError
 

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 
 from vellumcut.api.schemas import ProblemField, ProblemOut
-from vellumcut.core.body.measures import Question
+from vellumcut.core.body.readings import Question
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.problems import Problem, describe, plain_problems
 from vellumcut.service.errors import NotFound, Unsure

@@ -5,7 +5,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StrictBool
 
-from vellumcut.core.body.measures import Measurements, Question
+from vellumcut.core.body.measures import Measurements
+from vellumcut.core.body.readings import Question
 from vellumcut.core.foam.verdict import Verdict
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.make.job import Step

@@ -5,13 +5,14 @@ from typing import Any
 import numpy as np
 
 from vellumcut.api import schemas as s
-from vellumcut.core.body.segments import SEGMENTS
+from vellumcut.core.body.measures import stations_of
 from vellumcut.core.cast.armour import MIDDLE, ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.foam.sheets import ALLOWANCES
 from vellumcut.core.ink.design import PieceDesign, opening
-from vellumcut.core.ink.templates import TEMPLATES, edge_places, ink_limb_piece
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.templates import edge_places, ink_limb_piece
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.service import bench, builds, patterns
 from vellumcut.store.database import Store
@@ -37,8 +38,8 @@ def piece_view(store: Store, piece: Piece) -> s.PieceOut:
         build_id=piece.build_id,
         name=piece.name,
         design=design,
-        segment=template.segment,
-        stations=[x.name for x in SEGMENTS[template.segment].stations],
+        segment=template.part,
+        stations=list(stations_of(template.part)),
         usual_insets=list(template.insets),
         progress=progress,
         trouble=trouble,

@@ -8,7 +8,7 @@ from vellumcut.api.deps import StoreDep
 from vellumcut.core.body.segments import SEGMENTS
 from vellumcut.core.foam.sheets import CATALOGUE, KIND_WORDS
 from vellumcut.core.ink.design import USUAL_GAP
-from vellumcut.core.ink.templates import TEMPLATES
+from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.layout.pages import PAPERS
 from vellumcut.service import settings
 from vellumcut.service.settings import Settings

@@ -2,7 +2,8 @@
 
 from datetime import date, timedelta
 
-from vellumcut.core.body.measures import LimbReading, Measurements, StationReading
+from vellumcut.core.body.measures import LimbReading, Measurements
+from vellumcut.core.body.readings import StationReading
 from vellumcut.core.body.segments import SegmentName
 from vellumcut.core.ink.design import EndDesign, PieceDesign
 from vellumcut.core.rig.fit import FitFinding

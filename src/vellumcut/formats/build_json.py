@@ -6,10 +6,11 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from vellumcut.core.body.measures import Decision, Measurements, check_possible
+from vellumcut.core.body.measures import Measurements, check_possible
+from vellumcut.core.body.readings import Decision
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.templates import TEMPLATES
+from vellumcut.core.ink.library.table import TEMPLATES
 
 LARGEST_FILE = 5_000_000
 """Bytes; a build written by hand is a few thousand."""

@@ -1,7 +1,7 @@
 """Builds and their pieces."""
 
 import time
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Any
 
@@ -9,8 +9,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from vellumcut.core.body.measures import Measurements
+from vellumcut.core.cast.stations import Scanned
 from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.templates import TEMPLATES
+from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
 from vellumcut.service.errors import NotFound
 from vellumcut.service.rows import design_of, fetch
@@ -29,6 +30,7 @@ class Work:
     build: str
     design: PieceDesign
     readings: Measurements
+    scanned: Scanned = field(default_factory=dict)
 
 
 def list_builds(store: Store) -> list[tuple[Build, Wearer, list[Piece]]]:

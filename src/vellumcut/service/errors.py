@@ -1,6 +1,6 @@
 """Refusals that use cases make, apart from the core's own."""
 
-from vellumcut.core.body.measures import Question
+from vellumcut.core.body.readings import Question
 
 
 class NotFound(LookupError):

@@ -3,19 +3,17 @@
 import threading
 from collections import OrderedDict
 from collections.abc import Collection
-from functools import lru_cache
 
 import numpy as np
 import shapely
 
-from vellumcut.core.body.measures import Measurements
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import WrapTube, plan_wrap
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
-from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.templates import TEMPLATES, armour_surface, edge_places, ink_limb_piece
-from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_piece, is_inked
+from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece, read_piece_ink
 from vellumcut.core.make.glue import CementRoom
 from vellumcut.core.make.job import Job, Step
 from vellumcut.core.make.steps import build_steps, step_keys
@@ -25,6 +23,7 @@ from vellumcut.formats.build_json import BuildFile
 from vellumcut.service.builds import Work
 
 _KEPT = 24
+_KEPT_TROUBLE = 256
 _cache: OrderedDict[str, PiecePattern] = OrderedDict()
 _guard = threading.Lock()
 
@@ -36,7 +35,7 @@ def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
         if key in _cache:
             _cache.move_to_end(key)
             return _cache[key]
-    made = pattern_piece(work.readings, work.design, work.name, work.build, size)
+    made = pattern_piece(work.readings, work.design, work.name, work.build, size, work.scanned)
     with _guard:
         _cache[key] = made
         while len(_cache) > _KEPT:
@@ -49,22 +48,33 @@ def cutting_pattern(work: Work) -> PiecePattern:
     return pattern_of(work, CUT_SIZE)
 
 
-@lru_cache(maxsize=256)
-def _ink_trouble(design_json: str, readings_json: str) -> str:
-    """Why a piece's ink cannot be laid on this body, or nothing."""
-    design, readings = PieceDesign.model_validate_json(design_json), Measurements.model_validate_json(readings_json)
-    try:
-        for side, _ in drawn_sides(readings, design):
-            tube = build_tube(readings, TEMPLATES[design.template].segment, side)
-            ink_limb_piece(armour_surface(tube, design), design)
-    except CraftError as error:
-        return error.message
-    return ""
+_trouble: OrderedDict[str, str] = OrderedDict()
+
+
+def ink_trouble(work: Work) -> str:
+    """Why a piece's ink cannot be laid on this body, or nothing. Flattens nothing."""
+    key = work.design.model_dump_json() + work.readings.model_dump_json()
+    if key not in _trouble:
+        try:
+            for side, _ in drawn_sides(work.readings, work.design):
+                tube = build_tube(work.readings, TEMPLATES[work.design.template].part, side, work.scanned)
+                if is_inked(work.design):
+                    read_piece_ink(tube, work.design)
+                else:
+                    ink_limb_piece(armour_surface(tube, work.design), work.design)
+            words = ""
+        except CraftError as error:
+            words = error.message
+        with _guard:
+            _trouble[key] = words
+            while len(_trouble) > _KEPT_TROUBLE:
+                _trouble.popitem(last=False)
+    return _trouble.get(key, "")
 
 
 def progress_of(work: Work, done: Collection[str]) -> float:
     """Share of a piece's steps that are done. Raises CraftError when its ink cannot be laid; flattens nothing."""
-    if trouble := _ink_trouble(work.design.model_dump_json(), work.readings.model_dump_json()):
+    if trouble := ink_trouble(work):
         raise CraftError(trouble)
     keys = step_keys(work.design)
     return sum(key in done for key in keys) / len(keys)
@@ -93,13 +103,11 @@ def tightest_radius(pattern: PiecePattern) -> float:
 
 
 def wrap_of(work: Work) -> list[WrapTube]:
-    pattern = pattern_of(work)
-    segment = TEMPLATES[work.design.template].segment
+    part = TEMPLATES[work.design.template].part
     out = []
-    for panel in pattern.panels:
-        out.append(plan_wrap(pattern.surfaces[panel.side].tube, segment, panel.side))
-        if panel.twin:
-            out.append(plan_wrap(pattern.surfaces[panel.side].tube, segment, "right"))
+    for side, twin in drawn_sides(work.readings, work.design):
+        tube = build_tube(work.readings, part, side, work.scanned)
+        out += [plan_wrap(tube, part, s) for s in ([side, "right"] if twin else [side])]
     return out
 
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StrictBool
 from sqlalchemy import select
 
-from vellumcut.core.body.measures import Decision
+from vellumcut.core.body.readings import Decision
 from vellumcut.core.layout.pages import SCALE_RANGE, PaperName
 from vellumcut.service.errors import NotFound
 from vellumcut.store.database import Store

@@ -4,6 +4,7 @@ Each solid is a chain of elliptical cross-sections or a ball; they are joined by
 distances (Quilez, "Smooth minimum", 2013) and meshed by marching cubes (Lorensen and Cline, 1987).
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import igl
@@ -79,12 +80,14 @@ def _solids(shape: BodyShape, s: float) -> list[tuple[Array, Array, Array]]:
     return out
 
 
-def _chain(rows: list[tuple[float, ...]], s: float, g: float, deep: Array) -> tuple[Array, Array, Array]:
+def _chain(rows: Sequence[tuple[float, ...]], s: float, g: float, deep: Array) -> tuple[Array, Array, Array]:
     table = np.array(rows, dtype=float)
     return table[:, :3] * s, table[:, 3:] * g, deep
 
 
-def _limb(root: Array, way: Array, rows: list[tuple[float, ...]], s: float, g: float, deep: Array) -> tuple[Array, Array, Array]:
+def _limb(
+    root: Array, way: Array, rows: Sequence[tuple[float, ...]], s: float, g: float, deep: Array
+) -> tuple[Array, Array, Array]:
     table = np.array(rows, dtype=float)
     return root + table[:, :1] * s * way, table[:, 1:] * g, deep
 
@@ -92,7 +95,9 @@ def _limb(root: Array, way: Array, rows: list[tuple[float, ...]], s: float, g: f
 def _blend_in(field: Array, axes: list[Array], centres: Array, half: Array, deep: Array) -> None:
     """Join one solid to the field, in the box it can reach."""
     far = half.max() + 2.5 * BLEND
-    box = tuple(slice(*np.searchsorted(a, (centres[:, k].min() - far, centres[:, k].max() + far))) for k, a in enumerate(axes))
+    box = tuple(
+        slice(*np.searchsorted(a, (centres[:, k].min() - far, centres[:, k].max() + far))) for k, a in enumerate(axes)
+    )
     grid = np.stack(np.meshgrid(*(a[b] for a, b in zip(axes, box, strict=True)), indexing="ij"), axis=-1)
     solid = _distance(grid.reshape(-1, 3), centres, half, deep).reshape(grid.shape[:3])
     here = field[box]
@@ -108,7 +113,11 @@ def _distance(points: Array, centres: Array, half: Array, deep: Array) -> Array:
     along_centres = (centres - centres[0]) @ way
     t = np.clip((points - centres[0]) @ way, along_centres[0], along_centres[-1])
     place = np.interp(t, along_centres, at)
-    middle = PchipInterpolator(at, centres)(place) if len(at) > 2 else centres[0] + (t / max(at[-1], 1e-9))[:, None] * (centres[-1] - centres[0])
+    middle = (
+        PchipInterpolator(at, centres)(place)
+        if len(at) > 2
+        else centres[0] + (t / max(at[-1], 1e-9))[:, None] * (centres[-1] - centres[0])
+    )
     size = PchipInterpolator(at, half)(place) if len(at) > 2 else np.broadcast_to(half[0], (len(points), 2))
     away = points - middle
     across = np.cross(deep, way)

@@ -4,43 +4,14 @@ import itertools
 import math
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from vellumcut.core.body.segments import SEGMENTS, Segment, SegmentName, Side
+from vellumcut.core.body.readings import MOST_GIRTH, Decision, Question, StationReading
+from vellumcut.core.body.segments import SEGMENTS, AxisName, BodyPart, ScanSegment, Segment, SegmentName, Side, UnitName
+from vellumcut.core.body.torso import TORSO_STATIONS, TorsoReading, check_torso, question_torso
 from vellumcut.core.errors import CraftError
 from vellumcut.core.notes import Finding
 from vellumcut.core.units import Day, Length
-
-MOST_GIRTH = 20_000.0
-"""Above this a girth is no slip of the tape but nonsense, mm."""
-
-Ratio = Annotated[float, Field(ge=0.3, le=3.0, allow_inf_nan=False)]
-
-
-class Decision(BaseModel):
-    """Base of everything a person decides: strict about unknown fields, never changed in place."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", json_schema_serialization_defaults_required=True)
-
-
-class StationReading(Decision):
-    """What the tape said at one station.
-
-    at: distance from the limb's first station along the limb, mm. girth: as read, mm.
-    tool: a foam strip of ``strip`` mm laid under the tape reads pi*strip too much.
-    ratio: depth (front to back) over width; None means not measured, and the limb is taken as round.
-    """
-
-    at: Annotated[Length, Field(ge=0, le=2000)] = 0.0
-    girth: Annotated[Length, Field(ge=0, le=MOST_GIRTH)]
-    tool: Literal["tape", "foam"] = "tape"
-    strip: Annotated[Length, Field(ge=0, le=30)] = 0.0
-    ratio: Ratio | None = None
-
-    @property
-    def body_girth(self) -> float:
-        """Girth of the body under the strip, mm: a strip's middle layer lies strip/2 out, so pi*strip longer."""
-        return self.girth - (math.pi * self.strip if self.tool == "foam" else 0.0)
 
 
 class LimbReading(Decision):
@@ -56,11 +27,47 @@ class LimbReading(Decision):
         return f"{self.segment}.{self.side}"
 
 
+Place = tuple[
+    Annotated[float, Field(ge=-5000, le=5000, allow_inf_nan=False)],
+    Annotated[float, Field(ge=-5000, le=5000, allow_inf_nan=False)],
+    Annotated[float, Field(ge=-5000, le=5000, allow_inf_nan=False)],
+]
+
+
+class ScanReading(Decision):
+    """A segment read off a scan instead of a tape.
+
+    scan: the scan's file name (in a build file, its path beside the build). unit, up, front: how the file's own
+    numbers are to be read. low, high: the segment's end points and ahead: a direction that is its front, in mm,
+    z up, wearer facing -y, feet at 0. mid: where the middle station lies from the first, mm; None: the fullest place.
+    """
+
+    segment: ScanSegment
+    side: Literal["left", "right", "both"] = "both"
+    scan: Annotated[str, Field(min_length=1, max_length=300)]
+    unit: UnitName = "mm"
+    up: AxisName = "z"
+    front: AxisName = "-y"
+    low: Place
+    high: Place
+    ahead: Place = (0.0, -1.0, 0.0)
+    mid: Annotated[Length, Field(gt=0, le=1000)] | None = None
+
+    @property
+    def key(self) -> str:
+        return f"{self.segment}.{self.side}"
+
+
 class Measurements(Decision):
-    """One dated set. confirmed: identities of questions the maker has answered with "it is right"."""
+    """One dated set. confirmed: identities of questions the maker has answered with "it is right".
+
+    scans: segments whose tube comes from a scan; they go before tape readings of the same segment.
+    """
 
     taken_on: Day
     limbs: tuple[LimbReading, ...] = ()
+    torso: TorsoReading | None = None
+    scans: Annotated[tuple[ScanReading, ...], Field(max_length=20)] = ()
     confirmed: tuple[str, ...] = ()
     note: Annotated[str, Field(max_length=2000)] = ""
 
@@ -70,13 +77,10 @@ class Measurements(Decision):
         shared = [x for x in self.limbs if x.segment == segment and x.side == "both"]
         return next(iter(own + shared), None)
 
-
-class Question(Decision):
-    """A reading that is unlikely. key: identity of question and value, to confirm it by."""
-
-    key: str
-    field: str
-    message: str
+    def scan(self, part: BodyPart, side: Side) -> ScanReading | None:
+        """The scan that holds for this side of a part, if there is one."""
+        found = [x for x in self.scans if x.segment == part and x.side in (side, "both")]
+        return next(iter(sorted(found, key=lambda x: x.side == "both")), None)
 
 
 def check_possible(measures: Measurements) -> None:
@@ -87,6 +91,12 @@ def check_possible(measures: Measurements) -> None:
             raise CraftError(f"{limb.segment} is given twice for {limb.side}; keep one", f"limbs.{limb.key}")
         seen.add(limb.key)
         _check_limb(limb, SEGMENTS[limb.segment])
+    if measures.torso is not None:
+        check_torso(measures.torso)
+    scanned = [x.key for x in measures.scans]
+    for key in scanned:
+        if scanned.count(key) > 1:
+            raise CraftError(f"{key.replace('.', ', ')} is read off two scans; keep one", f"scans.{key}")
 
 
 def _check_limb(limb: LimbReading, segment: Segment) -> None:
@@ -113,6 +123,7 @@ def _check_limb(limb: LimbReading, segment: Segment) -> None:
 def question_measures(measures: Measurements) -> list[Question]:
     """Everything unlikely in a set that the maker has not confirmed yet, in words."""
     asked = [q for limb in measures.limbs for q in _limb_questions(limb, SEGMENTS[limb.segment])]
+    asked += question_torso(measures.torso) if measures.torso else []
     return [q for q in asked if q.key not in measures.confirmed]
 
 
@@ -155,15 +166,27 @@ def _range_question(
 
 def changes_since(old: Measurements, new: Measurements) -> list[Finding]:
     """What changed from an earlier set to a later one, a sentence each, largest first."""
+    before = _girths(old)
     found: list[tuple[float, Finding]] = []
-    for limb in new.limbs:
-        before = next((x for x in old.limbs if x.key == limb.key), None)
-        for name, reading in limb.stations.items():
-            earlier = before.stations.get(name) if before else None
-            if earlier is None:
-                continue
-            delta = reading.body_girth - earlier.body_girth
-            if abs(delta) >= 1.0:
-                words = f"{name.capitalize()} {'grew' if delta > 0 else 'shrank'} by {abs(delta):.0f} mm"
-                found.append((abs(delta), Finding("say", words, f"limbs.{limb.key}.{name}.girth")))
+    for (field, name), girth in _girths(new).items():
+        delta = girth - before.get((field, name), girth)
+        if abs(delta) >= 1.0:
+            words = f"{name.capitalize()} {'grew' if delta > 0 else 'shrank'} by {abs(delta):.0f} mm"
+            found.append((abs(delta), Finding("say", words, field)))
     return [f for _, f in sorted(found, key=lambda item: -item[0])]
+
+
+def _girths(measures: Measurements) -> dict[tuple[str, str], float]:
+    """Body girths of a set by field and name, mm."""
+    out = {
+        (f"limbs.{limb.key}.{name}.girth", name): reading.body_girth
+        for limb in measures.limbs
+        for name, reading in limb.stations.items()
+    }
+    torso = measures.torso.girths if measures.torso else {}
+    return out | {(f"torso.{name}", str(name)): reading.body_girth for name, reading in torso.items()}
+
+
+def stations_of(part: BodyPart) -> tuple[str, ...]:
+    """Station names of a part of the body, from its low end."""
+    return TORSO_STATIONS if part == "torso" else tuple(s.name for s in SEGMENTS[part].stations)

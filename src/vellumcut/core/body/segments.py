@@ -1,4 +1,4 @@
-"""The body segments that limb armour covers, their stations and what is ordinary there.
+"""The body segments, apart from the trunk, that armour covers, their stations and what is ordinary there.
 
 Ranges are generous spans of adult bodies (est.); outside them a reading is questioned, not refused.
 Order runs from hand to shoulder and from foot to hip, as makers number their panels.
@@ -7,8 +7,13 @@ Order runs from hand to shoulder and from foot to hip, as makers number their pa
 from dataclasses import dataclass
 from typing import Literal
 
-SegmentName = Literal["forearm", "upper arm", "lower leg", "thigh"]
+SegmentName = Literal["forearm", "upper arm", "shoulder", "foot", "lower leg", "knee", "thigh", "neck"]
+BodyPart = Literal[SegmentName, "torso"]
+ScanSegment = Literal["forearm", "upper arm", "lower leg", "thigh", "torso"]
+"""What a tube can be fitted to in a scan."""
 Side = Literal["left", "right"]
+UnitName = Literal["mm", "cm", "m", "in"]
+AxisName = Literal["x", "-x", "y", "-y", "z", "-z"]
 
 
 @dataclass(frozen=True)
@@ -102,6 +107,54 @@ SEGMENTS: dict[SegmentName, Segment] = {
             None,
             ("lower leg",),
             ("knee", "hip"),
+        ),
+        Segment(
+            "shoulder",
+            "Shoulder",
+            (
+                Station("arm", "round the upper arm, a hand's width below the shoulder point", (220, 580), 0, 1.02),
+                Station("cap", "round the arm and over the shoulder's roundest place", (260, 640), 75, 1.06),
+                Station("top", "a ring round the shoulder point itself, as a cap sits", (150, 420), 135, 1.08),
+            ),
+            None,
+            ("forearm", "upper arm"),
+            ("arm", "neck"),
+        ),
+        Segment(
+            "foot",
+            "Foot",
+            (
+                Station("toes", "round the shoe just behind the toe tips", (170, 300), 0, 0.62),
+                Station("ball", "round the shoe at the widest place of the sole", (210, 340), 75, 0.66),
+                Station("instep", "round the shoe at the highest place of the instep", (230, 360), 155, 0.95),
+            ),
+            None,
+            (),
+            ("toes", "ankle"),
+        ),
+        Segment(
+            "knee",
+            "Knee",
+            (
+                Station("below kneecap", "round the leg a hand's width below the kneecap", (270, 560), 0, 1.04),
+                Station("kneecap", "round the middle of the kneecap, leg straight", (300, 600), 85, 1.06),
+                Station("above kneecap", "round the leg a hand's width above the kneecap", (320, 700), 170, 1.05),
+            ),
+            _HEEL,
+            ("lower leg",),
+            ("shin", "thigh"),
+        ),
+        Segment(
+            "neck",
+            "Neck",
+            (
+                Station("neck base", "round the neck where a necklace lies", (320, 560), 0, 1.05),
+                Station("mid neck", "round the middle of the neck", (290, 500), 45, 1.04),
+                Station("under chin", "round the neck just below the jaw", (290, 520), 85, 1.08),
+            ),
+            None,
+            (),
+            ("shoulders", "head"),
         ),
     )
 }

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from vellumcut.core.body.measures import MOST_GIRTH, Decision, Question, StationReading
+from vellumcut.core.body.readings import MOST_GIRTH, Decision, Question, StationReading
 from vellumcut.core.errors import CraftError
 from vellumcut.core.units import Length
 
@@ -60,6 +60,10 @@ class TorsoReading(Decision):
     lengths: dict[TorsoLength, Annotated[Length, Field(gt=0, le=MOST_GIRTH)]] = Field(default_factory=dict)
     posture: Posture = "usual"
 
+    def scale(self) -> float:
+        """How wide this trunk is beside the usual one; needs one girth at least."""
+        return _middle([r.body_girth / TORSO_GIRTHS[n].usual for n, r in self.girths.items()])
+
 
 @dataclass(frozen=True)
 class TorsoSizes:
@@ -79,9 +83,9 @@ def complete_torso(reading: TorsoReading) -> TorsoSizes:
     given = {n: r.body_girth for n, r in reading.girths.items()}
     if not given:
         raise CraftError("Measure one girth of the trunk at least, the bust or chest best", "torso.bust")
-    wide = _scale([g / TORSO_GIRTHS[n].usual for n, g in given.items()])
+    wide = reading.scale()
     # Bodies grow round faster than they grow tall: with no length given, tallness follows girth only a little.
-    tall = _scale([v / TORSO_LENGTHS[n].usual for n, v in reading.lengths.items()]) or 1 + 0.25 * (wide - 1)
+    tall = _middle([v / TORSO_LENGTHS[n].usual for n, v in reading.lengths.items()]) or 1 + 0.25 * (wide - 1)
     girths = {n: given.get(n, m.usual * wide) for n, m in TORSO_GIRTHS.items()}
     if "underbust" not in given and "bust" in given:
         girths["underbust"] = girths["bust"] / FLAT_CHEST
@@ -98,7 +102,7 @@ def complete_torso(reading: TorsoReading) -> TorsoSizes:
     return TorsoSizes({str(n): g for n, g in girths.items()}, lengths, reading.posture, tuple(map(str, missing)))
 
 
-def _scale(shares: list[float]) -> float:
+def _middle(shares: list[float]) -> float:
     return sorted(shares)[len(shares) // 2] if shares else 0.0
 
 
@@ -115,7 +119,9 @@ def check_torso(reading: TorsoReading) -> None:
         )
     drop, length = reading.lengths.get("bust point drop"), reading.lengths.get("front length")
     if drop and length and drop > length + 120:
-        raise CraftError("The bust point would lie below the waist: check its drop and the front length", "torso.bust point drop")
+        raise CraftError(
+            "The bust point would lie below the waist: check its drop and the front length", "torso.bust point drop"
+        )
 
 
 def question_torso(reading: TorsoReading) -> list[Question]:
@@ -128,5 +134,11 @@ def question_torso(reading: TorsoReading) -> list[Question]:
         if not least <= value <= most:
             size = "small" if value < least else "large"
             words = f"{name.capitalize()} {value:.0f} mm is very {size}: adults are about {least:.0f} to {most:.0f} mm."
-            out.append(Question(key=f"torso.{name}={value:g}", field=f"torso.{name}", message=words + " Read the tape again, and the unit."))
+            out.append(
+                Question(
+                    key=f"torso.{name}={value:g}",
+                    field=f"torso.{name}",
+                    message=words + " Read the tape again, and the unit.",
+                )
+            )
     return out

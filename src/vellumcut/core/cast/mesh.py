@@ -2,20 +2,18 @@
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
+from vellumcut.core.body.segments import AxisName, UnitName
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
 
-UnitName = Literal["mm", "cm", "m", "in"]
-AxisName = Literal["x", "-x", "y", "-y", "z", "-z"]
 UNIT_MM: dict[UnitName, float] = {"mm": 1.0, "m": 1000.0, "cm": 10.0, "in": 25.4}
 BODY_HEIGHT = (1350.0, 2150.0)
 LIMB_SIZE = (180.0, 1200.0)

@@ -8,7 +8,7 @@ from scipy.ndimage import gaussian_filter1d
 
 from vellumcut.core.body.rings import RingTube, even_ring
 from vellumcut.core.cast.mesh import BodyMesh
-from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, loop_round, plane_field, polar_radii, ring_angles
+from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, loop_round, polar_radii, ring_angles
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
@@ -89,7 +89,9 @@ def limb_placement(low: Array, high: Array, front: Array, mirrored: bool) -> Pla
     return Placement(low, np.stack([np.cross(back, up), back, up]), mirrored)
 
 
-def fit_limb(mesh: BodyMesh, place: Placement, span: float, names: tuple[str, ...], mid: float | None = None) -> ScanFit:
+def fit_limb(
+    mesh: BodyMesh, place: Placement, span: float, names: tuple[str, ...], mid: float | None = None
+) -> ScanFit:
     """The tube of a limb between its end points.
 
     span: distance of the end points, mm. names: three stations. mid: distance of the middle one from the first,
@@ -108,7 +110,8 @@ def fit_limb(mesh: BodyMesh, place: Placement, span: float, names: tuple[str, ..
     levels = np.concatenate([[z for z, _, _ in before[::-1]], levels, [z for z, _, _ in after]])
     centres = np.vstack([*(c for _, c, _ in before[::-1]), centres, *(c for _, c, _ in after)])
     radii = np.vstack([*(r for _, _, r in before[::-1]), radii, *(r for _, _, r in after)])
-    grid = rings_from_radii(centres, fill_gaps(radii))
+    radii = fill_gaps(radii)
+    grid = rings_from_radii(centres, radii)
     girth = np.array([np.linalg.norm(np.diff(np.vstack([g, g[:1]]), axis=0), axis=1).sum() for g in grid])
     inside = (levels > 0.15 * span) & (levels < 0.85 * span)
     fullest = float(levels[inside][int(girth[inside].argmax())]) if mid is None else mid
@@ -116,9 +119,20 @@ def fit_limb(mesh: BodyMesh, place: Placement, span: float, names: tuple[str, ..
         raise CraftError("The middle station must lie between the two ends", "scan.mid")
     tube = RingTube(names, (0.0, fullest, span), levels, grid)
     free = levels[len(before) : len(before) + len(joined)][~np.array(joined)]
-    warnings = () if not any(joined) else (f"The limb meets another part of the body from {_where(free, span)}; "
-        "the tube goes on there in its own shape.",)
-    return ScanFit(tube, place, residual_of(tube, local, float(free.min()), float(free.max())), warnings)
+    warnings = (
+        ()
+        if not any(joined)
+        else (
+            f"The limb meets another part of the body from {_where(free, span)}; "
+            "the tube goes on there in its own shape.",
+        )
+    )
+    return ScanFit(
+        tube,
+        place,
+        residual_of(tube, part_in_rings(local, levels, centres, radii), float(free.min()), float(free.max())),
+        warnings,
+    )
 
 
 def _where(free: Array, span: float) -> str:
@@ -232,6 +246,17 @@ def rings_from_radii(centres: Array, radii: Array) -> Array:
     angle = ring_angles()
     way = np.stack([np.sin(angle), -np.cos(angle), np.zeros_like(angle)], axis=1)
     return np.stack([even_ring(c + r[:, None] * way, COLUMNS) for c, r in zip(centres, radii, strict=True)])
+
+
+def part_in_rings(mesh: BodyMesh, levels: Array, centres: Array, radii: Array) -> BodyMesh:
+    """The mesh without what lies far outside the rings: a hanging arm is not the trunk, nor the trunk the arm."""
+    z = mesh.vertices[:, 2]
+    row = np.clip(np.searchsorted(levels, z), 0, len(levels) - 1)
+    away = mesh.vertices - centres[row]
+    angle = np.arctan2(away[:, 0], -away[:, 1]) % (2 * np.pi)
+    column = np.round(angle / (2 * np.pi) * radii.shape[1]).astype(int) % radii.shape[1]
+    near = np.hypot(away[:, 0], away[:, 1]) < 1.1 * radii[row, column] + 5
+    return BodyMesh(mesh.vertices, mesh.faces[near[mesh.faces].all(axis=1)])
 
 
 def residual_of(tube: RingTube, mesh: BodyMesh, low: float, high: float, most: float = 40.0) -> Residual:

@@ -4,6 +4,7 @@ Below the armpits the rings are level superellipses scaled to their girth, with 
 above, every column runs from the chest over the shoulder to the neck, so the shoulder slope is part of the tube.
 """
 
+import itertools
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -13,7 +14,15 @@ from scipy.interpolate import LinearNDInterpolator
 from vellumcut.core.body.rings import RingTube, even_ring
 from vellumcut.core.body.splines import shape_preserving
 from vellumcut.core.body.torso import (
-    ARMPIT, BUST, FLAT_CHEST, HIP, NECK, SHOULDER, TORSO_STATIONS, UNDERBUST, WAIST, TorsoSizes,
+    ARMPIT,
+    BUST,
+    FLAT_CHEST,
+    NECK,
+    SHOULDER,
+    TORSO_STATIONS,
+    UNDERBUST,
+    WAIST,
+    TorsoSizes,
 )  # fmt: skip
 from vellumcut.core.errors import CraftError
 
@@ -89,9 +98,7 @@ def _step_to(sizes: TorsoSizes) -> tuple[TrunkTube, Array]:
 def _unmet(sizes: TorsoSizes, off: Array) -> list[tuple[str, float]]:
     """Measured lengths that no height of neck or bust gives; a guessed one gives way."""
     names = ("back length", "front length", "bust point drop")
-    return [
-        (n, m) for n, m in zip(names, off, strict=True) if abs(m) > LENGTH_TOLERANCE and n not in sizes.guessed
-    ]
+    return [(n, m) for n, m in zip(names, off, strict=True) if abs(m) > LENGTH_TOLERANCE and n not in sizes.guessed]
 
 
 def tape_lengths(tube: TrunkTube) -> Array:
@@ -140,12 +147,12 @@ def _shape(sizes: TorsoSizes, heights: _Heights) -> TrunkTube:
     half, ratio, centre, power = _level_shapes(sizes)
     z = np.concatenate([
         np.linspace(at[0] - BELOW_HIP, at[0], round(BELOW_HIP / LEVEL_STEP), endpoint=False),
-        *(np.linspace(a, b, max(3, round((b - a) / LEVEL_STEP)), endpoint=False) for a, b in zip(at[:-1], at[1:], strict=True)),
+        *(np.linspace(a, b, max(3, round((b - a) / LEVEL_STEP)), endpoint=False) for a, b in itertools.pairwise(at)),
         [armpit],
     ])  # fmt: skip
     inside = np.clip(z, at[0], None)
     shape = [shape_preserving(at, values)(inside) for values in (half, ratio, centre, power)]
-    plain = np.stack([_superellipse(*row, level) for *row, level in zip(*shape, z, strict=True)])
+    plain = np.stack([_superellipse(a, r, c, p, level) for a, r, c, p, level in zip(*shape, z, strict=True)])
     bumps = _bumps(plain, sizes, at)
     row = int(np.argmin(np.abs(z - heights.bust)))
     trunk = plain + _fullness(plain[row], bumps[row], g["bust"]) * bumps
@@ -251,7 +258,10 @@ def _top(trunk: Array, sizes: TorsoSizes, heights: _Heights) -> tuple[Array, Arr
     middle = _unit(first / a * b + second / b * a)
     end = _unit(0.75 * second / b + np.array([0.0, 0.0, 0.5]))
     share = np.arange(1, TOP_ROWS + 1)[:, None, None] / TOP_ROWS
-    rows = [_hermite(chest, shoulder, start * a, middle * a, share), _hermite(shoulder, neck, middle * b, end * b, share)]
+    rows = [
+        _hermite(chest, shoulder, start * a, middle * a, share),
+        _hermite(shoulder, neck, middle * b, end * b, share),
+    ]
     up = share[:, 0, 0]
     steps = np.concatenate([up * a.mean(), a.mean() + up * b.mean()])
     return np.concatenate(rows), steps

@@ -1,6 +1,7 @@
-"""A first unrolling of a limb panel: the flat sector of the cone that fits the middle layer best."""
+"""First unrollings to start from: a cone's flat sector for a plain shell, straightened rings for any other panel."""
 
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -40,6 +41,45 @@ class SectorChart:
         slant = np.hypot(x, y) * np.sign(self.taper) - self.radius
         mm = np.interp(slant, self.slant, self.levels)
         return np.stack([np.arctan2(x, y) / self.taper, self.surface.tube.along(mm)], axis=1)
+
+
+@dataclass(frozen=True)
+class UnrolledChart:
+    """(around, along) <-> flat mm, every ring laid straight: any panel of any tube, near enough to start from.
+
+    levels: mm along, n. girths: of the layer there, mm, n. middle: the ``around`` that lies at x = 0.
+    """
+
+    surface: ArmourSurface
+    levels: Array
+    girths: Array
+    middle: float
+
+    def flat(self, uv: Array) -> Array:
+        """(n, 2) of (around, along) -> (n, 2) in mm."""
+        mm = self.surface.tube.mm(uv[:, 1])
+        return np.stack([(uv[:, 0] - self.middle) * np.interp(mm, self.levels, self.girths), mm], axis=1)
+
+    def uv(self, flat: Array) -> Array:
+        """Inverse of ``flat``."""
+        around = flat[:, 0] / np.interp(flat[:, 1], self.levels, self.girths) + self.middle
+        return np.stack([around, self.surface.tube.along(flat[:, 1])], axis=1)
+
+
+class Chart(Protocol):
+    """Any first unrolling."""
+
+    def flat(self, uv: Array) -> Array: ...
+
+    def uv(self, flat: Array) -> Array: ...
+
+
+def unroll(surface: ArmourSurface, uv: Array) -> UnrolledChart:
+    """The unrolled chart of a panel whose outline runs through (n, 2) of (around, along)."""
+    mm = surface.tube.mm(uv[:, 1])
+    levels = np.linspace(mm.min() - 1.0, mm.max() + 1.0, 64)
+    girths = surface.girth(surface.tube.along(levels))
+    return UnrolledChart(surface, levels, girths, float((uv[:, 0].min() + uv[:, 0].max()) / 2))
 
 
 def fit_chart(surface: ArmourSurface, low: float, high: float) -> SectorChart:

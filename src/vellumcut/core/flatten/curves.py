@@ -18,7 +18,7 @@ class FlatEdge:
     """One edge of a flat panel from corner to corner.
 
     knots: (n, 2) mm. at: (n,) arc length on the body's armour surface at the knots, mm.
-    along: (n,) station coordinate at the knots.
+    along: (n,) station coordinate at the knots. arc: the same for both panels that share this stretch of a seam.
     """
 
     name: str
@@ -26,6 +26,7 @@ class FlatEdge:
     knots: Array
     at: Array
     along: Array
+    arc: str = ""
 
     @property
     def body_length(self) -> float:
@@ -68,7 +69,7 @@ class FlatEdge:
         return np.asarray(curve(s)), np.asarray(tangent / np.linalg.norm(tangent))
 
 
-def edge_from_vertices(name: str, kind: str, flat: Array, at: Array, along: Array) -> FlatEdge:
+def edge_from_vertices(name: str, kind: str, flat: Array, at: Array, along: Array, arc: str = "") -> FlatEdge:
     """An edge through solved boundary vertices (n, 2), ends kept, solver noise evened out.
 
     One pass of a (1, 2, 1)/4 average of second differences moves no vertex by more than a quarter of its
@@ -80,4 +81,4 @@ def edge_from_vertices(name: str, kind: str, flat: Array, at: Array, along: Arra
         smooth = bend.copy()
         smooth[1:-1] = (bend[:-2] + 2 * bend[1:-1] + bend[2:]) / 4
         knots[1:-1] += (bend - smooth) / 4
-    return FlatEdge(name, kind, knots, at, along)
+    return FlatEdge(name, kind, knots, at, along, arc)

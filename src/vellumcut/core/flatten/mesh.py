@@ -9,7 +9,7 @@ from scipy.spatial import Delaunay
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
-from vellumcut.core.flatten.chart import SectorChart, fit_chart
+from vellumcut.core.flatten.chart import Chart, fit_chart, unroll
 from vellumcut.core.flatten.solve import RestShape, rest_shape
 from vellumcut.core.ink.lines import InkLine, PanelInk
 
@@ -42,19 +42,19 @@ class PanelMesh:
     loops: tuple[Index, ...]
     steps: tuple[Array, ...]
     locator: Delaunay
-    unroll: SectorChart
+    unroll: Chart
 
 
 def mesh_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> PanelMesh:
     """Mesh the inside of a panel's outline with near-equilateral triangles of ``size`` mm. Raises CraftError."""
-    along = np.concatenate([line.uv[:, 1] for line in ink.outline])
-    unroll = fit_chart(surface, float(surface.tube.mm(along.min())), float(surface.tube.mm(along.max())))
+    outline = np.vstack([line.uv for line in ink.outline])
+    first = _first_chart(surface, ink, outline)
     if size is None:
-        area = shapely.Polygon(unroll.flat(np.vstack([line.uv for line in ink.outline]))).area
+        area = shapely.Polygon(first.flat(outline)).area
         size = float(np.clip(np.sqrt(area / (np.sqrt(3) / 4) / EDIT_FACES), *EDIT_RANGE))
     for _ in range(4):
         rim, loops, steps = _sample_outline(surface, ink, size)
-        rim_chart = unroll.flat(rim)
+        rim_chart = first.flat(rim)
         inner_chart = _hexagonal_inside(rim_chart, size)
         chart = np.vstack([rim_chart, inner_chart])
         locator = Delaunay(chart)
@@ -64,10 +64,17 @@ def mesh_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> Pan
         size *= 0.7
     else:
         raise CraftError("The outline is too thin somewhere to be meshed; make the piece wider there", "design.gap")
-    uv = np.vstack([rim, unroll.uv(inner_chart)])
+    uv = np.vstack([rim, first.uv(inner_chart)])
     xyz = surface.points(uv)
     rest = rest_shape(faces, _rest_lengths(surface, uv, xyz, faces))
-    return PanelMesh(uv, chart, xyz, rest, loops, steps, locator, unroll)
+    return PanelMesh(uv, chart, xyz, rest, loops, steps, locator, first)
+
+
+def _first_chart(surface: ArmourSurface, ink: PanelInk, outline: Array) -> Chart:
+    if ink.drawn:
+        return unroll(surface, outline)
+    ends = surface.tube.mm(np.array([outline[:, 1].min(), outline[:, 1].max()]))
+    return fit_chart(surface, float(ends[0]), float(ends[1]))
 
 
 def _sample_outline(

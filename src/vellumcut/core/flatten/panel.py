@@ -53,6 +53,11 @@ class FlatPanel:
     faces: NDArray[np.int32]
     strain: Array
 
+    @property
+    def overlaps(self) -> bool:
+        """Whether the flat panel lies over itself and cannot be cut in one."""
+        return not shapely.Polygon(self.outline).is_valid
+
     @cached_property
     def outline(self) -> Array:
         """Closed outline as points about 1 mm apart, first not repeated, (k, 2)."""
@@ -97,7 +102,7 @@ def flatten_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> 
     flat = flatten_mesh(mesh.xyz, mesh.rest, mesh.chart)
     flat, centre = _stand_upright(flat, _on_flat(mesh, flat, ink.centre))
     edges = tuple(
-        edge_from_vertices(line.name, line.kind, flat[loop], at, mesh.uv[loop, 1])
+        edge_from_vertices(line.name, line.kind, flat[loop], at, mesh.uv[loop, 1], line.arc)
         for line, loop, at in zip(ink.outline, mesh.loops, mesh.steps, strict=True)
     )
     faces, area = mesh.rest.faces, mesh.rest.area
@@ -107,14 +112,14 @@ def flatten_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> 
         face="outer",
         edges=edges,
         centre=centre,
-        marks=tuple(_marks(edges)),
-        seams=_seams(edges),
+        marks=() if ink.drawn else tuple(_marks(edges)),
+        seams=() if ink.drawn else _seams(edges),
         summary=summarise(strain, area, mesh.uv[faces].mean(axis=1)),
         vertices=flat,
         faces=faces,
         strain=vertex_strain(strain, faces, area, len(flat)),
     )
-    if not shapely.Polygon(panel.outline).is_valid:
+    if not ink.drawn and panel.overlaps:
         raise CraftError("The flat panel overlaps itself; open the back wider or make the piece shorter", "design.gap")
     return panel
 
@@ -152,3 +157,25 @@ def _marks(edges: tuple[FlatEdge, ...]) -> list[Mark]:
 def _seams(edges: tuple[FlatEdge, ...]) -> tuple[Seam, ...]:
     a, b = (next(e for e in edges if e.name == name) for name in CLOSING)
     return (Seam("closing", (a.body_length + b.body_length) / 2, a.length, b.length),)
+
+
+def join_panels(panels: list[FlatPanel]) -> list[FlatPanel]:
+    """Pair the seams of drawn panels: equal marks on both sides, and each seam's lengths kept with one panel.
+
+    A seam with one side here meets its own mirror image, which is cut by turning the pattern over.
+    """
+    sides: dict[str, list[tuple[int, FlatEdge]]] = {}
+    for k, panel in enumerate(panels):
+        for edge in panel.edges:
+            if edge.kind == "seam":
+                sides.setdefault(edge.arc, []).append((k, edge))
+    marks: list[list[Mark]] = [list(p.marks) for p in panels]
+    seams: list[list[Seam]] = [list(p.seams) for p in panels]
+    for pair in sides.values():
+        (first, a), (second, b) = pair[0], pair[-1]
+        paired = mark_seam(a, b)
+        marks[first] += list(paired[: len(paired) // 2])
+        if len(pair) > 1:
+            marks[second] += list(paired[len(paired) // 2 :])
+        seams[first].append(Seam(a.name, (a.body_length + b.body_length) / 2, a.length, b.length))
+    return [replace(p, marks=tuple(m), seams=tuple(s)) for p, m, s in zip(panels, marks, seams, strict=True)]

@@ -36,6 +36,13 @@ class Verdict:
     advice: str
 
 
+OVERLAPS = Verdict(
+    "split",
+    "Needs a dart or a split: laid flat it lies over itself",
+    "Run a dart to the fullest place, or split the panel there.",
+)
+
+
 def place_words(uv: tuple[float, float], stations: tuple[str, ...]) -> str:
     """ "at the back, between calf and knee" for (around, along)."""
     around, along = uv[0] % 1.0, uv[1]

@@ -4,10 +4,15 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from vellumcut.core.body.measures import Decision
+from vellumcut.core.body.readings import Decision
+from vellumcut.core.ink.sheet import InkSheet
 from vellumcut.core.units import Length
 
-TemplateName = Literal["bracer", "rerebrace", "greave", "cuisse"]
+TemplateName = Literal[
+    "bracer", "rerebrace", "greave", "cuisse", "breastplate", "backplate", "gorget", "pauldron", "shoulder extension",
+    "segmented bracer", "segmented rerebrace", "faulds", "tasset", "poleyn", "ridged greave", "sabaton cap", "belt",
+    "bandolier",
+]  # fmt: skip
 Closure = Literal["none", "lacing", "hook-and-loop", "buckles", "zip"]
 PieceSide = Literal["left", "right", "both"]
 
@@ -39,9 +44,11 @@ class RigDesign(Decision):
 
 
 class PieceDesign(Decision):
-    """A piece of limb armour. gap: opening at the back on the foam's middle layer, mm.
+    """A piece of armour. gap: opening at the back on the foam's middle layer, mm.
 
     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
+    sizes, choices: the template's own, by name; what is not given has its usual value.
+    ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
     """
 
     template: TemplateName
@@ -58,6 +65,9 @@ class PieceDesign(Decision):
     upper: EndDesign = EndDesign()
     drawn_face: Literal["outer", "inner"] = "outer"
     rig: RigDesign = RigDesign()
+    sizes: Annotated[dict[str, Length], Field(max_length=20)] = Field(default_factory=dict)
+    choices: Annotated[dict[str, str], Field(max_length=10)] = Field(default_factory=dict)
+    ink: InkSheet | None = None
 
 
 USUAL_GAP: dict[Closure, float] = {"none": 40.0, "lacing": 20.0, "hook-and-loop": 12.0, "buckles": 15.0, "zip": 8.0}

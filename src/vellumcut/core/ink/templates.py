@@ -1,48 +1,24 @@
-"""Templates of pieces: which limb they cover, and the ink lines they lay on its cast."""
-
-from dataclasses import dataclass
+"""From a design to the ink on its body: the armour surface, a plain shell's lines, any piece's strokes."""
 
 import numpy as np
 from numpy.typing import NDArray
 
-from vellumcut.core.body.segments import SEGMENTS, SegmentName
+from vellumcut.core.body.measures import stations_of
 from vellumcut.core.body.tube import BEYOND, TubeSurface
 from vellumcut.core.cast.armour import MIDDLE, ArmourSurface, Flare
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import EndDesign, PieceDesign, TemplateName, opening
+from vellumcut.core.ink.library.board import Board
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.lift import stroke_lifts
 from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
+from vellumcut.core.ink.sheet import CUTTING, InkSheet, Stroke, StrokeKind, drawn_strokes, stroke_line
 
 Array = NDArray[np.float64]
 
 LEAST_LENGTH = 30.0
 """A limb piece shorter than this is a strap, mm."""
 LEAST_WIDTH = 40.0
-
-
-@dataclass(frozen=True)
-class Template:
-    name: TemplateName
-    word: str
-    code: str
-    segment: SegmentName
-    insets: tuple[float, float]
-    """Usual distance of each end from its station, mm, so the joints beyond stay free."""
-
-
-TEMPLATES: dict[TemplateName, Template] = {
-    t.name: t
-    for t in (
-        Template("bracer", "Bracer", "BC", "forearm", (20, 50)),
-        Template("rerebrace", "Rerebrace", "RB", "upper arm", (20, 25)),
-        Template("greave", "Greave", "GV", "lower leg", (20, 20)),
-        Template("cuisse", "Cuisse", "CU", "thigh", (15, 40)),
-    )
-}
-
-
-def starter_design(template: TemplateName) -> PieceDesign:
-    """The design a new piece of this template starts from."""
-    return PieceDesign(template=template, closure="lacing")
 
 
 def insets(design: PieceDesign) -> tuple[float, float]:
@@ -62,6 +38,8 @@ def armour_surface(tube: TubeSurface, design: PieceDesign) -> ArmourSurface:
             f'There is no station "{unknown[0]}" here; there are {", ".join(tube.names)}', "design.ease_at"
         )
     ease = tuple(max(0.0, design.ease + design.ease_at.get(name, 0.0)) for name in tube.names)
+    if is_inked(design):
+        return ArmourSurface(tube, design.base_layer, design.foam, ease, stroke_lifts(tube, ink_sheet(tube, design)))
     low, high = edge_places(tube, design)
     flares = (
         Flare(low, +1, design.lower.flare, design.lower.flare_length),
@@ -70,8 +48,78 @@ def armour_surface(tube: TubeSurface, design: PieceDesign) -> ArmourSurface:
     return ArmourSurface(tube, design.base_layer, design.foam, ease, tuple(f for f in flares if f.height > 0))
 
 
+def is_inked(design: PieceDesign) -> bool:
+    """Whether the piece is drawn stroke by stroke, and not a plain shell set by its ends and opening."""
+    return design.ink is not None or TEMPLATES[design.template].lay is not None
+
+
+def ink_sheet(tube: TubeSurface, design: PieceDesign) -> InkSheet:
+    """The piece's strokes: the maker's, or as its template lays them on this body. Raises CraftError."""
+    if design.ink is not None:
+        return design.ink
+    template = TEMPLATES[design.template]
+    if template.lay is None:
+        return _shell_strokes(armour_surface(tube, design), design)
+    board = Board(tube, _sizes(design), _choices(design))
+    return InkSheet(strokes=tuple(template.lay(board)), symmetric=template.symmetric)
+
+
+def _sizes(design: PieceDesign) -> dict[str, float]:
+    table = {s.name: s for s in TEMPLATES[design.template].sizes}
+    for name, value in design.sizes.items():
+        if name not in table:
+            raise CraftError(
+                f'There is no size "{name}" here; there are {", ".join(table) or "none"}', f"design.sizes.{name}"
+            )
+        low, high = table[name].least, table[name].most
+        if not low <= value <= high:
+            unit = "" if table[name].count else " mm"
+            raise CraftError(f"{name.capitalize()} must be {low:g} to {high:g}{unit}", f"design.sizes.{name}")
+    return {name: design.sizes.get(name, size.usual) for name, size in table.items()}
+
+
+def _choices(design: PieceDesign) -> dict[str, str]:
+    table = {c.name: c for c in TEMPLATES[design.template].choices}
+    for name, value in design.choices.items():
+        if name not in table or value not in table[name].options:
+            options = ", ".join(table[name].options) if name in table else ", ".join(table) or "none"
+            raise CraftError(f'"{value}" is not one of {options}', f"design.choices.{name}")
+    return {name: design.choices.get(name, choice.usual) for name, choice in table.items()}
+
+
+SHELL_POINTS = 5
+
+
+def _shell_strokes(surface: ArmourSurface, design: PieceDesign) -> InkSheet:
+    """A plain shell's lines as strokes with a few points each, for a maker who wants to redraw them."""
+    strokes = []
+    ink = ink_limb_piece(surface, design)
+    for k, edge in enumerate(ink.outline):
+        closing = edge.name.startswith("closing")
+        count = SHELL_POINTS if closing or design.lower.reach + design.upper.reach == 0 else 3
+        pick = edge.uv[np.linspace(0, len(edge.uv) - 1, count).round().astype(int)]
+        points = tuple((float(u), float(v)) for u, v in pick.round(5))
+        kind: StrokeKind = "seam" if edge.kind == "seam" else "outline"
+        strokes.append(Stroke(key=f"edge-{k}", kind=kind, name=edge.name, points=points))
+    ends = ink.centre.uv[[0, -1]].round(5)
+    strokes.append(
+        Stroke(
+            key="centre", kind="centre line", name="front centre", points=tuple((float(u), float(v)) for u, v in ends)
+        )
+    )
+    if design.back == "closed":
+        strokes = [s for s in strokes if s.name != "closing edge A"]
+    return InkSheet(strokes=tuple(strokes))
+
+
 def edge_places(tube: TubeSurface, design: PieceDesign) -> tuple[float, float]:
     """Where the two end edges lie, mm along the limb (tips of points not counted). Raises CraftError."""
+    if is_inked(design):
+        lines = [stroke_line(s)[:, 1] for s, _ in drawn_strokes(ink_sheet(tube, design)) if s.kind in CUTTING]
+        if not lines:
+            raise CraftError("Nothing is inked yet: draw an outline", "design.ink")
+        along = tube.mm(np.concatenate(lines))
+        return float(along.min()), float(along.max())
     below, above = insets(design)
     low, high = tube.at[0] + below, tube.at[-1] - above
     if high - low < LEAST_LENGTH:
@@ -135,5 +183,5 @@ def _end_lines(
 
 
 def segment_stations(template: TemplateName) -> tuple[str, ...]:
-    """Station names of the limb a template covers, from its low end."""
-    return tuple(s.name for s in SEGMENTS[TEMPLATES[template].segment].stations)
+    """Station names of the part a template covers, from its low end."""
+    return stations_of(TEMPLATES[template].part)

@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 
+from vellumcut.core.body.segments import Side
 from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.templates import TEMPLATES
+from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.units import format_length
 
 
@@ -24,14 +25,26 @@ class Label:
         return (self.piece, self.count, self.foam, self.face, self.build)
 
 
-def label_panel(build: str, piece: str, design: PieceDesign, side: str, number: int, twin: bool) -> Label:
-    """side: of the drawn panel. twin: whether the other side is this pattern turned over."""
+def label_panel(
+    build: str, piece: str, design: PieceDesign, side: Side, number: int, twin: bool, mirrored: bool = False
+) -> Label:
+    """side: of the drawn panel. twin: the other limb's is this pattern turned over. mirrored: so is a second panel
+    on the same body."""
+    template = TEMPLATES[design.template]
+    single = template.part in ("torso", "neck")
     other = "right" if side == "left" else "left"
-    count = f"cut 1 {side} + 1 {other}, pattern turned over" if twin else f"cut 1, {side}"
+    if twin and mirrored:
+        count = "cut 2 as drawn + 2, pattern turned over"
+    elif twin:
+        count = f"cut 1 {side} + 1 {other}, pattern turned over"
+    elif mirrored:
+        count = "cut 1 + 1, pattern turned over"
+    else:
+        count = "cut 1" if single else f"cut 1, {side}"
     return Label(
         build=build,
         piece=piece,
-        code=f"{TEMPLATES[design.template].code} {number} {side[0].upper()}",
+        code=f"{template.code} {number}" + ("" if single else f" {side[0].upper()}"),
         side=side,
         foam=f"{format_length(design.foam)} {design.foam_kind} foam",
         count=count,

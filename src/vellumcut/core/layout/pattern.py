@@ -3,31 +3,32 @@
 from dataclasses import dataclass, replace
 
 from vellumcut.core.body.measures import Measurements
-from vellumcut.core.body.segments import SegmentName, Side
+from vellumcut.core.body.segments import Side
+from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
-from vellumcut.core.cast.stations import build_tube
-from vellumcut.core.flatten.panel import FlatPanel, flatten_panel
-from vellumcut.core.foam.verdict import Verdict, bend_findings, judge_strain, sheet_findings
+from vellumcut.core.cast.stations import NO_SCANS, Scanned, build_tube, guess_findings
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.panel import FlatPanel, flatten_panel, join_panels
+from vellumcut.core.foam.verdict import OVERLAPS, Verdict, bend_findings, judge_strain, sheet_findings
 from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.templates import TEMPLATES, armour_surface, edge_places, ink_limb_piece
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.regions import InkProblem, InkReading, read_ink
+from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_piece, ink_sheet, is_inked
 from vellumcut.core.layout.labels import Label, label_panel
-from vellumcut.core.layout.pattern_notes import pattern_notes
+from vellumcut.core.layout.pattern_notes import pattern_notes, stand_off_note
 from vellumcut.core.notes import Finding, Level, Note
 
 
 @dataclass(frozen=True)
 class DrawnPanel:
-    """A flat panel as it will be drawn and cut. twin: the other side is the same panel turned over."""
+    """A flat panel as it will be drawn and cut. twin: half of its copies are the same panel turned over."""
 
     side: Side
     twin: bool
+    copies: int
     label: Label
     flat: FlatPanel
     verdict: Verdict
-
-    @property
-    def copies(self) -> int:
-        return 2 if self.twin else 1
 
 
 @dataclass(frozen=True)
@@ -65,35 +66,75 @@ def drawn_sides(measures: Measurements, design: PieceDesign) -> tuple[tuple[Side
     """Which sides get a drawing of their own, and whether the other is its twin.
 
     Two limbs that share their readings share one pattern, turned over once; limbs measured apart get two.
+    A trunk and a neck are one.
     """
+    part = TEMPLATES[design.template].part
+    if part in ("torso", "neck"):
+        return (("left", False),)
     if design.side != "both":
         return ((design.side, False),)
-    segment: SegmentName = TEMPLATES[design.template].segment
-    if measures.limb(segment, "left") == measures.limb(segment, "right"):
+    same_tape = part == "torso" or measures.limb(part, "left") == measures.limb(part, "right")
+    if same_tape and measures.scan(part, "left") == measures.scan(part, "right"):
         return (("left", True),)
     return (("left", False), ("right", False))
 
 
 def pattern_piece(
-    measures: Measurements, design: PieceDesign, name: str, build: str, size: float | None
+    measures: Measurements,
+    design: PieceDesign,
+    name: str,
+    build: str,
+    size: float | None,
+    scanned: Scanned = NO_SCANS,
 ) -> PiecePattern:
     """Measure to pattern. size: mesh in mm (EDIT_SIZE or CUT_SIZE). Raises CraftError in a maker's words."""
-    template = TEMPLATES[design.template]
-    panels, surfaces = [], {}
+    part = TEMPLATES[design.template].part
+    panels: list[DrawnPanel] = []
+    surfaces: dict[Side, ArmourSurface] = {}
+    findings: list[Finding] = []
     for side, twin in drawn_sides(measures, design):
-        tube = build_tube(measures, template.segment, side)
-        surface = armour_surface(tube, design)
-        flat = flatten_panel(surface, ink_limb_piece(surface, design), size)
-        verdict = judge_strain(flat.summary, design.foam_kind, tube.names)
-        shown = _shown(flat, side, design)
-        label = label_panel(build, name, design, side, flat.number, twin)
-        panels.append(DrawnPanel(side, twin, label, shown, verdict))
-        surfaces[side] = surface
-    notes = [
-        n for p in panels for n in pattern_notes(surfaces[p.side], design, p.flat, p.side if len(panels) > 1 else "")
-    ]
-    findings = [f for p in panels for f in _findings(surfaces[p.side], design, p)]
+        tube = build_tube(measures, part, side, scanned)
+        surface = surfaces[side] = armour_surface(tube, design)
+        if is_inked(design):
+            drawn, problems = _drawn_panels(surface, design, size)
+            findings += [_ink_finding(p) for p in problems]
+        else:
+            drawn = [(flatten_panel(surface, ink_limb_piece(surface, design), size), False)]
+        for flat, mirrored in drawn:
+            verdict = OVERLAPS if flat.overlaps else judge_strain(flat.summary, design.foam_kind, tube.names)
+            label = label_panel(build, name, design, side, flat.number, twin, mirrored)
+            copies = (2 if twin else 1) * (2 if mirrored else 1)
+            panels.append(DrawnPanel(side, twin or mirrored, copies, label, _shown(flat, side, design), verdict))
+        findings += guess_findings(measures, part, side)
+    if is_inked(design):
+        notes = [stand_off_note(surface, design)]
+    else:
+        apart = len(panels) > 1
+        notes = [n for p in panels for n in pattern_notes(surfaces[p.side], design, p.flat, p.side if apart else "")]
+    findings += [f for p in panels for f in _findings(surfaces[p.side], design, p)]
     return PiecePattern(name, design, tuple(panels), surfaces, tuple(notes), tuple(dict.fromkeys(findings)))
+
+
+def read_piece_ink(tube: TubeSurface, design: PieceDesign) -> InkReading:
+    """The panels a piece's strokes enclose on this body. Raises CraftError when there are none."""
+    reading = read_ink(tube, ink_sheet(tube, design))
+    if not reading.regions:
+        why = reading.problems[0].message if reading.problems else "Nothing is inked yet: draw an outline."
+        raise CraftError(f"No panel is enclosed yet. {why}", "design.ink")
+    return reading
+
+
+def _drawn_panels(
+    surface: ArmourSurface, design: PieceDesign, size: float | None
+) -> tuple[list[tuple[FlatPanel, bool]], tuple[InkProblem, ...]]:
+    """Flat panels with whether each has a mirror image on the same body, and what is wrong with the ink."""
+    reading = read_piece_ink(surface.tube, design)
+    flat = join_panels([flatten_panel(surface, region.ink, size) for region in reading.regions])
+    return list(zip(flat, (r.twin for r in reading.regions), strict=True)), reading.problems
+
+
+def _ink_finding(problem: InkProblem) -> Finding:
+    return Finding("look", problem.message, "ink", "Open the ink and follow the ring drawn round the place.")
 
 
 def _shown(flat: FlatPanel, side: Side, design: PieceDesign) -> FlatPanel:
@@ -118,7 +159,11 @@ def _findings(surface: ArmourSurface, design: PieceDesign, panel: DrawnPanel) ->
     for seam in panel.flat.seams:
         if seam.mismatch > max(1.5, 0.005 * seam.on_body):
             found.append(
-                Finding("look", f"The closing edges differ by {seam.mismatch:.1f} mm and will pucker.", "flatten")
+                Finding(
+                    "look",
+                    f"The sides of the {seam.name} seam differ by {seam.mismatch:.1f} mm and will pucker.",
+                    "flatten",
+                )
             )
     if min(surface.ease) <= 0.0 and design.ease > 0:
         found.append(

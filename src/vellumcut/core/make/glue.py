@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from vellumcut.core.body.measures import Decision
+from vellumcut.core.body.readings import Decision
 from vellumcut.core.errors import CraftError
 from vellumcut.core.notes import Note, Value
 

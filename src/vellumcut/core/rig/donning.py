@@ -4,11 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from vellumcut.core.body.guess import complete_limb
 from vellumcut.core.body.measures import Measurements
-from vellumcut.core.body.segments import SEGMENTS, Side
+from vellumcut.core.body.segments import SEGMENTS, Segment, Side
 from vellumcut.core.cast.armour import INNER, OUTER, ArmourSurface
+from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign, opening
-from vellumcut.core.ink.templates import TEMPLATES, edge_places
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.templates import edge_places, is_inked
 from vellumcut.core.notes import Note, Value
 
 SLIDE = 10.0
@@ -38,7 +41,10 @@ class _Gate:
 
 def widest_gate(measures: Measurements, design: PieceDesign, side: Side) -> tuple[_Gate | None, list[str]]:
     """The widest thing on the way to where the piece sits, and the names of measures still missing."""
-    segment = SEGMENTS[TEMPLATES[design.template].segment]
+    part = TEMPLATES[design.template].part
+    if part == "torso":
+        return None, []
+    segment = SEGMENTS[part]
     gates, missing = [], []
     for name in (*segment.gate_from, segment.name):
         reading, passed = measures.limb(name, side), SEGMENTS[name]
@@ -48,14 +54,16 @@ def widest_gate(measures: Measurements, design: PieceDesign, side: Side) -> tupl
             missing.append(passed.gate.name)
         if name != segment.name and reading is not None:
             gates += [_Gate(n, r.body_girth) for n, r in reading.stations.items()]
-    own = measures.limb(segment.name, side)
-    if own and segment.gate_from:
+    if measures.limb(segment.name, side) and segment.gate_from:
+        own = complete_limb(measures, segment.name, side).reading
         gates.append(_Gate(segment.stations[0].name, own.stations[segment.stations[0].name].body_girth))
     return max(gates, key=lambda g: g.girth, default=None), missing
 
 
 def check_donning(measures: Measurements, design: PieceDesign, surface: ArmourSurface, side: Side) -> Donning:
     """Compare the gate with the narrowest inside girth; an opening all along the back passes by springing open."""
+    if is_inked(design):
+        return _drawn(design, side)
     low, high = edge_places(surface.tube, design)
     z = np.linspace(low, high, 80)
     inside = surface.girth(surface.tube.along(z), INNER)
@@ -76,13 +84,33 @@ def check_donning(measures: Measurements, design: PieceDesign, surface: ArmourSu
     wide = z[inside >= need]
     from_low = inside[0] <= inside[-1]
     run = float((wide.min() - low) if from_low else (high - wide.max())) if len(wide) else float(high - low)
-    ends = SEGMENTS[TEMPLATES[design.template].segment].end_word
+    ends = segment_of(design).end_word
     words = (
         f"The {gate.word} ({gate.girth:.0f} mm) cannot pass: the narrowest inside is {narrow:.0f} mm. "
         f"It needs an opening that spreads by {short:.0f} mm and runs {run:.0f} mm from the {ends[0 if from_low else 1]} end. "
         "Choose an open back with a closure."
     )
     return Donning(side, False, words, short, run, notes)
+
+
+def segment_of(design: PieceDesign) -> Segment:
+    """The limb a plain shell sits on; only limbs have plain shells."""
+    part = TEMPLATES[design.template].part
+    if part == "torso":
+        raise CraftError("A plain shell sits on a limb", "design.template")
+    return SEGMENTS[part]
+
+
+def _drawn(design: PieceDesign, side: Side) -> Donning:
+    """A drawn piece opens where its lines say; how far it must spring there is for a fitting in paper to show."""
+    closure = design.choices.get(
+        "closure", next((c.usual for c in TEMPLATES[design.template].choices if c.name == "closure"), "")
+    )
+    where = f" at the {closure}" if closure else " where its outline is open"
+    words = (
+        f"Goes on{where}. Try it in paper with tape first: a drawn piece is not checked against the body's widest part."
+    )
+    return Donning(side, None, words, 0, 0, ())
 
 
 def _through_the_back(design: PieceDesign, surface: ArmourSurface, side: Side, low: float, high: float) -> Donning:

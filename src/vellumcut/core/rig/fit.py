@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from vellumcut.core.body.measures import Decision
+from vellumcut.core.body.readings import Decision
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.templates import segment_stations

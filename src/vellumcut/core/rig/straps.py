@@ -9,7 +9,7 @@ import numpy as np
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import MIDDLE, OUTER, ArmourSurface
 from vellumcut.core.ink.design import Closure, PieceDesign, opening
-from vellumcut.core.ink.templates import edge_places
+from vellumcut.core.ink.templates import edge_places, is_inked
 from vellumcut.core.notes import Note, Value
 
 STRAP_EVERY = 90.0
@@ -65,6 +65,9 @@ class _Span:
 
 def plan_rig(surface: ArmourSurface, design: PieceDesign, side: Side) -> RigPlan:
     """What holds one piece on, from the girth outside its foam."""
+    if is_inked(design):
+        words = "Straps are counted for plain shells. On a drawn piece anchor them near the edge that would lift, in line with the pull."
+        return RigPlan(side, (), (words, "Heat-seal webbing ends; sand the foam open before any glue."))
     low, high = edge_places(surface.tube, design)
     if design.back == "closed":
         words = "The glued seam closes it; nothing else is needed if the donning check passes."

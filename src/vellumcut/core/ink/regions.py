@@ -1,0 +1,349 @@
+"""From strokes to panels: what the ink encloses, in what order, and what is wrong with it and where."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import LineString, Point, Polygon
+from shapely.geometry.polygon import orient
+
+from vellumcut.core.body.tube import TubeSurface
+from vellumcut.core.ink.lines import InkLine, PanelInk
+from vellumcut.core.ink.sheet import CUTTING, InkSheet, Stroke, drawn_strokes, stroke_line
+
+Array = NDArray[np.float64]
+
+JOIN = 4.0
+"""A stroke's end this near another stroke meets it, mm: a marker's tip is as wide."""
+SLIVER = 5.0
+"""A panel narrower than this is no panel, mm."""
+LEAST_AREA = 200.0
+_TINY = 1e-6
+GRID = 1e-3
+"""Noding rounds to this, mm, so that an end laid on a line is on it."""
+WINDOW = -0.3717
+"""Of the three turns drawn the one that begins here is read, in turns: at no place where templates put a middle."""
+TROUBLE = Literal["gap", "crossing", "sliver", "outside", "ring"]
+
+
+@dataclass(frozen=True)
+class InkProblem:
+    """Something in the ink that does not work. at: (around, along)."""
+
+    kind: TROUBLE
+    message: str
+    at: tuple[float, float]
+    strokes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Region:
+    """One enclosed panel. number: in order along the segment. twin: its mirror image is there too, and only one is drawn.
+
+    ring: (n, 2) in (around, along), counter-clockwise. area: mm2 on the unrolled tube, near that on the body.
+    inside: a point within, in (around, along).
+    """
+
+    number: int
+    ink: PanelInk
+    ring: Array
+    area: float
+    inside: tuple[float, float]
+    twin: bool
+
+
+@dataclass(frozen=True, eq=False)
+class InkReading:
+    regions: tuple[Region, ...]
+    problems: tuple[InkProblem, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class _Line:
+    stroke: Stroke
+    key: str
+    flat: LineString
+
+
+@dataclass(frozen=True)
+class _Plane:
+    """The unrolled tube as a drawing plane in mm: x = around * turn, y = mm along."""
+
+    tube: TubeSurface
+    turn: float
+
+    def flat(self, uv: Array) -> Array:
+        return np.stack([uv[:, 0] * self.turn, self.tube.mm(uv[:, 1])], axis=1)
+
+    def uv(self, flat: Array) -> Array:
+        return np.stack([flat[:, 0] / self.turn, self.tube.along(flat[:, 1])], axis=1)
+
+    def place(self, point: Point) -> tuple[float, float]:
+        u, v = self.uv(np.array([[point.x, point.y]]))[0]
+        return float((u + 0.5) % 1.0 - 0.5), float(v)
+
+
+def read_ink(tube: TubeSurface, sheet: InkSheet) -> InkReading:
+    """Panels that the sheet's outlines and seams enclose on this tube, and every problem with its place.
+
+    Lines are noded and polygonised on the unrolled tube with one turn repeated to each side, so a panel may
+    lie across the back.
+    """
+    plane = _Plane(tube, float(np.mean(tube.station_girths)))
+    lines = _joined(_cutting_lines(plane, sheet), plane.turn)
+    wide = [_shifted(line, k * plane.turn) for k in (-1, 0, 1) for line in lines]
+    noded = shapely.union_all([x.flat for x in wide], grid_size=GRID)
+    faces, cuts, dangles, _ = shapely.polygonize_full([noded])
+    polygons = [p for p in faces.geoms if WINDOW < p.centroid.x / plane.turn <= WINDOW + 1]
+    problems = _gaps(plane, lines, dangles, cuts) + _crossings(plane, lines) + _outside(tube, plane, lines)
+    kept, slivers = _panels(plane, polygons, sheet)
+    problems += slivers
+    if lines and not kept and not problems:
+        at = plane.place(lines[0].flat.interpolate(0.5, normalized=True))
+        problems.append(
+            InkProblem(
+                "ring",
+                "These lines enclose no panel yet: draw on until they close, or add a seam that opens the ring.",
+                at,
+            )
+        )
+    return InkReading(tuple(_ordered(plane, kept, wide, noded, sheet)), tuple(problems))
+
+
+def _cutting_lines(plane: _Plane, sheet: InkSheet) -> list[_Line]:
+    out = []
+    for stroke, mirrored in drawn_strokes(sheet):
+        if stroke.kind in CUTTING:
+            flat = plane.flat(stroke_line(stroke))
+            if LineString(flat).length > _TINY:
+                out.append(_Line(stroke, stroke.key + ("'" if mirrored else ""), LineString(flat)))
+    return out
+
+
+def _shifted(line: _Line, by: float) -> _Line:
+    return _Line(line.stroke, line.key, shapely.transform(line.flat, lambda p: p + [by, 0.0]))
+
+
+def _joined(lines: list[_Line], turn: float) -> list[_Line]:
+    """Pull every end that nearly meets another line on to it, so that a hand-drawn corner closes."""
+    out = []
+    for line in lines:
+        p = shapely.get_coordinates(line.flat)
+        if not line.stroke.closed:
+            for end in (0, -1):
+                p[end] = _nearest_on(p[end], line, lines, turn)
+        out.append(_Line(line.stroke, line.key, LineString(p)))
+    return out
+
+
+def _nearest_on(point: Array, own: _Line, lines: list[_Line], turn: float) -> Array:
+    best, nearest = point, JOIN
+    for other in lines:
+        if other is own:
+            continue
+        for k in (-1, 0, 1):
+            shift = np.array([k * turn, 0.0])
+            here = Point(point + shift)
+            corners = shapely.get_coordinates(other.flat)[[0, -1]]
+            away = np.linalg.norm(corners - point - shift, axis=1)
+            if away.min() < min(JOIN, nearest + 1e-9):
+                best, nearest = corners[away.argmin()] - shift, float(away.min()) * 0.5
+                continue
+            distance = other.flat.distance(here)
+            if _TINY < distance < nearest:
+                on = other.flat.interpolate(other.flat.project(here))
+                best, nearest = np.array([on.x, on.y]) - shift, distance
+    return best
+
+
+def _gaps(plane: _Plane, lines: list[_Line], dangles: shapely.Geometry, cuts: shapely.Geometry) -> list[InkProblem]:
+    """Ends that meet nothing, with how far they are from the nearest line."""
+    ends = []
+    loose = shapely.union_all([dangles, cuts])
+    for line in lines:
+        if line.stroke.closed:
+            continue
+        p = shapely.get_coordinates(line.flat)
+        for end, inner in ((p[0], p[1]), (p[-1], p[-2])):
+            if loose.distance(Point((end + inner) / 2)) > 1e-3:
+                continue
+            others = [_shifted(x, k * plane.turn).flat for x in lines if x is not line for k in (-1, 0, 1)]
+            away = min((o.distance(Point(end)) for o in others), default=np.inf)
+            if away < _TINY:
+                continue
+            word = line.stroke.name or line.stroke.kind
+            far = f"it ends {away:.0f} mm from the next line" if away < 400 else "nothing is near its end"
+            ends.append(
+                InkProblem("gap", f"{word.capitalize()} does not close: {far}.", plane.place(Point(end)), (line.key,))
+            )
+    return ends
+
+
+def _crossings(plane: _Plane, lines: list[_Line]) -> list[InkProblem]:
+    """Two cutting lines that run across each other with no join: one of them should end there or be split."""
+    found = []
+    for i, a in enumerate(lines):
+        for b in lines[i + 1 :]:
+            for k in (-1, 0, 1):
+                other = _shifted(b, k * plane.turn).flat
+                if not a.flat.crosses(other):
+                    continue
+                for point in getattr(a.flat.intersection(other), "geoms", [a.flat.intersection(other)]):
+                    if (
+                        isinstance(point, Point)
+                        and _is_inner(a, point)
+                        and _is_inner(_shifted(b, k * plane.turn), point)
+                    ):
+                        words = f"{_word(a)} and {_word(b)} cross without a join: split one of them here."
+                        found.append(
+                            InkProblem("crossing", words[0].upper() + words[1:], plane.place(point), (a.key, b.key))
+                        )
+    return found
+
+
+def _word(line: _Line) -> str:
+    return line.stroke.name or line.stroke.kind
+
+
+def _is_inner(line: _Line, point: Point) -> bool:
+    p = shapely.get_coordinates(line.flat)
+    return line.stroke.closed or bool(np.linalg.norm(p[[0, -1]] - [point.x, point.y], axis=1).min() > JOIN)
+
+
+def _outside(tube: TubeSurface, plane: _Plane, lines: list[_Line]) -> list[InkProblem]:
+    low, high = tube.reach
+    out = []
+    for line in lines:
+        y = shapely.get_coordinates(line.flat)[:, 1]
+        past = max(low - y.min(), y.max() - high)
+        if past > 1.0:
+            at = shapely.get_coordinates(line.flat)[int(y.argmin() if low - y.min() > y.max() - high else y.argmax())]
+            words = (
+                f"{_word(line).capitalize()} runs {past:.0f} mm past the end of the cast: wrap further, or bring it in."
+            )
+            out.append(InkProblem("outside", words, plane.place(Point(at)), (line.key,)))
+    return out
+
+
+def _panels(plane: _Plane, polygons: list[Polygon], sheet: InkSheet) -> tuple[list[Polygon], list[InkProblem]]:
+    kept, problems = [], []
+    windows = [Point(p) for p in plane.flat(np.array(sheet.left_out).reshape(-1, 2))]
+    if sheet.symmetric:
+        windows += [Point(-p.x, p.y) for p in windows]
+    for polygon in polygons:
+        if any(
+            shapely.transform(polygon, lambda p, k=k: p + [k * plane.turn, 0]).contains(w)
+            for w in windows
+            for k in (-1, 0, 1)
+        ):
+            continue
+        if polygon.area < LEAST_AREA or polygon.buffer(-SLIVER / 2).is_empty:
+            words = f"A sliver under {SLIVER:.0f} mm wide lies between two lines here: move one of them."
+            problems.append(InkProblem("sliver", words, plane.place(polygon.representative_point())))
+            continue
+        kept.append(polygon)
+    return kept, problems
+
+
+def _ordered(
+    plane: _Plane, polygons: list[Polygon], lines: list[_Line], noded: shapely.Geometry, sheet: InkSheet
+) -> list[Region]:
+    """Panels numbered along the segment from its low end; of mirror pairs the one on the wearer's left is kept."""
+    degree = _degrees(noded)
+    tree = shapely.STRtree([x.flat for x in lines])
+    rows = []
+    for polygon in polygons:
+        twin = sheet.symmetric and _has_twin(polygon, polygons, plane.turn)
+        if twin and not _on_left(polygon, plane.turn):
+            continue
+        rows.append((polygon.centroid.y, abs(polygon.centroid.x), polygon, twin))
+    rows.sort(key=lambda row: (round(row[0] / 10), row[1]))
+    out = []
+    for number, (_, _, polygon, twin) in enumerate(rows, start=1):
+        edges = _edges(plane, polygon, lines, tree, degree)
+        inside = polygon.representative_point()
+        ink = PanelInk(number, tuple(edges), _upright_line(plane, polygon), drawn=True)
+        ring = plane.uv(shapely.get_coordinates(orient(polygon).exterior))[:-1]
+        u, v = plane.uv(np.array([[inside.x, inside.y]]))[0]
+        out.append(Region(number, ink, ring, float(polygon.area), (float(u), float(v)), twin))
+    return out
+
+
+def _on_left(polygon: Polygon, turn: float) -> bool:
+    return 0 < float(polygon.centroid.x / turn) % 1.0 < 0.5
+
+
+def _has_twin(polygon: Polygon, all_polygons: list[Polygon], turn: float) -> bool:
+    """Whether another panel is this one's mirror image; a panel across the middle is its own and has none."""
+    image = shapely.transform(polygon, lambda p: p * [-1.0, 1.0])
+    for k in (-1, 0, 1):
+        moved = shapely.transform(image, lambda p, k=k: p + [k * turn, 0.0])
+        if moved.intersection(polygon).area > 0.5 * polygon.area:
+            return False
+    return True
+
+
+def _degrees(noded: shapely.Geometry) -> dict[tuple[float, float], int]:
+    """How many line pieces meet at each corner."""
+    out: dict[tuple[float, float], int] = {}
+    for piece in shapely.get_parts(noded):
+        p = shapely.get_coordinates(piece)
+        for k, q in enumerate(p):
+            key = _rounded(q)
+            out[key] = out.get(key, 0) + (1 if k in (0, len(p) - 1) else 2)
+    return out
+
+
+def _rounded(p: Array) -> tuple[float, float]:
+    return round(float(p[0]), 2), round(float(p[1]), 2)
+
+
+def _edges(
+    plane: _Plane, polygon: Polygon, lines: list[_Line], tree: shapely.STRtree, degree: dict[tuple[float, float], int]
+) -> list[InkLine]:
+    """The panel's outline cut where it changes from one stroke to the next, or where a third line meets it."""
+    p = shapely.get_coordinates(orient(polygon).exterior)[:-1]
+    middles = (p + np.roll(p, -1, axis=0)) / 2
+    near = tree.query_nearest(shapely.points(middles), all_matches=False)[1]
+    n = len(p)
+    breaks = [
+        k for k in range(n)
+        if lines[near[k - 1]].key != lines[near[k]].key or degree.get(_rounded(p[k]), 2) > 2 or _is_stroke_corner(lines[near[k]], p[k])
+    ] or [0]  # fmt: skip
+    out: list[InkLine] = []
+    counts: dict[str, int] = {}
+    for start, end in zip(breaks, [*breaks[1:], breaks[0] + n], strict=True):
+        line = lines[near[start]]
+        flat = p[np.arange(start, end + 1) % n]
+        name = _word(line) + (" (mirrored)" if line.key.endswith("'") else "")
+        counts[name] = counts.get(name, 0) + 1
+        kind = "seam" if line.stroke.kind == "seam" else "outline"
+        middle = flat[len(flat) // 2]
+        arc = (
+            f"{line.key}@{middle[0] % plane.turn:.1f},{middle[1]:.1f}"
+            if len(flat) > 2
+            else f"{line.key}@{(flat.mean(axis=0)[0]) % plane.turn:.1f},{flat.mean(axis=0)[1]:.1f}"
+        )
+        out.append(InkLine(kind, name if counts[name] == 1 else f"{name} {counts[name]}", plane.uv(flat), arc))  # type: ignore[arg-type]
+    return out
+
+
+def _is_stroke_corner(line: _Line, point: Array) -> bool:
+    """A control point of a straight stroke is a real corner; along a smooth one nothing is."""
+    if line.stroke.curve != "straight" or line.stroke.closed:
+        return False
+    p = shapely.get_coordinates(line.flat)[::1]
+    return bool(np.linalg.norm(p[::12] - point, axis=1).min() < 1e-3)
+
+
+def _upright_line(plane: _Plane, polygon: Polygon) -> InkLine:
+    """A line up the segment through the panel's widest place, to stand the flat panel upright by."""
+    low, high = polygon.bounds[1], polygon.bounds[3]
+    x = 0.0 if polygon.contains(Point(0.0, (low + high) / 2)) else polygon.representative_point().x
+    cut = polygon.intersection(LineString([(x, low - 1), (x, high + 1)]))
+    longest = max(getattr(cut, "geoms", [cut]), key=lambda g: g.length)
+    ends = shapely.get_coordinates(longest)
+    y = np.linspace(ends[:, 1].min(), ends[:, 1].max(), 40)
+    return InkLine("centre line", "up", plane.uv(np.stack([np.full(40, x), y], axis=1)))
