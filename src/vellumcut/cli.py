@@ -130,7 +130,7 @@ def check(file: FileArgument) -> None:
         stopped = False
         for piece in build.pieces:
             try:
-                found = pattern_of(work_from_file(build, piece.title)).findings
+                found = pattern_of(work_from_file(build, piece.title, file.parent)).findings
             except CraftError as error:
                 stopped = True
                 print(f"stop: {piece.title}: {error.message}")
@@ -155,7 +155,7 @@ def pattern(
         wanted = _formats(format)
         build = read_build_file(file)
         for name in _piece_names(build, piece):
-            for path in _write(cutting_pattern(work_from_file(build, name)), out, wanted, paper.value):
+            for path in _write(cutting_pattern(work_from_file(build, name, file.parent)), out, wanted, paper.value):
                 print(path)
 
 

@@ -14,7 +14,7 @@ from tests.bodies import WEARER, bare, limb, measures
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE
 from vellumcut.core.ink.design import EndDesign
-from vellumcut.core.ink.templates import starter_design
+from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.layout.pages import MARGIN, PAPERS, check_scale, plan_pages
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.formats.pdf import write_pdf

@@ -4,6 +4,7 @@ from fastapi import APIRouter, Body
 from fastapi.responses import JSONResponse, Response
 
 from vellumcut.api import schemas as s
+from vellumcut.api.body_schemas import CostumeIn
 from vellumcut.api.deps import Csv, Id, StoreDep
 from vellumcut.api.views import build_view, piece_view
 from vellumcut.core.body.measures import check_possible
@@ -52,6 +53,13 @@ def remove_build(store: StoreDep, build: Id) -> None:
 @router.post("/builds/{build}/pieces", status_code=201)
 def add_piece(store: StoreDep, build: Id, body: s.PieceIn) -> s.PieceOut:
     return piece_view(store, builds.add_piece(store, build, body.name, body.design))
+
+
+@router.post("/builds/{build}/costume", status_code=201)
+def add_costume(store: StoreDep, build: Id, body: CostumeIn) -> s.BuildOut:
+    """Lay a whole costume's pieces on the figure in one go; with no templates named, the usual ones."""
+    builds.add_costume(store, build, body.templates or builds.STARTER)
+    return _one(store, build)
 
 
 @router.patch("/pieces/{piece}")

@@ -6,6 +6,9 @@ from urllib.parse import urlsplit
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 LARGEST_BODY = 5_000_000
+LARGEST_UPLOAD = 250_000_000
+UPLOADS = ("/scans", "/picture")
+"""Ends of the addresses that take whole files."""
 LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 HEADERS = (
     (
@@ -33,16 +36,21 @@ class Guard:
             await self.app(scope, receive, send)
             return
         headers = {k.decode("latin-1"): v.decode("latin-1") for k, v in scope["headers"]}
-        if refusal := _refuse(scope["method"], headers):
+        limit = LARGEST_UPLOAD if scope["path"].endswith(UPLOADS) else LARGEST_BODY
+        if refusal := _refuse(scope["method"], headers, limit):
             await _answer(send, *refusal)
             return
         try:
-            await self.app(scope, _bounded(receive), _with_headers(send))
+            await self.app(scope, _bounded(receive, limit), _with_headers(send))
         except _TooLarge:
-            await _answer(send, 413, f"The request is larger than {LARGEST_BODY // 1_000_000} MB")
+            await _answer(send, 413, _too_large(limit))
 
 
-def _refuse(method: str, headers: dict[str, str]) -> tuple[int, str] | None:
+def _too_large(limit: int) -> str:
+    return f"The request is larger than {limit // 1_000_000} MB"
+
+
+def _refuse(method: str, headers: dict[str, str], limit: int) -> tuple[int, str] | None:
     host = headers.get("host", "")
     if host.rsplit(":", 1)[0] not in LOCAL_HOSTS:
         return 403, "Vellumcut answers only on this machine, under 127.0.0.1 or localhost"
@@ -50,19 +58,19 @@ def _refuse(method: str, headers: dict[str, str]) -> tuple[int, str] | None:
     if origin and method not in ("GET", "HEAD") and urlsplit(origin).netloc != host:
         return 403, "Another page may not change things here"
     length = headers.get("content-length", "0")
-    if not length.isdigit() or int(length) > LARGEST_BODY:
-        return 413, f"The request is larger than {LARGEST_BODY // 1_000_000} MB"
+    if not length.isdigit() or int(length) > limit:
+        return 413, _too_large(limit)
     return None
 
 
-def _bounded(receive: Receive) -> Receive:
+def _bounded(receive: Receive, limit: int) -> Receive:
     taken = 0
 
     async def read() -> Message:
         nonlocal taken
         message = await receive()
         taken += len(message.get("body", b""))
-        if taken > LARGEST_BODY:
+        if taken > limit:
             raise _TooLarge
         return message
 

@@ -1,14 +1,13 @@
 """Patterns: the flat panels, the cast, pages to print and files to take away."""
 
-import re
 from typing import Annotated, Literal
-from urllib.parse import quote
 
 from fastapi import APIRouter, Query
 from fastapi.responses import JSONResponse, Response
 
 from vellumcut.api import schemas as s
 from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.files import download
 from vellumcut.api.views import cast_view, overlay_view, pattern_view, points
 from vellumcut.core.cast.wrap import WrapTube
 from vellumcut.core.layout.pages import TEST_SQUARE, PaperName, check_scale, plan_pages
@@ -45,11 +44,7 @@ def pattern(store: StoreDep, piece: Id) -> s.PatternOut:
 @router.get("/pieces/{piece}/cast")
 def cast(store: StoreDep, piece: Id) -> list[s.CastOut]:
     work = builds.work_on(store, piece)
-    made = patterns.pattern_of(work)
-    views = [cast_view(surface, work.design, side) for side, surface in made.surfaces.items()]
-    if any(p.twin for p in made.panels):
-        views.append(cast_view(made.surfaces["left"], work.design, "right"))
-    return views
+    return [cast_view(*shown) for shown in patterns.casts_of(work)]
 
 
 @router.get("/pieces/{piece}/wrap")
@@ -79,22 +74,16 @@ def pages(store: StoreDep, piece: Id, paper: PaperName = "A4", unit: Unit = "mm"
     return s.PagesOut(pages=sum(len(p.tiles) for p in plans) + 1, plans=plans, square=TEST_SQUARE[unit])
 
 
-def _download(content: str | bytes, name: str, ending: str, media: str) -> Response:
-    plain = re.sub(r"[^A-Za-z0-9 _-]", "_", name)[:80] or "pattern"
-    disposition = f"attachment; filename=\"{plain}.{ending}\"; filename*=UTF-8''{quote(name[:80])}.{ending}"
-    return Response(content, media_type=media, headers={"content-disposition": disposition})
-
-
 @router.get("/pieces/{piece}/pattern.pdf", response_class=Response)
 def pattern_pdf(store: StoreDep, piece: Id, paper: PaperName = "A4", unit: Unit = "mm", scale: Scale = 1.0) -> Response:
     made = patterns.cutting_pattern(builds.work_on(store, piece))
-    return _download(write_pdf(made, paper, unit, scale), made.name, "pdf", "application/pdf")
+    return download(write_pdf(made, paper, unit, scale), made.name, "pdf", "application/pdf")
 
 
 @router.get("/pieces/{piece}/pattern.svg", response_class=Response)
 def pattern_svg(store: StoreDep, piece: Id) -> Response:
     made = patterns.cutting_pattern(builds.work_on(store, piece))
-    return _download(write_svg(made), made.name, "svg", "image/svg+xml")
+    return download(write_svg(made), made.name, "svg", "image/svg+xml")
 
 
 @router.get("/pieces/{piece}/pattern.json", response_class=JSONResponse)

@@ -377,16 +377,47 @@ class SegmentOut(Out):
     gate_how: str
 
 
+class SizeOut(Out):
+    name: str
+    usual: float
+    least: float
+    most: float
+    how: str
+    count: bool
+
+
+class ChoiceOut(Out):
+    name: str
+    options: list[str]
+    how: str
+
+
 class TemplateOut(Out):
+    """drawn: it is laid as strokes and sized by ``sizes`` and ``choices``; else a plain shell with ends and opening."""
+
     name: str
     word: str
     segment: str
+    drawn: bool
+    sizes: list[SizeOut]
+    choices: list[ChoiceOut]
+    design: PieceDesign
+
+
+class MeasureOut(Out):
+    name: str
+    how: str
+    ordinary: list[float]
+    usual: float
 
 
 class CatalogueOut(Out):
     """The tables of the craft that forms are made from."""
 
     segments: list[SegmentOut]
+    torso_girths: list[MeasureOut]
+    torso_lengths: list[MeasureOut]
+    stroke_kinds: dict[str, str]
     templates: list[TemplateOut]
     sheets: list[SheetOut]
     foam_kinds: dict[str, str]

@@ -5,20 +5,26 @@ from typing import Any
 import numpy as np
 
 from vellumcut.api import schemas as s
-from vellumcut.core.body.measures import stations_of
-from vellumcut.core.cast.armour import MIDDLE, ArmourSurface
+from vellumcut.api.body_schemas import CompletedOut, GuessedLimb, GuessedStation, GuessedTorso
+from vellumcut.core.body.guess import complete_limb
+from vellumcut.core.body.measures import Measurements, stations_of
+from vellumcut.core.body.segments import SEGMENTS
+from vellumcut.core.body.torso import complete_torso
+from vellumcut.core.cast.armour import OUTER, ArmourSurface
+from vellumcut.core.cast.picture import grid_triangles, picture_tube
+from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.mesh import panel_shape
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.foam.sheets import ALLOWANCES
 from vellumcut.core.ink.design import PieceDesign, opening
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.templates import edge_places, ink_limb_piece
-from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.ink.templates import ink_limb_piece, ink_sheet, is_inked
+from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern, read_piece_ink
 from vellumcut.service import bench, builds, patterns
+from vellumcut.service.ink import panels_shape
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, Piece, Wearer
-
-RING, LEVELS = 60, 40
 
 
 def points(array: np.ndarray, digits: int = 2) -> Any:
@@ -104,52 +110,35 @@ def panel_view(panel: DrawnPanel) -> s.PanelOut:
 def cast_view(surface: ArmourSurface, design: PieceDesign, side: str) -> s.CastOut:
     """The tube as a triangle mesh with its tape direction, rings at the stations, and the foam over it."""
     tube = surface.tube
-    mirror = np.array([-1.0 if side == "right" else 1.0, 1.0, 1.0])
-    ends = (tube.at[0] - 35.0, tube.at[-1] + 35.0)
-    levels = np.linspace(*ends, LEVELS)
-    around = np.linspace(0, 1, RING + 1)
-    u, z = (g.ravel() for g in np.meshgrid(around, levels))
-    body = tube.uv_to_xyz(np.stack([u, tube.along(z)], axis=1)) * mirror
-    arc = u * np.repeat(tube.girth(tube.along(levels)), RING + 1)
-    rings = []
-    for k, name in enumerate(tube.names):
-        ring = tube.uv_to_xyz(np.stack([around, np.full(RING + 1, float(k))], axis=1)) * mirror
-        rings.append(s.RingOut(name=name, girth=tube.station_girths[k], at=tube.at[k], points=points(ring)))
+    flip = side == "right"
+    mirror = np.array([-1.0 if flip else 1.0, 1.0, 1.0])
+    picture = picture_tube(tube, 41, 65)
+    arc = picture.around[None, :] * picture.girths[:, None]
+    faces = grid_triangles(picture)
+    ring = np.linspace(0, 1, 61)
+    rings = [
+        s.RingOut(name=name, girth=girth, at=at, points=points(tube.frame(ring, np.full(61, float(k)))[0] * mirror))
+        for k, (name, at, girth) in enumerate(zip(tube.names, tube.at, tube.station_girths, strict=True))
+    ]
     foam, foam_faces = _foam_mesh(surface, design)
     return s.CastOut(
         side=side,
-        positions=body.ravel().round(2).tolist(),
-        tape=np.stack([arc, z], axis=1).ravel().round(2).tolist(),
-        triangles=_grid_triangles(LEVELS, RING + 1, side == "right"),
+        positions=points((picture.points * mirror).ravel()),
+        tape=points(np.stack([arc, np.broadcast_to(picture.levels[:, None], arc.shape)], axis=-1).ravel()),
+        triangles=(faces[:, ::-1] if flip else faces).ravel().tolist(),
         rings=rings,
-        foam_positions=(foam * mirror).ravel().round(2).tolist(),
-        foam_triangles=foam_faces if side != "right" else np.reshape(foam_faces, (-1, 3))[:, ::-1].ravel().tolist(),
+        foam_positions=points((foam * mirror).ravel()),
+        foam_triangles=(foam_faces[:, ::-1] if flip else foam_faces).ravel().tolist(),
         length=tube.length,
     )
 
 
-def _foam_mesh(surface: ArmourSurface, design: PieceDesign) -> tuple[np.ndarray, list[int]]:
-    """The sheet's middle layer as a grid between its inked ends and closing edges."""
-    tube = surface.tube
-    ink = {line.name: line.uv for line in ink_limb_piece(surface, design).outline}
-    low, high = edge_places(tube, design)
-    left_line, right_line = ink["closing edge B"], ink["closing edge A"][::-1]
-    rows = []
-    for share in np.linspace(0, 1, LEVELS):
-        z = low + (high - low) * share
-        left, right = (np.interp(z, tube.mm(line[:, 1]), line[:, 0]) for line in (left_line, right_line))
-        around = np.concatenate([np.linspace(right, 0, RING // 2 + 1), np.linspace(0, left, RING // 2 + 1)[1:]])
-        tip = 1 - np.abs(around) / np.where(around >= 0, left, -right)
-        mm = low - design.lower.reach * tip + share * (high - low + (design.lower.reach + design.upper.reach) * tip)
-        rows.append(surface.points(np.stack([around, tube.along(mm)], axis=1), MIDDLE))
-    return np.vstack(rows), _grid_triangles(LEVELS, RING + 1, False)
-
-
-def _grid_triangles(rows: int, columns: int, flip: bool) -> list[int]:
-    r, c = (g.ravel() for g in np.meshgrid(np.arange(rows - 1), np.arange(columns - 1), indexing="ij"))
-    a, b, d, e = r * columns + c, r * columns + c + 1, (r + 1) * columns + c, (r + 1) * columns + c + 1
-    faces = np.vstack([np.stack([a, b, e], axis=1), np.stack([a, e, d], axis=1)])
-    return (faces[:, ::-1] if flip else faces).ravel().tolist()
+def _foam_mesh(surface: ArmourSurface, design: PieceDesign) -> tuple[np.ndarray, np.ndarray]:
+    """The sheet's outer face over every panel."""
+    if is_inked(design):
+        reading = read_piece_ink(surface.tube, design)
+        return panels_shape(surface, reading, ink_sheet(surface.tube, design).symmetric)
+    return panel_shape(surface, ink_limb_piece(surface, design), OUTER)
 
 
 def overlay_view(number: int, name: str, old: PiecePattern, new: PiecePattern) -> s.OverlayOut:
@@ -158,3 +147,30 @@ def overlay_view(number: int, name: str, old: PiecePattern, new: PiecePattern) -
     return s.OverlayOut(
         number=number, name=name, old=points(a.outline + move), new=points(new.panels[0].flat.outline), apart=apart
     )
+
+
+def complete_view(readings: Measurements) -> CompletedOut:
+    """Every measure of a set with its guesses. What cannot be guessed yet is left out."""
+    limbs = []
+    for segment in SEGMENTS:
+        for side in (
+            ("left", "right") if any(x.segment == segment and x.side != "both" for x in readings.limbs) else ("both",)
+        ):
+            try:
+                full = complete_limb(readings, segment, "left" if side == "both" else side)
+            except CraftError:
+                continue
+            stations = [
+                GuessedStation(name=n, girth=r.body_girth, at=r.at, guessed=n in full.guessed)
+                for n, r in full.reading.stations.items()
+            ]
+            limbs.append(GuessedLimb(segment=segment, side=side, stations=stations, borrowed=full.borrowed))
+    torso, trouble = None, ""
+    if readings.torso is not None and readings.torso.girths:
+        sizes = complete_torso(readings.torso)
+        torso = GuessedTorso(girths=sizes.girths, lengths=sizes.lengths, guessed=list(sizes.guessed))
+        try:
+            build_tube(readings.model_copy(update={"scans": ()}), "torso", "left")
+        except CraftError as error:
+            trouble = error.message
+    return CompletedOut(limbs=limbs, torso=torso, trouble=trouble)

@@ -3,9 +3,12 @@
 from fastapi import APIRouter
 
 from vellumcut.api import schemas as s
+from vellumcut.api.body_schemas import CompletedOut, CsvIn
 from vellumcut.api.deps import Csv, Id, StoreDep
+from vellumcut.api.views import complete_view
 from vellumcut.core.body.measures import Measurements
 from vellumcut.formats.csv_table import write_csv
+from vellumcut.formats.measures_csv import HEAD, measure_rows, read_measures
 from vellumcut.service import wearers
 
 router = APIRouter(tags=["wearers"])
@@ -59,22 +62,16 @@ def history(store: StoreDep, wearer: Id) -> s.HistoryOut:
 
 @router.get("/wearers/{wearer}/measurements.csv", response_class=Csv)
 def measurements_csv(store: StoreDep, wearer: Id) -> Csv:
-    rows = [
-        (kept.readings.taken_on, limb.segment, limb.side, name, r.at, r.girth, r.tool, r.strip, r.body_girth, r.ratio)
-        for kept in wearers.list_sets(store, wearer)
-        for limb in kept.readings.limbs
-        for name, r in limb.stations.items()
-    ]
-    head = (
-        "taken on",
-        "limb",
-        "side",
-        "station",
-        "at mm",
-        "read mm",
-        "tool",
-        "strip mm",
-        "body girth mm",
-        "depth / width",
-    )
-    return Csv(write_csv(head, rows))
+    return Csv(write_csv(HEAD, measure_rows([kept.readings for kept in wearers.list_sets(store, wearer)])))
+
+
+@router.post("/wearers/{wearer}/measurements/from-csv", status_code=201)
+def measurements_from_csv(store: StoreDep, wearer: Id, body: CsvIn) -> list[s.SetOut]:
+    """Bring in sets from a table as ``measurements.csv`` writes it; all of them or none."""
+    return [s.SetOut.model_validate(k) for k in wearers.add_sets(store, wearer, read_measures(body.text))]
+
+
+@router.post("/measurements/completed")
+def completed(body: Measurements) -> CompletedOut:
+    """A set with what proportion fills in, each guess marked; nothing is kept."""
+    return complete_view(body)

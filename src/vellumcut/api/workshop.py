@@ -6,9 +6,11 @@ from vellumcut import __version__
 from vellumcut.api import schemas as s
 from vellumcut.api.deps import StoreDep
 from vellumcut.core.body.segments import SEGMENTS
+from vellumcut.core.body.torso import TORSO_GIRTHS, TORSO_LENGTHS
 from vellumcut.core.foam.sheets import CATALOGUE, KIND_WORDS
 from vellumcut.core.ink.design import USUAL_GAP
-from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.sheet import STROKE_KINDS
 from vellumcut.core.layout.pages import PAPERS
 from vellumcut.service import settings
 from vellumcut.service.settings import Settings
@@ -30,7 +32,21 @@ def catalogue() -> s.CatalogueOut:
     ]
     return s.CatalogueOut(
         segments=segments,
-        templates=[s.TemplateOut.model_validate(t) for t in TEMPLATES.values()],
+        templates=[
+            s.TemplateOut(
+                name=t.name,
+                word=t.word,
+                segment=t.part,
+                drawn=t.lay is not None,
+                sizes=[s.SizeOut.model_validate(x) for x in t.sizes],
+                choices=[s.ChoiceOut.model_validate(x) for x in t.choices],
+                design=starter_design(t.name),
+            )
+            for t in TEMPLATES.values()
+        ],
+        torso_girths=[s.MeasureOut.model_validate(m) for m in TORSO_GIRTHS.values()],
+        torso_lengths=[s.MeasureOut.model_validate(m) for m in TORSO_LENGTHS.values()],
+        stroke_kinds={str(k): v for k, v in STROKE_KINDS.items()},
         sheets=[s.SheetOut(thickness=x.thickness, inch=x.inch, kinds=list(x.kinds), use=x.use) for x in CATALOGUE],
         foam_kinds=KIND_WORDS,
         usual_gap={str(kind): gap for kind, gap in USUAL_GAP.items()},

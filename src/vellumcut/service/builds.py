@@ -1,7 +1,7 @@
 """Builds and their pieces."""
 
 import time
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
@@ -10,11 +10,12 @@ from sqlalchemy.orm import Session
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.cast.stations import Scanned
-from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.design import PieceDesign, TemplateName
+from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
 from vellumcut.service.errors import NotFound
 from vellumcut.service.rows import design_of, fetch
+from vellumcut.service.scans import scanned_tubes, scans_folder
 from vellumcut.service.wearers import newest_readings
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, MeasurementSet, Piece, PieceVersion, Wearer
@@ -78,6 +79,26 @@ def add_piece(store: Store, build: int, name: str, design: PieceDesign) -> Piece
     return piece
 
 
+STARTER: tuple[TemplateName, ...] = (
+    "breastplate", "backplate", "gorget", "pauldron", "segmented rerebrace", "bracer", "faulds", "cuisse", "poleyn",
+    "ridged greave", "sabaton cap",
+)  # fmt: skip
+"""A whole costume, in the order in which pieces lie over each other from the trunk out."""
+
+
+def add_costume(store: Store, build: int, templates: tuple[TemplateName, ...] = STARTER) -> None:
+    """Lay several pieces on the figure in one go; one undo takes them away again."""
+    with store.write(f"Lay {len(templates)} pieces") as session:
+        fetch(session, Build, build)
+        present = _pieces(session, build)
+        last = max((p.position for p in present), default=-1)
+        names = {p.name for p in present}
+        wanted = [t for t in templates if TEMPLATES[t].word not in names]
+        for k, template in enumerate(wanted, start=1):
+            design = starter_design(template).model_dump(mode="json")
+            session.add(Piece(build_id=build, name=TEMPLATES[template].word, position=last + k, design=design))
+
+
 def change_piece(store: Store, number: int, name: str | None, design: PieceDesign | None) -> Piece:
     with store.write("Change the piece") as session:
         piece = fetch(session, Piece, number)
@@ -96,7 +117,8 @@ def remove_piece(store: Store, number: int) -> None:
 def work_on(store: Store, piece: int) -> Work:
     """What the piece's pattern is made from now: its design and its wearer's newest readings."""
     with store.read() as session:
-        return work_in(session, piece)
+        work = work_in(session, piece)
+    return replace(work, scanned=scanned_tubes(scans_folder(store), work.readings))
 
 
 def work_in(session: Session, piece: int) -> Work:
@@ -145,7 +167,7 @@ def work_at_version(store: Store, piece: int, number: int) -> Work:
         if kept is None:
             raise NotFound(f"{now.name} has no version {number}")
         design, readings = PieceDesign.model_validate(kept.design), Measurements.model_validate(kept.readings)
-        return Work(piece, build.id, now.name, build.name, design, readings)
+    return Work(piece, build.id, now.name, build.name, design, readings, scanned_tubes(scans_folder(store), readings))
 
 
 def export_build(store: Store, number: int) -> BuildFile:

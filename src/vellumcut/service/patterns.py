@@ -3,14 +3,18 @@
 import threading
 from collections import OrderedDict
 from collections.abc import Collection
+from pathlib import Path
 
 import numpy as np
 import shapely
 
+from vellumcut.core.body.segments import Side
+from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import WrapTube, plan_wrap
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
+from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_piece, is_inked
 from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece, read_piece_ink
@@ -21,6 +25,7 @@ from vellumcut.core.rig.donning import Donning, check_donning
 from vellumcut.core.rig.straps import RigPlan, plan_rig
 from vellumcut.formats.build_json import BuildFile
 from vellumcut.service.builds import Work
+from vellumcut.service.scans import scanned_tubes
 
 _KEPT = 24
 _KEPT_TROUBLE = 256
@@ -102,6 +107,18 @@ def tightest_radius(pattern: PiecePattern) -> float:
     return min(radii)
 
 
+def casts_of(work: Work) -> list[tuple[ArmourSurface, PieceDesign, Side]]:
+    """The armour surface over each side's cast. Raises CraftError."""
+    part = TEMPLATES[work.design.template].part
+    out: list[tuple[ArmourSurface, PieceDesign, Side]] = []
+    for side, twin in drawn_sides(work.readings, work.design):
+        surface = armour_surface(build_tube(work.readings, part, side, work.scanned), work.design)
+        out.append((surface, work.design, side))
+        if twin:
+            out.append((surface, work.design, "right"))
+    return out
+
+
 def wrap_of(work: Work) -> list[WrapTube]:
     part = TEMPLATES[work.design.template].part
     out = []
@@ -122,7 +139,8 @@ def overlay_difference(old: PiecePattern, new: PiecePattern) -> tuple[np.ndarray
     return move, float(shapely.hausdorff_distance(*rings))
 
 
-def work_from_file(build: BuildFile, name: str) -> Work:
-    """A piece of a build file as work, for the command line."""
+def work_from_file(build: BuildFile, name: str, folder: Path) -> Work:
+    """A piece of a build file as work, for the command line. folder: where the file lies, with its scans."""
     piece = next(p for p in build.pieces if p.title == name)
-    return Work(0, 0, name, build.name, piece.design, build.wearer.measurements)
+    readings = build.wearer.measurements
+    return Work(0, 0, name, build.name, piece.design, readings, scanned_tubes(folder, readings))

@@ -89,6 +89,17 @@ def _check(readings: Measurements) -> None:
         raise Unsure(questions)
 
 
+def add_sets(store: Store, wearer: int, sets: list[Measurements]) -> list[KeptSet]:
+    """Several sets at once, all or none. Raises CraftError for the impossible, Unsure for the unlikely."""
+    for readings in sets:
+        _check(readings)
+    with store.write("Bring in measurements") as session:
+        fetch(session, Wearer, wearer)
+        rows = [MeasurementSet(wearer_id=wearer, taken_on=r.taken_on, readings=r.model_dump(mode="json")) for r in sets]
+        session.add_all(rows)
+    return [KeptSet(row.id, wearer, r) for row, r in zip(rows, sets, strict=True)]
+
+
 def add_set(store: Store, wearer: int, readings: Measurements) -> KeptSet:
     """Raises CraftError for the impossible, Unsure for the unlikely that is not confirmed."""
     _check(readings)

@@ -135,6 +135,34 @@ class FitSession(Base):
     removed: Mapped[bool] = mapped_column(default=False)
 
 
+class Scan(Base):
+    """A scanned body. file: name in the data folder's ``scans``. stance: core ``Stance`` as JSON."""
+
+    __tablename__ = "scan"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    wearer_id: Mapped[int] = mapped_column(ForeignKey("wearer.id"), index=True)
+    name: Mapped[str] = mapped_column(String(200))
+    file: Mapped[str] = mapped_column(String(100))
+    taken_at: Mapped[float]
+    triangles: Mapped[int]
+    stance: Mapped[Json]
+    warnings: Mapped[list[str]] = mapped_column(JSON)
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
+class ReferencePicture(Base):
+    """A picture under a piece's ink. file: name in ``pictures``. size: pixels. placing: where it lies on the sheet."""
+
+    __tablename__ = "reference_picture"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id"), index=True)
+    name: Mapped[str] = mapped_column(String(200))
+    file: Mapped[str] = mapped_column(String(100))
+    size: Mapped[list[int]] = mapped_column(JSON)
+    placing: Mapped[Json]
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
 class Setting(Base):
     """One choice that holds for the whole workshop, such as the unit shown."""
 

@@ -110,6 +110,216 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wearers/{wearer}/measurements/from-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measurements From Csv
+         * @description Bring in sets from a table as ``measurements.csv`` writes it; all of them or none.
+         */
+        post: operations["measurements_from_csv_api_wearers__wearer__measurements_from_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measurements/completed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Completed
+         * @description A set with what proportion fills in, each guess marked; nothing is kept.
+         */
+        post: operations["completed_api_measurements_completed_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wearers/{wearer}/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Scans */
+        get: operations["list_scans_api_wearers__wearer__scans_get"];
+        put?: never;
+        /**
+         * Bring In
+         * @description Bring in an OBJ, STL, PLY or GLB file, sent as the body of the request; its name tells its kind.
+         */
+        post: operations["bring_in_api_wearers__wearer__scans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scanner/bodies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Scanner Bodies
+         * @description The made-up bodies that the simulated scanner can see.
+         */
+        get: operations["scanner_bodies_api_scanner_bodies_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wearers/{wearer}/scanner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run Scanner
+         * @description Scan a made-up body with the simulated scanner; the job's result is the scan's number.
+         */
+        post: operations["run_scanner_api_wearers__wearer__scanner_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Job */
+        get: operations["get_job_api_jobs__job__get"];
+        put?: never;
+        post?: never;
+        /** Cancel Job */
+        delete: operations["cancel_job_api_jobs__job__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{scan}/stance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set Stance */
+        put: operations["set_stance_api_scans__scan__stance_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{scan}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Scan */
+        delete: operations["remove_scan_api_scans__scan__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{scan}/mesh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Scan Mesh */
+        get: operations["scan_mesh_api_scans__scan__mesh_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{scan}/ends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose
+         * @description Where a segment probably begins and ends, in the scan's upright mm.
+         */
+        post: operations["propose_api_scans__scan__ends_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit
+         * @description Fit the tube that a reading describes, without keeping it; with what the scan's corners miss of it.
+         */
+        post: operations["fit_api_scans_fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds": {
         parameters: {
             query?: never;
@@ -158,6 +368,26 @@ export interface paths {
         put?: never;
         /** Add Piece */
         post: operations["add_piece_api_builds__build__pieces_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/costume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Costume
+         * @description Lay a whole costume's pieces on the figure in one go; with no templates named, the usual ones.
+         */
+        post: operations["add_costume_api_builds__build__costume_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -225,6 +455,170 @@ export interface paths {
         };
         /** Pieces Csv */
         get: operations["pieces_csv_api_builds__build__pieces_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sheet */
+        get: operations["sheet_api_pieces__piece__sheet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/ink": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Ink */
+        get: operations["read_ink_api_pieces__piece__ink_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/ink/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Ink
+         * @description Read strokes without keeping them: what they enclose while they are being drawn.
+         */
+        post: operations["try_ink_api_pieces__piece__ink_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/sheet.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sheet Svg */
+        get: operations["sheet_svg_api_pieces__piece__sheet_svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/shape.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shape
+         * @description The body's tube, the armour over it or its ink as a mesh, in mm (GLB in metres, y up).
+         */
+        get: operations["shape_api_pieces__piece__shape__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/padding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Padding
+         * @description How a dress form, or a tape double's core, is padded to the wearer at this piece's stations.
+         */
+        post: operations["padding_api_pieces__piece__padding_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Picture */
+        get: operations["get_picture_api_pieces__piece__picture_get"];
+        put?: never;
+        /** Lay Picture */
+        post: operations["lay_picture_api_pieces__piece__picture_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Place Picture */
+        put: operations["place_picture_api_pictures__picture__put"];
+        post?: never;
+        /** Remove Picture */
+        delete: operations["remove_picture_api_pictures__picture__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Picture File */
+        get: operations["picture_file_api_pictures__picture__file_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -868,7 +1262,7 @@ export interface components {
              * Template
              * @enum {string}
              */
-            template: "bracer" | "rerebrace" | "greave" | "cuisse";
+            template: "bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier";
             /**
              * Side
              * @default both
@@ -946,6 +1340,15 @@ export interface components {
              *     }
              */
             rig?: components["schemas"]["RigDesign-Input"];
+            /** Sizes */
+            sizes?: {
+                [key: string]: number | string;
+            };
+            /** Choices */
+            choices?: {
+                [key: string]: string;
+            };
+            ink?: components["schemas"]["InkSheet-Input"] | null;
             /**
              * Name
              * @default
@@ -984,12 +1387,55 @@ export interface components {
             length: number;
         };
         /**
+         * CastSheetOut
+         * @description The unrolled cast: rows by mm along with their girths, and the grid of the same places in three dimensions.
+         *
+         *     around runs from -0.5 to 0.5; points and normals are x, y, z triples row by row. mirrored: the piece is for a
+         *     right limb only, drawn as its mirror image. reach: least and most station coordinate the cast goes to.
+         */
+        CastSheetOut: {
+            /** Part */
+            part: string;
+            /** Side */
+            side: string;
+            /** Levels */
+            levels: number[];
+            /** Along */
+            along: number[];
+            /** Girths */
+            girths: number[];
+            /** Around */
+            around: number[];
+            /** Points */
+            points: number[];
+            /** Normals */
+            normals: number[];
+            /** Triangles */
+            triangles: number[];
+            /** Stations */
+            stations: components["schemas"]["SheetStation"][];
+            /** Columns */
+            columns: components["schemas"]["SheetColumn"][];
+            /** Holes */
+            holes: number[][][];
+            /** Reach */
+            reach: number[];
+        };
+        /**
          * CatalogueOut
          * @description The tables of the craft that forms are made from.
          */
         CatalogueOut: {
             /** Segments */
             segments: components["schemas"]["SegmentOut"][];
+            /** Torso Girths */
+            torso_girths: components["schemas"]["MeasureOut"][];
+            /** Torso Lengths */
+            torso_lengths: components["schemas"]["MeasureOut"][];
+            /** Stroke Kinds */
+            stroke_kinds: {
+                [key: string]: string;
+            };
             /** Templates */
             templates: components["schemas"]["TemplateOut"][];
             /** Sheets */
@@ -1044,6 +1490,39 @@ export interface components {
             degrees?: number;
             /** Product */
             product?: number | null;
+        };
+        /** ChoiceOut */
+        ChoiceOut: {
+            /** Name */
+            name: string;
+            /** Options */
+            options: string[];
+            /** How */
+            how: string;
+        };
+        /**
+         * CompletedOut
+         * @description A set with what proportion fills in. trouble: why the trunk cannot be built, if it cannot.
+         */
+        CompletedOut: {
+            /** Limbs */
+            limbs: components["schemas"]["GuessedLimb"][];
+            torso: components["schemas"]["GuessedTorso"] | null;
+            /** Trouble */
+            trouble: string;
+        };
+        /** CostumeIn */
+        CostumeIn: {
+            /**
+             * Templates
+             * @default []
+             */
+            templates?: ("bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier")[];
+        };
+        /** CsvIn */
+        CsvIn: {
+            /** Text */
+            text: string;
         };
         /**
          * Donning
@@ -1143,6 +1622,30 @@ export interface components {
              */
             flare_length: number;
         };
+        /** EndsIn */
+        EndsIn: {
+            /**
+             * Segment
+             * @enum {string}
+             */
+            segment: "forearm" | "upper arm" | "lower leg" | "thigh" | "torso";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+        };
+        /** EndsOut */
+        EndsOut: {
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
+            /** Front */
+            front: number[];
+            /** How */
+            how: string;
+        };
         /**
          * Finding
          * @description Something to look at. place: where it leads, such as ``"design.gap"`` or a station's name.
@@ -1217,6 +1720,15 @@ export interface components {
              */
             note?: string;
         };
+        /** FitMeasureOut */
+        FitMeasureOut: {
+            /** Station */
+            station: string;
+            /** At */
+            at: number;
+            /** Girth */
+            girth: number;
+        };
         /** FitOut */
         FitOut: {
             /** Id */
@@ -1233,6 +1745,51 @@ export interface components {
             accepted_version: number | null;
             /** Notes */
             notes: components["schemas"]["Note"][];
+        };
+        /**
+         * FormIn
+         * @description Girths of a dress form or of a tape double's core at stations, mm.
+         */
+        FormIn: {
+            /** Girths */
+            girths: {
+                [key: string]: number | string;
+            };
+        };
+        /** GuessedLimb */
+        GuessedLimb: {
+            /** Segment */
+            segment: string;
+            /** Side */
+            side: string;
+            /** Stations */
+            stations: components["schemas"]["GuessedStation"][];
+            /** Borrowed */
+            borrowed: boolean;
+        };
+        /** GuessedStation */
+        GuessedStation: {
+            /** Name */
+            name: string;
+            /** Girth */
+            girth: number;
+            /** At */
+            at: number;
+            /** Guessed */
+            guessed: boolean;
+        };
+        /** GuessedTorso */
+        GuessedTorso: {
+            /** Girths */
+            girths: {
+                [key: string]: number;
+            };
+            /** Lengths */
+            lengths: {
+                [key: string]: number;
+            };
+            /** Guessed */
+            guessed: string[];
         };
         /** HistoryOut */
         HistoryOut: {
@@ -1256,6 +1813,106 @@ export interface components {
             /** Girths */
             girths: number[];
         };
+        /**
+         * InkOut
+         * @description A piece's ink as it is read: its strokes, the panels they enclose, what is wrong, and the armour to look at.
+         *
+         *     own: the maker has drawn on it; until then the template lays it. bare: nothing is enclosed.
+         */
+        InkOut: {
+            sheet: components["schemas"]["InkSheet-Output"];
+            /** Own */
+            own: boolean;
+            /** Regions */
+            regions: components["schemas"]["RegionOut"][];
+            /** Problems */
+            problems: components["schemas"]["InkProblemOut"][];
+            /** Foam Positions */
+            foam_positions: number[];
+            /** Foam Triangles */
+            foam_triangles: number[];
+        };
+        /** InkProblemOut */
+        InkProblemOut: {
+            /** Kind */
+            kind: string;
+            /** Message */
+            message: string;
+            /** At */
+            at: number[];
+            /** Strokes */
+            strokes: string[];
+        };
+        /**
+         * InkSheet
+         * @description All ink of a piece. symmetric: every stroke is also there mirrored at the front line; one half is kept.
+         *
+         *     left_out: a point in each enclosed region that is no panel (a window, an eye hole), in (around, along).
+         */
+        "InkSheet-Input": {
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes?: components["schemas"]["Stroke-Input"][];
+            /**
+             * Symmetric
+             * @default false
+             */
+            symmetric?: boolean;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * InkSheet
+         * @description All ink of a piece. symmetric: every stroke is also there mirrored at the front line; one half is kept.
+         *
+         *     left_out: a point in each enclosed region that is no panel (a window, an eye hole), in (around, along).
+         */
+        "InkSheet-Output": {
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke-Output"][];
+            /**
+             * Symmetric
+             * @default false
+             */
+            symmetric: boolean;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: [
+                number,
+                number
+            ][];
+        };
+        /** JobOut */
+        JobOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "cancelled";
+            /** Share */
+            share: number;
+            /** Words */
+            words: string;
+            /** Result */
+            result: number | null;
+        };
         /** LabelOut */
         LabelOut: {
             /** Code */
@@ -1272,7 +1929,7 @@ export interface components {
              * Segment
              * @enum {string}
              */
-            segment: "forearm" | "upper arm" | "lower leg" | "thigh";
+            segment: "forearm" | "upper arm" | "shoulder" | "foot" | "lower leg" | "knee" | "thigh" | "neck";
             /**
              * Side
              * @default both
@@ -1295,7 +1952,7 @@ export interface components {
              * Segment
              * @enum {string}
              */
-            segment: "forearm" | "upper arm" | "lower leg" | "thigh";
+            segment: "forearm" | "upper arm" | "shoulder" | "foot" | "lower leg" | "knee" | "thigh" | "neck";
             /**
              * Side
              * @default both
@@ -1350,9 +2007,22 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** MeasureOut */
+        MeasureOut: {
+            /** Name */
+            name: string;
+            /** How */
+            how: string;
+            /** Ordinary */
+            ordinary: number[];
+            /** Usual */
+            usual: number;
+        };
         /**
          * Measurements
          * @description One dated set. confirmed: identities of questions the maker has answered with "it is right".
+         *
+         *     scans: segments whose tube comes from a scan; they go before tape readings of the same segment.
          */
         "Measurements-Input": {
             /**
@@ -1365,6 +2035,12 @@ export interface components {
              * @default []
              */
             limbs?: components["schemas"]["LimbReading-Input"][];
+            torso?: components["schemas"]["TorsoReading-Input"] | null;
+            /**
+             * Scans
+             * @default []
+             */
+            scans?: components["schemas"]["ScanReading-Input"][];
             /**
              * Confirmed
              * @default []
@@ -1379,6 +2055,8 @@ export interface components {
         /**
          * Measurements
          * @description One dated set. confirmed: identities of questions the maker has answered with "it is right".
+         *
+         *     scans: segments whose tube comes from a scan; they go before tape readings of the same segment.
          */
         "Measurements-Output": {
             /**
@@ -1391,6 +2069,12 @@ export interface components {
              * @default []
              */
             limbs: components["schemas"]["LimbReading-Output"][];
+            torso: components["schemas"]["TorsoReading-Output"] | null;
+            /**
+             * Scans
+             * @default []
+             */
+            scans: components["schemas"]["ScanReading-Output"][];
             /**
              * Confirmed
              * @default []
@@ -1446,6 +2130,29 @@ export interface components {
             new: number[][];
             /** Apart */
             apart: number;
+        };
+        /** PaddingOut */
+        PaddingOut: {
+            /** Station */
+            station: string;
+            /** Form */
+            form: number;
+            /** Wearer */
+            wearer: number;
+            /** Thickness */
+            thickness: number;
+            /** Layers */
+            layers: number;
+            note: components["schemas"]["Note"];
+        };
+        /** PaddingPlanOut */
+        PaddingPlanOut: {
+            /** Rows */
+            rows: components["schemas"]["PaddingOut"][];
+            /** Stuffing */
+            stuffing: number;
+            /** Too Big */
+            too_big: string[];
         };
         /** PagePlanOut */
         PagePlanOut: {
@@ -1537,6 +2244,40 @@ export interface components {
             /** Changed Since */
             changed_since: number | null;
         };
+        /** PictureOut */
+        PictureOut: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number[];
+            placing: components["schemas"]["PicturePlacing"];
+        };
+        /**
+         * PicturePlacing
+         * @description Where a reference picture lies on the sheet. at: its top left corner in (sheet mm right of the middle line, mm up).
+         *
+         *     scale: mm of sheet for one pixel. opacity: 0 to 1.
+         */
+        PicturePlacing: {
+            /** At */
+            at: number[];
+            /** Scale */
+            scale: number;
+            /**
+             * Opacity
+             * @default 0.5
+             */
+            opacity?: number;
+            /**
+             * Shown
+             * @default true
+             */
+            shown?: boolean;
+        };
         /** PieceChange */
         PieceChange: {
             /** Name */
@@ -1545,16 +2286,18 @@ export interface components {
         };
         /**
          * PieceDesign
-         * @description A piece of limb armour. gap: opening at the back on the foam's middle layer, mm.
+         * @description A piece of armour. gap: opening at the back on the foam's middle layer, mm.
          *
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
+         *     sizes, choices: the template's own, by name; what is not given has its usual value.
+         *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
          */
         "PieceDesign-Input": {
             /**
              * Template
              * @enum {string}
              */
-            template: "bracer" | "rerebrace" | "greave" | "cuisse";
+            template: "bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier";
             /**
              * Side
              * @default both
@@ -1632,19 +2375,30 @@ export interface components {
              *     }
              */
             rig?: components["schemas"]["RigDesign-Input"];
+            /** Sizes */
+            sizes?: {
+                [key: string]: number | string;
+            };
+            /** Choices */
+            choices?: {
+                [key: string]: string;
+            };
+            ink?: components["schemas"]["InkSheet-Input"] | null;
         };
         /**
          * PieceDesign
-         * @description A piece of limb armour. gap: opening at the back on the foam's middle layer, mm.
+         * @description A piece of armour. gap: opening at the back on the foam's middle layer, mm.
          *
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
+         *     sizes, choices: the template's own, by name; what is not given has its usual value.
+         *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
          */
         "PieceDesign-Output": {
             /**
              * Template
              * @enum {string}
              */
-            template: "bracer" | "rerebrace" | "greave" | "cuisse";
+            template: "bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier";
             /**
              * Side
              * @default both
@@ -1722,6 +2476,15 @@ export interface components {
              *     }
              */
             rig: components["schemas"]["RigDesign-Output"];
+            /** Sizes */
+            sizes: {
+                [key: string]: number;
+            };
+            /** Choices */
+            choices: {
+                [key: string]: string;
+            };
+            ink: components["schemas"]["InkSheet-Output"] | null;
         };
         /** PieceIn */
         PieceIn: {
@@ -1754,6 +2517,19 @@ export interface components {
             progress: number | null;
             /** Trouble */
             trouble: string;
+        };
+        /** RegionOut */
+        RegionOut: {
+            /** Number */
+            number: number;
+            /** Ring */
+            ring: number[][];
+            /** Area */
+            area: number;
+            /** Inside */
+            inside: number[];
+            /** Twin */
+            twin: boolean;
         };
         /**
          * RigDesign
@@ -1858,6 +2634,201 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
+        /**
+         * ScanMeshOut
+         * @description A scan upright in mm, thinned to draw: x, y, z triples and triangles. height: of the whole scan, mm.
+         */
+        ScanMeshOut: {
+            /** Positions */
+            positions: number[];
+            /** Triangles */
+            triangles: number[];
+            /** Height */
+            height: number;
+            /** Size */
+            size: number[];
+        };
+        /** ScanOut */
+        ScanOut: {
+            /** Id */
+            id: number;
+            /** Wearer Id */
+            wearer_id: number;
+            /** Name */
+            name: string;
+            /** File */
+            file: string;
+            /** Taken At */
+            taken_at: number;
+            /** Triangles */
+            triangles: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "in";
+            /**
+             * Up
+             * @enum {string}
+             */
+            up: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /**
+             * Front
+             * @enum {string}
+             */
+            front: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
+         * ScanReading
+         * @description A segment read off a scan instead of a tape.
+         *
+         *     scan: the scan's file name (in a build file, its path beside the build). unit, up, front: how the file's own
+         *     numbers are to be read. low, high: the segment's end points and ahead: a direction that is its front, in mm,
+         *     z up, wearer facing -y, feet at 0. mid: where the middle station lies from the first, mm; None: the fullest place.
+         */
+        "ScanReading-Input": {
+            /**
+             * Segment
+             * @enum {string}
+             */
+            segment: "forearm" | "upper arm" | "lower leg" | "thigh" | "torso";
+            /**
+             * Side
+             * @default both
+             * @enum {string}
+             */
+            side?: "left" | "right" | "both";
+            /** Scan */
+            scan: string;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit?: "mm" | "cm" | "m" | "in";
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up?: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /**
+             * Front
+             * @default -y
+             * @enum {string}
+             */
+            front?: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Ahead
+             * @default [
+             *       0,
+             *       -1,
+             *       0
+             *     ]
+             */
+            ahead?: [
+                number,
+                number,
+                number
+            ];
+            /** Mid */
+            mid?: (number | string) | null;
+        };
+        /**
+         * ScanReading
+         * @description A segment read off a scan instead of a tape.
+         *
+         *     scan: the scan's file name (in a build file, its path beside the build). unit, up, front: how the file's own
+         *     numbers are to be read. low, high: the segment's end points and ahead: a direction that is its front, in mm,
+         *     z up, wearer facing -y, feet at 0. mid: where the middle station lies from the first, mm; None: the fullest place.
+         */
+        "ScanReading-Output": {
+            /**
+             * Segment
+             * @enum {string}
+             */
+            segment: "forearm" | "upper arm" | "lower leg" | "thigh" | "torso";
+            /**
+             * Side
+             * @default both
+             * @enum {string}
+             */
+            side: "left" | "right" | "both";
+            /** Scan */
+            scan: string;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "in";
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /**
+             * Front
+             * @default -y
+             * @enum {string}
+             */
+            front: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Ahead
+             * @default [
+             *       0,
+             *       -1,
+             *       0
+             *     ]
+             */
+            ahead: [
+                number,
+                number,
+                number
+            ];
+            /** Mid */
+            mid: number | null;
+        };
+        /** ScannerIn */
+        ScannerIn: {
+            /**
+             * Shape
+             * @default middling
+             */
+            shape?: string;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+        };
         /** SeamOut */
         SeamOut: {
             /** Name */
@@ -1948,6 +2919,13 @@ export interface components {
              */
             night: boolean;
         };
+        /** SheetColumn */
+        SheetColumn: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
+        };
         /** SheetOut */
         SheetOut: {
             /** Thickness */
@@ -1958,6 +2936,48 @@ export interface components {
             kinds: string[];
             /** Use */
             use: string;
+        };
+        /** SheetStation */
+        SheetStation: {
+            /** Name */
+            name: string;
+            /** Mm */
+            mm: number;
+            /** Girth */
+            girth: number;
+        };
+        /** SizeOut */
+        SizeOut: {
+            /** Name */
+            name: string;
+            /** Usual */
+            usual: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** How */
+            how: string;
+            /** Count */
+            count: boolean;
+        };
+        /** StanceIn */
+        StanceIn: {
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "in";
+            /**
+             * Up
+             * @enum {string}
+             */
+            up: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /**
+             * Front
+             * @enum {string}
+             */
+            front: "x" | "-x" | "y" | "-y" | "z" | "-z";
         };
         /** StationOut */
         StationOut: {
@@ -2090,7 +3110,104 @@ export interface components {
             /** Glue */
             glue: string;
         };
-        /** TemplateOut */
+        /**
+         * Stroke
+         * @description One line of ink. points: control points in (around, along), signed so that a mirror image is a negation.
+         *
+         *     lift: how far the armour stands off there, mm, spread over lift_width mm to each side: a ridge, flare or keel.
+         *     closed: the last point joins the first.
+         */
+        "Stroke-Input": {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "outline" | "seam" | "dart" | "fold" | "score" | "trim edge" | "centre line" | "mark";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Curve
+             * @default smooth
+             * @enum {string}
+             */
+            curve?: "smooth" | "straight";
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /**
+             * Lift
+             * @default 0
+             */
+            lift?: number | string;
+            /**
+             * Lift Width
+             * @default 40
+             */
+            lift_width?: number | string;
+        };
+        /**
+         * Stroke
+         * @description One line of ink. points: control points in (around, along), signed so that a mirror image is a negation.
+         *
+         *     lift: how far the armour stands off there, mm, spread over lift_width mm to each side: a ridge, flare or keel.
+         *     closed: the last point joins the first.
+         */
+        "Stroke-Output": {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "outline" | "seam" | "dart" | "fold" | "score" | "trim edge" | "centre line" | "mark";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Curve
+             * @default smooth
+             * @enum {string}
+             */
+            curve: "smooth" | "straight";
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /**
+             * Lift
+             * @default 0
+             */
+            lift: number;
+            /**
+             * Lift Width
+             * @default 40
+             */
+            lift_width: number;
+        };
+        /**
+         * TemplateOut
+         * @description drawn: it is laid as strokes and sized by ``sizes`` and ``choices``; else a plain shell with ends and opening.
+         */
         TemplateOut: {
             /** Name */
             name: string;
@@ -2098,6 +3215,13 @@ export interface components {
             word: string;
             /** Segment */
             segment: string;
+            /** Drawn */
+            drawn: boolean;
+            /** Sizes */
+            sizes: components["schemas"]["SizeOut"][];
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            design: components["schemas"]["PieceDesign-Output"];
         };
         /** TickIn */
         TickIn: {
@@ -2144,6 +3268,73 @@ export interface components {
             whole: number;
             /** Rings */
             rings: boolean;
+        };
+        /**
+         * TorsoReading
+         * @description The trunk. girths: by name, as read with tape or foam strip; lengths in mm. What is missing is guessed.
+         */
+        "TorsoReading-Input": {
+            /** Girths */
+            girths?: {
+                [key: string]: components["schemas"]["StationReading-Input"];
+            };
+            /** Lengths */
+            lengths?: {
+                [key: string]: number | string;
+            };
+            /**
+             * Posture
+             * @default usual
+             * @enum {string}
+             */
+            posture?: "straight" | "usual" | "round";
+        };
+        /**
+         * TorsoReading
+         * @description The trunk. girths: by name, as read with tape or foam strip; lengths in mm. What is missing is guessed.
+         */
+        "TorsoReading-Output": {
+            /** Girths */
+            girths: {
+                [key: string]: components["schemas"]["StationReading-Output"];
+            };
+            /** Lengths */
+            lengths: {
+                [key: string]: number;
+            };
+            /**
+             * Posture
+             * @default usual
+             * @enum {string}
+             */
+            posture: "straight" | "usual" | "round";
+        };
+        /**
+         * TubeFitOut
+         * @description A tube fitted to a scan. positions, triangles: the tube in the scan's upright mm. places, miss: the scan's
+         *     corners there and their signed distance from the tube, mm.
+         */
+        TubeFitOut: {
+            /** Stations */
+            stations: components["schemas"]["FitMeasureOut"][];
+            /** Mean */
+            mean: number;
+            /** P95 */
+            p95: number;
+            /** Worst */
+            worst: number;
+            /** Warnings */
+            warnings: string[];
+            /** Positions */
+            positions: number[];
+            /** Triangles */
+            triangles: number[];
+            /** Rings */
+            rings: number[][][];
+            /** Places */
+            places: number[];
+            /** Miss */
+            miss: number[];
         };
         /** UndoOut */
         UndoOut: {
@@ -2237,7 +3428,7 @@ export interface components {
              * Segment
              * @enum {string}
              */
-            segment: "forearm" | "upper arm" | "lower leg" | "thigh";
+            segment: "forearm" | "upper arm" | "shoulder" | "foot" | "lower leg" | "knee" | "thigh" | "neck" | "torso";
             /**
              * Side
              * @enum {string}
@@ -2993,6 +4184,899 @@ export interface operations {
             };
         };
     };
+    measurements_from_csv_api_wearers__wearer__measurements_from_csv_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CsvIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"][];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    completed_api_measurements_completed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Measurements-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompletedOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_scans_api_wearers__wearer__scans_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanOut"][];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_in_api_wearers__wearer__scans_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    scanner_bodies_api_scanner_bodies_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    run_scanner_api_wearers__wearer__scanner_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScannerIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_job_api_jobs__job__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    cancel_job_api_jobs__job__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    set_stance_api_scans__scan__stance_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scan: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StanceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    remove_scan_api_scans__scan__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    scan_mesh_api_scans__scan__mesh_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanMeshOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    propose_api_scans__scan__ends_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scan: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EndsOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fit_api_scans_fit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScanReading-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TubeFitOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     list_builds_api_builds_get: {
         parameters: {
             query?: never;
@@ -3401,6 +5485,77 @@ export interface operations {
             };
         };
     };
+    add_costume_api_builds__build__costume_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CostumeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     remove_piece_api_pieces__piece__delete: {
         parameters: {
             query?: never;
@@ -3692,6 +5847,756 @@ export interface operations {
                 content: {
                     "text/csv": string;
                 };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sheet_api_pieces__piece__sheet_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastSheetOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_ink_api_pieces__piece__ink_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InkOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    try_ink_api_pieces__piece__ink_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InkSheet-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InkOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sheet_svg_api_pieces__piece__sheet_svg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    shape_api_pieces__piece__shape__kind__get: {
+        parameters: {
+            query?: {
+                what?: "body" | "armour" | "ink";
+            };
+            header?: never;
+            path: {
+                piece: number;
+                kind: "obj" | "stl" | "ply" | "glb";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    padding_api_pieces__piece__padding_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaddingPlanOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_picture_api_pieces__piece__picture_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"] | null;
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    lay_picture_api_pieces__piece__picture_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    place_picture_api_pictures__picture__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PicturePlacing"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    remove_picture_api_pictures__picture__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    picture_file_api_pictures__picture__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not JSON */
             400: {

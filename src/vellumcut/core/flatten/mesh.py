@@ -47,6 +47,25 @@ class PanelMesh:
 
 def mesh_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> PanelMesh:
     """Mesh the inside of a panel's outline with near-equilateral triangles of ``size`` mm. Raises CraftError."""
+    rim, chart, locator, faces, first, loops, steps = _plane_mesh(surface, ink, size)
+    uv = np.vstack([rim, first.uv(chart[len(rim) :])])
+    xyz = surface.points(uv)
+    rest = rest_shape(faces, _rest_lengths(surface, uv, xyz, faces))
+    return PanelMesh(uv, chart, xyz, rest, loops, steps, locator, first)
+
+
+SHAPE_SIZE = 12.0
+
+
+def panel_shape(surface: ArmourSurface, ink: PanelInk, depth: float, size: float = SHAPE_SIZE) -> tuple[Array, Index]:
+    """A panel as a mesh on the layer at ``depth``, to look at: vertices (n, 3) in mm and faces (m, 3)."""
+    rim, chart, _, faces, first, _, _ = _plane_mesh(surface, ink, size)
+    return surface.points(np.vstack([rim, first.uv(chart[len(rim) :])]), depth), faces
+
+
+def _plane_mesh(
+    surface: ArmourSurface, ink: PanelInk, size: float | None
+) -> tuple[Array, Array, Delaunay, Index, Chart, tuple[Index, ...], tuple[Array, ...]]:
     outline = np.vstack([line.uv for line in ink.outline])
     first = _first_chart(surface, ink, outline)
     if size is None:
@@ -64,10 +83,7 @@ def mesh_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> Pan
         size *= 0.7
     else:
         raise CraftError("The outline is too thin somewhere to be meshed; make the piece wider there", "design.gap")
-    uv = np.vstack([rim, first.uv(inner_chart)])
-    xyz = surface.points(uv)
-    rest = rest_shape(faces, _rest_lengths(surface, uv, xyz, faces))
-    return PanelMesh(uv, chart, xyz, rest, loops, steps, locator, first)
+    return rim, chart, locator, faces, first, loops, steps
 
 
 def _first_chart(surface: ArmourSurface, ink: PanelInk, outline: Array) -> Chart:

@@ -1,0 +1,71 @@
+"""Work that takes more than a moment: a thread each, with a real fraction, and a word to stop."""
+
+import itertools
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from vellumcut.core.errors import CraftError
+from vellumcut.service.errors import NotFound
+
+State = Literal["running", "done", "failed", "cancelled"]
+_KEPT = 50
+
+
+class Cancelled(Exception):
+    """Raised inside a job when it was told to stop."""
+
+
+@dataclass
+class Job:
+    """share: how much is done, 0 to 1. words: what it is doing, or why it failed. result: what it made."""
+
+    id: int
+    title: str
+    state: State = "running"
+    share: float = 0.0
+    words: str = ""
+    result: Any = None
+    _stop: threading.Event = field(default_factory=threading.Event, repr=False)
+
+    def report(self, share: float, words: str) -> None:
+        """Say how far it is. Raises Cancelled when it was told to stop."""
+        if self._stop.is_set():
+            raise Cancelled
+        self.share, self.words = share, words
+
+    def cancel(self) -> None:
+        self._stop.set()
+
+
+_jobs: dict[int, Job] = {}
+_numbers = itertools.count(1)
+
+
+def start_job(title: str, work: Callable[[Job], Any]) -> Job:
+    """Run ``work`` in a thread; what it returns is the job's result."""
+    job = Job(next(_numbers), title)
+    _jobs[job.id] = job
+    for old in [n for n, j in _jobs.items() if j.state != "running"][:-_KEPT]:
+        del _jobs[old]
+    threading.Thread(target=_run, args=(job, work), daemon=True, name=f"job {job.id}").start()
+    return job
+
+
+def _run(job: Job, work: Callable[[Job], Any]) -> None:
+    try:
+        job.result = work(job)
+        job.share, job.state = 1.0, "done"
+    except Cancelled:
+        job.state = "cancelled"
+    except CraftError as error:
+        job.words, job.state = error.message, "failed"
+    except Exception as error:  # a job that dies must say so, whatever it died of
+        job.words, job.state = f"It failed unexpectedly ({type(error).__name__})", "failed"
+
+
+def job_of(number: int) -> Job:
+    if number not in _jobs:
+        raise NotFound(f"There is no job {number} here")
+    return _jobs[number]

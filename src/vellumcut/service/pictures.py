@@ -1,0 +1,98 @@
+"""Reference pictures laid under a piece's ink."""
+
+import hashlib
+import io
+from collections.abc import AsyncIterator
+from pathlib import Path
+
+from PIL import Image, UnidentifiedImageError
+from sqlalchemy import select
+
+from vellumcut.core.errors import CraftError
+from vellumcut.service.rows import fetch
+from vellumcut.store.database import Store
+from vellumcut.store.models import Json, Piece, ReferencePicture
+
+LARGEST_PICTURE = 20_000_000
+"""Bytes."""
+MOST_PIXELS = 50_000_000
+WIDEST_KEPT = 2400
+"""Pixels; a reference is looked at, not measured finer than a marker's tip."""
+
+
+def pictures_folder(store: Store) -> Path:
+    folder = store.folder / "pictures"
+    folder.mkdir(exist_ok=True)
+    return folder
+
+
+async def read_upload(body: AsyncIterator[bytes]) -> bytes:
+    """The whole upload. Raises CraftError when it is too large."""
+    content = bytearray()
+    async for block in body:
+        content += block
+        if len(content) > LARGEST_PICTURE:
+            raise CraftError(f"The picture is larger than {LARGEST_PICTURE // 1_000_000} MB", "file")
+    return bytes(content)
+
+
+def keep_picture(store: Store, piece: int, name: str, content: bytes) -> ReferencePicture:
+    """Lay a JPEG, PNG or WebP under a piece's ink, in place of the one before. Raises CraftError."""
+    image = _open(content)
+    if max(image.size) > WIDEST_KEPT:
+        image.thumbnail((WIDEST_KEPT, WIDEST_KEPT))
+    out = io.BytesIO()
+    image.convert("RGB").save(out, "JPEG", quality=88)
+    path = pictures_folder(store) / f"{hashlib.sha256(out.getvalue()).hexdigest()[:24]}.jpg"
+    path.write_bytes(out.getvalue())
+    scale = 500.0 / image.size[1]
+    with store.write("Lay a picture under the ink") as session:
+        fetch(session, Piece, piece)
+        for old in session.scalars(
+            select(ReferencePicture).where(ReferencePicture.piece_id == piece, ~ReferencePicture.removed)
+        ):
+            old.removed = True
+        row = ReferencePicture(
+            piece_id=piece,
+            name=name[:200],
+            file=path.name,
+            size=list(image.size),
+            placing={"at": [-image.size[0] * scale / 2, 500.0], "scale": scale, "opacity": 0.5, "shown": True},
+        )
+        session.add(row)
+    return row
+
+
+def _open(content: bytes) -> Image.Image:
+    try:
+        image = Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP"))
+        if image.size[0] * image.size[1] > MOST_PIXELS:
+            raise CraftError(f"The picture has over {MOST_PIXELS // 1_000_000} million pixels", "file")
+        image.load()
+    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
+        raise CraftError("The file is not a JPEG, PNG or WebP picture, or is broken", "file") from None
+    return image
+
+
+def picture_of(store: Store, piece: int) -> ReferencePicture | None:
+    with store.read() as session:
+        fetch(session, Piece, piece)
+        wanted = select(ReferencePicture).where(ReferencePicture.piece_id == piece, ~ReferencePicture.removed)
+        return session.scalars(wanted.order_by(ReferencePicture.id.desc())).first()
+
+
+def place_picture(store: Store, number: int, placing: Json) -> ReferencePicture:
+    with store.write("Move the picture") as session:
+        row = fetch(session, ReferencePicture, number)
+        row.placing = placing
+    return row
+
+
+def remove_picture(store: Store, number: int) -> None:
+    with store.write("Take the picture away") as session:
+        fetch(session, ReferencePicture, number).removed = True
+
+
+def picture_file(store: Store, number: int) -> Path:
+    with store.read() as session:
+        return pictures_folder(store) / fetch(session, ReferencePicture, number).file
