@@ -5,7 +5,9 @@ from datetime import date
 from vellumcut.core.body.measures import LimbReading, Measurements
 from vellumcut.core.body.readings import StationReading
 from vellumcut.core.body.segments import SEGMENTS, SegmentName
+from vellumcut.core.body.torso import TorsoReading
 from vellumcut.core.ink.design import EndDesign, PieceDesign
+from vellumcut.core.ink.library.table import TEMPLATES
 
 EDGE_AT_STATION = EndDesign(inset=0.0)
 
@@ -27,7 +29,17 @@ FOREARM = limb("forearm", (0, 138, 240), (168, 252, 262), (0.76, 0.93, 0.95), ga
 CALF = limb("lower leg", (0, 200, 325), (225, 372, 352), (1.15, 1.06, 1.02), gate=328)
 UPPER_ARM = limb("upper arm", (0, 110, 190), (268, 308, 335))
 THIGH = limb("thigh", (0, 130, 265), (405, 490, 570))
-WEARER = measures(FOREARM, CALF, UPPER_ARM, THIGH)
+
+
+def trunk(posture="usual", lengths=None, **girths) -> TorsoReading:
+    return TorsoReading(
+        girths={n: StationReading(girth=g) for n, g in girths.items()}, lengths=lengths or {}, posture=posture
+    )
+
+
+TRUNK = trunk(bust=940, underbust=810, waist=760, hip=980, neck=370)
+WEARER = measures(FOREARM, CALF, UPPER_ARM, THIGH).model_copy(update={"torso": TRUNK})
+SHELLS = [name for name, t in TEMPLATES.items() if t.lay is None]
 
 
 def bare(template="bracer", **change) -> PieceDesign:

@@ -8,7 +8,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.bodies import CALF, FOREARM, WEARER, bare, limb, measures
+from tests.bodies import CALF, FOREARM, SHELLS, WEARER, bare, limb, measures
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.marks import mark_places
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
@@ -79,7 +79,7 @@ def test_a_full_calf_is_said_in_words():
     assert panel.verdict.sentence in [f.message for f in pattern.findings]
 
 
-@pytest.mark.parametrize("template", list(TEMPLATES))
+@pytest.mark.parametrize("template", SHELLS)
 def test_coarse_and_fine_meshes_agree(template):
     coarse, fine = (flat_of(WEARER, starter_design(template), size) for size in (EDIT_SIZE, CUT_SIZE))
     assert coarse.outline_length == pytest.approx(fine.outline_length, abs=0.8)
@@ -99,7 +99,7 @@ end = st.builds(
 
 @settings(max_examples=20, deadline=None)
 @given(
-    st.sampled_from(list(TEMPLATES)),
+    st.sampled_from(SHELLS),
     st.tuples(wide, wide, wide),
     end,
     end,
@@ -108,7 +108,7 @@ end = st.builds(
 )
 def test_on_any_body_the_panel_is_whole(template, factors, lower, upper, foam, gap):
     """No flips, no overlap, seams alike, marks in pairs, mirrored twice is itself."""
-    segment = TEMPLATES[template].segment
+    segment = TEMPLATES[template].part
     base = WEARER.limb(segment, "left")
     rows = list(base.stations.values())
     body = limb(segment, tuple(r.at for r in rows), tuple(r.girth * f for r, f in zip(rows, factors, strict=True)))

@@ -6,14 +6,14 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 
-from tests.bodies import FOREARM, THIGH, WEARER, bare, limb, measures
+from tests.bodies import FOREARM, SHELLS, THIGH, WEARER, bare, limb, measures
 from vellumcut.core.body.ellipse import EllipticTube
 from vellumcut.core.cast import wrap
 from vellumcut.core.caution.cautions import CAUTIONS
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import EDIT_SIZE
 from vellumcut.core.ink.design import PieceDesign, RigDesign
-from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.make.job import Job
@@ -177,8 +177,8 @@ def test_wrap_lengths_are_area_over_width_times_layers_and_overlap():
     plan = wrap.plan_wrap(tube, "forearm", "left")
     area = 300 * (200 + 2 * 80)
     assert plan.area == pytest.approx(area, rel=2e-5)
-    assert plan.film == pytest.approx(area / 300 * 2 * 1.5, rel=1e-6)
-    assert plan.tape == pytest.approx(area / 48 * 2 * 1.3, rel=1e-6)
+    assert plan.film == pytest.approx(area / 300 * 2 * 1.5, rel=2e-5)
+    assert plan.tape == pytest.approx(area / 48 * 2 * 1.3, rel=2e-5)
 
 
 def test_a_fitting_changes_the_ease_by_its_share_of_the_circle():
@@ -199,7 +199,7 @@ def test_a_fitting_changes_the_ease_by_its_share_of_the_circle():
 
 
 def test_every_template_can_be_made_with_every_closure():
-    for template in TEMPLATES:
+    for template in SHELLS:
         for closure in ("none", "lacing", "hook-and-loop", "buckles", "zip"):
             _, _, rig = made(PieceDesign(template=template, closure=closure))
             assert rig.parts

@@ -3,9 +3,11 @@ import math
 import pytest
 
 from tests.bodies import FOREARM, limb, measures
+from vellumcut.core.body.guess import complete_limb, usual_girth
 from vellumcut.core.body.measures import LimbReading, changes_since, check_possible, question_measures
 from vellumcut.core.body.readings import StationReading
-from vellumcut.core.cast.stations import build_tube
+from vellumcut.core.body.segments import SEGMENTS
+from vellumcut.core.cast.stations import build_tube, guess_findings
 from vellumcut.core.errors import CraftError
 
 
@@ -66,9 +68,18 @@ def test_changes_are_told_largest_first():
     assert [f.message for f in changes_since(then, measures(FOREARM))] == ["Belly grew by 12 mm"]
 
 
-def test_a_missing_station_is_named():
-    half = LimbReading(segment="forearm", stations={"wrist": StationReading(girth=168)})
-    with pytest.raises(CraftError, match="belly of the left forearm is missing"):
-        build_tube(measures(half), "forearm", "left")
+def test_a_missing_station_is_guessed_by_proportion_and_said():
+    half = measures(LimbReading(segment="forearm", stations={"wrist": StationReading(girth=168)}))
+    full = complete_limb(half, "forearm", "left")
+    assert full.guessed == ("belly", "elbow")
+    shares = [full.reading.stations[s.name].girth / usual_girth(s) for s in SEGMENTS["forearm"].stations]
+    assert shares == pytest.approx([shares[0]] * 3, rel=1e-3)
+    assert "belly, elbow" in guess_findings(half, "forearm", "left")[0].message
+    assert build_tube(half, "forearm", "left").station_girths[0] == pytest.approx(168, abs=1e-6)
+    with pytest.raises(CraftError, match="left forearm has not been measured"):
+        build_tube(measures(), "forearm", "left")
+
+
+def test_a_tube_too_small_for_foam_is_refused():
     with pytest.raises(CraftError, match="too small to wrap foam round"):
         build_tube(measures(limb("forearm", (0, 138, 240), (0, 252, 262))), "forearm", "left")

@@ -5,6 +5,7 @@ import BuildsScreen from "./screens/BuildsScreen.vue";
 export const STAGES = [
   { name: "wearer", word: "Wearer", hint: "measure the body" },
   { name: "wrap", word: "Wrap", hint: "plan the cast" },
+  { name: "ink", word: "Ink", hint: "draw it on the cast" },
   { name: "flatten", word: "Flatten", hint: "lay it flat in foam" },
   { name: "cut", word: "Cut", hint: "print and cut" },
   { name: "bench", word: "Bench", hint: "make it, step by step" },
@@ -21,6 +22,8 @@ export const router = createRouter({
       children: [
         { path: "wearer", name: "wearer", component: () => import("./screens/WearerScreen.vue") },
         { path: "wrap", name: "wrap", component: () => import("./screens/WrapScreen.vue") },
+        { path: "scan", name: "scan", component: () => import("./screens/ScanScreen.vue") },
+        { path: "ink", name: "ink", component: () => import("./screens/InkScreen.vue") },
         { path: "flatten", name: "flatten", component: () => import("./screens/FlattenScreen.vue") },
         { path: "cut", name: "cut", component: () => import("./screens/CutScreen.vue") },
         { path: "bench", name: "bench", component: () => import("./screens/BenchScreen.vue") },

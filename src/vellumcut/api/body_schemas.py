@@ -9,7 +9,7 @@ from vellumcut.core.body.segments import AxisName, ScanSegment, Side, UnitName
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.sheet import InkSheet
 from vellumcut.core.notes import Note
-from vellumcut.core.units import Length
+from vellumcut.core.units import Length, Number
 
 
 class ScanOut(Out):
@@ -213,11 +213,9 @@ class PicturePlacing(In):
     scale: mm of sheet for one pixel. opacity: 0 to 1.
     """
 
-    at: Annotated[
-        list[Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]], Field(min_length=2, max_length=2)
-    ]
-    scale: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
-    opacity: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.5
+    at: Annotated[list[Annotated[Number, Field(ge=-1e5, le=1e5)]], Field(min_length=2, max_length=2)]
+    scale: Annotated[Number, Field(gt=0, le=1000)]
+    opacity: Annotated[Number, Field(ge=0, le=1)] = 0.5
     shown: StrictBool = True
 
 

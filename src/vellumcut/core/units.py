@@ -73,6 +73,15 @@ def _read_day(value: Any) -> Any:
     return value
 
 
+def _read_number(value: Any) -> Any:
+    if isinstance(value, (bool, str)):
+        raise ValueError("a number is wanted")
+    return value
+
+
+Number = Annotated[float, BeforeValidator(_read_number, json_schema_input_type=float), Field(allow_inf_nan=False)]
+"""A finite number, written as one."""
+
 Day = Annotated[date, BeforeValidator(_read_day, json_schema_input_type=date)]
 """A date; never a count of seconds."""
 

@@ -5,7 +5,9 @@ from datetime import date, timedelta
 from vellumcut.core.body.measures import LimbReading, Measurements
 from vellumcut.core.body.readings import StationReading
 from vellumcut.core.body.segments import SegmentName
-from vellumcut.core.ink.design import EndDesign, PieceDesign
+from vellumcut.core.body.torso import TorsoGirth, TorsoLength, TorsoReading
+from vellumcut.core.ink.design import EndDesign, PieceDesign, TemplateName
+from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.rig.fit import FitFinding
 from vellumcut.service import bench, builds, logbook, settings, wearers
 from vellumcut.store.database import Store
@@ -19,7 +21,18 @@ _NOW: dict[SegmentName, tuple[list[Row], float | None]] = {
     "lower leg": ([("ankle", 0, 224, 1.16), ("calf", 196, 366, 1.06), ("knee", 318, 352, 1.02)], 326),
     "thigh": ([("above knee", 0, 402, 1.04), ("mid thigh", 128, 486, 1.08), ("top", 262, 566, 1.1)], None),
 }
-_TWO_YEARS_AGO = {"belly": -9.0, "elbow": -7.0, "biceps": -14.0, "calf": -6.0, "mid thigh": -17.0, "top": -21.0}
+_TRUNK: dict[TorsoGirth, float] = {"neck": 384, "bust": 968, "underbust": 858, "waist": 812, "hip": 992}
+_TRUNK_LENGTHS: dict[TorsoLength, float] = {"back length": 418, "front length": 352, "shoulder width": 402}
+_TWO_YEARS_AGO = {
+    "belly": -9.0,
+    "elbow": -7.0,
+    "biceps": -14.0,
+    "calf": -6.0,
+    "mid thigh": -17.0,
+    "top": -21.0,
+    "bust": -24.0,
+    "waist": -31.0,
+}
 
 
 def load_demo(store: Store) -> int:
@@ -45,6 +58,16 @@ def load_demo(store: Store) -> int:
     rerebrace = PieceDesign(template="rerebrace", side="left", closure="hook-and-loop", foam=5)
     builds.add_piece(store, build.id, "Rerebrace with the bell crest", rerebrace)
     builds.add_piece(store, build.id, "Cuisses", PieceDesign(template="cuisse", closure="none", foam=8, gap=150))
+    drawn: tuple[tuple[str, TemplateName, dict[str, str]], ...] = (
+        ("Breastplate", "breastplate", {"front": "centre ridge"}),
+        ("Gorget", "gorget", {}),
+        ("Pauldrons", "pauldron", {}),
+        ("Faulds shelf", "faulds", {}),
+        ("Lantern belt", "belt", {}),
+    )
+    for name, template, choices in drawn:
+        design = starter_design(template).model_copy(update={"choices": choices})
+        builds.add_piece(store, build.id, name, design)
     builds.keep_now(store, bracer.id, "Drawn from the newest measures")
     logbook.write_entry(
         store, build.id, "Bracers first: small, quick, and they show whether the ease is right.", bracer.id
@@ -77,4 +100,6 @@ def _set(taken_on: date, change: dict[str, float]) -> Measurements:
         )
         for segment, (rows, gate) in _NOW.items()
     )
-    return Measurements(taken_on=taken_on, limbs=limbs)
+    girths = {n: StationReading(girth=g + change.get(n, 0.0)) for n, g in _TRUNK.items()}
+    torso = TorsoReading(girths=girths, lengths=_TRUNK_LENGTHS)
+    return Measurements(taken_on=taken_on, limbs=limbs, torso=torso)

@@ -52,7 +52,7 @@ export function useDesignChange(piece: Ref<Piece | undefined>, onRefusal?: (refu
   const save = useChange(
     async ({ id, design, turn }: { id: number; design: DesignIn; turn: number }) => {
       const kept = await take(api.PATCH("/api/pieces/{piece}", { params: { path: { piece: id } }, body: { design } }));
-      keepPiece(kept);
+      keepPiece(kept as Piece);
       if (turn === newest) latest = null;
     },
     (refusal) => {

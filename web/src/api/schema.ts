@@ -1864,10 +1864,7 @@ export interface components {
              * Left Out
              * @default []
              */
-            left_out?: [
-                number,
-                number
-            ][];
+            left_out?: number[][];
         };
         /**
          * InkSheet
@@ -1890,10 +1887,7 @@ export interface components {
              * Left Out
              * @default []
              */
-            left_out: [
-                number,
-                number
-            ][];
+            left_out: number[][];
         };
         /** JobOut */
         JobOut: {
@@ -2721,17 +2715,9 @@ export interface components {
              */
             front?: "x" | "-x" | "y" | "-y" | "z" | "-z";
             /** Low */
-            low: [
-                number,
-                number,
-                number
-            ];
+            low: number[];
             /** High */
-            high: [
-                number,
-                number,
-                number
-            ];
+            high: number[];
             /**
              * Ahead
              * @default [
@@ -2740,11 +2726,7 @@ export interface components {
              *       0
              *     ]
              */
-            ahead?: [
-                number,
-                number,
-                number
-            ];
+            ahead?: number[];
             /** Mid */
             mid?: (number | string) | null;
         };
@@ -2789,17 +2771,9 @@ export interface components {
              */
             front: "x" | "-x" | "y" | "-y" | "z" | "-z";
             /** Low */
-            low: [
-                number,
-                number,
-                number
-            ];
+            low: number[];
             /** High */
-            high: [
-                number,
-                number,
-                number
-            ];
+            high: number[];
             /**
              * Ahead
              * @default [
@@ -2808,11 +2782,7 @@ export interface components {
              *       0
              *     ]
              */
-            ahead: [
-                number,
-                number,
-                number
-            ];
+            ahead: number[];
             /** Mid */
             mid: number | null;
         };
@@ -3131,10 +3101,7 @@ export interface components {
              */
             name?: string;
             /** Points */
-            points: [
-                number,
-                number
-            ][];
+            points: number[][];
             /**
              * Curve
              * @default smooth
@@ -3178,10 +3145,7 @@ export interface components {
              */
             name: string;
             /** Points */
-            points: [
-                number,
-                number
-            ][];
+            points: number[][];
             /**
              * Curve
              * @default smooth

@@ -1,33 +1,63 @@
 <script setup lang="ts">
+import { computed } from "vue";
 import { useRouter } from "vue-router";
 import { api, take, type DesignIn } from "@/api/client";
 import { freshBuilds, useCatalogue, useChange } from "@/api/queries";
 
-/** The pieces that can be made, a press each. */
+/** The pieces that can be made, a press each, from the trunk out; or a whole costume at once. */
 const props = defineProps<{ build: number }>();
 const router = useRouter();
 const catalogue = useCatalogue();
+const GROUPS: [string, string[]][] = [
+  ["Trunk", ["breastplate", "backplate", "shoulder extension", "faulds", "belt", "bandolier"]],
+  ["Neck and arms", ["gorget", "pauldron", "rerebrace", "segmented rerebrace", "bracer", "segmented bracer"]],
+  ["Legs", ["tasset", "cuisse", "poleyn", "greave", "ridged greave", "sabaton cap"]],
+];
+const groups = computed(() =>
+  GROUPS.map(([word, names]) => ({ word, templates: names.flatMap((n) => (catalogue.data.value?.templates ?? []).filter((t) => t.name === n)) })),
+);
 const add = useChange(async (template: DesignIn["template"]) => {
+  const found = catalogue.data.value!.templates.find((t) => t.name === template)!;
   const piece = await take(
-    api.POST("/api/builds/{build}/pieces", { params: { path: { build: props.build } }, body: { name: "", design: { template, closure: "lacing" } } }),
+    api.POST("/api/builds/{build}/pieces", { params: { path: { build: props.build } }, body: { name: "", design: found.design as DesignIn } }),
   );
   await freshBuilds();
-  await router.push({ name: "flatten", params: { build: props.build }, query: { piece: piece.id } });
+  await router.push({ name: found.drawn ? "ink" : "flatten", params: { build: props.build }, query: { piece: piece.id } });
+});
+const costume = useChange(async () => {
+  await take(api.POST("/api/builds/{build}/costume", { params: { path: { build: props.build } }, body: {} }));
+  await freshBuilds();
 });
 </script>
 
 <template>
   <div class="add">
-    <button v-for="t in catalogue.data.value?.templates ?? []" :key="t.name" class="press" :disabled="add.isPending.value" @click="add.mutate(t.name as DesignIn['template'])">
-      + {{ t.word }} <span class="soft small">{{ t.segment }}</span>
-    </button>
+    <div v-for="g in groups" :key="g.word" class="group">
+      <span class="soft">{{ g.word }}</span>
+      <button v-for="t in g.templates" :key="t.name" class="press" :data-template="t.name" :disabled="add.isPending.value" @click="add.mutate(t.name as DesignIn['template'])">+ {{ t.word }}</button>
+    </div>
+    <button class="press main whole" :disabled="costume.isPending.value" title="One undo takes them away again" @click="costume.mutate(undefined)">Lay a whole costume on the figure</button>
   </div>
 </template>
 
 <style scoped>
 .add {
+  display: grid;
+  gap: 8px;
+}
+
+.group {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: 7px;
+  align-items: center;
+}
+
+.group .soft {
+  width: 110px;
+}
+
+.whole {
+  justify-self: start;
 }
 </style>

@@ -14,7 +14,27 @@ const FOOT = "M33 197l-4 10c-1 4 1 6 5 6l7-2 1-14z";
 const LIMB_PARTS = [ARM_UP, ARM_LOW, HAND, LEG_UP, LEG_LOW, FOOT];
 export const LIMBS = LIMB_PARTS;
 
-const REGION: Record<string, string> = { "upper arm": ARM_UP, forearm: ARM_LOW, thigh: LEG_UP, "lower leg": LEG_LOW };
+const BREAST = "M38 36l-8 6 3 21c1 8 1 14 0 20h34c-1-6-1-12 0-20l3-21-8-6c-3 6-7 8-12 8s-9-2-12-8z";
+/** By template, else by the part of the body: half of a pair, or one shape across the middle. */
+const PAIRED: Record<string, string> = {
+  "upper arm": ARM_UP,
+  forearm: ARM_LOW,
+  thigh: LEG_UP,
+  "lower leg": LEG_LOW,
+  foot: FOOT,
+  shoulder: "M31 38c-8 0-13 5-14 13l-1 9 12-1 5-14z",
+  knee: "M30 145c-1 5 0 9 2 12h13l2-12c-5-3-12-3-17 0z",
+  tasset: "M28 108l20 0-2 22-8 6-9-7z",
+};
+const SINGLE: Record<string, { d: string; view?: "front" | "back" }> = {
+  neck: { d: "M43 29h14l1 7H42z" },
+  breastplate: { d: BREAST, view: "front" },
+  backplate: { d: BREAST, view: "back" },
+  "shoulder extension": { d: "M58 36l12 6-2 10-12 3-6-9z", view: "front" },
+  faulds: { d: "M30 92h40l5 19H25z" },
+  belt: { d: "M32 84h36v8H32z" },
+  bandolier: { d: "M62 35l8 5-32 48-7-4z", view: "front" },
+};
 
 export interface Region {
   piece: Piece;
@@ -27,7 +47,12 @@ export interface Region {
 export function regions(pieces: readonly Piece[], view: "front" | "back"): Region[] {
   const out: Region[] = [];
   for (const piece of pieces) {
-    const path = REGION[piece.segment];
+    const single = SINGLE[piece.design.template] ?? SINGLE[piece.segment];
+    if (single) {
+      if (!single.view || single.view === view) out.push({ piece, path: single.d, flip: false });
+      continue;
+    }
+    const path = PAIRED[piece.design.template] ?? PAIRED[piece.segment];
     if (!path) continue;
     for (const side of ["left", "right"] as const) {
       if (piece.design.side !== "both" && piece.design.side !== side) continue;

@@ -20,6 +20,7 @@ export function useStages(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | 
     return {
       wearer: piece.value?.trouble ? "look" : measured ? "done" : undefined,
       wrap: measured ? "done" : undefined,
+      ink: measured ? "done" : undefined,
       flatten: pattern.value?.findings.some((f) => f.level === "look") ? "look" : cut ? "done" : undefined,
       cut: cut ? "done" : undefined,
       bench: all ? "done" : undefined,

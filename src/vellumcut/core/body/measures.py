@@ -11,7 +11,7 @@ from vellumcut.core.body.segments import SEGMENTS, AxisName, BodyPart, ScanSegme
 from vellumcut.core.body.torso import TORSO_STATIONS, TorsoReading, check_torso, question_torso
 from vellumcut.core.errors import CraftError
 from vellumcut.core.notes import Finding
-from vellumcut.core.units import Day, Length
+from vellumcut.core.units import Day, Length, Number
 
 
 class LimbReading(Decision):
@@ -27,11 +27,8 @@ class LimbReading(Decision):
         return f"{self.segment}.{self.side}"
 
 
-Place = tuple[
-    Annotated[float, Field(ge=-5000, le=5000, allow_inf_nan=False)],
-    Annotated[float, Field(ge=-5000, le=5000, allow_inf_nan=False)],
-    Annotated[float, Field(ge=-5000, le=5000, allow_inf_nan=False)],
-]
+Place = Annotated[tuple[Annotated[Number, Field(ge=-5000, le=5000)], ...], Field(min_length=3, max_length=3)]
+"""x, y, z in mm."""
 
 
 class ScanReading(Decision):

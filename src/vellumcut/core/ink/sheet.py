@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from vellumcut.core.body.readings import Decision
-from vellumcut.core.units import Length
+from vellumcut.core.units import Length, Number
 
 Array = NDArray[np.float64]
 
@@ -28,8 +28,8 @@ CUTTING: tuple[StrokeKind, ...] = ("outline", "seam")
 PER_SPAN = 12
 """Points drawn between two control points."""
 
-Around = Annotated[float, Field(ge=-1.5, le=1.5, allow_inf_nan=False)]
-Along = Annotated[float, Field(ge=-8, le=16, allow_inf_nan=False)]
+Point = Annotated[tuple[Annotated[Number, Field(ge=-8, le=16)], ...], Field(min_length=2, max_length=2)]
+"""(around, along)."""
 Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
 
 
@@ -43,7 +43,7 @@ class Stroke(Decision):
     key: Key
     kind: StrokeKind
     name: Annotated[str, Field(max_length=60)] = ""
-    points: Annotated[tuple[tuple[Around, Along], ...], Field(min_length=2, max_length=60)]
+    points: Annotated[tuple[Point, ...], Field(min_length=2, max_length=60)]
     curve: Literal["smooth", "straight"] = "smooth"
     closed: bool = False
     lift: Annotated[Length, Field(ge=0, le=120)] = 0.0
@@ -58,7 +58,7 @@ class InkSheet(Decision):
 
     strokes: Annotated[tuple[Stroke, ...], Field(max_length=300)] = ()
     symmetric: bool = False
-    left_out: Annotated[tuple[tuple[Around, Along], ...], Field(max_length=50)] = ()
+    left_out: Annotated[tuple[Point, ...], Field(max_length=50)] = ()
 
 
 def mirror_stroke(stroke: Stroke) -> Stroke:

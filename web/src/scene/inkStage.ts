@@ -1,0 +1,270 @@
+import {
+  BufferGeometry,
+  DirectionalLight,
+  DoubleSide,
+  Float32BufferAttribute,
+  HemisphereLight,
+  Line,
+  LineBasicMaterial,
+  LineLoop,
+  Mesh,
+  MeshBasicMaterial,
+  MeshStandardMaterial,
+  PerspectiveCamera,
+  Raycaster,
+  Scene,
+  SphereGeometry,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+  type Intersection,
+  type Object3D,
+} from "three";
+import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import { drawn, strokeLine, type CastSheet, type Ink, type Pair, type SheetMap } from "@/canvas/sheetMap";
+import { tapeTexture, TILE } from "./tape";
+
+const COLOURS: Record<string, string> = {
+  outline: "#2e2c2a",
+  seam: "#1f6a64",
+  dart: "#9c3a29",
+  fold: "#6b4a6e",
+  score: "#6b4a6e",
+  "trim edge": "#8f5f0c",
+  "centre line": "#6f6a61",
+  mark: "#6f6a61",
+};
+const OFF = 2.5;
+/** How far ink floats over the skin so it is not swallowed by it, mm. */
+const CORDS = [-0.9, 0, 0.9];
+
+export interface Grip {
+  key: string;
+  index: number;
+}
+
+/** The taped body with its ink: press a line to choose it, drag a point along the body, drag beside it to turn. */
+export class InkStage {
+  private readonly scene = new Scene();
+  private readonly camera = new PerspectiveCamera(28, 1, 10, 8000);
+  private readonly renderer: WebGLRenderer;
+  private readonly controls: OrbitControls;
+  private readonly tape = new MeshStandardMaterial({ map: tapeTexture(), roughness: 0.92, side: DoubleSide });
+  private readonly foam = new MeshStandardMaterial({ color: "#4a5058", roughness: 0.78, side: DoubleSide });
+  private readonly sphere = new SphereGeometry(1, 16, 12);
+  private body?: Mesh;
+  private armour?: Mesh;
+  private readonly lines = new Map<string, Line>();
+  private dots: Mesh[] = [];
+  private map?: SheetMap;
+  private cast?: CastSheet;
+  private frame = 0;
+  private readonly ray = new Raycaster();
+
+  constructor(private readonly canvas: HTMLCanvasElement) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
+    this.camera.up.set(0, 0, 1);
+    this.scene.add(new HemisphereLight("#fffaf0", "#9a8560", 2.4));
+    const sun = new DirectionalLight("#fff4dc", 2.4);
+    sun.position.set(-420, -620, 760);
+    this.scene.add(sun);
+    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls.enablePan = false;
+    this.controls.addEventListener("change", () => this.draw());
+  }
+
+  /** Lay the body on the turntable. A body of another part is looked at afresh. */
+  showBody(map: SheetMap) {
+    const cast = map.cast;
+    const fresh = !this.cast || this.cast.part !== cast.part || Math.abs(this.tall(this.cast) - this.tall(cast)) > 60;
+    this.map = map;
+    if (this.cast !== cast) {
+      this.drop(this.body);
+      const geometry = new BufferGeometry();
+      geometry.setAttribute("position", new Float32BufferAttribute(cast.points, 3));
+      const uv: number[] = [];
+      for (let i = 0; i < cast.levels.length; i++) for (const u of cast.around) uv.push((u * cast.girths[i]) / TILE, cast.levels[i] / TILE);
+      geometry.setAttribute("uv", new Float32BufferAttribute(uv, 2));
+      geometry.setAttribute("normal", new Float32BufferAttribute(cast.normals, 3));
+      geometry.setIndex(cast.triangles);
+      this.body = new Mesh(geometry, this.tape);
+      this.scene.add(this.body);
+    }
+    this.cast = cast;
+    if (fresh) this.lookAt();
+    this.draw();
+  }
+
+  showFoam(positions: number[], triangles: number[], shown: boolean) {
+    this.drop(this.armour);
+    this.armour = undefined;
+    if (shown && triangles.length) {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute("position", new Float32BufferAttribute(positions, 3));
+      geometry.setIndex(triangles);
+      geometry.computeVertexNormals();
+      this.armour = new Mesh(geometry, this.foam);
+      this.scene.add(this.armour);
+    }
+    this.draw();
+  }
+
+  /** Draw the ink. Lines that did not change are left as they are. */
+  showInk(ink: Ink, chosen: string | null, off: number) {
+    const map = this.map;
+    if (!map) return;
+    const wanted = new Set<string>();
+    for (const { stroke, image } of drawn(ink)) {
+      const state = `${JSON.stringify(stroke.points)}${stroke.curve}${stroke.closed}${stroke.kind}${off}${stroke.key === chosen && !image}`;
+      for (const [n, cord] of CORDS.entries()) {
+        const key = `${stroke.key}${image ? "'" : ""}:${n}`;
+        wanted.add(key);
+        const old = this.lines.get(key);
+        if (old?.userData.state === state) continue;
+        if (old) this.dropLine(key);
+        const dense = strokeLine(stroke).map((p) => new Vector3(...map.space(p, off + OFF + cord)));
+        const colour = stroke.key === chosen && !image ? "#c0452f" : COLOURS[stroke.kind];
+        const line = new (stroke.closed ? LineLoop : Line)(new BufferGeometry().setFromPoints(dense), new LineBasicMaterial({ color: colour, transparent: image, opacity: image ? 0.5 : 1 }));
+        line.userData = { state, stroke: image ? "" : stroke.key };
+        this.lines.set(key, line);
+        this.scene.add(line);
+      }
+    }
+    for (const key of [...this.lines.keys()]) if (!wanted.has(key)) this.dropLine(key);
+    this.showDots(ink, chosen, off);
+    this.draw();
+  }
+
+  private showDots(ink: Ink, chosen: string | null, off: number) {
+    for (const dot of this.dots) {
+      this.scene.remove(dot);
+      (dot.material as MeshBasicMaterial).dispose();
+    }
+    this.dots = [];
+    const stroke = ink.strokes.find((s) => s.key === chosen);
+    const size = this.tall(this.cast!) * 0.013 + 1.5;
+    stroke?.points.forEach((p, index) => {
+      const dot = new Mesh(this.sphere, new MeshBasicMaterial({ color: "#c0452f" }));
+      dot.scale.setScalar(size);
+      dot.position.set(...this.map!.space(p as Pair, off + OFF));
+      dot.userData = { key: stroke.key, index };
+      this.dots.push(dot);
+      this.scene.add(dot);
+    });
+  }
+
+  /** What lies under the pointer: a control point, a line, or the body. */
+  pick(x: number, y: number): { grip?: Grip; stroke?: string; at?: Pair } {
+    this.aim(x, y);
+    const dot = this.ray.intersectObjects(this.dots)[0];
+    if (dot) return { grip: dot.object.userData as Grip };
+    this.ray.params.Line = { threshold: this.tall(this.cast!) * 0.012 };
+    const skin = this.body ? this.ray.intersectObject(this.body)[0] : undefined;
+    const line = this.ray.intersectObjects([...this.lines.values()] as Object3D[]).find((hit) => hit.object.userData.stroke && (!skin || hit.distance < skin.distance + 12));
+    return { stroke: line?.object.userData.stroke as string | undefined, at: skin ? this.bodyPoint(skin) : undefined };
+  }
+
+  /** Where the pointer meets the body, as (around, along). */
+  on(x: number, y: number): Pair | undefined {
+    this.aim(x, y);
+    const skin = this.body ? this.ray.intersectObject(this.body)[0] : undefined;
+    return skin ? this.bodyPoint(skin) : undefined;
+  }
+
+  private aim(x: number, y: number) {
+    const box = this.canvas.getBoundingClientRect();
+    this.ray.setFromCamera(new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2), this.camera);
+  }
+
+  private bodyPoint(hit: Intersection): Pair {
+    const { along, girths, levels } = this.cast!;
+    const v = hit.uv!.y * TILE;
+    let row = 0;
+    while (row < levels.length - 2 && levels[row + 1] < v) row++;
+    const share = (v - levels[row]) / (levels[row + 1] - levels[row]);
+    const girth = girths[row] + share * (girths[row + 1] - girths[row]);
+    return [(hit.uv!.x * TILE) / girth, along[row] + share * (along[row + 1] - along[row])];
+  }
+
+  hold(still: boolean) {
+    this.controls.enabled = !still;
+  }
+
+  turn(radians: number) {
+    const way = this.camera.position.clone().sub(this.controls.target).applyAxisAngle(new Vector3(0, 0, 1), radians);
+    this.camera.position.copy(this.controls.target).add(way);
+    this.controls.update();
+    this.draw();
+  }
+
+  zoom(factor: number) {
+    const way = this.camera.position.clone().sub(this.controls.target).multiplyScalar(factor);
+    this.camera.position.copy(this.controls.target).add(way);
+    this.controls.update();
+    this.draw();
+  }
+
+  resize(width: number, height: number) {
+    if (!width || !height) return;
+    this.renderer.setSize(width, height, false);
+    this.camera.aspect = width / height;
+    this.camera.updateProjectionMatrix();
+    if (this.cast) this.lookAt();
+    this.draw();
+  }
+
+  dispose() {
+    cancelAnimationFrame(this.frame);
+    for (const key of [...this.lines.keys()]) this.dropLine(key);
+    for (const dot of this.dots) (dot.material as MeshBasicMaterial).dispose();
+    this.drop(this.body);
+    this.drop(this.armour);
+    this.sphere.dispose();
+    this.controls.dispose();
+    this.tape.map?.dispose();
+    this.tape.dispose();
+    this.foam.dispose();
+    this.renderer.dispose();
+  }
+
+  private tall = (cast: CastSheet) => cast.levels[cast.levels.length - 1] - cast.levels[0];
+
+  private lookAt() {
+    const cast = this.cast!;
+    const p = cast.points;
+    let low = Infinity;
+    let high = -Infinity;
+    let wide = 0;
+    for (let i = 0; i < p.length; i += 3) {
+      low = Math.min(low, p[i + 2]);
+      high = Math.max(high, p[i + 2]);
+      wide = Math.max(wide, Math.abs(p[i]), Math.abs(p[i + 1]));
+    }
+    const distance = Math.max(high - low, (2 * wide) / Math.max(this.camera.aspect, 0.2)) * 2.3;
+    const z = (low + high) / 2;
+    const side = cast.side === "right" ? -1 : 1;
+    this.controls.target.set(0, 0, z);
+    this.camera.position.set(side * distance * 0.3, -distance * 0.93, z + distance * 0.16);
+    this.controls.update();
+  }
+
+  private drop(item?: Mesh) {
+    if (!item) return;
+    this.scene.remove(item);
+    item.geometry.dispose();
+  }
+
+  private dropLine(key: string) {
+    const line = this.lines.get(key)!;
+    this.scene.remove(line);
+    line.geometry.dispose();
+    (line.material as LineBasicMaterial).dispose();
+    this.lines.delete(key);
+  }
+
+  private draw() {
+    cancelAnimationFrame(this.frame);
+    this.frame = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera));
+  }
+}
