@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StrictBool
 
 from vellumcut.api.schemas import In, Out, Points, RowId
+from vellumcut.core.body.measures import Place
 from vellumcut.core.body.segments import AxisName, ScanSegment, Side, UnitName
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.sheet import InkSheet
@@ -50,6 +51,17 @@ class EndsOut(Out):
     high: list[float]
     front: list[float]
     how: str
+
+
+class TouchIn(In):
+    """A place touched on the scan's skin and the way its limb runs, in the scan's upright mm."""
+
+    at: Place
+    way: Place
+
+
+class MiddleOut(Out):
+    at: list[float]
 
 
 class FitMeasureOut(Out):
@@ -102,8 +114,8 @@ class SheetColumn(Out):
 class CastSheetOut(Out):
     """The unrolled cast: rows by mm along with their girths, and the grid of the same places in three dimensions.
 
-    around runs from -0.5 to 0.5; points and normals are x, y, z triples row by row. mirrored: the piece is for a
-    right limb only, drawn as its mirror image. reach: least and most station coordinate the cast goes to.
+    around runs from -0.5 to 0.5; points and normals are x, y, z triples row by row. After the grid's points come those
+    of the holes' rims, at ``rim`` in (around, along). reach: least and most station coordinate the cast goes to.
     """
 
     part: str
@@ -115,6 +127,7 @@ class CastSheetOut(Out):
     points: list[float]
     normals: list[float]
     triangles: list[int]
+    rim: Points
     stations: list[SheetStation]
     columns: list[SheetColumn]
     holes: list[Points]

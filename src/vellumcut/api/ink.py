@@ -10,8 +10,10 @@ from vellumcut.api import body_schemas as b
 from vellumcut.api.deps import Id, StoreDep
 from vellumcut.api.files import download
 from vellumcut.api.views import points
+from vellumcut.core.body.segments import BodyPart, Side
+from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.body_form import plan_padding
-from vellumcut.core.cast.picture import grid_triangles, picture_tube
+from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.sheet import InkSheet
 from vellumcut.formats.mesh_files import MeshFormat, write_mesh
@@ -25,19 +27,31 @@ router = APIRouter(tags=["ink"])
 @router.get("/pieces/{piece}/sheet")
 def sheet(store: StoreDep, piece: Id) -> b.CastSheetOut:
     work = builds.work_on(store, piece)
-    tube = ink.tube_of(work)
+    return _sheet_view(ink.tube_of(work), TEMPLATES[work.design.template].part, ink.drawn_side(work))
+
+
+@router.get("/measurement-sets/{number}/body")
+def body(store: StoreDep, number: Id, part: BodyPart, side: Side = "left") -> b.CastSheetOut:
+    """One part of the body as a set of measures gives it, what is missing filled in by proportion."""
+    return _sheet_view(ink.tube_of_set(store, number, part, side), part, side)
+
+
+def _sheet_view(tube: TubeSurface, part: BodyPart, side: Side) -> b.CastSheetOut:
     picture = picture_tube(tube)
+    places, mesh, faces = picture_mesh(picture, tube)
+    grid = picture.points.size // 3
     names = zip(tube.names, tube.at, tube.station_girths, strict=True)
     return b.CastSheetOut(
-        part=TEMPLATES[work.design.template].part,
-        side=ink.drawn_side(work),
+        part=part,
+        side=side,
         levels=points(picture.levels),
         along=points(picture.along, 5),
         girths=points(picture.girths),
         around=points(picture.around, 5),
-        points=points(picture.points.ravel()),
+        points=points(mesh.ravel()),
         normals=points(picture.normals.ravel(), 4),
-        triangles=grid_triangles(picture).ravel().tolist(),
+        triangles=faces.ravel().tolist(),
+        rim=points(places[grid:], 4),
         stations=[b.SheetStation(name=n, mm=mm, girth=g) for n, mm, g in names],
         columns=[b.SheetColumn(name=n, points=points(c, 4)) for n, c in picture.columns.items()],
         holes=[points(h, 4) for h in picture.holes],

@@ -11,7 +11,7 @@ from vellumcut.api.deps import Id, StoreDep
 from vellumcut.api.views import points
 from vellumcut.core.body.measures import ScanReading
 from vellumcut.core.cast.mesh import BodyMesh, Stance
-from vellumcut.core.cast.picture import grid_triangles, picture_tube
+from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.cast.scan import ScanFit
 from vellumcut.service import scanner, scans
 from vellumcut.service.jobs import Job, job_of
@@ -124,6 +124,13 @@ def propose(store: StoreDep, scan: Id, body: b.EndsIn) -> b.EndsOut:
     return b.EndsOut(low=list(found.low), high=list(found.high), front=list(found.front), how=found.how)
 
 
+@router.post("/scans/{scan}/middle")
+def middle(store: StoreDep, scan: Id, body: b.TouchIn) -> b.MiddleOut:
+    """The middle of the limb where its skin was touched, for an end point."""
+    found = scans.middle_of(store, scans.get_scan(store, scan), np.array(body.at), np.array(body.way))
+    return b.MiddleOut(at=points(found, 1))
+
+
 @router.post("/scans/fit")
 def fit(store: StoreDep, body: ScanReading) -> b.TubeFitOut:
     """Fit the tube that a reading describes, without keeping it; with what the scan's corners miss of it."""
@@ -133,7 +140,7 @@ def fit(store: StoreDep, body: ScanReading) -> b.TubeFitOut:
 def _fit_view(made: ScanFit) -> b.TubeFitOut:
     tube, back = made.tube, made.place.to_scan
     picture = picture_tube(tube)
-    faces = grid_triangles(picture)
+    _, mesh, faces = picture_mesh(picture, tube)
     ring = np.linspace(0, 1, 73)
     few = made.residual.places[:: max(1, len(made.residual.places) // 4000)]
     miss = made.residual.miss[:: max(1, len(made.residual.miss) // 4000)]
@@ -144,7 +151,7 @@ def _fit_view(made: ScanFit) -> b.TubeFitOut:
         p95=made.residual.p95,
         worst=made.residual.worst,
         warnings=list(made.warnings),
-        positions=points(back(picture.points.reshape(-1, 3)).ravel(), 1),
+        positions=points(back(mesh).ravel(), 1),
         triangles=(faces[:, ::-1] if made.place.mirrored else faces).ravel().tolist(),
         rings=[
             points(back(tube.uv_to_xyz(np.stack([ring, np.full(73, float(k))], axis=1))), 1)

@@ -11,7 +11,7 @@ from vellumcut.core.body.measures import Measurements, stations_of
 from vellumcut.core.body.segments import SEGMENTS
 from vellumcut.core.body.torso import complete_torso
 from vellumcut.core.cast.armour import OUTER, ArmourSurface
-from vellumcut.core.cast.picture import grid_triangles, picture_tube
+from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import panel_shape
@@ -113,8 +113,9 @@ def cast_view(surface: ArmourSurface, design: PieceDesign, side: str) -> s.CastO
     flip = side == "right"
     mirror = np.array([-1.0 if flip else 1.0, 1.0, 1.0])
     picture = picture_tube(tube, 41, 65)
-    arc = picture.around[None, :] * picture.girths[:, None]
-    faces = grid_triangles(picture)
+    places, mesh, faces = picture_mesh(picture, tube)
+    levels = tube.mm(places[:, 1])
+    arc = places[:, 0] * np.interp(levels, picture.levels, picture.girths)
     ring = np.linspace(0, 1, 61)
     rings = [
         s.RingOut(name=name, girth=girth, at=at, points=points(tube.frame(ring, np.full(61, float(k)))[0] * mirror))
@@ -123,8 +124,8 @@ def cast_view(surface: ArmourSurface, design: PieceDesign, side: str) -> s.CastO
     foam, foam_faces = _foam_mesh(surface, design)
     return s.CastOut(
         side=side,
-        positions=points((picture.points * mirror).ravel()),
-        tape=points(np.stack([arc, np.broadcast_to(picture.levels[:, None], arc.shape)], axis=-1).ravel()),
+        positions=points((mesh * mirror).ravel()),
+        tape=points(np.stack([arc, levels], axis=1).ravel()),
         triangles=(faces[:, ::-1] if flip else faces).ravel().tolist(),
         rings=rings,
         foam_positions=points((foam * mirror).ravel()),

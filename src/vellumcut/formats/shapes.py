@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import OUTER, ArmourSurface
-from vellumcut.core.cast.picture import grid_triangles, picture_tube
+from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.flatten.mesh import panel_shape
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.sheet import InkSheet, drawn_strokes, stroke_line
@@ -26,7 +26,8 @@ def shape_mesh(
     """Vertices (n, 3) in mm and triangles of the body's tube, the armour's panels, or the ink as thin cords."""
     if what == "body":
         picture = picture_tube(surface.tube, 121, 161)
-        return picture.points.reshape(-1, 3), grid_triangles(picture)
+        _, points, faces = picture_mesh(picture, surface.tube)
+        return points, faces
     if what == "armour":
         return join_meshes(panels)
     cords = [_cord(surface.points(stroke_line(s), OUTER)) for s, _ in drawn_strokes(sheet)]

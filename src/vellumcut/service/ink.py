@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from vellumcut.core.body.segments import Side
+from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.cast.stations import build_tube
@@ -16,6 +16,10 @@ from vellumcut.core.ink.sheet import InkSheet
 from vellumcut.core.ink.templates import armour_surface, ink_sheet
 from vellumcut.formats.shapes import Shape, armour_panels, join_meshes, shape_mesh
 from vellumcut.service.builds import Work
+from vellumcut.service.rows import fetch, readings_of
+from vellumcut.service.scans import scanned_tubes, scans_folder
+from vellumcut.store.database import Store
+from vellumcut.store.models import MeasurementSet
 
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
@@ -41,6 +45,13 @@ def drawn_side(work: Work) -> Side:
 
 def tube_of(work: Work) -> TubeSurface:
     return build_tube(work.readings, TEMPLATES[work.design.template].part, drawn_side(work), work.scanned)
+
+
+def tube_of_set(store: Store, number: int, part: BodyPart, side: Side) -> TubeSurface:
+    """A part of the body as one set of measures gives it. Raises CraftError."""
+    with store.read() as session:
+        readings = readings_of(fetch(session, MeasurementSet, number))
+    return build_tube(readings, part, side, scanned_tubes(scans_folder(store), readings))
 
 
 def view_ink(work: Work, drawn: InkSheet | None = None) -> InkView:

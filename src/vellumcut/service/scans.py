@@ -14,7 +14,7 @@ from sqlalchemy import select
 from vellumcut.core.body.measures import Measurements, ScanReading, stations_of
 from vellumcut.core.body.segments import ScanSegment, Side
 from vellumcut.core.body.tube import TubeSurface
-from vellumcut.core.cast.landmarks import Ends, propose_ends
+from vellumcut.core.cast.landmarks import Ends, centre_at, propose_ends
 from vellumcut.core.cast.mesh import BodyMesh, Stance, guess_stance, turn
 from vellumcut.core.cast.scan import ScanFit, fit_limb, limb_placement
 from vellumcut.core.cast.scan_trunk import fit_trunk
@@ -156,6 +156,10 @@ def mesh_of(store: Store, scan: Scan) -> BodyMesh:
 
 def ends_of(store: Store, scan: Scan, segment: ScanSegment, side: Side) -> Ends:
     return propose_ends(mesh_of(store, scan), segment, side)
+
+
+def middle_of(store: Store, scan: Scan, touched: np.ndarray, way: np.ndarray) -> np.ndarray:
+    return centre_at(mesh_of(store, scan), touched, way)
 
 
 def fit_reading(folder: Path, reading: ScanReading, side: Side | None = None) -> ScanFit:

@@ -300,6 +300,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scans/{scan}/middle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Middle
+         * @description The middle of the limb where its skin was touched, for an end point.
+         */
+        post: operations["middle_api_scans__scan__middle_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scans/fit": {
         parameters: {
             query?: never;
@@ -472,6 +492,26 @@ export interface paths {
         };
         /** Sheet */
         get: operations["sheet_api_pieces__piece__sheet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measurement-sets/{number}/body": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Body
+         * @description One part of the body as a set of measures gives it, what is missing filled in by proportion.
+         */
+        get: operations["body_api_measurement_sets__number__body_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1390,8 +1430,8 @@ export interface components {
          * CastSheetOut
          * @description The unrolled cast: rows by mm along with their girths, and the grid of the same places in three dimensions.
          *
-         *     around runs from -0.5 to 0.5; points and normals are x, y, z triples row by row. mirrored: the piece is for a
-         *     right limb only, drawn as its mirror image. reach: least and most station coordinate the cast goes to.
+         *     around runs from -0.5 to 0.5; points and normals are x, y, z triples row by row. After the grid's points come those
+         *     of the holes' rims, at ``rim`` in (around, along). reach: least and most station coordinate the cast goes to.
          */
         CastSheetOut: {
             /** Part */
@@ -1412,6 +1452,8 @@ export interface components {
             normals: number[];
             /** Triangles */
             triangles: number[];
+            /** Rim */
+            rim: number[][];
             /** Stations */
             stations: components["schemas"]["SheetStation"][];
             /** Columns */
@@ -2079,6 +2121,11 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /** MiddleOut */
+        MiddleOut: {
+            /** At */
+            at: number[];
         };
         /**
          * Note
@@ -3272,6 +3319,16 @@ export interface components {
              * @enum {string}
              */
             posture: "straight" | "usual" | "round";
+        };
+        /**
+         * TouchIn
+         * @description A place touched on the scan's skin and the way its limb runs, in the scan's upright mm.
+         */
+        TouchIn: {
+            /** At */
+            at: number[];
+            /** Way */
+            way: number[];
         };
         /**
          * TubeFitOut
@@ -4972,6 +5029,77 @@ export interface operations {
             };
         };
     };
+    middle_api_scans__scan__middle_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scan: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MiddleOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     fit_api_scans_fit_post: {
         parameters: {
             query?: never;
@@ -5865,6 +5993,76 @@ export interface operations {
             header?: never;
             path: {
                 piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastSheetOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    body_api_measurement_sets__number__body_get: {
+        parameters: {
+            query: {
+                part: "forearm" | "upper arm" | "shoulder" | "foot" | "lower leg" | "knee" | "thigh" | "neck" | "torso";
+                side?: "left" | "right";
+            };
+            header?: never;
+            path: {
+                number: number;
             };
             cookie?: never;
         };

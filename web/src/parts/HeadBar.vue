@@ -23,7 +23,8 @@ const untilEvent = computed(() => {
 });
 const about = computed(() => {
   if (!piece.value) return "";
-  const side = { both: "left and right", left: "left only", right: "right only" }[piece.value.design.side];
+  const single = ["torso", "neck"].includes(piece.value.segment);
+  const side = single ? piece.value.segment : { both: "left and right", left: "left only", right: "right only" }[piece.value.design.side];
   return `${side} · ${show(piece.value.design.foam)} ${piece.value.design.foam_kind} foam`;
 });
 

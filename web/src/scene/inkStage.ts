@@ -85,9 +85,10 @@ export class InkStage {
       geometry.setAttribute("position", new Float32BufferAttribute(cast.points, 3));
       const uv: number[] = [];
       for (let i = 0; i < cast.levels.length; i++) for (const u of cast.around) uv.push((u * cast.girths[i]) / TILE, cast.levels[i] / TILE);
+      for (const [u, v] of cast.rim) uv.push((u * map.girth(map.mm(v))) / TILE, map.mm(v) / TILE);
       geometry.setAttribute("uv", new Float32BufferAttribute(uv, 2));
-      geometry.setAttribute("normal", new Float32BufferAttribute(cast.normals, 3));
       geometry.setIndex(cast.triangles);
+      geometry.computeVertexNormals();
       this.body = new Mesh(geometry, this.tape);
       this.scene.add(this.body);
     }

@@ -162,10 +162,10 @@ const hint = computed(() =>
 
 .pen {
   display: flex;
-  gap: 8px;
+  gap: 6px;
   align-items: center;
   min-height: 38px;
-  padding: 2px 12px 2px 8px;
+  padding: 2px 8px 2px 6px;
   border: 0;
   border-bottom: 3px solid transparent;
   background: none;
@@ -174,7 +174,7 @@ const hint = computed(() =>
 }
 
 .pen i {
-  width: 22px;
+  width: 18px;
   border-top: 3px solid var(--graphite);
   transform: rotate(-14deg);
 }

@@ -8,7 +8,7 @@ import { useUnit } from "@/parts/units";
 import type { Limb, LimbChange, Side, useDraft } from "./wearerDraft";
 
 /** The readings of one limb, shared by both sides or one sheet a side. */
-const props = defineProps<{ segment: Schemas["SegmentOut"]; draft: ReturnType<typeof useDraft> }>();
+const props = defineProps<{ segment: Schemas["SegmentOut"]; draft: ReturnType<typeof useDraft>; guesses?: Schemas["GuessedLimb"][] }>();
 const { show } = useUnit();
 const at = ref("");
 
@@ -28,6 +28,11 @@ function send(side: Side, field: LimbChange["field"], text: string, station?: st
   props.draft.change({ segment: props.segment.name, side, station, field, text });
 }
 
+/** What proportion fills in where nobody measured. */
+const guess = (side: Side, station: string) => {
+  const found = props.guesses?.find((g) => g.segment === props.segment.name && (g.side === side || g.side === "both"))?.stations.find((s) => s.name === station);
+  return found?.guessed ? `guess ${show(found.girth)}` : "girth";
+};
 const refusal = (side: Side, station: string, field: string) => props.draft.refusals.value[`${props.segment.name}.${side}.${station}.${field}`];
 const reading = (side: Side, station: string) => limb(side)?.stations[station];
 const how = computed(() => {
@@ -61,7 +66,7 @@ const strips = [2, 3, 4, 5, 6, 8, 10, 12];
             <tr v-for="(s, i) in segment.stations" :key="s.name" :class="{ at: at === s.name }" @focusin="at = s.name">
               <th scope="row">{{ s.name }}</th>
               <td>
-                <LengthField :value="plain(reading(side, s.name)?.girth)" :name="`${side}-${s.name}-girth`" :error="refusal(side, s.name, 'girth')" empty="girth" @change="send(side, 'girth', $event, s.name)" />
+                <LengthField :value="plain(reading(side, s.name)?.girth)" :name="`${side}-${s.name}-girth`" :error="refusal(side, s.name, 'girth')" :empty="guess(side, s.name)" @change="send(side, 'girth', $event, s.name)" />
                 <span v-if="reading(side, s.name)?.tool === 'foam'" class="soft small figures">body {{ show(Number(reading(side, s.name)!.girth) - Math.PI * Number(reading(side, s.name)!.strip)) }}</span>
               </td>
               <td>

@@ -9,6 +9,7 @@ import ScreenFrame from "@/parts/ScreenFrame.vue";
 import AddPiece from "@/parts/AddPiece.vue";
 import { useUnit } from "@/parts/units";
 import LimbSheet from "./LimbSheet.vue";
+import TorsoSheet from "./TorsoSheet.vue";
 import { useDraft } from "./wearerDraft";
 
 const { build, piece } = useHere();
@@ -34,6 +35,21 @@ watch(
   },
   { immediate: true },
 );
+const shownJson = computed(() => JSON.stringify(draft.shown.value ?? null));
+const completed = useAsk({
+  queryKey: ["completed", shownJson],
+  queryFn: () => take(api.POST("/api/measurements/completed", { body: draft.shown.value as MeasurementsIn })),
+  enabled: computed(() => Boolean(draft.shown.value)),
+  placeholderData: (old: unknown) => old,
+});
+const csv = useChange(async (file: File) => {
+  await take(api.POST("/api/wearers/{wearer}/measurements/from-csv", { ...path(), body: { text: await file.text() } }));
+});
+function pickCsv(event: Event) {
+  const input = event.target as HTMLInputElement;
+  if (input.files?.[0]) csv.mutate(input.files[0]);
+  input.value = "";
+}
 const limb = computed(() => catalogue.data.value?.segments.find((s) => s.name === segment.value));
 const today = () => {
   const now = new Date();
@@ -65,6 +81,7 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
   <ScreenFrame :title="build ? `${build.wearer}, measured` : 'Wearer'" about="Over the base layer. Saved as you leave a field.">
     <template #tools>
       <template v-if="draft.kept.value">
+        <RouterLink class="press" :to="{ name: 'scan', query: piece ? { piece: piece.id } : {} }">Off a scan</RouterLink>
         <select class="press" :value="draft.kept.value.id" aria-label="Measurement set" @change="chosen = Number(($event.target as HTMLSelectElement).value)">
           <option v-for="s in sets.data.value" :key="s.id" :value="s.id">{{ date(s.readings.taken_on) }}</option>
         </select>
@@ -74,12 +91,13 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
 
     <EmptySheet v-if="sets.isSuccess.value && !sets.data.value?.length" title="Nobody has been measured yet">
       <p>Take a soft tape. Put on what will be worn under the armour. Three girths and two distances make one limb; it takes five minutes.</p>
-      <template #do><button class="press main" @click="measure.mutate(null)">Start measuring today</button></template>
+      <template #do><button class="press main" @click="measure.mutate(null)">Start measuring today</button> <RouterLink class="press" :to="{ name: 'scan' }">Begin with a scan</RouterLink></template>
     </EmptySheet>
 
-    <template v-else-if="draft.kept.value && limb">
+    <template v-else-if="draft.kept.value && (limb || segment === 'torso')">
       <p v-if="old" class="words">This is an older set. Patterns are made from the newest, of {{ date(newest!.readings.taken_on) }}.</p>
       <div class="tabs" role="tablist">
+        <button role="tab" :aria-selected="segment === 'torso'" :class="{ on: segment === 'torso' }" @click="segment = 'torso'">Torso <span v-if="Object.keys(draft.shown.value?.torso?.girths ?? {}).length > 2" title="measured">✓</span></button>
         <button v-for="s in catalogue.data.value!.segments" :key="s.name" role="tab" :aria-selected="s.name === segment" :class="{ on: s.name === segment }" @click="segment = s.name">
           {{ s.word }} <span v-if="measured(s.name)" title="measured">✓</span>
         </button>
@@ -94,14 +112,16 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
           <button class="press main" @click="draft.confirm()">It is right, keep it</button>
         </div>
       </div>
-      <LimbSheet :segment="limb" :draft="draft" />
+      <p v-if="draft.shown.value?.scans.some((s) => s.segment === segment)" class="words">The {{ segment }} comes from a scan; its tape readings rest. <RouterLink :to="{ name: 'scan', query: piece ? { piece: piece.id } : {} }">Look at the scan</RouterLink></p>
+      <LimbSheet v-if="limb" :segment="limb" :draft="draft" :guesses="completed.data.value?.limbs" />
+      <TorsoSheet v-else :draft="draft" :completed="completed.data.value" />
       <div v-if="build && !build.pieces.length && measured(segment)" class="next sheet">
         <h3>Measured. Which piece comes first?</h3>
         <AddPiece :build="build.id" />
       </div>
     </template>
 
-    <template v-if="draft.kept.value && limb" #notes>
+    <template v-if="draft.kept.value && (limb || segment === 'torso')" #notes>
       <section>
         <h3>Since last time</h3>
         <ul v-if="history.data.value?.changes.length" class="plain-list changes">
@@ -110,7 +130,7 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
         <p v-else class="soft">{{ (sets.data.value?.length ?? 0) > 1 ? "No girth changed." : "The first set. Measure again before the next costume: bodies change." }}</p>
       </section>
       <section>
-        <h3>{{ limb.word }} over time</h3>
+        <h3>{{ limb?.word ?? "Torso" }} over time</h3>
         <div v-for="m in charts" :key="m.key" class="over">
           <span>{{ m.station }}<span v-if="m.side !== 'both'" class="soft"> {{ m.side }}</span></span>
           <b class="figures">{{ show(m.girths[m.girths.length - 1]) }}</b>
@@ -129,6 +149,7 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
           <el-date-picker :model-value="draft.kept.value.readings.taken_on" type="date" value-format="YYYY-MM-DD" format="D MMM YYYY" :clearable="false" @update:model-value="redate.mutate(String($event))" />
         </label>
         <a class="press small" :href="`/api/wearers/${wearerId}/measurements.csv`" download="measurements.csv">All sets as CSV</a>
+        <label class="press small"><input class="file" type="file" name="csv" accept=".csv,text/csv" @change="pickCsv" />Bring in a CSV</label>
         <button class="press small" :disabled="(sets.data.value?.length ?? 0) < 2" title="Undo brings it back" @click="remove.mutate(draft.kept.value.id)">Remove this set</button>
       </section>
     </template>
@@ -193,6 +214,13 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
   display: grid;
   gap: 8px;
   justify-items: start;
+}
+
+.file {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  opacity: 0;
 }
 
 .set .field {

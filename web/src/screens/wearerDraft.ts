@@ -91,6 +91,29 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
     send(body, key);
   }
 
+  /** One measure of the trunk: a girth, or with ``length`` a length; an empty one is guessed again. */
+  function changeTorso(name: string, text: string, what: "girth" | "strip" | "length") {
+    const body = copy();
+    const torso = (body.torso ??= { girths: {}, lengths: {}, posture: "usual" });
+    const girths = (torso.girths ??= {}) as Record<string, Schemas["StationReading-Input"]>;
+    const lengths = (torso.lengths ??= {}) as Record<string, number | string>;
+    const key = `torso.${name}.${what}`;
+    delete refusals.value[key];
+    if (what === "length") {
+      if (text) lengths[name] = text;
+      else delete lengths[name];
+    } else if (what === "strip") girths[name] = { ...girths[name], tool: Number(text) > 0 ? "foam" : "tape", strip: Number(text) };
+    else if (text) girths[name] = { ...(girths[name] ?? { at: 0 }), girth: text };
+    else delete girths[name];
+    send(body, key);
+  }
+
+  function setPosture(posture: NonNullable<MeasurementsIn["torso"]>["posture"]) {
+    const body = copy();
+    body.torso = { girths: {}, lengths: {}, ...body.torso, posture };
+    send(body);
+  }
+
   /** A station exists once its girth is known; a distance typed before that is kept until then. */
   function setField(now: Schemas["StationReading-Input"] | undefined, c: LimbChange, draft: { at?: string; girth?: string }) {
     if (c.field === "girth" && !c.text) return undefined;
@@ -122,5 +145,5 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
   }
 
   const shown = computed(() => (waiting.value ?? kept.value?.readings) as Measurements | undefined);
-  return { kept, shown, questions, refusals, usualAt, change, confirm, setApart, forget: clear, saving: save.isPending };
+  return { kept, shown, questions, refusals, usualAt, change, changeTorso, setPosture, confirm, setApart, forget: clear, saving: save.isPending };
 }

@@ -153,6 +153,16 @@ def _arm(mesh: BodyMesh, segment: ScanSegment, side: Side) -> Ends:
     return _ends(hand, elbow, "the narrowest wrist and the elbow, or elbow and armpit, by girth")
 
 
+def centre_at(mesh: BodyMesh, touched: Array, way: Array) -> Array:
+    """Middle of the ring through a place touched on the skin, cut square to a direction, mm (3,)."""
+    way = way / max(float(np.linalg.norm(way)), 1e-9)
+    loops = cut_loops(mesh, plane_field(mesh, touched, way), 0.0)
+    if not loops:
+        return touched
+    nearest = min(loops, key=lambda x: float(np.linalg.norm(x.segments.mean(axis=1) - touched, axis=1).min()))
+    return nearest.middle
+
+
 def _from_finger_tips(mesh: BodyMesh, base: float, height: float, middle: float, sign: int) -> Array:
     v = mesh.vertices
     edges = np.vstack([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]], mesh.faces[:, [2, 0]]])

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.spatial import Delaunay
 
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.trunk import TrunkTube, neck_side
@@ -51,16 +52,46 @@ def picture_tube(tube: TubeSurface, rows: int = 61, columns: int = 97) -> TubePi
     return TubePicture(levels, along, girths, around, points, normals, holes, curves)
 
 
-def grid_triangles(picture: TubePicture) -> NDArray[np.int64]:
-    """Triangles (m, 3) of the grid's points, outward, without those inside a hole."""
+def picture_mesh(picture: TubePicture, tube: TubeSurface) -> tuple[Array, Array, NDArray[np.int64]]:
+    """The tube to look at: places (n, 2) in (around, along), points (n, 3) in mm and outward triangles (m, 3).
+
+    The grid's own points come first; after them the rims of its holes, so that an armhole has a clean edge.
+    """
     rows, columns = picture.points.shape[:2]
+    u, v = np.tile(picture.around, rows), np.repeat(picture.along, columns)
+    places = np.vstack([np.stack([u, v], axis=1), *(h[:-1] for h in picture.holes)])
+    points = np.vstack([picture.points.reshape(-1, 3), *(tube.uv_to_xyz(h[:-1]) for h in picture.holes)])
+    faces = _grid_faces(rows, columns)
+    for k, hole in enumerate(picture.holes):
+        first = rows * columns + sum(len(h) - 1 for h in picture.holes[:k])
+        faces = _cut_hole(faces, places, hole, first)
+    return places, points, faces
+
+
+def _grid_faces(rows: int, columns: int) -> NDArray[np.int64]:
     r, c = (g.ravel() for g in np.meshgrid(np.arange(rows - 1), np.arange(columns - 1), indexing="ij"))
     a, b, d, e = r * columns + c, r * columns + c + 1, (r + 1) * columns + c, (r + 1) * columns + c + 1
-    faces = np.vstack([np.stack([a, b, e], axis=1), np.stack([a, e, d], axis=1)])
-    for hole in picture.holes:
-        u = np.tile(picture.around, rows)
-        v = np.repeat(picture.along, columns)
-        shape = shapely.Polygon(hole)
-        inside = shapely.contains_xy(shape, u[faces].mean(axis=1), v[faces].mean(axis=1))
-        faces = faces[~inside]
-    return faces
+    return np.vstack([np.stack([a, b, e], axis=1), np.stack([a, e, d], axis=1)])
+
+
+def _cut_hole(faces: NDArray[np.int64], places: Array, hole: Array, first: int) -> NDArray[np.int64]:
+    """Take out the triangles that touch a hole and close the ring between them and its rim."""
+    shape = shapely.Polygon(hole)
+    inside = shapely.contains_xy(shape.buffer(1e-9), places[:first, 0], places[:first, 1])
+    touched = np.concatenate([inside, np.zeros(len(places) - first, dtype=bool)])[faces].any(axis=1)
+    ring = np.unique(faces[touched])
+    corners = np.concatenate(
+        [ring[~np.append(inside, np.zeros(len(places) - first, dtype=bool))[ring]], first + np.arange(len(hole) - 1)]
+    )
+    scale = np.array([10.0, 1.0])
+    made = corners[Delaunay(places[corners] * scale).simplices]
+    middle = places[made].mean(axis=1)
+    outer = shapely.union_all(shapely.polygons(places[faces[touched]]))
+    kept = shapely.contains_xy(outer, middle[:, 0], middle[:, 1]) & ~shapely.contains_xy(
+        shape, middle[:, 0], middle[:, 1]
+    )
+    made = made[kept]
+    a, b, c = (places[made[:, k]] for k in range(3))
+    flipped = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) < (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
+    made[flipped] = made[flipped][:, ::-1]
+    return np.vstack([faces[~touched], made])

@@ -47,7 +47,7 @@ class SectorChart:
 class UnrolledChart:
     """(around, along) <-> flat mm, every ring laid straight: any panel of any tube, near enough to start from.
 
-    levels: mm along, n. girths: of the layer there, mm, n. middle: the ``around`` that lies at x = 0.
+    levels: mm along, n. girths: of the layer there, lifts left out, mm, n. middle: the ``around`` that lies at x = 0.
     """
 
     surface: ArmourSurface
@@ -77,8 +77,9 @@ class Chart(Protocol):
 def unroll(surface: ArmourSurface, uv: Array) -> UnrolledChart:
     """The unrolled chart of a panel whose outline runs through (n, 2) of (around, along)."""
     mm = surface.tube.mm(uv[:, 1])
-    levels = np.linspace(mm.min() - 1.0, mm.max() + 1.0, 64)
-    girths = surface.girth(surface.tube.along(levels))
+    levels = np.linspace(mm.min() - 1.0, mm.max() + 1.0, 13)
+    stand_off = surface.base + min(surface.ease) + surface.thickness / 2
+    girths = surface.tube.girth(surface.tube.along(levels)) + 2 * np.pi * stand_off
     return UnrolledChart(surface, levels, girths, float((uv[:, 0].min() + uv[:, 0].max()) / 2))
 
 

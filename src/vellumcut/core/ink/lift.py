@@ -25,10 +25,14 @@ class StrokeLift:
     """Length of one turn in unrolled mm, so a line near the back is felt from both sides."""
 
     def lift(self, uv: Array, mm: Array) -> Array:
-        x = uv[:, 0] * self.turn
-        away = np.min([shapely.distance(self.line, shapely.points(x + k * self.turn, mm)) for k in (-1, 0, 1)], axis=0)
+        middle = (self.line.bounds[0] + self.line.bounds[2]) / 2
+        x = (uv[:, 0] * self.turn - middle + self.turn / 2) % self.turn + middle - self.turn / 2
+        low, high = self.line.bounds[1] - self.width, self.line.bounds[3] + self.width
+        away = np.full(len(uv), self.width)
+        near = (mm > low) & (mm < high)
+        away[near] = shapely.distance(self.line, shapely.points(x[near], mm[near]))
         share = np.clip(1 - away / self.width, 0.0, 1.0)
-        return np.asarray(self.height * share**2 * (1 + 0.5 * (1 - share)) / 1.0)
+        return np.asarray(self.height * share**2 * (1 + 0.5 * (1 - share)))
 
 
 def stroke_lifts(tube: TubeSurface, sheet: InkSheet) -> tuple[Lift, ...]:

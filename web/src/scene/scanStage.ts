@@ -1,0 +1,218 @@
+import {
+  ArrowHelper,
+  BufferGeometry,
+  DirectionalLight,
+  DoubleSide,
+  Float32BufferAttribute,
+  HemisphereLight,
+  Line,
+  LineBasicMaterial,
+  Mesh,
+  MeshBasicMaterial,
+  MeshStandardMaterial,
+  PerspectiveCamera,
+  Points,
+  PointsMaterial,
+  Raycaster,
+  Scene,
+  SphereGeometry,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+  type Object3D,
+} from "three";
+import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import type { Schemas } from "@/api/client";
+
+export type Spot = [number, number, number];
+export interface Ends {
+  low: Spot;
+  high: Spot;
+  ahead: Spot;
+}
+
+/** Bands of what the tube misses, mm, and their colours: outside in plum, inside in verdigris. */
+export const MISS_BANDS = [0.5, 1, 2];
+const OUTSIDE = ["#d9cfbb", "#b08fb3", "#8a5f8e", "#5c3360"];
+const INSIDE = ["#d9cfbb", "#8fbdb5", "#4c958c", "#1f5a56"];
+
+/** A scanned body with the segment's ends to drag, the fitted tube and what it misses. */
+export class ScanStage {
+  private readonly scene = new Scene();
+  private readonly camera = new PerspectiveCamera(30, 1, 10, 12000);
+  private readonly renderer: WebGLRenderer;
+  private readonly controls: OrbitControls;
+  private readonly skin = new MeshStandardMaterial({ color: "#d8c3a0", roughness: 0.95, side: DoubleSide, flatShading: true });
+  private readonly tubeSkin = new MeshStandardMaterial({ color: "#2f7f79", roughness: 0.8, side: DoubleSide });
+  private readonly ringInk = new LineBasicMaterial({ color: "#2e2c2a" });
+  private readonly ball = new SphereGeometry(1, 20, 14);
+  private body?: Mesh;
+  private balls: Mesh[] = [];
+  private arrow?: ArrowHelper;
+  private fitted: Object3D[] = [];
+  private frame = 0;
+  private readonly ray = new Raycaster();
+  private height = 1700;
+
+  constructor(private readonly canvas: HTMLCanvasElement) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
+    this.camera.up.set(0, 0, 1);
+    this.scene.add(new HemisphereLight("#fffaf0", "#9a8560", 2.2));
+    const sun = new DirectionalLight("#fff4dc", 2.2);
+    sun.position.set(-900, -1500, 1900);
+    this.scene.add(sun);
+    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls.addEventListener("change", () => this.draw());
+  }
+
+  showBody(mesh: Schemas["ScanMeshOut"]) {
+    if (this.body) this.drop(this.body);
+    const geometry = new BufferGeometry();
+    geometry.setAttribute("position", new Float32BufferAttribute(mesh.positions, 3));
+    geometry.setIndex(mesh.triangles);
+    geometry.computeVertexNormals();
+    this.body = new Mesh(geometry, this.skin);
+    this.scene.add(this.body);
+    this.height = Math.max(...mesh.size);
+    geometry.computeBoundingBox();
+    this.look(geometry.boundingBox!.getCenter(new Vector3()), this.height * 1.15);
+  }
+
+  showEnds(ends: Ends | null) {
+    for (const ball of this.balls) this.drop(ball);
+    if (this.arrow) this.scene.remove(this.arrow);
+    this.balls = [];
+    this.arrow = undefined;
+    if (ends) {
+      const [low, high, ahead] = [ends.low, ends.high, ends.ahead].map((p) => new Vector3(...p));
+      [low, high].forEach((at, index) => {
+        const ball = new Mesh(this.ball, new MeshBasicMaterial({ color: index ? "#c98a1b" : "#9c3a29", depthTest: false, transparent: true, opacity: 0.9 }));
+        ball.renderOrder = 3;
+        ball.position.copy(at);
+        ball.scale.setScalar(Math.max(12, at.distanceTo(this.camera.position) * 0.012));
+        ball.userData = { index };
+        this.balls.push(ball);
+        this.scene.add(ball);
+      });
+      this.arrow = new ArrowHelper(ahead.clone().normalize(), low.clone().add(high).multiplyScalar(0.5), low.distanceTo(high) * 0.55, "#6b4a6e", 34, 20);
+      this.scene.add(this.arrow);
+    }
+    this.draw();
+  }
+
+  showFit(fit: Schemas["TubeFitOut"] | null, showMiss: boolean) {
+    for (const item of this.fitted) this.drop(item);
+    this.fitted = [];
+    this.skin.transparent = Boolean(fit);
+    this.skin.opacity = fit ? 0.32 : 1;
+    this.skin.depthWrite = !fit;
+    if (fit) {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute("position", new Float32BufferAttribute(fit.positions, 3));
+      geometry.setIndex(fit.triangles);
+      geometry.computeVertexNormals();
+      this.keep(new Mesh(geometry, this.tubeSkin));
+      for (const ring of fit.rings) this.keep(new Line(new BufferGeometry().setFromPoints(ring.map((p) => new Vector3(...(p as Spot)))), this.ringInk));
+      if (showMiss) {
+        const dots = new BufferGeometry();
+        dots.setAttribute("position", new Float32BufferAttribute(fit.places, 3));
+        const colours = fit.miss.flatMap((m) => hex((m >= 0 ? OUTSIDE : INSIDE)[band(Math.abs(m))]));
+        dots.setAttribute("color", new Float32BufferAttribute(colours, 3));
+        this.keep(new Points(dots, new PointsMaterial({ size: 5, vertexColors: true, sizeAttenuation: false })));
+        this.tubeSkin.color.set("#efe7d6");
+      } else this.tubeSkin.color.set("#2f7f79");
+    }
+    this.draw();
+  }
+
+  /** Come near to the segment. */
+  nearTo(ends: Ends) {
+    const low = new Vector3(...ends.low);
+    const high = new Vector3(...ends.high);
+    this.look(low.clone().add(high).multiplyScalar(0.5), Math.max(low.distanceTo(high) * 1.7, 260));
+  }
+
+  far() {
+    const box = this.body?.geometry.boundingBox;
+    if (box) this.look(box.getCenter(new Vector3()), this.height * 1.15);
+  }
+
+  pickEnd(x: number, y: number): number | null {
+    this.aim(x, y);
+    const hit = this.ray.intersectObjects(this.balls)[0];
+    return hit ? (hit.object.userData.index as number) : null;
+  }
+
+  touch(x: number, y: number): Spot | null {
+    this.aim(x, y);
+    const hit = this.body && this.ray.intersectObject(this.body)[0];
+    return hit ? [hit.point.x, hit.point.y, hit.point.z] : null;
+  }
+
+  moveBall(index: number, to: Spot) {
+    this.balls[index]?.position.set(...to);
+    this.draw();
+  }
+
+  hold(still: boolean) {
+    this.controls.enabled = !still;
+  }
+
+  turn(radians: number) {
+    const way = this.camera.position.clone().sub(this.controls.target).applyAxisAngle(new Vector3(0, 0, 1), radians);
+    this.camera.position.copy(this.controls.target).add(way);
+    this.controls.update();
+    this.draw();
+  }
+
+  resize(width: number, height: number) {
+    if (!width || !height) return;
+    this.renderer.setSize(width, height, false);
+    this.camera.aspect = width / height;
+    this.camera.updateProjectionMatrix();
+    this.draw();
+  }
+
+  dispose() {
+    cancelAnimationFrame(this.frame);
+    for (const item of [...this.fitted, ...this.balls, this.body]) if (item) this.drop(item);
+    for (const m of [this.skin, this.tubeSkin, this.ringInk]) m.dispose();
+    this.ball.dispose();
+    this.controls.dispose();
+    this.renderer.dispose();
+  }
+
+  private look(at: Vector3, size: number) {
+    const away = (size / 2 / Math.tan((15 * Math.PI) / 180)) * Math.max(1, 0.72 / this.camera.aspect);
+    this.controls.target.copy(at);
+    this.camera.position.set(at.x + away * 0.28, at.y - away * 0.94, at.z + away * 0.12);
+    this.controls.update();
+    this.draw();
+  }
+
+  private aim(x: number, y: number) {
+    const box = this.canvas.getBoundingClientRect();
+    this.ray.setFromCamera(new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2), this.camera);
+  }
+
+  private keep(item: Object3D) {
+    this.fitted.push(item);
+    this.scene.add(item);
+  }
+
+  private drop(item: Object3D) {
+    this.scene.remove(item);
+    const made = item as Mesh;
+    if (made.geometry !== this.ball) made.geometry?.dispose();
+  }
+
+  private draw() {
+    cancelAnimationFrame(this.frame);
+    this.frame = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera));
+  }
+}
+
+const band = (miss: number) => MISS_BANDS.filter((limit) => miss > limit).length;
+const hex = (colour: string) => [1, 3, 5].map((at) => (parseInt(colour.slice(at, at + 2), 16) / 255) ** 2.2);
+export const MISS_COLOURS = { outside: OUTSIDE, inside: INSIDE };
