@@ -7,6 +7,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from vellumcut.core.body.measures import Measurements, changes_since, check_possible, question_measures
+from vellumcut.core.body.readings import StationReading
 from vellumcut.core.errors import CraftError
 from vellumcut.core.notes import Finding
 from vellumcut.service.errors import Unsure
@@ -129,10 +130,14 @@ def measure_history(store: Store, wearer: int) -> tuple[list[MeasureHistory], li
     sets = [kept.readings for kept in list_sets(store, wearer)][::-1]
     rows: dict[str, MeasureHistory] = {}
     for readings in sets:
-        for limb in readings.limbs:
-            for station, reading in limb.stations.items():
-                key = f"{limb.key}.{station}"
-                row = rows.setdefault(key, MeasureHistory(key, limb.segment, limb.side, station, [], []))
-                row.dates.append(readings.taken_on)
-                row.girths.append(reading.body_girth)
+        read: list[tuple[str, str, str, str, StationReading]] = [
+            (x.key, x.segment, x.side, n, r) for x in readings.limbs for n, r in x.stations.items()
+        ]
+        if readings.torso is not None:
+            read += [("torso.both", "torso", "both", n, r) for n, r in readings.torso.girths.items()]
+        for part, segment, side, station, reading in read:
+            key = f"{part}.{station}"
+            row = rows.setdefault(key, MeasureHistory(key, segment, side, station, [], []))
+            row.dates.append(readings.taken_on)
+            row.girths.append(reading.body_girth)
     return list(rows.values()), changes_since(sets[-2], sets[-1]) if len(sets) > 1 else []

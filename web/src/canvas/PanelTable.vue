@@ -19,23 +19,42 @@ const view = ref(zoomIdentity);
 const BETWEEN = 36;
 const EDGE = 14;
 
-const laid = computed(() => {
-  let x = 0;
-  return props.pattern.panels.map((panel) => {
+const sized = computed(() =>
+  props.pattern.panels.map((panel) => {
     const rim = outline(panel);
     const xs = rim.map((p) => p[0]);
     const ys = rim.map((p) => p[1]);
-    const size = { left: Math.min(...xs), right: Math.max(...xs), low: Math.min(...ys), high: Math.max(...ys) };
-    const place = { panel, x: x - size.left, y: size.high, size, outline: path(rim, true) };
-    x += size.right - size.left + BETWEEN;
-    return place;
+    return { panel, size: { left: Math.min(...xs), right: Math.max(...xs), low: Math.min(...ys), high: Math.max(...ys) }, outline: path(rim, true) };
+  }),
+);
+
+/** Rows of ``columns`` panels; the first numbers lie lowest, as they do on the limb. */
+function inRows(columns: number) {
+  const rows = Array.from({ length: Math.ceil(sized.value.length / columns) }, (_, r) => sized.value.slice(r * columns, (r + 1) * columns)).reverse();
+  let y = 0;
+  let width = 0;
+  const laid = rows.flatMap((row) => {
+    let x = 0;
+    const tall = Math.max(...row.map((l) => l.size.high - l.size.low));
+    const out = row.map((l) => {
+      const place = { ...l, x: x - l.size.left, y: y + (tall + l.size.high + l.size.low) / 2 };
+      x += l.size.right - l.size.left + BETWEEN;
+      return place;
+    });
+    y += tall + BETWEEN;
+    width = Math.max(width, x - BETWEEN);
+    return out;
   });
+  return { laid, width, height: y - BETWEEN };
+}
+
+/** As many columns as let the panels be drawn largest. */
+const table = computed(() => {
+  const options = sized.value.map((_, i) => inRows(i + 1));
+  return options.reduce((a, b) => (Math.max(b.width, b.height * 1.05) < Math.max(a.width, a.height * 1.05) ? b : a));
 });
-const box = computed(() => {
-  const width = laid.value.reduce((sum, l) => sum + l.size.right - l.size.left + BETWEEN, -BETWEEN);
-  const height = Math.max(...laid.value.map((l) => l.size.high - l.size.low));
-  return [-EDGE - 20, -EDGE - 6, width + 2 * EDGE + 40, height + 2 * EDGE + 34] as [number, number, number, number];
-});
+const laid = computed(() => table.value.laid);
+const box = computed(() => [-EDGE - 20, -EDGE - 6, table.value.width + 2 * EDGE + 40, table.value.height + 2 * EDGE + 34] as [number, number, number, number]);
 
 function outline(panel: Panel): [number, number][] {
   return panel.edges.flatMap((e) => e.points.slice(0, -1)) as [number, number][];

@@ -38,7 +38,7 @@ const VIEWS = [
         <path class="tape" :d="l.d" /><path class="reach" :d="l.d" />
         <title>{{ l.name }}</title>
       </g>
-      <text x="18" y="157">{{ v.word }}</text>
+      <text x="18" y="16">{{ v.word }}</text>
     </svg>
   </div>
 </template>

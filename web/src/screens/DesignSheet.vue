@@ -62,6 +62,11 @@ const ENDS = computed(() => [
 const CLOSURES = { none: "elastic or nothing", lacing: "lacing", "hook-and-loop": "hook-and-loop", buckles: "buckles", zip: "zip" };
 const groups = computed(() => [
   { key: "foam", word: "Foam and ease", about: `${show(d.value.foam)} ${d.value.foam_kind}, ease ${show(Number(d.value.ease))}` },
+  ...(drawn.value ? [] : SHELL.value),
+]);
+const drawn = computed(() => Boolean(d.value.ink) || Boolean(catalogue.data.value?.templates.find((t) => t.name === d.value.template)?.drawn));
+const single = computed(() => ["torso", "neck"].includes(props.piece.segment));
+const SHELL = computed(() => [
   { key: "back", word: "Back and sides", about: d.value.back === "closed" ? "closed" : `open, ${CLOSURES[d.value.closure ?? "none"]}` },
   { key: "ends", word: "Ends", about: [d.value.lower, d.value.upper].map((e) => e.shape).join(" and ") },
   { key: "girths", word: "Girths", about: newest.value ? `measured ${newest.value.readings.taken_on}` : "" },
@@ -71,6 +76,7 @@ const groups = computed(() => [
 <template>
   <div class="design">
     <p v-if="refusal && !['foam', 'base', 'ease', 'gap', 'inset', 'point', 'flare'].some((f) => refusal!.field.includes(f))" class="words stop">{{ refusal.message }}</p>
+    <p v-if="drawn" class="soft small lines">Its lines are drawn: change them, and the template's sizes, on the <RouterLink :to="{ name: 'ink', query: { piece: piece.id } }">ink screen</RouterLink>.</p>
     <section v-for="g in groups" :key="g.key" class="group">
       <button class="head" :aria-expanded="open === g.key" @click="open = open === g.key ? '' : g.key">
         <b>{{ g.word }}</b><span v-if="open !== g.key" class="soft small">{{ g.about }}</span>
@@ -86,6 +92,11 @@ const groups = computed(() => [
             <select name="foam" :value="d.foam" @change="set({ foam: Number(($event.target as HTMLSelectElement).value) })">
               <option v-for="s in sheets" :key="s.thickness" :value="s.thickness">{{ unit === "in" && s.inch ? `${s.inch} in` : show(s.thickness) }}: {{ s.use }}</option>
               <option v-if="!sheets.some((s) => s.thickness === d.foam)" :value="d.foam">{{ show(d.foam) }}</option>
+            </select>
+          </label>
+          <label v-if="drawn && !single" class="field wide"><span class="word">For</span>
+            <select name="side" :value="d.side" @change="set({ side: ($event.target as HTMLSelectElement).value as DesignIn['side'] })">
+              <option value="both">both sides</option><option value="left">left only</option><option value="right">right only</option>
             </select>
           </label>
           <LengthField word="Base layer" name="base" :value="num(d.base_layer)" :error="wrong('base')" @change="set({ base_layer: $event })" />

@@ -29,7 +29,7 @@ const keep = useChange(async () => {
   say(`Kept as version ${kept[kept.length - 1].number}. The Logbook has them all.`);
 });
 const panel = computed(() => pattern.data.value?.panels[0]);
-const seam = computed(() => panel.value?.seams[0]);
+const seams = computed(() => pattern.data.value?.panels.flatMap((p) => p.seams) ?? []);
 const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Record<string, string>;
 </script>
 
@@ -58,7 +58,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
 
     <template v-if="pattern.data.value && !pattern.isError.value && panel" #notes>
       <section v-for="p in pattern.data.value.panels" :key="p.label.code" class="verdict" :class="STATE[p.verdict.state]">
-        <h3>{{ pattern.data.value.panels.length > 1 ? `${p.side}: ` : "" }}{{ p.verdict.sentence }}</h3>
+        <h3>{{ pattern.data.value.panels.length > 1 ? `${p.label.code}: ` : "" }}{{ p.verdict.sentence }}</h3>
         <p class="row"><span>95 % of it gives at most</span><b class="figures p95">{{ p.p95.toFixed(1) }} %</b></p>
         <p class="row"><span>Comfortable, warm</span><span class="figures">{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</span></p>
         <p class="soft">{{ p.verdict.advice }}</p>
@@ -71,8 +71,8 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
         <h3>How it is made</h3>
         <MarginNotes :notes="pattern.data.value.notes" />
       </section>
-      <section v-if="seam">
-        <h3>Closing edges A and B</h3>
+      <section v-for="seam in seams" :key="seam.name">
+        <h3>{{ seam.name === "closing" ? "Closing edges A and B" : `Seam: ${seam.name}` }}</h3>
         <p class="row"><span>On the body</span><span class="figures">{{ show(seam.on_body) }}</span></p>
         <p class="row"><span>A · B, flat</span><span class="figures">{{ show(seam.side_a) }} · {{ show(seam.side_b) }}</span></p>
         <p class="soft">{{ seam.mismatch < 1.5 ? "Alike: they meet tick by tick without a pucker." : "Not alike: they would pucker." }}</p>

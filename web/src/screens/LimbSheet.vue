@@ -9,7 +9,7 @@ import type { Limb, LimbChange, Side, useDraft } from "./wearerDraft";
 
 /** The readings of one limb, shared by both sides or one sheet a side. */
 const props = defineProps<{ segment: Schemas["SegmentOut"]; draft: ReturnType<typeof useDraft>; guesses?: Schemas["GuessedLimb"][] }>();
-const { show } = useUnit();
+const { bare, show } = useUnit();
 const at = ref("");
 
 const limbs = computed(() => (props.draft.shown.value?.limbs ?? []).filter((l) => l.segment === props.segment.name));
@@ -31,7 +31,7 @@ function send(side: Side, field: LimbChange["field"], text: string, station?: st
 /** What proportion fills in where nobody measured. */
 const guess = (side: Side, station: string) => {
   const found = props.guesses?.find((g) => g.segment === props.segment.name && (g.side === side || g.side === "both"))?.stations.find((s) => s.name === station);
-  return found?.guessed ? `guess ${show(found.girth)}` : "girth";
+  return found?.guessed ? `≈ ${bare(Math.round(found.girth))}` : "girth";
 };
 const refusal = (side: Side, station: string, field: string) => props.draft.refusals.value[`${props.segment.name}.${side}.${station}.${field}`];
 const reading = (side: Side, station: string) => limb(side)?.stations[station];

@@ -24,7 +24,7 @@ const straps = computed(() => piece.value?.design.back === "open" && ["none", "h
 </script>
 
 <template>
-  <ScreenFrame title="Getting in, and staying on" :about="piece && rig.data.value ? `${rig.data.value.plans.length > 1 ? 'One list a side' : piece.design.side === 'both' ? 'Left and right alike: cut everything twice' : ''}` : ''">
+  <ScreenFrame title="Getting in, and staying on" :about="piece && rig.data.value ? `${rig.data.value.plans.length > 1 ? 'One list a side' : piece.design.side === 'both' && !['torso', 'neck'].includes(piece.segment) ? 'Left and right alike: cut everything twice' : ''}` : ''">
     <template #tools>
       <a v-if="rig.data.value && !rig.isError.value" class="press" :href="`/api/pieces/${pieceId}/rig.csv`" download="rig.csv">CSV</a>
     </template>
@@ -35,7 +35,7 @@ const straps = computed(() => piece.value?.design.back === "open" && ["none", "h
           <h3>{{ d.passes === null ? "Can it be put on?" : d.passes ? "It goes on" : "It cannot be put on" }}<template v-if="rig.data.value.donning.length > 1">, {{ d.side }}</template></h3>
           <p>{{ say(d.sentence) }}</p>
           <p v-if="d.passes === false" class="do"><button class="press main" @click="open()">Open the back, with lacing</button></p>
-          <p v-if="d.passes === null" class="do"><RouterLink class="press main" :to="{ name: 'wearer', query: { piece: pieceId } }">Measure it</RouterLink></p>
+          <p v-if="d.passes === null && d.sentence.startsWith('Measure')" class="do"><RouterLink class="press main" :to="{ name: 'wearer', query: { piece: pieceId } }">Measure it</RouterLink></p>
         </div>
       </section>
       <section v-for="plan in rig.data.value.plans" :key="plan.side" class="plan">

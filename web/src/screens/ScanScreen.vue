@@ -226,7 +226,7 @@ const AXES = ["x", "-x", "y", "-y", "z", "-z"];
             <span v-for="(limit, i) in MISS_BANDS" :key="limit"><i :style="{ background: MISS_COLOURS.inside[i + 1] }" /><i :style="{ background: MISS_COLOURS.outside[i + 1] }" /> over {{ limit }}</span>
           </p>
           <p v-for="w in fit.warnings" :key="w" class="soft">{{ words(w) }}</p>
-          <table class="girths"><tbody><tr v-for="s in fit.stations" :key="s.station"><th>{{ s.station }}</th><td class="figures">{{ show(s.girth) }}</td><td class="figures soft">{{ show(s.at) }} up</td></tr></tbody></table>
+          <table class="girths"><tbody><tr v-for="s in fit.stations" :key="s.station"><th>{{ s.station }}</th><td class="figures">{{ show(s.girth) }}</td><td class="figures soft">at {{ show(s.at) }}</td></tr></tbody></table>
         </template>
       </section>
       <section v-if="fit" class="go">
@@ -348,6 +348,7 @@ h3::first-letter {
 }
 
 .girths td {
+  white-space: nowrap;
   padding: 2px 6px;
   text-align: right;
 }

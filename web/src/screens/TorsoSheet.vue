@@ -12,7 +12,7 @@ import type { useDraft } from "./wearerDraft";
 /** The trunk's readings beside a figure that shows each, and the cast they give. What is not measured is guessed. */
 const props = defineProps<{ draft: ReturnType<typeof useDraft>; completed: Schemas["CompletedOut"] | undefined }>();
 const catalogue = useCatalogue();
-const { show, say } = useUnit();
+const { bare, show, say } = useUnit();
 const at = ref("bust");
 const torso = computed(() => props.draft.shown.value?.torso ?? null);
 const girths = computed(() => (torso.value?.girths ?? {}) as Record<string, Schemas["StationReading-Output"]>);
@@ -27,7 +27,7 @@ const given = (name: string, kind: string) => (kind === "girth" ? girths.value[n
 const number = (v: unknown) => (typeof v === "number" ? v : null);
 const guess = (name: string, kind: string) => {
   const value = (kind === "girth" ? full.value?.girths : full.value?.lengths)?.[name];
-  return value === undefined ? "" : `guess ${show(Math.round(value))}`;
+  return value === undefined ? "" : `≈ ${bare(Math.round(value))}`;
 };
 const refusal = (name: string, kind: string) => props.draft.refusals.value[`torso.${name}.${kind}`];
 const setId = computed(() => props.draft.kept.value?.id ?? 0);
@@ -38,7 +38,7 @@ const body = useAsk({
   placeholderData: (old: unknown) => old,
 });
 const map = computed(() => (body.data.value ? new SheetMap(body.data.value, false) : null));
-const bare = { strokes: [], symmetric: false, left_out: [] };
+const noInk = { strokes: [], symmetric: false, left_out: [] };
 const strips = [2, 3, 4, 5, 6, 8, 10, 12];
 const left = computed(() => full.value?.guessed.length ?? rows.value.length);
 </script>
@@ -46,8 +46,8 @@ const left = computed(() => full.value?.guessed.length ?? rows.value.length);
 <template>
   <div class="torso">
     <section class="figure sheet">
-      <TorsoDrawing :at="at" :given="rows.filter((r) => given(r.name, r.kind) !== undefined).map((r) => r.name)" @pick="at = $event" />
       <p v-if="how" class="how"><b>{{ how.name }}:</b> {{ how.how }}</p>
+      <TorsoDrawing :at="at" :given="rows.filter((r) => given(r.name, r.kind) !== undefined).map((r) => r.name)" @pick="at = $event" />
     </section>
     <section class="readings sheet">
       <p class="soft">{{ left === 0 ? "All measured." : full ? `${left} of ${rows.length} are guessed by proportion: measure those before foam is cut.` : "One girth is enough to begin; the rest is guessed by proportion." }}</p>
@@ -74,7 +74,7 @@ const left = computed(() => full.value?.guessed.length ?? rows.value.length);
       </table>
     </section>
     <section class="cast">
-      <InkCast v-if="map && !body.isError.value" :map="map" :ink="bare" :read="undefined" :chosen="null" :foam="false" :pen="false" :snapping="false" />
+      <InkCast v-if="map && !body.isError.value" :map="map" :ink="noInk" :read="undefined" :chosen="null" :foam="false" :pen="false" :snapping="false" />
       <p v-else class="soft empty">{{ body.error.value ? say(body.error.value.message) : "The cast stands here once a girth is known." }}</p>
     </section>
   </div>
@@ -83,7 +83,7 @@ const left = computed(() => full.value?.guessed.length ?? rows.value.length);
 <style scoped>
 .torso {
   display: grid;
-  grid-template-columns: 190px minmax(330px, 1.2fr) minmax(180px, 1fr);
+  grid-template-columns: 176px minmax(370px, 1.5fr) minmax(170px, 1fr);
   gap: 14px;
   flex: 1;
   min-height: 460px;
@@ -99,7 +99,7 @@ const left = computed(() => full.value?.guessed.length ?? rows.value.length);
 }
 
 .how {
-  min-height: 5.6em;
+  min-height: 5.2em;
   font-size: 15px;
   line-height: 1.3;
 }
@@ -130,7 +130,7 @@ tr.at {
 
 select {
   height: 36px;
-  width: 92px;
+  width: 78px;
   border: 1px solid var(--sheet-line);
   border-radius: 3px 8px 3px 7px;
   background: var(--sheet);

@@ -78,7 +78,7 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
 </script>
 
 <template>
-  <ScreenFrame :title="build ? `${build.wearer}, measured` : 'Wearer'" about="Over the base layer. Saved as you leave a field.">
+  <ScreenFrame :title="build ? `${build.wearer}, measured` : 'Wearer'" about="Over the base layer. Saved at once.">
     <template #tools>
       <template v-if="draft.kept.value">
         <RouterLink class="press" :to="{ name: 'scan', query: piece ? { piece: piece.id } : {} }">Off a scan</RouterLink>
@@ -165,11 +165,11 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
 
 .tabs button {
   min-height: 42px;
-  padding: 4px 18px;
+  padding: 4px 9px;
   border: 0;
   border-bottom: 3px solid transparent;
   background: none;
-  font: 700 17px var(--slab);
+  font: 700 16px var(--slab);
   cursor: pointer;
 }
 

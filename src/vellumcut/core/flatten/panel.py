@@ -99,7 +99,7 @@ def flatten_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> 
     Raises CraftError when it cannot lie flat without folding or overlapping itself.
     """
     mesh = mesh_panel(surface, ink, size)
-    flat = flatten_mesh(mesh.xyz, mesh.rest, mesh.chart)
+    flat = flatten_mesh(mesh.xyz, mesh.rest, mesh.chart, far=ink.drawn)
     flat, centre = _stand_upright(flat, _on_flat(mesh, flat, ink.centre))
     edges = tuple(
         edge_from_vertices(line.name, line.kind, flat[loop], at, mesh.uv[loop, 1], line.arc)
