@@ -126,8 +126,9 @@ function move(event: PointerEvent) {
 
 /** One move a frame, however many the pointer reports. */
 function flush() {
-  const event = pending!;
+  const event = pending;
   pending = null;
+  if (!event) return;
   if (holding) {
     moved = true;
     const to = bodyPoint(event, holding);

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { ref } from "vue";
+
 /** Our own drawing of a trunk, front above and back below, with a tape where each measure is taken. */
 defineProps<{ at: string; given: readonly string[] }>();
 const emit = defineEmits<{ pick: [name: string] }>();
@@ -22,15 +24,16 @@ const BACK: { name: string; d: string }[] = [
   { name: "shoulder width", d: "M29 42h102" },
   { name: "shoulder drop", d: "M98 22v20M98 22h30" },
 ];
-const VIEWS = [
+/** Not a constant: a list that never changes is patched without its drawing namespace. */
+const views = ref([
   { word: "front", lines: FRONT },
   { word: "back", lines: BACK },
-];
+]);
 </script>
 
 <template>
   <div class="views">
-    <svg v-for="v in VIEWS" :key="v.word" viewBox="16 4 128 156" role="group" :aria-label="`Where to measure, ${v.word}`">
+    <svg v-for="v in views" :key="v.word" viewBox="16 4 128 156" role="group" :aria-label="`Where to measure, ${v.word}`">
       <path class="trunk" :d="TRUNK" />
       <template v-if="v.word === 'front'"><path class="form" d="M46 68c2 12 24 14 30 3M114 68c-2 12-24 14-30 3" /></template>
       <path v-else class="form" d="M60 46c-6 8-6 22 2 28M100 46c6 8 6 22-2 28M80 50v90" />

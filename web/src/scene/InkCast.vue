@@ -64,8 +64,9 @@ function move(event: PointerEvent) {
 }
 
 function flush() {
-  const event = pending!;
+  const event = pending;
   pending = null;
+  if (!event) return;
   if (!holding) {
     if (!event.buttons) emit("hover", stage.value?.on(event.clientX, event.clientY) ?? null);
     return;

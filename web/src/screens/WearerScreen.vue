@@ -74,6 +74,7 @@ const newest = computed(() => sets.data.value?.[0]);
 const old = computed(() => newest.value && draft.kept.value && newest.value.id !== draft.kept.value.id);
 const date = (iso: string) => new Date(iso).toLocaleDateString(undefined, { day: "numeric", month: "short", year: "numeric" });
 const charts = computed(() => (history.data.value?.measures ?? []).filter((m) => m.segment === segment.value));
+const trunkKnown = computed(() => Object.keys(draft.shown.value?.torso?.girths ?? {}).length > 1);
 const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segment === name && Object.keys(l.stations).length === 3);
 </script>
 
@@ -97,7 +98,7 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
     <template v-else-if="draft.kept.value && (limb || segment === 'torso')">
       <p v-if="old" class="words">This is an older set. Patterns are made from the newest, of {{ date(newest!.readings.taken_on) }}.</p>
       <div class="tabs" role="tablist">
-        <button role="tab" :aria-selected="segment === 'torso'" :class="{ on: segment === 'torso' }" @click="segment = 'torso'">Torso <span v-if="Object.keys(draft.shown.value?.torso?.girths ?? {}).length > 2" title="measured">✓</span></button>
+        <button role="tab" :aria-selected="segment === 'torso'" :class="{ on: segment === 'torso' }" @click="segment = 'torso'">Torso <span v-if="trunkKnown" title="measured">✓</span></button>
         <button v-for="s in catalogue.data.value!.segments" :key="s.name" role="tab" :aria-selected="s.name === segment" :class="{ on: s.name === segment }" @click="segment = s.name">
           {{ s.word }} <span v-if="measured(s.name)" title="measured">✓</span>
         </button>
@@ -115,7 +116,7 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
       <p v-if="draft.shown.value?.scans.some((s) => s.segment === segment)" class="words">The {{ segment }} comes from a scan; its tape readings rest. <RouterLink :to="{ name: 'scan', query: piece ? { piece: piece.id } : {} }">Look at the scan</RouterLink></p>
       <LimbSheet v-if="limb" :segment="limb" :draft="draft" :guesses="completed.data.value?.limbs" />
       <TorsoSheet v-else :draft="draft" :completed="completed.data.value" />
-      <div v-if="build && !build.pieces.length && measured(segment)" class="next sheet">
+      <div v-if="build && !build.pieces.length && (segment === 'torso' ? trunkKnown : measured(segment))" class="next sheet">
         <h3>Measured. Which piece comes first?</h3>
         <AddPiece :build="build.id" />
       </div>
