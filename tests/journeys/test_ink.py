@@ -102,7 +102,9 @@ def draw_by_hand(maker):
     assert float(after) > float(before) + 10
     maker.choose("point-station", "1")
     maker.write("point-above", "-6 cm")
-    hem = maker.wait(lambda: next((s for s in ink(maker) if s["key"] == "hem" and near(maker, s["points"][2][1], -60)), None))
+    hem = maker.wait(
+        lambda: next((s for s in ink(maker) if s["key"] == "hem" and near(maker, s["points"][2][1], -60)), None)
+    )
     maker.find(".ink-sheet").click()
     press_line(maker, "hem")
     drag(maker, ".ink-sheet .dot[data-point='2']", 0, -5)

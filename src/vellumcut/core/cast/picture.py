@@ -5,7 +5,6 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.spatial import Delaunay
 
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.trunk import TrunkTube, neck_side
@@ -58,14 +57,13 @@ def picture_mesh(picture: TubePicture, tube: TubeSurface) -> tuple[Array, Array,
     The grid's own points come first; after them the rims of its holes, so that an armhole has a clean edge.
     """
     rows, columns = picture.points.shape[:2]
-    u, v = np.tile(picture.around, rows), np.repeat(picture.along, columns)
-    places = np.vstack([np.stack([u, v], axis=1), *(h[:-1] for h in picture.holes)])
-    points = np.vstack([picture.points.reshape(-1, 3), *(tube.uv_to_xyz(h[:-1]) for h in picture.holes)])
+    places = np.stack([np.tile(picture.around, rows), np.repeat(picture.along, columns)], axis=1)
     faces = _grid_faces(rows, columns)
-    for k, hole in enumerate(picture.holes):
-        first = rows * columns + sum(len(h) - 1 for h in picture.holes[:k])
-        faces = _cut_hole(faces, places, hole, first)
-    return places, points, faces
+    for hole in picture.holes:
+        places, faces = _cut_hole(places, faces, hole)
+    rim = places[rows * columns :]
+    points = picture.points.reshape(-1, 3)
+    return places, np.vstack([points, tube.uv_to_xyz(rim)]) if len(rim) else points, faces
 
 
 def _grid_faces(rows: int, columns: int) -> NDArray[np.int64]:
@@ -74,24 +72,39 @@ def _grid_faces(rows: int, columns: int) -> NDArray[np.int64]:
     return np.vstack([np.stack([a, b, e], axis=1), np.stack([a, e, d], axis=1)])
 
 
-def _cut_hole(faces: NDArray[np.int64], places: Array, hole: Array, first: int) -> NDArray[np.int64]:
-    """Take out the triangles that touch a hole and close the ring between them and its rim."""
+def _cut_hole(places: Array, faces: NDArray[np.int64], hole: Array) -> tuple[Array, NDArray[np.int64]]:
+    """Take out what lies in a hole, and cut the triangles that cross its rim off along it."""
     shape = shapely.Polygon(hole)
-    inside = shapely.contains_xy(shape.buffer(1e-9), places[:first, 0], places[:first, 1])
-    touched = np.concatenate([inside, np.zeros(len(places) - first, dtype=bool)])[faces].any(axis=1)
-    ring = np.unique(faces[touched])
-    corners = np.concatenate(
-        [ring[~np.append(inside, np.zeros(len(places) - first, dtype=bool))[ring]], first + np.arange(len(hole) - 1)]
-    )
-    scale = np.array([10.0, 1.0])
-    made = corners[Delaunay(places[corners] * scale).simplices]
-    middle = places[made].mean(axis=1)
-    outer = shapely.union_all(shapely.polygons(places[faces[touched]]))
-    kept = shapely.contains_xy(outer, middle[:, 0], middle[:, 1]) & ~shapely.contains_xy(
-        shape, middle[:, 0], middle[:, 1]
-    )
-    made = made[kept]
-    a, b, c = (places[made[:, k]] for k in range(3))
-    flipped = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) < (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
-    made[flipped] = made[flipped][:, ::-1]
-    return np.vstack([faces[~touched], made])
+    shapely.prepare(shape)
+    inside = shapely.contains_xy(shape, places[:, 0], places[:, 1])
+    count = inside[faces].sum(axis=1)
+    one, two = _inner_first(faces[count == 1], inside), _inner_first(faces[count == 2], ~inside)
+    pairs = np.vstack([one[:, [0, 1]], one[:, [0, 2]], two[:, [0, 1]], two[:, [0, 2]]])
+    edges, at = np.unique(np.sort(pairs, axis=1), axis=0, return_inverse=True)
+    rim = len(places) + at.ravel()
+    n, m = len(one), len(two)
+    p, q, r, s = rim[:n], rim[n : 2 * n], rim[2 * n : 2 * n + m], rim[2 * n + m :]
+    made = [
+        np.stack([p, one[:, 1], one[:, 2]], axis=1),
+        np.stack([p, one[:, 2], q], axis=1),
+        np.stack([two[:, 0], r, s], axis=1),
+    ]
+    return np.vstack([places, _crossings(places, edges, inside, shape)]), np.vstack([faces[count == 0], *made])
+
+
+def _inner_first(faces: NDArray[np.int64], lone: NDArray[np.bool_]) -> NDArray[np.int64]:
+    """Each triangle turned so that its one corner of the lone kind comes first."""
+    start = lone[faces].argmax(axis=1)
+    return np.asarray(np.take_along_axis(faces, (start[:, None] + np.arange(3)) % 3, axis=1))
+
+
+def _crossings(places: Array, edges: NDArray[np.int64], inside: NDArray[np.bool_], shape: shapely.Polygon) -> Array:
+    """Where edges from inside to outside meet the rim, by halving."""
+    a, b = places[edges[:, 0]], places[edges[:, 1]]
+    swap = inside[edges[:, 1]]
+    inner, outer = np.where(swap[:, None], b, a), np.where(swap[:, None], a, b)
+    for _ in range(30):
+        middle = (inner + outer) / 2
+        within = shapely.contains_xy(shape, middle[:, 0], middle[:, 1])[:, None]
+        inner, outer = np.where(within, middle, inner), np.where(within, outer, middle)
+    return np.asarray(outer)

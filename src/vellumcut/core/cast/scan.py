@@ -21,6 +21,8 @@ SWELL = 1.12
 """A ring this much longer than its neighbour 8 mm before is no more the limb: it has met the trunk or the other leg."""
 STEP_OUT = 1.01
 """Where rings have met another part, the limb's own radius may still grow by this factor a level."""
+LEAST_OF_RING = 0.35
+"""Share of a ring that must have been seen for the rest to be guessed."""
 LEAST_SPAN, MOST_SPAN = 60.0, 900.0
 CENTRE_SMOOTH = 6.0
 """Levels over which the limb's spine is evened, so the front line does not wander with the mesh."""
@@ -152,7 +154,7 @@ def _limb_loops(mesh: BodyMesh, field: Array, levels: Array) -> tuple[list[Loop]
         centre, length, met = np.zeros(3), np.inf, False
         for k in way:
             loops = cut_loops(mesh, field, float(levels[k]))
-            loop = loop_round(loops, centre, x, ahead) or _nearest(loops, centre)
+            loop = loop_round(loops, centre, x, ahead) or _pieced(loops, centre, length)
             if loop is None:
                 raise CraftError(
                     f"The scan has no closed ring {levels[k]:.0f} mm from the first end point: "
@@ -190,10 +192,16 @@ def _leave_what_joins(radii: Array, joined: list[bool]) -> Array:
     return kept
 
 
-def _nearest(loops: list[Loop], centre: Array) -> Loop | None:
-    """A cut that does not close all round: the one whose middle is nearest, if it is large enough to be the limb."""
-    real = [loop for loop in loops if loop.length > 0.5 * loops[0].length]
-    return min(real, key=lambda loop: float(np.hypot(*(loop.middle - centre)[:2])), default=None)
+def _pieced(loops: list[Loop], centre: Array, length: float) -> Loop | None:
+    """A ring with holes in it: all its arcs together. length: of the ring before; infinite at the first."""
+
+    def away(loop: Loop) -> float:
+        return float(np.hypot(*(loop.middle - centre)[:2]))
+
+    usual = length if np.isfinite(length) else min((x.length for x in loops if away(x) < 120), default=np.inf)
+    arcs = [x for x in loops if away(x) < 0.3 * usual and x.length < 1.3 * usual]
+    found = Loop(np.concatenate([x.segments for x in arcs])) if arcs else None
+    return found if found and found.length > LEAST_OF_RING * usual else None
 
 
 def _even_centres(loops: list[Loop], joined: list[bool], levels: Array) -> Array:

@@ -219,13 +219,13 @@ def _bumps(plain: Array, sizes: TorsoSizes, at: Array) -> Array:
     rise = plain[..., 2] - at[BUST]
     dz = np.where(rise < 0, rise / below, rise / above)
     front = np.clip(np.cos(_T), 0, 0.35) / 0.35
-    out = np.zeros_like(plain)
-    for side in (1, -1):
-        dx = (plain[..., 0] - side * apart / 2) / wide
-        share = np.clip(1 - dx**2 - dz**2, 0, None) ** 1.35 * front
-        out[..., 1] -= share
-        out[..., 0] += side * 0.34 * share
-    return out
+    left, right = (
+        np.clip(1 - ((plain[..., 0] - side * apart / 2) / wide) ** 2 - dz**2, 0, None) ** 1.35 * front
+        for side in (1, -1)
+    )
+    # A soft maximum: between the two a taped cast bridges, but does not bulge.
+    ahead = (left**3 + right**3) ** (1 / 3)
+    return np.stack([0.34 * (left - right), -ahead, np.zeros_like(ahead)], axis=-1)
 
 
 def _fullness(plain: Array, bump: Array, girth: float) -> float:
