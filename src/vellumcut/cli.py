@@ -24,10 +24,19 @@ from vellumcut.core.layout.pages import PaperName
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.demo.scenario import load_demo
 from vellumcut.formats.build_json import BuildFile, build_schema, read_build_file
+from vellumcut.formats.bundle import pack_bundle, safe_name
+from vellumcut.formats.csv_table import write_csv
+from vellumcut.formats.measures_csv import HEAD, measure_rows
+from vellumcut.formats.mesh_files import MESH_FORMATS, write_mesh
 from vellumcut.formats.pattern_json import pattern_data
 from vellumcut.formats.pdf import write_pdf
 from vellumcut.formats.problems import plain_problems
+from vellumcut.formats.shapes import SHAPES
+from vellumcut.formats.sheet_svg import write_sheet
 from vellumcut.formats.svg import write_svg
+from vellumcut.service.builds import Work
+from vellumcut.service.bundles import drawn_files
+from vellumcut.service.ink import shape_of, tube_of, view_ink
 from vellumcut.service.patterns import cutting_pattern, pattern_of, work_from_file
 from vellumcut.store.database import Store, StoreError
 
@@ -159,10 +168,69 @@ def pattern(
                 print(path)
 
 
-def _formats(text: str) -> list[str]:
+@app.command()
+def cast(
+    file: FileArgument,
+    out: Annotated[Path, typer.Option(help="Folder for the files; made if missing.")],
+    piece: Annotated[str | None, typer.Option(help="Name of one piece; default all.")] = None,
+    format: Annotated[str, typer.Option(help="Any of obj, stl, ply, glb, svg, with commas between.")] = "obj,svg",
+) -> None:
+    """Write each piece's body, armour and ink as meshes, its ink sheet as SVG, and the measurements as CSV."""
+    with _clear_words():
+        wanted = _formats(format, (*MESH_FORMATS, "svg"))
+        build = read_build_file(file)
+        table = write_csv(HEAD, measure_rows([build.wearer.measurements]))
+        print(_put(out / "measurements.csv", table.encode()))
+        for name in _piece_names(build, piece):
+            work = work_from_file(build, name, file.parent)
+            for path, content in _cast_files(work, out, wanted):
+                print(_put(path, content))
+
+
+def _cast_files(work: Work, out: Path, wanted: list[str]) -> Iterator[tuple[Path, bytes]]:
+    stem = safe_name(work.name)
+    view = view_ink(work)
+    if "svg" in wanted:
+        yield out / f"{stem} sheet.svg", write_sheet(tube_of(work), view.sheet, view.reading, work.name).encode()
+    for kind in MESH_FORMATS:
+        if kind in wanted:
+            for what in SHAPES:
+                yield out / f"{stem} {what}.{kind}", write_mesh(*shape_of(work, what), kind)
+
+
+@app.command()
+def bundle(
+    file: FileArgument,
+    out: Annotated[Path, typer.Option(help="The bundle to write, ending in .vellumcut.zip.")],
+) -> None:
+    """Pack a build file with its scans and everything drawn of it."""
+    with _clear_words():
+        build = read_build_file(file)
+        drawn: dict[str, bytes] = {}
+        for name in _piece_names(build, None):
+            drawn |= drawn_files(work_from_file(build, name, file.parent))
+        scans = {}
+        for reading in build.wearer.measurements.scans:
+            path = file.parent / reading.scan
+            if not path.is_file():
+                raise CraftError(f"The scan {reading.scan} is not beside the build", "scans")
+            scans[path.name] = path.read_bytes()
+        print(_put(out, pack_bundle(build, scans, drawn)))
+
+
+def _put(path: Path, content: bytes) -> Path:
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(content)
+    except OSError as error:
+        raise CraftError(f"{path} cannot be written: {(error.strerror or 'unknown reason').lower()}", "out") from None
+    return path
+
+
+def _formats(text: str, known: tuple[str, ...] = ("svg", "pdf", "json")) -> list[str]:
     wanted = [word.strip() for word in text.split(",") if word.strip()]
-    if not wanted or any(word not in ("svg", "pdf", "json") for word in wanted):
-        raise CraftError(f'"{text}" is not a list of svg, pdf and json', "format")
+    if not wanted or any(word not in known for word in wanted):
+        raise CraftError(f'"{text}" is not a list of {", ".join(known)}', "format")
     return wanted
 
 
@@ -176,20 +244,15 @@ def _piece_names(build: BuildFile, piece: str | None) -> list[str]:
 
 
 def _write(made: PiecePattern, out: Path, wanted: list[str], paper: PaperName) -> Iterator[Path]:
-    stem = "".join(c if c.isalnum() or c in " -_" else "_" for c in made.name).strip() or "piece"
-    try:
-        out.mkdir(parents=True, exist_ok=True)
-        for ending in wanted:
-            path = out / f"{stem}.{ending}"
-            if ending == "svg":
-                path.write_text(write_svg(made), encoding="utf-8")
-            elif ending == "pdf":
-                path.write_bytes(write_pdf(made, paper))
-            else:
-                path.write_text(json.dumps(pattern_data(made), indent=1, ensure_ascii=False), encoding="utf-8")
-            yield path
-    except OSError as error:
-        raise CraftError(f"{out} cannot be written: {(error.strerror or 'unknown reason').lower()}", "out") from None
+    stem = safe_name(made.name)
+    for ending in wanted:
+        if ending == "svg":
+            content = write_svg(made).encode()
+        elif ending == "pdf":
+            content = write_pdf(made, paper)
+        else:
+            content = json.dumps(pattern_data(made), indent=1, ensure_ascii=False).encode()
+        yield _put(out / f"{stem}.{ending}", content)
 
 
 def main() -> None:

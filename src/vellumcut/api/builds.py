@@ -1,16 +1,17 @@
 """Builds and pieces."""
 
-from fastapi import APIRouter, Body
+from fastapi import APIRouter, Body, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
 
 from vellumcut.api import schemas as s
-from vellumcut.api.body_schemas import CostumeIn
+from vellumcut.api.body_schemas import CostumeIn, JobOut
 from vellumcut.api.deps import Csv, Id, StoreDep
 from vellumcut.api.views import build_view, piece_view
 from vellumcut.core.body.measures import check_possible
 from vellumcut.formats.build_json import BuildFile, write_build
 from vellumcut.formats.csv_table import write_csv
-from vellumcut.service import builds
+from vellumcut.service import builds, bundles
 from vellumcut.service.errors import NotFound
 from vellumcut.store.database import Store
 
@@ -81,6 +82,28 @@ def export_build(store: StoreDep, build: Id) -> Response:
 def import_build(store: StoreDep, body: BuildFile = Body()) -> s.BuildOut:
     check_possible(body.wearer.measurements)
     return _one(store, builds.import_build(store, body).id)
+
+
+@router.post("/builds/{build}/bundle", status_code=202)
+def pack_build(store: StoreDep, build: Id) -> JobOut:
+    """Pack the build with its scans and everything drawn of it; the job's file is the bundle."""
+    return JobOut.model_validate(bundles.pack_build(store, build))
+
+
+@router.post(
+    "/builds/from-bundle",
+    status_code=201,
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/zip": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
+async def import_bundle(store: StoreDep, request: Request) -> s.BuildOut:
+    """Bring in a build from a bundle, with its scans; all of it or nothing."""
+    content = b"".join([block async for block in request.stream()])
+    return _one(store, (await run_in_threadpool(bundles.bring_in, store, content)).id)
 
 
 @router.get("/builds/{build}/pieces.csv", response_class=Csv)

@@ -7,7 +7,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 LARGEST_BODY = 5_000_000
 LARGEST_UPLOAD = 250_000_000
-UPLOADS = ("/scans", "/picture")
+UPLOADS = ("/scans", "/picture", "/from-bundle")
 """Ends of the addresses that take whole files."""
 LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 HEADERS = (

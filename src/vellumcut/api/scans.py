@@ -5,15 +5,18 @@ from typing import Annotated
 import numpy as np
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import Response
 
 from vellumcut.api import body_schemas as b
 from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.files import download
 from vellumcut.api.views import points
 from vellumcut.core.body.measures import ScanReading
 from vellumcut.core.cast.mesh import BodyMesh, Stance
 from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.cast.scan import ScanFit
 from vellumcut.service import scanner, scans
+from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import Job, job_of
 from vellumcut.standins.body_scanner import SHAPES
 from vellumcut.store.models import Scan
@@ -73,6 +76,15 @@ def _job(job: Job) -> b.JobOut:
 @router.get("/jobs/{job}")
 def get_job(job: Id) -> b.JobOut:
     return _job(job_of(job))
+
+
+@router.get("/jobs/{job}/file", response_class=Response)
+def job_file(job: Id) -> Response:
+    """What a job made to take away, once it is done."""
+    made = job_of(job)
+    if made.file is None:
+        raise NotFound("This job has made no file")
+    return download(made.file, made.title, "vellumcut.zip", "application/zip")
 
 
 @router.delete("/jobs/{job}", status_code=202)

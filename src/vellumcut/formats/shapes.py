@@ -14,6 +14,7 @@ from vellumcut.core.ink.sheet import InkSheet, drawn_strokes, stroke_line
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
 Shape = Literal["body", "armour", "ink"]
+SHAPES: tuple[Shape, ...] = ("body", "armour", "ink")
 
 INK_RADIUS = 1.0
 """Of the round cord that an ink line becomes, mm: a marker's width."""
@@ -27,7 +28,8 @@ def shape_mesh(
     if what == "body":
         picture = picture_tube(surface.tube, 121, 161)
         _, points, faces = picture_mesh(picture, surface.tube)
-        return points, faces
+        used, packed = np.unique(faces, return_inverse=True)
+        return points[used], packed.reshape(-1, 3)
     if what == "armour":
         return join_meshes(panels)
     cords = [_cord(surface.points(stroke_line(s), OUTER)) for s, _ in drawn_strokes(sheet)]

@@ -19,7 +19,7 @@ class Cancelled(Exception):
 
 @dataclass
 class Job:
-    """share: how much is done, 0 to 1. words: what it is doing, or why it failed. result: what it made."""
+    """share: how much is done, 0 to 1. words: what it is doing, or why it failed. result: what it made. file: to take away."""
 
     id: int
     title: str
@@ -27,6 +27,7 @@ class Job:
     share: float = 0.0
     words: str = ""
     result: Any = None
+    file: bytes | None = None
     _stop: threading.Event = field(default_factory=threading.Event, repr=False)
 
     def report(self, share: float, words: str) -> None:

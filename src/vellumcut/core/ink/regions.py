@@ -128,23 +128,23 @@ def _shifted(line: _Line, by: float) -> _Line:
 
 def _joined(lines: list[_Line], turn: float) -> list[_Line]:
     """Pull every end that nearly meets another line on to it, so that a hand-drawn corner closes."""
-    out = []
-    for line in lines:
+    out = list(lines)
+    for k, line in enumerate(lines):
         p = shapely.get_coordinates(line.flat)
         if not line.stroke.closed:
             for end in (0, -1):
-                p[end] = _nearest_on(p[end], line, lines, turn)
-        out.append(_Line(line.stroke, line.key, LineString(p)))
+                p[end] = _nearest_on(p[end], k, out, turn)
+        out[k] = _Line(line.stroke, line.key, LineString(p))
     return out
 
 
-def _nearest_on(point: Array, own: _Line, lines: list[_Line], turn: float) -> Array:
+def _nearest_on(point: Array, own: int, lines: list[_Line], turn: float) -> Array:
     best, nearest = point, JOIN
-    for other in lines:
-        if other is own:
+    for k, other in enumerate(lines):
+        if k == own:
             continue
-        for k in (-1, 0, 1):
-            shift = np.array([k * turn, 0.0])
+        for turns in (-1, 0, 1):
+            shift = np.array([turns * turn, 0.0])
             here = Point(point + shift)
             corners = shapely.get_coordinates(other.flat)[[0, -1]]
             away = np.linalg.norm(corners - point - shift, axis=1)

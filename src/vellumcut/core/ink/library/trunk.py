@@ -4,6 +4,8 @@ from vellumcut.core.cast.trunk import neck_side, shoulder_point
 from vellumcut.core.ink.library.board import Board, Place, line, oval
 from vellumcut.core.ink.sheet import Stroke
 
+CUP_TO_MIDDLE = 0.88
+"""A cup stays this share of the way clear of the front centre, or left and right would cross."""
 NECK, SHOULDER, BUST, UNDERBUST, WAIST, HIP = 6.0, 5.0, 3.0, 2.0, 1.0, 0.0
 
 
@@ -39,7 +41,8 @@ def breastplate(board: Board) -> list[Stroke]:
     else:
         out.append(line("centre", "centre line", "front centre", *middle))
     if look == "cups":
-        out.append(oval("cup", "seam", "cup", board, board.trunk.apex, size["cup radius"], size["cup radius"] * 1.05))
+        across = min(size["cup radius"], CUP_TO_MIDDLE * board.trunk.apex[0] * float(board.tube.girth(BUST)))
+        out.append(oval("cup", "seam", "cup", board, board.trunk.apex, across, across * 1.05))
     if look == "cross-fold":
         high = (outer[0] * 0.9, outer[1] - 0.25)
         out.append(
