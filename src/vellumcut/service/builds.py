@@ -87,13 +87,13 @@ STARTER: tuple[TemplateName, ...] = (
 
 
 def add_costume(store: Store, build: int, templates: tuple[TemplateName, ...] = STARTER) -> None:
-    """Lay several pieces on the figure in one go; one undo takes them away again."""
+    """Lay several pieces on the figure in one go, but for those it has; one undo takes them away again."""
     with store.write(f"Lay {len(templates)} pieces") as session:
         fetch(session, Build, build)
         present = _pieces(session, build)
         last = max((p.position for p in present), default=-1)
-        names = {p.name for p in present}
-        wanted = [t for t in templates if TEMPLATES[t].word not in names]
+        there = {design_of(p).template for p in present}
+        wanted = [t for t in templates if t not in there]
         for k, template in enumerate(wanted, start=1):
             design = starter_design(template).model_dump(mode="json")
             session.add(Piece(build_id=build, name=TEMPLATES[template].word, position=last + k, design=design))

@@ -6,6 +6,7 @@ import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 import { api, Refusal, take, type Build, type Piece } from "@/api/client";
 import { freshBuilds, say, useBuilds, useChange, useWearers } from "@/api/queries";
+import BundleButton from "@/parts/BundleButton.vue";
 import AddPiece from "@/parts/AddPiece.vue";
 import CostumeFigure from "@/parts/CostumeFigure.vue";
 import EmptySheet from "@/parts/EmptySheet.vue";
@@ -55,6 +56,12 @@ function begin() {
   eventOn.value = null;
 }
 const bring = useChange(async (chosen: File) => {
+  if (/\.zip$/i.test(chosen.name)) {
+    const answer = await fetch("/api/builds/from-bundle", { method: "POST", body: chosen, headers: { Prefer: "problem-as-answer", "content-type": "application/zip" } });
+    const got = (await answer.json()) as Build & { detail?: string };
+    if (!got.id) throw new Refusal(400, got.detail ?? `${chosen.name} cannot be read`, [], []);
+    return say(`${got.name} is here, with ${got.pieces.length} pieces`);
+  }
   let body: unknown;
   try {
     body = JSON.parse(await chosen.text());
@@ -95,7 +102,7 @@ const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.roun
         <button class="press" @click="file?.click()">Bring in a build file</button>
         <button class="press main" @click="begin">Start a build</button>
       </span>
-      <input ref="file" type="file" accept=".json,application/json" hidden aria-label="Build file" @change="chooseFile" />
+      <input ref="file" type="file" accept=".json,.zip,application/json,application/zip" hidden aria-label="Build file" @change="chooseFile" />
     </div>
 
     <form v-if="starting || (builds.isSuccess.value && !builds.data.value?.length)" class="start sheet" @submit.prevent="start.mutate(undefined)">
@@ -130,6 +137,7 @@ const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.roun
           <span>
             <button class="press small" :aria-expanded="editing === b.id" @click="change(b)">Change</button>
             <a class="press small" :href="`/api/builds/${b.id}/build.json`" download="build.json">Build file</a>
+            <BundleButton :build="b.id" />
             <a class="press small" :href="`/api/builds/${b.id}/pieces.csv`" download="pieces.csv">CSV</a>
             <button class="press small" :title="`Remove ${b.name}; undo brings it back`" @click="removeBuild.mutate(b)">Remove</button>
           </span>
@@ -161,7 +169,8 @@ const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.roun
           </tbody>
         </table>
         <p v-else class="soft">No piece yet. A bracer is a good first: small, quick, and it shows whether your ease is right.</p>
-        <AddPiece :build="b.id" />
+        <details v-if="b.pieces.length" class="more"><summary class="press small">Add a piece</summary><AddPiece :build="b.id" /></details>
+        <AddPiece v-else :build="b.id" />
       </div>
     </article>
     <EmptySheet v-if="builds.isError.value" title="The builds cannot be read">{{ builds.error.value?.message }}</EmptySheet>
@@ -169,6 +178,17 @@ const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.roun
 </template>
 
 <style scoped>
+.more {
+  display: grid;
+  gap: 8px;
+}
+
+.more summary {
+  width: fit-content;
+  margin-bottom: 8px;
+  list-style: none;
+}
+
 .builds {
   display: grid;
   gap: 18px;
@@ -286,7 +306,18 @@ header .press {
 }
 
 @media (max-width: 760px) {
-  .builds {
+  .more {
+  display: grid;
+  gap: 8px;
+}
+
+.more summary {
+  width: fit-content;
+  margin-bottom: 8px;
+  list-style: none;
+}
+
+.builds {
     padding: 12px;
   }
 

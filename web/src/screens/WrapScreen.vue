@@ -2,6 +2,7 @@
 import { computed, ref, watch } from "vue";
 import { api, take } from "@/api/client";
 import { useChange, useHere, usePieceQuery, useTimers } from "@/api/queries";
+import BodyForm from "@/parts/BodyForm.vue";
 import CautionGate from "@/parts/CautionGate.vue";
 import MarginNotes from "@/parts/MarginNotes.vue";
 import NoPattern from "@/parts/NoPattern.vue";
@@ -65,6 +66,7 @@ const totals = computed(() => {
           <button v-else class="press main big" @click="start.mutate(undefined)">Wrapping starts now</button>
         </CautionGate>
       </section>
+      <BodyForm v-if="shown" :key="pieceId" :piece="pieceId" :rings="shown.rings" />
       <p class="soft small">Each station is drawn at its own girth: {{ shown?.rings.map((r) => `${r.name} ${show(r.girth)}`).join(", ") }}.</p>
     </template>
   </ScreenFrame>
