@@ -1,5 +1,6 @@
 """``make bench``: the figures that must hold, measured on this machine and written to docs/benchmarks.md."""
 
+import io
 import os
 import platform
 import statistics
@@ -11,16 +12,22 @@ from pathlib import Path
 
 import igl
 import numpy as np
+from PIL import Image
 
-from tests.bodies import WEARER
+from tests.bodies import SHELLS, WEARER
 from tests.journeys.browser import Browser, Server
+from vellumcut.core.cast.landmarks import propose_ends
+from vellumcut.core.cast.mesh import BodyMesh
+from vellumcut.core.cast.scan import fit_limb, limb_placement
+from vellumcut.core.cast.scan_trunk import fit_trunk
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, mesh_panel
 from vellumcut.core.flatten.solve import flatten_mesh
-from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.ink.templates import armour_surface, ink_limb_piece
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.formats.pdf import write_pdf
+from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
 PAGE = Path(__file__).parents[1] / "docs" / "benchmarks.md"
 
@@ -85,6 +92,82 @@ def girth_edits(server: Server, piece: int, station: str, girths: list[int]) -> 
     return taken
 
 
+FRAMES_SCRIPT = """
+window.__frames = 0; window.__from = performance.now();
+let last = "";
+const look = () => {
+  const at = document.querySelector(".ink-sheet .dot.at")?.getAttribute("cy");
+  if (at && at !== last) { window.__frames++; last = at; }
+  requestAnimationFrame(look);
+};
+requestAnimationFrame(look);
+"""
+
+
+def drag_rates(server: Server) -> tuple[float, float]:
+    """Frames a second in which a dragged ink point moves: on the sheet, and when dragged on the cast."""
+    browser = Browser()
+    browser.driver.get(f"{server.address}/build/1/ink?piece=5")
+    time.sleep(6)
+    where = """const p = document.querySelector('.ink-sheet .grip[data-stroke="hem"]');
+        const at = p.getPointAtLength(p.getTotalLength() * 0.4).matrixTransform(p.getScreenCTM()); return [at.x, at.y];"""
+    _mouse(browser, "mousePressed", *browser.driver.execute_script(where))
+    _mouse(browser, "mouseReleased", *browser.driver.execute_script(where))
+    time.sleep(1)
+    box = browser.driver.execute_script(
+        "const r = document.querySelector('.ink-sheet .dot[data-point=\"1\"]').getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2];"
+    )
+    rates = [_dragged(browser, *box), _dragged(browser, *_red_ball(browser))]
+    browser.close()
+    return rates[0], rates[1]
+
+
+def _mouse(browser: Browser, kind: str, x: float, y: float) -> None:
+    held = {"button": "left", "buttons": 1, "clickCount": 1}
+    browser.driver.execute_cdp_cmd("Input.dispatchMouseEvent", {"type": kind, "x": x, "y": y, **held})
+
+
+def _red_ball(browser: Browser) -> tuple[float, float]:
+    """Where the cast shows a control point: the middle of the lowest red dot on its canvas."""
+    picture = np.asarray(Image.open(io.BytesIO(browser.driver.get_screenshot_as_png())).convert("RGB")).astype(int)
+    left = browser.driver.execute_script("return document.querySelector('.both canvas').getBoundingClientRect().x")
+    red = (abs(picture - [192, 69, 47]).sum(axis=2) < 60) & (np.arange(picture.shape[1]) > left)[None, :]
+    red[:, -310:] = False
+    rows, columns = np.nonzero(red & (np.roll(red, 3, axis=0) & np.roll(red, -3, axis=0) & np.roll(red, 3, axis=1)))
+    low = rows > rows.max() - 6
+    return float(columns[low].mean()), float(rows[low].mean()) - 1
+
+
+def _dragged(browser: Browser, x: float, y: float, seconds: float = 3.0) -> float:
+    _mouse(browser, "mousePressed", x, y)
+    browser.driver.execute_script(FRAMES_SCRIPT)
+    start, k = time.perf_counter(), 0
+    while time.perf_counter() - start < seconds:
+        k += 1
+        _mouse(browser, "mouseMoved", x + 6 * np.sin(k / 7), y + 14 * np.sin(k / 5))
+    frames, taken = browser.driver.execute_script("return [window.__frames, performance.now() - window.__from]")
+    _mouse(browser, "mouseReleased", x, y)
+    time.sleep(1.5)
+    return 1000 * float(frames) / float(taken)
+
+
+def scan_times() -> tuple[int, dict[str, float]]:
+    """Triangles of a made-up body and ms from its mesh to each segment's tube, proposing the ends included."""
+    points, faces = made_up_body(BodyShape(), 12.6)
+    mesh = BodyMesh(points, faces)
+
+    def fit(segment: str) -> None:
+        ends = propose_ends(mesh, segment, "left")
+        low, high, ahead = (np.array(p) for p in (ends.low, ends.high, ends.front))
+        if segment == "torso":
+            fit_trunk(mesh, low, high, ahead)
+        else:
+            span = float(np.linalg.norm(high - low))
+            fit_limb(mesh, limb_placement(low, high, ahead, False), span, ("a", "b", "c"))
+
+    return len(faces), {s: median_ms(lambda s=s: fit(s), 3) for s in ("torso", "forearm", "lower leg", "thigh")}
+
+
 def solver_share() -> tuple[int, float, float]:
     """Faces, ms of the bare solver call with as many iterations as are used, ms of the whole flattening of that mesh."""
     design = starter_design("bracer")
@@ -115,7 +198,15 @@ def main() -> None:
             rows.append(
                 (f"Girth edited to new outline on screen, {word}, median of {len(edits)}", figure, "300 ms median")
             )
+        on_sheet, on_cast = drag_rates(server)
+        rows.append(("Dragging an ink point on the sheet, frames a second", f"{on_sheet:.0f}", "30"))
+        rows.append(("Dragging an ink point on the cast, frames a second", f"{on_cast:.0f}", "10"))
         server.stop()
+    triangles, fits = scan_times()
+    for segment, ms in fits.items():
+        rows.append(
+            (f"Scan of {triangles:,} triangles to the tube of a {segment}, ends proposed", f"{ms:.0f} ms", "3 s")
+        )
     faces, bare, whole = solver_share()
     rows.append(
         (
@@ -124,7 +215,7 @@ def main() -> None:
             "within 1.3x (step 3)",
         )
     )
-    for template in TEMPLATES:
+    for template in (*SHELLS, "breastplate", "pauldron"):
         design = starter_design(template)
         for size, word in ((EDIT_SIZE, "to edit"), (CUT_SIZE, "to cut (5 mm mesh)")):
             ms = median_ms(lambda d=design, s=size: pattern_piece(WEARER, d, "P", "B", s), 3)

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, StrictBool
+from pydantic import Field, StrictBool, StrictInt
 
 from vellumcut.api.schemas import In, Out, Points, RowId
 from vellumcut.core.body.measures import Place
@@ -88,7 +88,7 @@ class TubeFitOut(Out):
 
 class ScannerIn(In):
     shape: str = "middling"
-    seed: Annotated[int, Field(ge=0, le=10_000)] = 1
+    seed: Annotated[StrictInt, Field(ge=0, le=10_000)] = 1
 
 
 class JobOut(Out):

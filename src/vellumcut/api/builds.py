@@ -96,7 +96,7 @@ def pack_build(store: StoreDep, build: Id) -> JobOut:
     openapi_extra={
         "requestBody": {
             "required": True,
-            "content": {"application/zip": {"schema": {"type": "string", "format": "binary"}}},
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
         }
     },
 )

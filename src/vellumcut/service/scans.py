@@ -168,7 +168,7 @@ def fit_reading(folder: Path, reading: ScanReading, side: Side | None = None) ->
     Raises CraftError.
     """
     path = (folder / reading.scan).resolve()
-    if not path.is_relative_to(folder.resolve()) or not path.is_file():
+    if not path.is_relative_to(folder.resolve()) or not os.path.isfile(path):
         raise CraftError(f"The scan {reading.scan} of the {reading.segment} is not here", f"scans.{reading.key}")
     facts = path.stat()
     key = f"{path}|{facts.st_size}|{facts.st_mtime_ns}|{reading.model_dump_json()}|{side}"

@@ -57,7 +57,7 @@ function begin() {
 }
 const bring = useChange(async (chosen: File) => {
   if (/\.zip$/i.test(chosen.name)) {
-    const answer = await fetch("/api/builds/from-bundle", { method: "POST", body: chosen, headers: { Prefer: "problem-as-answer", "content-type": "application/zip" } });
+    const answer = await fetch("/api/builds/from-bundle", { method: "POST", body: chosen, headers: { Prefer: "problem-as-answer", "content-type": "application/octet-stream" } });
     const got = (await answer.json()) as Build & { detail?: string };
     if (!got.id) throw new Refusal(400, got.detail ?? `${chosen.name} cannot be read`, [], []);
     return say(`${got.name} is here, with ${got.pieces.length} pieces`);

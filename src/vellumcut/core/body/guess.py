@@ -66,7 +66,7 @@ def complete_limb(measures: Measurements, segment: SegmentName, side: Side) -> C
 
 
 def _shares(table: Segment, given: dict[str, StationReading]) -> list[float]:
-    return [given[s.name].body_girth / usual_girth(s) for s in table.stations if s.name in given]
+    return [given[s.name].body_girth / usual_girth(s) for s in table.stations if s.name in given and given[s.name].girth > 0]
 
 
 def _kin_or_all(measures: Measurements, segment: SegmentName, side: Side) -> list[float]:
@@ -78,7 +78,7 @@ def _kin_or_all(measures: Measurements, segment: SegmentName, side: Side) -> lis
     kin = [s for name, shares in rows if name in near for s in shares]
     everywhere = [s for _, shares in rows for s in shares]
     if not everywhere and measures.torso is not None:
-        everywhere = [measures.torso.scale()] if measures.torso.girths else []
+        everywhere = [measures.torso.scale()] if measures.torso.girths and measures.torso.scale() > 0 else []
     return kin or everywhere
 
 

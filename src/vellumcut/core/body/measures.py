@@ -41,7 +41,7 @@ class ScanReading(Decision):
 
     segment: ScanSegment
     side: Literal["left", "right", "both"] = "both"
-    scan: Annotated[str, Field(min_length=1, max_length=300)]
+    scan: Annotated[str, Field(max_length=200, pattern=r"^[^\x00-\x1f]+$")]
     unit: UnitName = "mm"
     up: AxisName = "z"
     front: AxisName = "-y"

@@ -84,6 +84,7 @@ def complete_torso(reading: TorsoReading) -> TorsoSizes:
 
     Raises CraftError when no girth is given at all.
     """
+    check_torso(reading)
     given = {n: r.body_girth for n, r in reading.girths.items()}
     if not given:
         raise CraftError("Measure one girth of the trunk at least, the bust or chest best", "torso.bust")
@@ -116,7 +117,7 @@ def check_torso(reading: TorsoReading) -> None:
     """Refuse what no trunk can be. Raises CraftError naming the field."""
     for name, girth in reading.girths.items():
         if girth.body_girth <= 0:
-            raise CraftError(f"{name}: the strip alone reads more than the girth given", f"torso.{name}")
+            raise CraftError(f"{name}: a girth of {girth.body_girth:.0f} mm is on no body", f"torso.{name}")
     bust, under = (reading.girths.get(n) for n in ("bust", "underbust"))
     if bust and under and under.body_girth > bust.body_girth * 1.25:
         raise CraftError(

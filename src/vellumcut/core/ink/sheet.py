@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field
+from pydantic import Field, StrictBool
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.units import Length, Number
@@ -45,7 +45,7 @@ class Stroke(Decision):
     name: Annotated[str, Field(max_length=60)] = ""
     points: Annotated[tuple[Point, ...], Field(min_length=2, max_length=60)]
     curve: Literal["smooth", "straight"] = "smooth"
-    closed: bool = False
+    closed: StrictBool = False
     lift: Annotated[Length, Field(ge=0, le=120)] = 0.0
     lift_width: Annotated[Length, Field(ge=5, le=300)] = 40.0
 
@@ -57,7 +57,7 @@ class InkSheet(Decision):
     """
 
     strokes: Annotated[tuple[Stroke, ...], Field(max_length=300)] = ()
-    symmetric: bool = False
+    symmetric: StrictBool = False
     left_out: Annotated[tuple[Point, ...], Field(max_length=50)] = ()
 
 
