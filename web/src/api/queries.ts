@@ -138,9 +138,16 @@ export function useChange<In, Out>(act: (input: In) => Promise<Out>, onRefusal?:
 }
 
 export async function refreshAll(client: QueryClient) {
-  await client.invalidateQueries({ queryKey: ["pattern"] });
+  await askAgain(client, (name) => name === "pattern");
   await painted();
-  await client.invalidateQueries({ predicate: (query) => !["catalogue", "pattern"].includes(String(query.queryKey[0])) });
+  await askAgain(client, (name) => !["catalogue", "pattern"].includes(name));
+}
+
+/** An answer that was asked for before the change would be old: a first one is not asked again unless it is stopped. */
+async function askAgain(client: QueryClient, wanted: (name: string) => boolean) {
+  const filter = { predicate: (query: { queryKey: readonly unknown[] }) => wanted(String(query.queryKey[0])) };
+  await client.cancelQueries(filter);
+  await client.invalidateQueries(filter);
 }
 
 /** When what has just changed is on the screen. */

@@ -53,10 +53,10 @@ const columns = computed(() => props.map.cast.columns.map((c) => ({ name: c.name
 const holes = computed(() => props.map.cast.holes.map((h) => props.map.path(h as Pair[], true)));
 const panels = computed(() =>
   (props.read?.regions ?? []).flatMap((r) => {
-    const one = { number: r.number, d: props.map.path(r.ring as Pair[], true), at: props.map.place(r.inside as Pair), image: false };
+    const one = { number: r.number, d: props.map.area(r.ring as Pair[]), at: props.map.place(r.inside as Pair), image: false };
     if (!r.twin) return [one];
     const image = (r.ring as Pair[]).map(([u, v]) => [-u, v] as Pair);
-    return [one, { number: r.number, d: props.map.path(image, true), at: props.map.place([-r.inside[0], r.inside[1]]), image: true }];
+    return [one, { number: r.number, d: props.map.area(image), at: props.map.place([-r.inside[0], r.inside[1]]), image: true }];
   }),
 );
 const lines = computed(() => drawn(props.ink).map(({ stroke, image }) => ({ stroke, image, d: props.map.path(strokeLine(stroke)) })));
@@ -231,7 +231,8 @@ const rubber = computed(() => {
       <path class="cast" :d="edge" />
       <image v-if="picture" :href="picture.href" :x="picture.x" :y="picture.y" :width="picture.width" :height="picture.height" :opacity="picture.opacity" preserveAspectRatio="none" />
       <path v-for="(h, i) in holes" :key="`h${i}`" class="hole" :d="h" />
-      <g class="panels">
+      <clipPath id="cast-edge"><path :d="edge" /></clipPath>
+      <g class="panels" clip-path="url(#cast-edge)">
         <path v-for="(p, i) in panels" :key="i" :class="{ image: p.image }" :d="p.d" />
       </g>
       <g class="grid">

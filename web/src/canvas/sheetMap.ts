@@ -79,6 +79,18 @@ export class SheetMap {
     return out;
   }
 
+  /** A filled ring as a closed path; one that runs over the sheet's edge is drawn again at the other, to be clipped. */
+  area(ring: readonly Pair[]): string {
+    let out = "";
+    for (const turns of [-2, -1, 0, 1, 2]) {
+      const at = ring.map(([u, v]) => [u + turns - (this.turned ? 0.5 : 0), v] as Pair);
+      if (Math.min(...at.map((p) => p[0])) > 0.5 || Math.max(...at.map((p) => p[0])) < -0.5) continue;
+      const drawn = at.map(([s, v]) => [s * this.girth(this.mm(v)), -this.mm(v)]);
+      out += `M${drawn.map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join("L")}Z`;
+    }
+    return out;
+  }
+
   /** A point of the cast in three dimensions, lifted ``off`` mm from the skin. */
   space([u, v]: Pair, off: number): [number, number, number] {
     const { along, around, points, normals } = this.cast;

@@ -158,7 +158,7 @@ const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.roun
                 <input v-if="renaming === p.id" v-model="newName" class="rename" maxlength="120" aria-label="New name" @keydown.enter="saveName(p)" @blur="saveName(p)" />
                 <a v-else href="#" @click.prevent="open(p)">{{ p.name }}</a>
               </td>
-              <td class="soft">{{ p.design.template }}, {{ p.design.side === "both" ? "pair" : p.design.side }}</td>
+              <td class="soft">{{ p.design.template }}{{ ["torso", "neck"].includes(p.segment) ? "" : p.design.side === "both" ? ", pair" : `, ${p.design.side}` }}</td>
               <td class="meter"><span class="track"><span :style="{ width: `${(p.progress ?? 0) * 100}%` }" /></span></td>
               <td class="figures share">{{ share(p) }}</td>
               <td class="acts">

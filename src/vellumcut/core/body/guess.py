@@ -66,7 +66,9 @@ def complete_limb(measures: Measurements, segment: SegmentName, side: Side) -> C
 
 
 def _shares(table: Segment, given: dict[str, StationReading]) -> list[float]:
-    return [given[s.name].body_girth / usual_girth(s) for s in table.stations if s.name in given and given[s.name].girth > 0]
+    return [
+        given[s.name].body_girth / usual_girth(s) for s in table.stations if s.name in given and given[s.name].girth > 0
+    ]
 
 
 def _kin_or_all(measures: Measurements, segment: SegmentName, side: Side) -> list[float]:
