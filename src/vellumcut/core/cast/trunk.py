@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import LinearNDInterpolator
+from scipy.ndimage import gaussian_filter1d
 
 from vellumcut.core.body.rings import RingTube, even_ring
 from vellumcut.core.body.splines import shape_preserving
@@ -211,6 +212,10 @@ def ring_length(ring: Array) -> float:
     return float(np.linalg.norm(np.diff(np.vstack([ring, ring[:1]]), axis=0), axis=1).sum())
 
 
+BRIDGE = 16.0
+"""Tape laid over a hollow narrower than about twice this does not follow it, mm (est.)."""
+
+
 def _bumps(plain: Array, sizes: TorsoSizes, at: Array) -> Array:
     """Unit displacement of bust fullness on every ring (l, 720, 3): smooth, forward and a little outward."""
     apart = sizes.lengths["bust points apart"]
@@ -223,9 +228,11 @@ def _bumps(plain: Array, sizes: TorsoSizes, at: Array) -> Array:
         np.clip(1 - ((plain[..., 0] - side * apart / 2) / wide) ** 2 - dz**2, 0, None) ** 1.35 * front
         for side in (1, -1)
     )
-    # A soft maximum: between the two a taped cast bridges, but does not bulge.
+    girth = sizes.girths["bust"]
+    # A soft maximum, evened out: between the two a taped cast bridges, and neither bulges nor creases.
     ahead = (left**3 + right**3) ** (1 / 3)
-    return np.stack([0.34 * (left - right), -ahead, np.zeros_like(ahead)], axis=-1)
+    bumps = np.stack([0.34 * (left - right), -ahead, np.zeros_like(ahead)], axis=-1)
+    return np.asarray(gaussian_filter1d(bumps, BRIDGE * len(_T) / girth, axis=1, mode="wrap"))
 
 
 def _fullness(plain: Array, bump: Array, girth: float) -> float:

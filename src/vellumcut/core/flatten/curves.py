@@ -18,7 +18,8 @@ class FlatEdge:
     """One edge of a flat panel from corner to corner.
 
     knots: (n, 2) mm. at: (n,) arc length on the body's armour surface at the knots, mm.
-    along: (n,) station coordinate at the knots. arc: the same for both panels that share this stretch of a seam.
+    along: (n,) station coordinate at the knots. arc: the same for all panels that share this stretch of a seam;
+    forward: whether the edge runs the way the arc does.
     """
 
     name: str
@@ -27,6 +28,7 @@ class FlatEdge:
     at: Array
     along: Array
     arc: str = ""
+    forward: bool = True
 
     @property
     def body_length(self) -> float:
@@ -49,6 +51,12 @@ class FlatEdge:
         end = float(curve.x[-1])
         return np.asarray(curve(np.linspace(0, end, max(2, int(np.ceil(end / step)) + 1))))
 
+    def cumulative(self) -> Array:
+        """Length along the flat curve up to each knot, mm, (n,)."""
+        fine = self._curve(np.linspace(self._curve.x[:-1], self._curve.x[1:], 9)).transpose(1, 0, 2)
+        spans = np.linalg.norm(np.diff(fine, axis=1), axis=2).sum(axis=1)
+        return np.concatenate([[0.0], np.cumsum(spans)])
+
     def beziers(self) -> Array:
         """The same curve exactly, as cubic Bezier pieces, (n - 1, 4, 2) in mm."""
         curve = self._curve
@@ -69,7 +77,9 @@ class FlatEdge:
         return np.asarray(curve(s)), np.asarray(tangent / np.linalg.norm(tangent))
 
 
-def edge_from_vertices(name: str, kind: str, flat: Array, at: Array, along: Array, arc: str = "") -> FlatEdge:
+def edge_from_vertices(
+    name: str, kind: str, flat: Array, at: Array, along: Array, arc: str = "", forward: bool = True
+) -> FlatEdge:
     """An edge through solved boundary vertices (n, 2), ends kept, solver noise evened out.
 
     One pass of a (1, 2, 1)/4 average of second differences moves no vertex by more than a quarter of its
@@ -81,4 +91,4 @@ def edge_from_vertices(name: str, kind: str, flat: Array, at: Array, along: Arra
         smooth = bend.copy()
         smooth[1:-1] = (bend[:-2] + 2 * bend[1:-1] + bend[2:]) / 4
         knots[1:-1] += (bend - smooth) / 4
-    return FlatEdge(name, kind, knots, at, along, arc)
+    return FlatEdge(name, kind, knots, at, along, arc, forward)

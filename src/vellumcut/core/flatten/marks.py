@@ -53,13 +53,10 @@ def _tick_lines(edge: FlatEdge, at: float, ticks: int) -> Array:
     return np.array(lines)
 
 
-def mark_seam(upward: FlatEdge, downward: FlatEdge) -> list[Mark]:
-    """Paired marks on the two sides of one seam, one of which runs up and the other down its length.
+def mark_seam(length: float) -> tuple[list[float], list[int]]:
+    """Places along a seam of ``length`` mm on the body, and how many ticks each mark has.
 
-    Ticks go one, two, three in turn from the low end, so no two neighbours can be swapped.
+    Ticks go one, two, three in turn from the seam's beginning, so no two neighbours can be swapped.
     """
-    length = (upward.body_length + downward.body_length) / 2
     places = mark_places(length)
-    ticks = [1 + k % 3 for k in range(len(places))]
-    down = [downward.body_length - p for p in places]
-    return mark_edge(upward, places, ticks) + mark_edge(downward, down, ticks)
+    return places, [1 + k % 3 for k in range(len(places))]

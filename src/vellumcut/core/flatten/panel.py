@@ -1,6 +1,6 @@
-"""One inked panel laid flat: outline, centre line, registration marks and what the foam must give."""
+"""One inked panel laid flat: outline, darts, centre line, registration marks and what the foam must give."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -10,36 +10,66 @@ from numpy.typing import NDArray
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge, edge_from_vertices
-from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
-from vellumcut.core.flatten.mesh import PanelMesh, mesh_panel
-from vellumcut.core.flatten.solve import face_strain, flatten_mesh
-from vellumcut.core.flatten.strain import StrainSummary, summarise, vertex_strain
-from vellumcut.core.ink.lines import InkLine, PanelInk
+from vellumcut.core.flatten.marks import Mark
+from vellumcut.core.flatten.slit import angle_deficit, opening_angle
+from vellumcut.core.flatten.solving import SolvedPanel, solve_panel
+from vellumcut.core.flatten.strain import StrainSummary, vertex_strain
+from vellumcut.core.ink.lines import DartInk, PanelInk
 
 Array = NDArray[np.float64]
-
-CLOSING = ("closing edge A", "closing edge B")
 
 
 @dataclass(frozen=True)
 class Seam:
-    """Two edges that meet. Lengths in mm: on the body, and of each side on the flat panel."""
+    """Edges that meet. Lengths in mm: on the body, and of each side on the flat panels.
+
+    arc: what they share. kind: seam, dart or opening. free: each side's length before the seam was trued.
+    """
 
     name: str
     on_body: float
     side_a: float
     side_b: float
+    arc: str = ""
+    kind: str = "seam"
+    free: tuple[float, float] = (0.0, 0.0)
+    marks: int = 0
 
     @property
     def mismatch(self) -> float:
         return abs(self.side_a - self.side_b)
+
+    @property
+    def free_mismatch(self) -> float:
+        return abs(self.free[0] - self.free[1])
+
+
+@dataclass(frozen=True)
+class FlatDart:
+    """A dart that has opened. key: of its stroke. intake: width at the mouth, mm; below zero where its sides lie over
+    each other. angle: between its legs; curvature: of the body gathered round it; both in degrees.
+
+    left, right: lengths of its legs, mm. tip, mouth: places on the flat panel, mm.
+    """
+
+    key: str
+    name: str
+    intake: float
+    angle: float
+    curvature: float
+    left: float
+    right: float
+    tip: Array
+    mouth: Array
 
 
 @dataclass(frozen=True)
 class FlatPanel:
     """A panel on the table, in mm, y up the limb. face: which face of the foam the drawing shows.
 
-    vertices: (n, 2). faces: (m, 3). strain: (n,) signed per cent. centre: (k, 2) centre line.
+    edges: all round, the legs of darts among them. holes: edges of what is cut out of it.
+    vertices: (n, 2). faces: (m, 3). strain: (n,) signed per cent. uv: (n, 2) where they lie on the body.
+    centre: (k, 2) centre line. free_p95: what the foam had to give before seams were trued, per cent.
     """
 
     number: int
@@ -52,26 +82,44 @@ class FlatPanel:
     vertices: Array
     faces: NDArray[np.int32]
     strain: Array
+    holes: tuple[FlatEdge, ...] = ()
+    darts: tuple[FlatDart, ...] = ()
+    uv: Array = field(default_factory=lambda: np.zeros((0, 2)))
+    free_p95: float = 0.0
 
     @property
     def overlaps(self) -> bool:
         """Whether the flat panel lies over itself and cannot be cut in one."""
-        return not shapely.Polygon(self.outline).is_valid
+        return not self.shape.is_valid
+
+    @cached_property
+    def shape(self) -> shapely.Polygon:
+        return shapely.Polygon(self.outline, self.hole_rings)
 
     @cached_property
     def outline(self) -> Array:
         """Closed outline as points about 1 mm apart, first not repeated, (k, 2)."""
         return np.vstack([e.points()[:-1] for e in self.edges])
 
+    @cached_property
+    def hole_rings(self) -> list[Array]:
+        """Closed lines round what is cut out, as points about 1 mm apart, first not repeated."""
+        rings: list[list[Array]] = []
+        for edge in self.holes:
+            if not rings or np.allclose(rings[-1][-1][-1], rings[-1][0][0]):
+                rings.append([])
+            rings[-1].append(edge.points())
+        return [np.vstack([p[:-1] for p in ring]) for ring in rings]
+
     @property
     def outline_length(self) -> float:
-        """Length of the cut all round, mm."""
-        return sum(e.length for e in self.edges)
+        """Length of the cut all round and round the holes, mm."""
+        return sum(e.length for e in (*self.edges, *self.holes))
 
     @property
     def area(self) -> float:
         """mm2."""
-        return float(shapely.Polygon(self.outline).area)
+        return float(self.shape.area)
 
     def edge(self, name: str) -> FlatEdge:
         return next(e for e in self.edges if e.name == name)
@@ -83,11 +131,16 @@ class FlatPanel:
         def flip(points: Array) -> Array:
             return np.asarray(points * [-1, 1] + [width, 0])
 
+        def turned(edges: tuple[FlatEdge, ...]) -> tuple[FlatEdge, ...]:
+            return tuple(replace(e, knots=flip(e.knots)) for e in edges)
+
         return replace(
             self,
-            edges=tuple(replace(e, knots=flip(e.knots)) for e in self.edges),
+            edges=turned(self.edges),
+            holes=turned(self.holes),
             centre=flip(self.centre),
             marks=tuple(replace(m, lines=flip(m.lines)) for m in self.marks),
+            darts=tuple(replace(d, tip=flip(d.tip), mouth=flip(d.mouth)) for d in self.darts),
             vertices=flip(self.vertices),
             faces=np.ascontiguousarray(self.faces[:, ::-1]),
         )
@@ -98,41 +151,116 @@ def flatten_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> 
 
     Raises CraftError when it cannot lie flat without folding or overlapping itself.
     """
-    mesh = mesh_panel(surface, ink, size)
-    flat = flatten_mesh(mesh.xyz, mesh.rest, mesh.chart, far=ink.drawn)
-    flat, centre = _stand_upright(flat, _on_flat(mesh, flat, ink.centre))
-    edges = tuple(
-        edge_from_vertices(line.name, line.kind, flat[loop], at, mesh.uv[loop, 1], line.arc)
-        for line, loop, at in zip(ink.outline, mesh.loops, mesh.steps, strict=True)
-    )
+    return draw_panel(solve_panel(surface, ink, size))
+
+
+def draw_panel(solved: SolvedPanel) -> FlatPanel:
+    """The panel's smooth edges, upright on the table; marks and seams come when panels are joined. Raises CraftError."""
+    ink, mesh = solved.ink, solved.mesh
+    carried, inside = mesh.carry(mesh.unroll.flat(ink.centre.uv), solved.flat)
+    flat, centre = _stand_upright(solved.flat, carried[inside])
+    lines = (*ink.outline, *ink.holes)
+    names = part_names(ink)
+    edges = [
+        edge_from_vertices(name, line.kind, flat[loop], at, mesh.uv[loop, 1], line.arc, line.forward)
+        for name, line, loop, at in zip(names, lines, mesh.loops, mesh.steps, strict=True)
+    ]
+    legs = _legs(solved, flat)
     faces, area = mesh.rest.faces, mesh.rest.area
-    strain = face_strain(mesh.rest.jacobians(flat))
+    count = len(ink.outline)
     panel = FlatPanel(
         number=ink.number,
         face="outer",
-        edges=edges,
+        edges=_with_legs(edges[:count], ink, legs),
         centre=centre,
-        marks=() if ink.drawn else tuple(_marks(edges)),
-        seams=() if ink.drawn else _seams(edges),
-        summary=summarise(strain, area, mesh.uv[faces].mean(axis=1)),
+        marks=(),
+        seams=(),
+        summary=solved.summary(),
         vertices=flat,
         faces=faces,
-        strain=vertex_strain(strain, faces, area, len(flat)),
+        strain=vertex_strain(solved.strain, faces, area, len(flat)),
+        holes=tuple(edges[count:]),
+        darts=_darts(solved, flat, legs),
+        uv=mesh.uv,
     )
-    if not ink.drawn and panel.overlaps:
+    if not ink.drawn and not ink.darts and panel.overlaps:
         raise CraftError("The flat panel overlaps itself; open the back wider or make the piece shorter", "design.gap")
     return panel
 
 
-def _on_flat(mesh: PanelMesh, flat: Array, line: InkLine) -> Array:
-    """Carry an ink line on to the flat panel by the triangles it crosses; (k, 2) mm."""
-    chart = mesh.unroll.flat(line.uv)
-    triangle = mesh.locator.find_simplex(chart)
-    inside = triangle >= 0
-    affine = mesh.locator.transform[triangle[inside]]
-    two = np.einsum("nij,nj->ni", affine[:, :2], chart[inside] - affine[:, 2])
-    weights = np.concatenate([two, 1 - two.sum(axis=1, keepdims=True)], axis=1)
-    return np.asarray(np.einsum("nk,nkd->nd", weights, flat[mesh.locator.simplices[triangle[inside]]]))
+def part_names(ink: PanelInk) -> list[str]:
+    """Names of the outline's lines and of those round holes; parts of a line that darts have parted are numbered."""
+    names = [line.name for line in (*ink.outline, *ink.holes)]
+    return [n if names.count(n) == 1 else f"{n}, part {names[: k + 1].count(n)}" for k, n in enumerate(names)]
+
+
+def dart_arc(dart: DartInk) -> str:
+    """What the two legs of a dart share."""
+    return f"dart {dart.key}"
+
+
+def _legs(solved: SolvedPanel, flat: Array) -> list[tuple[FlatEdge, FlatEdge]]:
+    out = []
+    for dart, slit in zip(solved.ink.darts, solved.mesh.slits, strict=True):
+        along, arc = solved.mesh.uv[slit.left, 1], dart_arc(dart)
+        back = slit.steps[-1] - slit.steps[::-1]
+        out.append((
+            edge_from_vertices(f"{dart.name}, first leg", "dart", flat[slit.left], slit.steps, along, arc),
+            edge_from_vertices(f"{dart.name}, second leg", "dart", flat[slit.right[::-1]], back, along[::-1], arc, False),
+        ))  # fmt: skip
+    return out
+
+
+def _with_legs(edges: list[FlatEdge], ink: PanelInk, legs: list[tuple[FlatEdge, FlatEdge]]) -> tuple[FlatEdge, ...]:
+    out: list[FlatEdge] = []
+    for k, edge in enumerate(edges):
+        out.append(edge)
+        for dart, pair in zip(ink.darts, legs, strict=True):
+            if dart.after == k:
+                out += pair
+    return tuple(out)
+
+
+def _darts(solved: SolvedPanel, flat: Array, legs: list[tuple[FlatEdge, FlatEdge]]) -> tuple[FlatDart, ...]:
+    gathered = gathered_curvature(solved)
+    out = []
+    for k, (dart, slit) in enumerate(zip(solved.ink.darts, solved.mesh.slits, strict=True)):
+        left, right = flat[slit.left], flat[slit.right]
+        angle = opening_angle(left, right)
+        intake = float(np.linalg.norm(left[0] - right[0])) * (1 if angle >= 0 else -1)
+        mouth = (left[0] + right[0]) / 2
+        a, b = legs[k]
+        figures = (intake, float(np.degrees(angle)), float(np.degrees(gathered[k])), a.length, b.length)
+        out.append(FlatDart(dart.key, dart.name, *figures, left[-1], mouth))
+    return tuple(out)
+
+
+def gathered_curvature(solved: SolvedPanel) -> list[float]:
+    """Curvature of the body that each dart lets out, radians: all that lies nearer to it than to the rim or to another.
+
+    By Gauss and Bonnet the angle that a dart opens by is close to it.
+    """
+    mesh = solved.mesh
+    if not mesh.slits:
+        return []
+    count = len(mesh.xyz)
+    rims = np.unique(np.concatenate([*mesh.loops, *(np.append(s.left, s.right) for s in mesh.slits)]))
+    deficit = angle_deficit(mesh.rest, count, rims)
+    lines = [shapely.LineString(mesh.chart[slit.left]) for slit in mesh.slits]
+    rim = shapely.MultiLineString([mesh.chart[loop] for loop in mesh.loops])
+    points = shapely.points(mesh.chart)
+    away = np.stack([*(shapely.distance(line, points) for line in lines), shapely.distance(rim, points)])
+    nearest = away.argmin(axis=0)
+    inside = [float(deficit[nearest == k].sum()) for k in range(len(lines))]
+    return [i + _on_slit(solved, slit.left, slit.right) for i, slit in zip(inside, mesh.slits, strict=True)]
+
+
+def _on_slit(solved: SolvedPanel, left: NDArray[np.int32], right: NDArray[np.int32]) -> float:
+    """Curvature on the slit itself, its doubled vertices taken together; the mouth is on the rim and has none."""
+    rest = solved.mesh.rest
+    total = angle_deficit(rest, len(solved.mesh.xyz), np.zeros(0, dtype=np.int32))
+    pairs = total[left[1:-1]] + total[right[1:-1]] - 2 * np.pi
+    return float(pairs.sum() + total[left[-1]])
 
 
 def _stand_upright(flat: Array, centre: Array) -> tuple[Array, Array]:
@@ -143,39 +271,3 @@ def _stand_upright(flat: Array, centre: Array) -> tuple[Array, Array]:
     turned, line = flat @ turn, centre @ turn
     corner = turned.min(axis=0)
     return turned - corner, line - corner
-
-
-def _marks(edges: tuple[FlatEdge, ...]) -> list[Mark]:
-    by_name = {e.name: e for e in edges}
-    marks = mark_seam(by_name[CLOSING[1]], by_name[CLOSING[0]])
-    for edge in edges:
-        if edge.name in ("lower edge", "upper edge"):
-            marks += mark_edge(edge, [edge.body_length / 2], [1])
-    return marks
-
-
-def _seams(edges: tuple[FlatEdge, ...]) -> tuple[Seam, ...]:
-    a, b = (next(e for e in edges if e.name == name) for name in CLOSING)
-    return (Seam("closing", (a.body_length + b.body_length) / 2, a.length, b.length),)
-
-
-def join_panels(panels: list[FlatPanel]) -> list[FlatPanel]:
-    """Pair the seams of drawn panels: equal marks on both sides, and each seam's lengths kept with one panel.
-
-    A seam with one side here meets its own mirror image, which is cut by turning the pattern over.
-    """
-    sides: dict[str, list[tuple[int, FlatEdge]]] = {}
-    for k, panel in enumerate(panels):
-        for edge in panel.edges:
-            if edge.kind == "seam":
-                sides.setdefault(edge.arc, []).append((k, edge))
-    marks: list[list[Mark]] = [list(p.marks) for p in panels]
-    seams: list[list[Seam]] = [list(p.seams) for p in panels]
-    for pair in sides.values():
-        (first, a), (second, b) = pair[0], pair[-1]
-        paired = mark_seam(a, b)
-        marks[first] += list(paired[: len(paired) // 2])
-        if len(pair) > 1:
-            marks[second] += list(paired[len(paired) // 2 :])
-        seams[first].append(Seam(a.name, (a.body_length + b.body_length) / 2, a.length, b.length))
-    return [replace(p, marks=tuple(m), seams=tuple(s)) for p, m, s in zip(panels, marks, seams, strict=True)]

@@ -33,6 +33,21 @@ STRAIN_FLOOR = 2e-3
 """Strain below this does not matter in foam; it keeps the weights of a developable panel equal."""
 
 
+HOLD = 40.0
+"""How much harder than a face resists an edge is kept to a length it is held to."""
+
+
+@dataclass(frozen=True)
+class Hold:
+    """Mesh edges that must have given lengths when flat. pairs: (k, 2) vertices. lengths: (k,) mm."""
+
+    pairs: Index
+    lengths: Array
+
+
+NO_HOLD = Hold(np.zeros((0, 2), dtype=np.int32), np.zeros(0))
+
+
 @dataclass(frozen=True)
 class RestShape:
     """Each face laid flat on its own. corners: (m, 3, 2) mm. area: (m,) mm2. inverse: (m, 2, 2) of its two sides."""
@@ -68,15 +83,16 @@ def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False) -
     """
     solved = _slim(xyz, rest.faces, start, FAR_STILL if far else ENERGY_STILL)
     flat = _even_out(solved, rest)
-    if _flips(flat, rest):
+    if flips(flat, rest):
         # Spreading the strain is not kept from flipping a face where a panel is asked far too much; the solver is.
         flat = solved
-    if _flips(flat, rest):
+    if flips(flat, rest):
         raise CraftError("The panel folds over itself when laid flat; make it shorter or open the back wider", "design")
     return flat
 
 
-def _flips(flat: Array, rest: RestShape) -> bool:
+def flips(flat: Array, rest: RestShape) -> bool:
+    """Whether any face lies upside down."""
     return bool(np.any(determinants(rest.jacobians(flat)) <= 0))
 
 
@@ -129,7 +145,15 @@ def _straight_sides(xyz: Array, faces: Index) -> Array:
     return np.stack([np.linalg.norm(p[:, (k + 2) % 3] - p[:, (k + 1) % 3], axis=1) for k in range(3)], axis=1)
 
 
-def _even_out(flat: Array, rest: RestShape) -> Array:
+def hold_lengths(flat: Array, rest: RestShape, hold: Hold) -> Array:
+    """Lay the mesh flat again from where it lies, with some of its edges held to a length. Raises CraftError."""
+    held = _even_out(flat, rest, hold)
+    if flips(held, rest):
+        raise CraftError("The panel folds over itself when its seams are made alike", "design.ink")
+    return held
+
+
+def _even_out(flat: Array, rest: RestShape, hold: Hold = NO_HOLD) -> Array:
     """Local/global rounds: best rotation of each rest face, then positions that agree with them best.
 
     First for the true surface lengths with equal weights, then with weights that grow where the foam is asked
@@ -138,35 +162,42 @@ def _even_out(flat: Array, rest: RestShape) -> Array:
     sides = np.stack([rest.corners[:, (k + 2) % 3] - rest.corners[:, (k + 1) % 3] for k in range(3)], axis=1)
     cot = np.stack([-(sides[:, (k + 1) % 3] * sides[:, (k + 2) % 3]).sum(axis=1) for k in range(3)], axis=1)
     cot /= 2 * rest.area[:, None]
-    flat = _agree(flat, rest, sides, cot, POLISH_ROUNDS)
+    flat = _agree(flat, rest, sides, cot, POLISH_ROUNDS, hold)
     weight = np.ones(len(rest.faces))
     for _ in range(EVEN_ROUNDS):
         asked = face_strain(rest.jacobians(flat)).max(axis=1) + STRAIN_FLOOR
         weight = 0.5 * weight + 0.5 * np.clip(asked / asked.mean(), 0.1, 8.0) ** 3
-        flat = _agree(flat, rest, sides, cot * weight[:, None], 2)
+        flat = _agree(flat, rest, sides, cot * weight[:, None], 2, hold)
     return flat
 
 
-def _agree(flat: Array, rest: RestShape, sides: Array, cot: Array, rounds: int) -> Array:
-    n, system = len(flat), _pinned_laplacian(rest.faces, cot, len(flat))
+def _agree(flat: Array, rest: RestShape, sides: Array, cot: Array, rounds: int, hold: Hold) -> Array:
+    n, system = len(flat), _pinned_laplacian(rest.faces, cot, hold, len(flat))
     heads, tails = rest.faces[:, [2, 0, 1]].ravel(), rest.faces[:, [1, 2, 0]].ravel()
+    i, j = hold.pairs.T
     for _ in range(rounds):
-        j = rest.jacobians(flat)
-        sin, cos = j[:, 1, 0] - j[:, 0, 1], j[:, 0, 0] + j[:, 1, 1]
+        jacobians = rest.jacobians(flat)
+        sin, cos = jacobians[:, 1, 0] - jacobians[:, 0, 1], jacobians[:, 0, 0] + jacobians[:, 1, 1]
         size = np.hypot(sin, cos)
         sin, cos = (sin / size)[:, None], (cos / size)[:, None]
         x, y = sides[..., 0], sides[..., 1]
         turned = (((cos * x - sin * y) * cot).ravel(), ((sin * x + cos * y) * cot).ravel())
         right = np.stack([np.bincount(heads, w, n) - np.bincount(tails, w, n) for w in turned], axis=1)
+        if len(hold.pairs):
+            way = flat[j] - flat[i]
+            wanted = HOLD * way * (hold.lengths / np.linalg.norm(way, axis=1))[:, None]
+            np.add.at(right, j, wanted)
+            np.add.at(right, i, -wanted)
         right[0] += flat[0]
         flat = system.solve(right)
     return flat
 
 
-def _pinned_laplacian(faces: Index, cot: Array, n: int) -> SuperLU:
+def _pinned_laplacian(faces: Index, cot: Array, hold: Hold, n: int) -> SuperLU:
     """Cotangent Laplacian with its first vertex held (a unit on its diagonal makes the system regular)."""
-    i, j, w = faces[:, [1, 2, 0]].ravel(), faces[:, [2, 0, 1]].ravel(), cot.ravel()
-    pin = np.zeros(1, dtype=np.int32)
+    i = np.concatenate([faces[:, [1, 2, 0]].ravel(), hold.pairs[:, 0]])
+    j = np.concatenate([faces[:, [2, 0, 1]].ravel(), hold.pairs[:, 1]])
+    w, pin = np.concatenate([cot.ravel(), np.full(len(hold.pairs), HOLD)]), np.zeros(1, dtype=np.int32)
     rows, columns = np.concatenate([i, j, i, j, pin]), np.concatenate([i, j, j, i, pin])
     matrix = coo_matrix((np.concatenate([w, w, -w, -w, [1.0]]), (rows, columns)), (n, n))
     return splu(csc_matrix(matrix), permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True})

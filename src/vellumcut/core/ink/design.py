@@ -2,10 +2,10 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, StrictBool
 
 from vellumcut.core.body.readings import Decision
-from vellumcut.core.ink.sheet import InkSheet
+from vellumcut.core.ink.sheet import InkSheet, Stroke
 from vellumcut.core.units import Length
 
 TemplateName = Literal[
@@ -49,6 +49,8 @@ class PieceDesign(Decision):
     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
     sizes, choices: the template's own, by name; what is not given has its usual value.
     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
+    cuts: darts, splits and inserts added on the table, over whatever the ink is.
+    true_seams: both sides of every seam, and both legs of every dart, are made equally long.
     """
 
     template: TemplateName
@@ -68,6 +70,8 @@ class PieceDesign(Decision):
     sizes: Annotated[dict[str, Length], Field(max_length=20)] = Field(default_factory=dict)
     choices: Annotated[dict[str, str], Field(max_length=10)] = Field(default_factory=dict)
     ink: InkSheet | None = None
+    cuts: Annotated[tuple[Stroke, ...], Field(max_length=60)] = ()
+    true_seams: StrictBool = True
 
 
 USUAL_GAP: dict[Closure, float] = {"none": 40.0, "lacing": 20.0, "hook-and-loop": 12.0, "buckles": 15.0, "zip": 8.0}

@@ -13,19 +13,35 @@ Kind = Literal["outline", "seam", "centre line"]
 class InkLine:
     """A drawn line. uv: (n, 2) points in (around, along), dense enough to follow straight between them.
 
-    arc: the same for both panels that share this stretch of a line; empty where nothing can be shared.
+    arc: the same for all panels that share this stretch of a line, mirror images too; empty where nothing is shared.
+    forward: whether it runs the way the arc does.
     """
 
     kind: Kind
     name: str
     uv: NDArray[np.float64]
     arc: str = ""
+    forward: bool = True
+
+
+@dataclass(frozen=True)
+class DartInk:
+    """A slit that opens when the panel is laid flat. uv: (n, 2) from its mouth on the outline to its tip.
+
+    after: number of the outline's line that ends at the mouth. key: of its stroke.
+    """
+
+    key: str
+    name: str
+    uv: NDArray[np.float64]
+    after: int
 
 
 @dataclass(frozen=True)
 class PanelInk:
     """One panel's ink. outline: lines end to end, counter-clockwise on the outer face; each join is a corner.
 
+    holes: closed lines round what is cut out of it, clockwise. darts: slits from the outline in.
     drawn: made of free strokes, not a plain shell round a limb.
     """
 
@@ -33,3 +49,5 @@ class PanelInk:
     outline: tuple[InkLine, ...]
     centre: InkLine
     drawn: bool = False
+    holes: tuple[InkLine, ...] = ()
+    darts: tuple[DartInk, ...] = ()

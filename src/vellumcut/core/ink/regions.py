@@ -10,7 +10,9 @@ from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry.polygon import orient
 
 from vellumcut.core.body.tube import TubeSurface
-from vellumcut.core.ink.lines import InkLine, PanelInk
+from vellumcut.core.ink.darts import LEAST_DART, DartStroke, DartTrouble, add_darts
+from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
+from vellumcut.core.ink.plane import DrawingPlane, drawing_plane
 from vellumcut.core.ink.sheet import CUTTING, InkSheet, Stroke, drawn_strokes, stroke_line
 
 Array = NDArray[np.float64]
@@ -25,7 +27,7 @@ GRID = 1e-3
 """Noding rounds to this, mm, so that an end laid on a line is on it."""
 WINDOW = -0.3717
 """Of the three turns drawn the one that begins here is read, in turns: at no place where templates put a middle."""
-TROUBLE = Literal["gap", "crossing", "sliver", "outside", "ring"]
+TROUBLE = Literal["gap", "crossing", "sliver", "outside", "ring", "dart"]
 
 
 @dataclass(frozen=True)
@@ -67,31 +69,13 @@ class _Line:
     flat: LineString
 
 
-@dataclass(frozen=True)
-class _Plane:
-    """The unrolled tube as a drawing plane in mm: x = around * turn, y = mm along."""
-
-    tube: TubeSurface
-    turn: float
-
-    def flat(self, uv: Array) -> Array:
-        return np.stack([uv[:, 0] * self.turn, self.tube.mm(uv[:, 1])], axis=1)
-
-    def uv(self, flat: Array) -> Array:
-        return np.stack([flat[:, 0] / self.turn, self.tube.along(flat[:, 1])], axis=1)
-
-    def place(self, point: Point) -> tuple[float, float]:
-        u, v = self.uv(np.array([[point.x, point.y]]))[0]
-        return float((u + 0.5) % 1.0 - 0.5), float(v)
-
-
 def read_ink(tube: TubeSurface, sheet: InkSheet) -> InkReading:
     """Panels that the sheet's outlines and seams enclose on this tube, and every problem with its place.
 
     Lines are noded and polygonised on the unrolled tube with one turn repeated to each side, so a panel may
     lie across the back.
     """
-    plane = _Plane(tube, float(np.mean(tube.station_girths)))
+    plane = drawing_plane(tube)
     lines = _joined(_cutting_lines(plane, sheet), plane.turn)
     wide = [_shifted(line, k * plane.turn) for k in (-1, 0, 1) for line in lines]
     noded = shapely.union_all([x.flat for x in wide], grid_size=GRID)
@@ -109,10 +93,29 @@ def read_ink(tube: TubeSurface, sheet: InkSheet) -> InkReading:
                 at,
             )
         )
-    return InkReading(tuple(_ordered(plane, kept, wide, noded, sheet)), tuple(problems))
+    darts = [
+        DartStroke(s.key + ("'" if image else ""), s.name or "dart", LineString(plane.flat(stroke_line(s))))
+        for s, image in drawn_strokes(sheet)
+        if s.kind == "dart"
+    ]
+    regions, troubles = _ordered(plane, kept, wide, noded, sheet, darts)
+    problems += [InkProblem("dart", t.message, plane.place(t.at), (t.key,)) for t in troubles]
+    problems += _stray_darts(plane, kept, darts)
+    return InkReading(tuple(regions), tuple(problems))
 
 
-def _cutting_lines(plane: _Plane, sheet: InkSheet) -> list[_Line]:
+def _stray_darts(plane: DrawingPlane, panels: list[Polygon], darts: list[DartStroke]) -> list[InkProblem]:
+    """Darts of the maker's own hand that lie on no panel."""
+    ground = shapely.union_all([shapely.transform(p, lambda q, k=k: q + [k * plane.turn, 0.0]) for p in panels for k in (-1, 0, 1)])  # fmt: skip
+    out = []
+    for dart in darts:
+        if panels and dart.flat.intersection(ground).length < LEAST_DART:
+            words = f"{dart.name.capitalize()} lies on no panel: draw it from an edge into one."
+            out.append(InkProblem("dart", words, plane.place(dart.flat.interpolate(0.5, normalized=True)), (dart.key,)))
+    return out
+
+
+def _cutting_lines(plane: DrawingPlane, sheet: InkSheet) -> list[_Line]:
     out = []
     for stroke, mirrored in drawn_strokes(sheet):
         if stroke.kind in CUTTING:
@@ -158,7 +161,9 @@ def _nearest_on(point: Array, own: int, lines: list[_Line], turn: float) -> Arra
     return best
 
 
-def _gaps(plane: _Plane, lines: list[_Line], dangles: shapely.Geometry, cuts: shapely.Geometry) -> list[InkProblem]:
+def _gaps(
+    plane: DrawingPlane, lines: list[_Line], dangles: shapely.Geometry, cuts: shapely.Geometry
+) -> list[InkProblem]:
     """Ends that meet nothing, with how far they are from the nearest line."""
     ends = []
     loose = shapely.union_all([dangles, cuts])
@@ -181,7 +186,7 @@ def _gaps(plane: _Plane, lines: list[_Line], dangles: shapely.Geometry, cuts: sh
     return ends
 
 
-def _crossings(plane: _Plane, lines: list[_Line]) -> list[InkProblem]:
+def _crossings(plane: DrawingPlane, lines: list[_Line]) -> list[InkProblem]:
     """Two cutting lines that run across each other with no join: one of them should end there or be split."""
     found = []
     for i, a in enumerate(lines):
@@ -212,7 +217,7 @@ def _is_inner(line: _Line, point: Point) -> bool:
     return line.stroke.closed or bool(np.linalg.norm(p[[0, -1]] - [point.x, point.y], axis=1).min() > JOIN)
 
 
-def _outside(tube: TubeSurface, plane: _Plane, lines: list[_Line]) -> list[InkProblem]:
+def _outside(tube: TubeSurface, plane: DrawingPlane, lines: list[_Line]) -> list[InkProblem]:
     low, high = tube.reach
     out = []
     for line in lines:
@@ -227,7 +232,7 @@ def _outside(tube: TubeSurface, plane: _Plane, lines: list[_Line]) -> list[InkPr
     return out
 
 
-def _panels(plane: _Plane, polygons: list[Polygon], sheet: InkSheet) -> tuple[list[Polygon], list[InkProblem]]:
+def _panels(plane: DrawingPlane, polygons: list[Polygon], sheet: InkSheet) -> tuple[list[Polygon], list[InkProblem]]:
     kept, problems = [], []
     windows = [Point(p) for p in plane.flat(np.array(sheet.left_out).reshape(-1, 2))]
     if sheet.symmetric:
@@ -248,8 +253,13 @@ def _panels(plane: _Plane, polygons: list[Polygon], sheet: InkSheet) -> tuple[li
 
 
 def _ordered(
-    plane: _Plane, polygons: list[Polygon], lines: list[_Line], noded: shapely.Geometry, sheet: InkSheet
-) -> list[Region]:
+    plane: DrawingPlane,
+    polygons: list[Polygon],
+    lines: list[_Line],
+    noded: shapely.Geometry,
+    sheet: InkSheet,
+    darts: list[DartStroke],
+) -> tuple[list[Region], list[DartTrouble]]:
     """Panels numbered along the segment from its low end; of mirror pairs the one on the wearer's left is kept."""
     degree = _degrees(noded)
     tree = shapely.STRtree([x.flat for x in lines])
@@ -260,15 +270,24 @@ def _ordered(
             continue
         rows.append((polygon.centroid.y, abs(polygon.centroid.x), polygon, twin))
     rows.sort(key=lambda row: (round(row[0] / 10), row[1]))
-    out = []
+    out: list[Region] = []
+    troubles: list[DartTrouble] = []
     for number, (_, _, polygon, twin) in enumerate(rows, start=1):
-        edges = _edges(plane, polygon, lines, tree, degree)
+        turned = orient(polygon)
+        outline, *holes = (
+            _edges(plane, shapely.get_coordinates(ring)[:-1], lines, tree, degree)
+            for ring in (turned.exterior, *turned.interiors)
+        )
         inside = polygon.representative_point()
-        ink = PanelInk(number, tuple(edges), _upright_line(plane, polygon), drawn=True)
-        ring = plane.uv(shapely.get_coordinates(orient(polygon).exterior))[:-1]
+        ink = PanelInk(
+            number, tuple(outline), _upright_line(plane, polygon), True, tuple(x for hole in holes for x in hole)
+        )
+        ink, found = add_darts(plane, ink, darts)
+        troubles += found
+        ring = plane.uv(shapely.get_coordinates(turned.exterior))[:-1]
         u, v = plane.uv(np.array([[inside.x, inside.y]]))[0]
         out.append(Region(number, ink, ring, float(polygon.area), (float(u), float(v)), twin))
-    return out
+    return out, troubles
 
 
 def _on_left(polygon: Polygon, turn: float) -> bool:
@@ -301,17 +320,16 @@ def _rounded(p: Array) -> tuple[float, float]:
 
 
 def _edges(
-    plane: _Plane, polygon: Polygon, lines: list[_Line], tree: shapely.STRtree, degree: dict[tuple[float, float], int]
+    plane: DrawingPlane, p: Array, lines: list[_Line], tree: shapely.STRtree, degree: dict[tuple[float, float], int]
 ) -> list[InkLine]:
-    """The panel's outline cut where it changes from one stroke to the next, or where a third line meets it."""
-    p = shapely.get_coordinates(orient(polygon).exterior)[:-1]
+    """A ring (n, 2) in mm cut where it changes from one stroke to the next, or where a third line meets it."""
     middles = (p + np.roll(p, -1, axis=0)) / 2
     near = tree.query_nearest(shapely.points(middles), all_matches=False)[1]
     n = len(p)
     breaks = [
         k for k in range(n)
         if lines[near[k - 1]].key != lines[near[k]].key or degree.get(_rounded(p[k]), 2) > 2 or _is_stroke_corner(lines[near[k]], p[k])
-    ] or [0]  # fmt: skip
+    ] or [int(np.linalg.norm(p - shapely.get_coordinates(lines[near[0]].flat)[0], axis=1).argmin())]  # fmt: skip
     out: list[InkLine] = []
     counts: dict[str, int] = {}
     for start, end in zip(breaks, [*breaks[1:], breaks[0] + n], strict=True):
@@ -319,15 +337,29 @@ def _edges(
         flat = p[np.arange(start, end + 1) % n]
         name = _word(line) + (" (mirrored)" if line.key.endswith("'") else "")
         counts[name] = counts.get(name, 0) + 1
-        kind = "seam" if line.stroke.kind == "seam" else "outline"
-        middle = flat[len(flat) // 2]
-        arc = (
-            f"{line.key}@{middle[0] % plane.turn:.1f},{middle[1]:.1f}"
-            if len(flat) > 2
-            else f"{line.key}@{(flat.mean(axis=0)[0]) % plane.turn:.1f},{flat.mean(axis=0)[1]:.1f}"
-        )
-        out.append(InkLine(kind, name if counts[name] == 1 else f"{name} {counts[name]}", plane.uv(flat), arc))  # type: ignore[arg-type]
+        kind: Kind = "seam" if line.stroke.kind == "seam" else "outline"
+        name = name if counts[name] == 1 else f"{name} {counts[name]}"
+        out.append(InkLine(kind, name, plane.uv(flat), _arc(line, flat, plane.turn), _runs_along(line.flat, flat)))
     return out
+
+
+def _runs_along(line: LineString, stretch: Array) -> bool:
+    """Whether a stretch of a line runs the way the line was drawn."""
+    at = np.array([line.project(Point(p)) for p in stretch])
+    step = np.diff(at)
+    return bool(step[np.abs(step) < line.length / 2].sum() > 0)
+
+
+ARC_GRID = 2.0
+"""Two stretches of one stroke have middles farther apart than this, mm; the same stretch seen twice has not."""
+
+
+def _arc(line: _Line, flat: Array, turn: float) -> str:
+    """A name for a stretch of a stroke, the same from both its sides and on its mirror image."""
+    middle = LineString(flat).interpolate(0.5, normalized=True)
+    x = -middle.x if line.key.endswith("'") else middle.x
+    column = round(x / ARC_GRID) % round(turn / ARC_GRID)
+    return f"{line.stroke.key}@{column},{round(middle.y / ARC_GRID)}"
 
 
 def _is_stroke_corner(line: _Line, point: Array) -> bool:
@@ -338,7 +370,7 @@ def _is_stroke_corner(line: _Line, point: Array) -> bool:
     return bool(np.linalg.norm(p[::12] - point, axis=1).min() < 1e-3)
 
 
-def _upright_line(plane: _Plane, polygon: Polygon) -> InkLine:
+def _upright_line(plane: DrawingPlane, polygon: Polygon) -> InkLine:
     """A line up the segment through the panel's widest place, to stand the flat panel upright by."""
     low, high = polygon.bounds[1], polygon.bounds[3]
     x = 0.0 if polygon.contains(Point(0.0, (low + high) / 2)) else polygon.representative_point().x

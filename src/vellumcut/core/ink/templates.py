@@ -2,16 +2,19 @@
 
 import numpy as np
 from numpy.typing import NDArray
+from shapely.geometry import LineString
 
 from vellumcut.core.body.measures import stations_of
 from vellumcut.core.body.tube import BEYOND, TubeSurface
 from vellumcut.core.cast.armour import MIDDLE, ArmourSurface, Flare
 from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.darts import DartStroke, add_darts
 from vellumcut.core.ink.design import EndDesign, PieceDesign, TemplateName, opening
 from vellumcut.core.ink.library.board import Board
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lift import stroke_lifts
 from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
+from vellumcut.core.ink.plane import drawing_plane
 from vellumcut.core.ink.sheet import CUTTING, InkSheet, Stroke, StrokeKind, drawn_strokes, stroke_line
 
 Array = NDArray[np.float64]
@@ -19,6 +22,8 @@ Array = NDArray[np.float64]
 LEAST_LENGTH = 30.0
 """A limb piece shorter than this is a strap, mm."""
 LEAST_WIDTH = 40.0
+CLOSING = "closing"
+"""The arc that the two edges at the back of a shell share, glued or not."""
 
 
 def insets(design: PieceDesign) -> tuple[float, float]:
@@ -49,17 +54,29 @@ def armour_surface(tube: TubeSurface, design: PieceDesign) -> ArmourSurface:
 
 
 def is_inked(design: PieceDesign) -> bool:
-    """Whether the piece is drawn stroke by stroke, and not a plain shell set by its ends and opening."""
-    return design.ink is not None or TEMPLATES[design.template].lay is not None
+    """Whether the piece is drawn stroke by stroke, and not a plain shell set by its ends and opening.
+
+    A dart leaves a shell what it is; a seam across it makes panels, as strokes do.
+    """
+    split = any(cut.kind in CUTTING for cut in design.cuts)
+    return design.ink is not None or TEMPLATES[design.template].lay is not None or split
 
 
 def ink_sheet(tube: TubeSurface, design: PieceDesign) -> InkSheet:
-    """The piece's strokes: the maker's, or as its template lays them on this body. Raises CraftError."""
+    """The piece's strokes: the maker's, or as its template lays them on this body, and its cuts. Raises CraftError."""
+    sheet = _sheet_without_cuts(tube, design)
+    own = {s.key for s in sheet.strokes}
+    cuts = tuple(c for c in design.cuts if c.key not in own)
+    return sheet.model_copy(update={"strokes": sheet.strokes + cuts}) if cuts else sheet
+
+
+def _sheet_without_cuts(tube: TubeSurface, design: PieceDesign) -> InkSheet:
     if design.ink is not None:
         return design.ink
     template = TEMPLATES[design.template]
     if template.lay is None:
-        return _shell_strokes(armour_surface(tube, design), design)
+        shell = design.model_copy(update={"cuts": ()})
+        return _shell_strokes(armour_surface(tube, shell), shell)
     board = Board(tube, _sizes(design), _choices(design))
     return InkSheet(strokes=tuple(template.lay(board)), symmetric=template.symmetric)
 
@@ -160,10 +177,21 @@ def ink_limb_piece(surface: ArmourSurface, design: PieceDesign) -> PanelInk:
     kind: Kind = "seam" if design.back == "closed" else "outline"
     lower = _end_lines(tube, "lower", low, (one_side[0], other_side[0]), design.lower, -1)
     upper = _end_lines(tube, "upper", high, (one_side[-1], other_side[-1]), design.upper, +1)
-    edges = (*lower, InkLine(kind, "closing edge B", right), *upper, InkLine(kind, "closing edge A", left))
+    edges = (
+        *lower,
+        InkLine(kind, "closing edge B", right, CLOSING),
+        *upper,
+        InkLine(kind, "closing edge A", left, CLOSING, False),
+    )
     centre_mm = np.linspace(low - design.lower.reach, high + design.upper.reach, 60)
     centre = InkLine("centre line", "front centre", np.stack([np.zeros(60), tube.along(centre_mm)], axis=1))
-    return PanelInk(number=1, outline=edges, centre=centre)
+    plane = drawing_plane(tube)
+    darts = [
+        DartStroke(c.key, c.name or "dart", LineString(plane.flat(stroke_line(c))))
+        for c in design.cuts
+        if c.kind == "dart"
+    ]
+    return add_darts(plane, PanelInk(number=1, outline=edges, centre=centre), darts)[0]
 
 
 def _end_lines(

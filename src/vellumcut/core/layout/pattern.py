@@ -8,7 +8,9 @@ from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.cast.stations import NO_SCANS, Scanned, build_tube, guess_findings
 from vellumcut.core.errors import CraftError
-from vellumcut.core.flatten.panel import FlatPanel, flatten_panel, join_panels
+from vellumcut.core.flatten.joining import MISMATCH, MISMATCH_SHARE, join_panels
+from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.solving import solve_panel
 from vellumcut.core.foam.verdict import OVERLAPS, Verdict, bend_findings, judge_strain, sheet_findings
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
@@ -99,14 +101,15 @@ def pattern_piece(
             drawn, problems = _drawn_panels(surface, design, size)
             findings += [_ink_finding(p) for p in problems]
         else:
-            drawn = [(flatten_panel(surface, ink_limb_piece(surface, design), size), False)]
+            solved = [solve_panel(surface, ink_limb_piece(surface, design), size)]
+            drawn = [(flat, False) for flat in join_panels(solved, design.true_seams)]
         for flat, mirrored in drawn:
             verdict = OVERLAPS if flat.overlaps else judge_strain(flat.summary, design.foam_kind, tube.names)
             label = label_panel(build, name, design, side, flat.number, twin, mirrored)
             copies = (2 if twin else 1) * (2 if mirrored else 1)
             panels.append(DrawnPanel(side, twin or mirrored, copies, label, _shown(flat, side, design), verdict))
         findings += guess_findings(measures, part, side)
-    if is_inked(design):
+    if is_inked(design) or any(p.flat.darts for p in panels):
         notes = [stand_off_note(surface, design)]
     else:
         apart = len(panels) > 1
@@ -129,7 +132,8 @@ def _drawn_panels(
 ) -> tuple[list[tuple[FlatPanel, bool]], tuple[InkProblem, ...]]:
     """Flat panels with whether each has a mirror image on the same body, and what is wrong with the ink."""
     reading = read_piece_ink(surface.tube, design)
-    flat = join_panels([flatten_panel(surface, region.ink, size) for region in reading.regions])
+    solved = [solve_panel(surface, region.ink, size) for region in reading.regions]
+    flat = join_panels(solved, design.true_seams)
     return list(zip(flat, (r.twin for r in reading.regions), strict=True)), reading.problems
 
 
@@ -157,7 +161,7 @@ def _findings(surface: ArmourSurface, design: PieceDesign, panel: DrawnPanel) ->
         level: Level = "say" if panel.verdict.state == "warm" else "look"
         found.append(Finding(level, panel.verdict.sentence, "flatten", panel.verdict.advice))
     for seam in panel.flat.seams:
-        if seam.mismatch > max(1.5, 0.005 * seam.on_body):
+        if seam.mismatch > max(MISMATCH, MISMATCH_SHARE * seam.on_body):
             found.append(
                 Finding(
                     "look",

@@ -1,0 +1,71 @@
+"""From an inked panel to its mesh laid flat, each solve started from the nearest that is already solved."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.flatten.chart import Chart
+from vellumcut.core.flatten.mesh import PanelMesh, Surface, first_chart, mesh_on
+from vellumcut.core.flatten.solve import face_strain, flatten_mesh, flips
+from vellumcut.core.flatten.strain import StrainSummary, summarise
+from vellumcut.core.ink.lines import PanelInk
+
+Array = NDArray[np.float64]
+
+ROUGH_FACES = 320
+"""Enough faces to find where everything lies; the finer mesh starts from there."""
+
+
+@dataclass(frozen=True)
+class SolvedPanel:
+    """A panel's mesh and where its vertices lie on the table, (n, 2) mm."""
+
+    ink: PanelInk
+    mesh: PanelMesh
+    flat: Array
+
+    @property
+    def strain(self) -> Array:
+        """(m, 2) stretch and squeeze of each face, shares."""
+        return face_strain(self.mesh.rest.jacobians(self.flat))
+
+    def summary(self) -> StrainSummary:
+        return summarise(self.strain, self.mesh.rest.area, self.mesh.uv[self.mesh.rest.faces].mean(axis=1))
+
+
+def solve_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> SolvedPanel:
+    """Flatten one panel on the middle layer of its foam. Raises CraftError.
+
+    A plain shell starts from its sector. Any other starts from a rough mesh of itself without its darts: a slit that
+    is cut into a flat panel opens by itself in a few rounds, and from further off creeps (tried, and seen).
+    """
+    first = first_chart(surface, ink)
+    if not ink.drawn and not ink.darts:
+        mesh = mesh_on(surface, first, ink, size)
+        return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart))
+    return solve_near(surface, first, ink, size, solve_rough(surface, first, ink))
+
+
+def solve_rough(surface: Surface, first: Chart, ink: PanelInk) -> SolvedPanel:
+    """The panel without its darts on a coarse mesh. Raises CraftError."""
+    whole = without_darts(ink)
+    area = shapely.Polygon(first.flat(np.vstack([line.uv for line in ink.outline]))).area
+    mesh = mesh_on(surface, first, whole, float(np.sqrt(area / (np.sqrt(3) / 4) / ROUGH_FACES)))
+    return SolvedPanel(whole, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart, far=True))
+
+
+def solve_near(surface: Surface, first: Chart, ink: PanelInk, size: float | None, near: SolvedPanel) -> SolvedPanel:
+    """The panel flattened from a solved state of the same outline. Raises CraftError."""
+    mesh = mesh_on(surface, first, ink, size)
+    start, _ = near.mesh.carry(mesh.chart, near.flat)
+    if flips(start, mesh.rest):
+        start = mesh.chart
+    return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, start, far=bool(ink.darts)))
+
+
+def without_darts(ink: PanelInk) -> PanelInk:
+    """The same panel before any dart is cut."""
+    return PanelInk(ink.number, ink.outline, ink.centre, ink.drawn, ink.holes)
