@@ -236,31 +236,30 @@ def _darts(solved: SolvedPanel, flat: Array, legs: list[tuple[FlatEdge, FlatEdge
 
 
 def gathered_curvature(solved: SolvedPanel) -> list[float]:
-    """Curvature of the body that each dart lets out, radians: all that lies nearer to it than to the rim or to another.
+    """Curvature of the body that each dart lets out, radians: all that lies nearer to it than to the rim or another.
 
-    By Gauss and Bonnet the angle that a dart opens by is close to it.
+    By Gauss and Bonnet the angle that a dart opens by is close to it. What lies ``d`` past the tip of a dart of length
+    ``l`` is let out in part, l / (l + 2 d) of it (fitted on cones with rounded tips; est.).
     """
     mesh = solved.mesh
     if not mesh.slits:
         return []
-    count = len(mesh.xyz)
     rims = np.unique(np.concatenate([*mesh.loops, *(np.append(s.left, s.right) for s in mesh.slits)]))
-    deficit = angle_deficit(mesh.rest, count, rims)
+    deficit = angle_deficit(mesh.rest, len(mesh.xyz), rims)
+    points = shapely.points(mesh.chart)
     lines = [shapely.LineString(mesh.chart[slit.left]) for slit in mesh.slits]
     rim = shapely.MultiLineString([mesh.chart[loop] for loop in mesh.loops])
-    points = shapely.points(mesh.chart)
     away = np.stack([*(shapely.distance(line, points) for line in lines), shapely.distance(rim, points)])
     nearest = away.argmin(axis=0)
-    inside = [float(deficit[nearest == k].sum()) for k in range(len(lines))]
-    return [i + _on_slit(solved, slit.left, slit.right) for i, slit in zip(inside, mesh.slits, strict=True)]
-
-
-def _on_slit(solved: SolvedPanel, left: NDArray[np.int32], right: NDArray[np.int32]) -> float:
-    """Curvature on the slit itself, its doubled vertices taken together; the mouth is on the rim and has none."""
-    rest = solved.mesh.rest
-    total = angle_deficit(rest, len(solved.mesh.xyz), np.zeros(0, dtype=np.int32))
-    pairs = total[left[1:-1]] + total[right[1:-1]] - 2 * np.pi
-    return float(pairs.sum() + total[left[-1]])
+    every = angle_deficit(mesh.rest, len(mesh.xyz), np.zeros(0, dtype=np.int32))
+    out = []
+    for k, (line, slit) in enumerate(zip(lines, mesh.slits, strict=True)):
+        past = shapely.line_locate_point(line, points) > line.length - 1e-6
+        weight = np.where(past, line.length / (line.length + 2 * away[k]), 1.0)
+        on_slit = every[slit.left[1:-1]] + every[slit.right[1:-1]] - 2 * np.pi
+        beside = float((deficit * weight)[nearest == k].sum())
+        out.append(beside + float(on_slit.sum() + every[slit.left[-1]]))
+    return out
 
 
 def _stand_upright(flat: Array, centre: Array) -> tuple[Array, Array]:

@@ -27,7 +27,7 @@ def cut_open(faces: Index, path: Index, count: int) -> tuple[Index, Index]:
     return cut, doubles
 
 
-def _beside(faces: Index, fan: Index, vertex: int, ahead: int, walls: set[int]) -> list[int]:
+def _beside(faces: Index, fan: NDArray[np.intp], vertex: int, ahead: int, walls: set[int]) -> list[int]:
     """Faces round ``vertex`` on the right of the edge to ``ahead``, as far as the next wall."""
     following = {}
     for f in fan:

@@ -57,13 +57,15 @@ def solve_rough(surface: Surface, first: Chart, ink: PanelInk) -> SolvedPanel:
     return SolvedPanel(whole, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart, far=True))
 
 
-def solve_near(surface: Surface, first: Chart, ink: PanelInk, size: float | None, near: SolvedPanel) -> SolvedPanel:
-    """The panel flattened from a solved state of the same outline. Raises CraftError."""
+def solve_near(
+    surface: Surface, first: Chart, ink: PanelInk, size: float | None, near: SolvedPanel, quick: bool = False
+) -> SolvedPanel:
+    """The panel flattened from a solved state of the same outline. quick: well enough to rank it. Raises CraftError."""
     mesh = mesh_on(surface, first, ink, size)
     start, _ = near.mesh.carry(mesh.chart, near.flat)
     if flips(start, mesh.rest):
         start = mesh.chart
-    return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, start, far=bool(ink.darts)))
+    return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, start, far=bool(ink.darts) and not quick))
 
 
 def without_darts(ink: PanelInk) -> PanelInk:

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from shapely.geometry import LineString, Point, Polygon
 
 from vellumcut.core.ink.lines import DartInk, PanelInk
-from vellumcut.core.ink.plane import DrawingPlane
+from vellumcut.core.ink.plane import Plane
 
 Array = NDArray[np.float64]
 
@@ -40,7 +40,7 @@ class DartTrouble:
     at: Point
 
 
-def add_darts(plane: DrawingPlane, ink: PanelInk, darts: list[DartStroke]) -> tuple[PanelInk, list[DartTrouble]]:
+def add_darts(plane: Plane, ink: PanelInk, darts: list[DartStroke]) -> tuple[PanelInk, list[DartTrouble]]:
     """The panel with those of the darts that lie on it: its outline parted at each mouth, and the slits from there in."""
     ring = Polygon(np.vstack([plane.flat(line.uv)[:-1] for line in ink.outline]))
     ring = Polygon(ring.exterior, [plane.flat(line.uv)[:-1] for line in ink.holes])
@@ -65,14 +65,12 @@ def _longest(found: shapely.Geometry) -> LineString | None:
 
 
 def _from_mouth(line: LineString, ring: Polygon) -> Array:
-    p = shapely.get_coordinates(line)
+    p: Array = shapely.get_coordinates(line)
     away = [ring.exterior.distance(Point(q)) for q in (p[0], p[-1])]
     return p if away[0] <= away[1] else p[::-1]
 
 
-def _trouble(
-    dart: DartStroke, line: LineString, ring: Polygon, plane: DrawingPlane, ink: PanelInk
-) -> DartTrouble | None:
+def _trouble(dart: DartStroke, line: LineString, ring: Polygon, plane: Plane, ink: PanelInk) -> DartTrouble | None:
     p = _from_mouth(line, ring)
     mouth, tip = Point(p[0]), Point(p[-1])
     word = (dart.name or "The dart").capitalize()
@@ -86,7 +84,7 @@ def _trouble(
     return None
 
 
-def _open(plane: DrawingPlane, ink: PanelInk, dart: DartStroke, p: Array) -> PanelInk:
+def _open(plane: Plane, ink: PanelInk, dart: DartStroke, p: Array) -> PanelInk:
     """Part the outline at the dart's mouth; the line before it ends there."""
     lines = [LineString(plane.flat(line.uv)) for line in ink.outline]
     nearest = int(np.argmin([line.distance(Point(p[0])) for line in lines]))

@@ -1,6 +1,7 @@
 """The unrolled tube as a drawing plane."""
 
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,6 +10,17 @@ from shapely.geometry import Point
 from vellumcut.core.body.tube import TubeSurface
 
 Array = NDArray[np.float64]
+
+
+class Plane(Protocol):
+    """A drawing plane: (around, along) to mm and back; ``turn``: its length once round."""
+
+    @property
+    def turn(self) -> float: ...
+
+    def flat(self, uv: Array) -> Array: ...
+
+    def uv(self, flat: Array) -> Array: ...
 
 
 @dataclass(frozen=True)

@@ -72,7 +72,9 @@ def _width_note(surface: ArmourSurface, design: PieceDesign, flat: FlatPanel, wo
 
 def _flat_width(flat: FlatPanel, along: float) -> float:
     """Width of the flat panel at a station coordinate, along the arc that meets both closing edges squarely, mm."""
-    (left, left_way), (right, right_way) = (flat.edge(n).place(flat.edge(n).arc_at(along)) for n in ("closing edge A", "closing edge B"))
+    (left, left_way), (right, right_way) = (
+        flat.edge(n).place(flat.edge(n).arc_at(along)) for n in ("closing edge A", "closing edge B")
+    )
     chord = float(np.linalg.norm(right - left))
     cross = float(right_way[0] * -left_way[1] - right_way[1] * -left_way[0])
     half = abs(math.atan2(cross, float(right_way @ -left_way))) / 2

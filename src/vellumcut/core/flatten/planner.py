@@ -1,0 +1,281 @@
+"""The dart planner: few short darts that bring a panel under what its foam gives, or why none can.
+
+Greedy with refinement: mouths along the edge times tips at the peaks of curvature are tried on a rough mesh, the best
+are solved to the end, moved about, and a second dart is looked for beside them. A bulge lets a slit open; where the
+surface is a saddle its sides would lie over each other, and a split or an insert is looked for instead.
+"""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from shapely.geometry import LineString, Point
+
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.splits import Split, propose_inserts, propose_splits
+from vellumcut.core.flatten.trial import Dart, Trial, Tried
+
+Array = NDArray[np.float64]
+Report = Callable[[float, str], None]
+
+MOUTH_STEP = 38.0
+"""Distance between the edge points that are tried as mouths, mm."""
+PEAKS = 3
+"""How many peaks of curvature are tried as tips."""
+SHORT_OF_PEAK = 0.86
+"""A dart may also stop short of its peak, at this share of the way: it keeps the point of the bust whole."""
+LEAST_PLANNED = 30.0
+KEPT = 3
+MOVES = ((1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (0, 0, 1), (0, 0, -1))
+"""Refinement: the mouth along the edge, the tip across and along, in steps."""
+MOVE = 12.0
+APART = 45.0
+"""Mouths of two darts, or two plans of one dart that are told apart, lie farther apart than this, mm."""
+STEP_BACK = 24.0
+"""Tips of two darts stay this far from each other, mm."""
+MARGIN = 0.92
+"""A rough mesh may read a little low: a plan is sure of the limit under this share of it."""
+WORTH = 0.95
+"""A dart that leaves more than this share of the strain is not worth its cut."""
+
+
+@dataclass(frozen=True, eq=False)
+class DartPlan:
+    """Darts on the drawing plane with what they do on the rough mesh. cost: less is better."""
+
+    darts: tuple[Dart, ...]
+    tried: Tried
+    cost: float
+
+
+@dataclass(frozen=True, eq=False)
+class Advice:
+    """What to do with a panel. kind: none (it lies flat), darts, saddle (split or insert), short (darts are not enough).
+
+    before: p95 without any dart, per cent. splits: cuts that make panels of it.
+    """
+
+    kind: Literal["none", "darts", "saddle", "short"]
+    before: float
+    plans: tuple[DartPlan, ...] = ()
+    splits: tuple[Split, ...] = ()
+
+
+def _silent(share: float, words: str) -> None:
+    """Nobody waits."""
+
+
+def plan_darts(
+    trial: Trial, limit: float, no_go: Iterable[str] = (), report: Report = _silent, most: int = 2
+) -> Advice:
+    """The best plans of up to ``most`` darts that bring p95 under ``limit`` per cent. no_go: names of edges to spare.
+
+    Raises CraftError when the panel cannot be laid flat at all.
+    """
+    before = trial.undarted
+    report(0.05, "How it lies without a dart")
+    if before.p95 <= limit:  # a warm stretch is less work than any dart
+        return Advice("none", before.p95)
+    search = _Search(trial, limit, tuple(no_go), report)
+    ones = search.first_darts()
+    plans = list(ones)
+    if most > 1 and ones and min(p.tried.p95 for p in ones) > MARGIN * limit:
+        plans += search.second_darts(sorted(ones, key=lambda p: p.cost)[:2])
+    plans = _best(plans, trial)
+    reached = any(p.tried.p95 <= limit for p in plans)
+    report(0.8, "Where it could be split")
+    splits = () if reached else _splits(trial, search, limit)
+    if not plans:
+        return Advice("saddle" if splits else "short", before.p95, (), splits)
+    return Advice("darts" if reached else "short", before.p95, tuple(plans), splits)
+
+
+def _splits(trial: Trial, search: "_Search", limit: float) -> tuple[Split, ...]:
+    found = [*propose_splits(trial), *propose_inserts(trial, search.overlapping)]
+    better = [s for s in found if s.p95 < WORTH * trial.undarted.p95]
+    best = sorted(better, key=lambda s: (s.p95 > limit, s.p95))
+    kinds: list[Split] = []
+    for split in best:
+        if sum(k.kind == split.kind for k in kinds) < 2:
+            kinds.append(split)
+    return tuple(kinds[:KEPT])
+
+
+def _best(plans: list[DartPlan], trial: Trial) -> list[DartPlan]:
+    """The best few, no two of them nearly the same."""
+    out: list[DartPlan] = []
+    for plan in sorted(plans, key=lambda p: p.cost):
+        if plan.tried.p95 > WORTH * trial.undarted.p95:
+            continue
+        if all(_apart(plan, other) for other in out):
+            out.append(plan)
+    return out[:KEPT]
+
+
+def _apart(a: DartPlan, b: DartPlan) -> bool:
+    if len(a.darts) != len(b.darts):
+        return True
+    return any(min(float(np.linalg.norm(d.mouth - e.mouth)) for e in b.darts) > APART for d in a.darts)
+
+
+@dataclass(eq=False)
+class _Search:
+    trial: Trial
+    limit: float
+    no_go: tuple[str, ...]
+    report: Report
+    overlapping: list[Tried] = field(default_factory=list)
+
+    def mouths(self) -> list[Array]:
+        """Points along the edges that may be cut, on the left half only when the panel is its own mirror image."""
+        out = []
+        for line in self.trial.ink.outline:
+            if line.name.removesuffix(" (mirrored)") in self.no_go:
+                continue
+            flat = LineString(self.trial.plane.flat(line.uv))
+            count = max(1, round(flat.length / MOUTH_STEP))
+            for k in range(count):
+                p = np.array(flat.interpolate((k + 0.5) / count, normalized=True).coords[0])
+                if not self.trial.mirror or p[0] > APART / 2:
+                    out.append(p)
+        return out
+
+    def tips(self) -> list[Array]:
+        """Peaks of the curvature that bulges, evened out over a tenth of the panel."""
+        places, curved = self.trial.curvature()
+        radius = 0.16 * float(np.sqrt(self.trial.ring.area))
+        away = np.linalg.norm(places[:, None] - places[None], axis=2)
+        gathered = (np.exp(-((away / radius) ** 2)) * curved[None]).sum(axis=1)
+        out: list[Array] = []
+        for k in np.argsort(-gathered):
+            p = places[k]
+            if gathered[k] <= 0 or len(out) == PEAKS:
+                break
+            if self.trial.mirror and p[0] < 0:
+                continue
+            if self.trial.ring.exterior.distance(Point(p)) < LEAST_PLANNED / 2:
+                continue
+            if all(np.linalg.norm(p - q) > 1.4 * radius for q in out):
+                out.append(p)
+        if not out:
+            centre = self.trial.ring.representative_point()
+            out = [np.array([centre.x, centre.y])]
+        return out
+
+    def candidates(self, mouths: list[Array], tips: list[Array]) -> list[Dart]:
+        out = []
+        for mouth in mouths:
+            for tip in tips:
+                dart = Dart(mouth, tip)
+                if dart.length > LEAST_PLANNED and self._lies_inside(dart):
+                    out.append(dart)
+        return out
+
+    def _lies_inside(self, dart: Dart) -> bool:
+        line = LineString([dart.mouth + 0.02 * (dart.tip - dart.mouth), dart.tip])
+        return bool(self.trial.ring.contains(line))
+
+    def screen(self, held: tuple[Dart, ...], candidates: list[Dart], start: float, end: float) -> list[Tried]:
+        """Every candidate beside the darts that are held, best first; those whose sides overlap are put aside."""
+        found = []
+        for k, dart in enumerate(candidates):
+            self.report(start + (end - start) * k / len(candidates), f"Dart {k + 1} of {len(candidates)} tried")
+            tried = self.trial.try_darts((*held, dart), quick=True)
+            if tried is None:
+                continue
+            if tried.opens:
+                found.append(tried)
+            elif not held and tried.angles[0] < 0:
+                self.overlapping.append(tried)
+        return sorted(found, key=lambda t: t.energy)
+
+    def first_darts(self) -> list[DartPlan]:
+        candidates = self.candidates(self.mouths(), self.tips())
+        found = self.screen((), candidates, 0.05, 0.4)
+        return self._refined(self._spread(found, 3), 0.4, 0.52)
+
+    def second_darts(self, firsts: list[DartPlan]) -> list[DartPlan]:
+        plans: list[DartPlan] = []
+        mouths, tips = self.mouths()[::2], self.tips()
+        for k, first in enumerate(firsts):
+            held = first.darts[:1]
+            near = [m for m in mouths if np.linalg.norm(m - held[0].mouth) > APART]
+            start = 0.52 + 0.14 * k
+            found = self.screen(held, self._beside(held[0], near, tips), start, start + 0.1)
+            plans += self._refined(self._spread(found, 1), start + 0.1, start + 0.14)
+        return plans
+
+    def _beside(self, held: Dart, mouths: list[Array], tips: list[Array]) -> list[Dart]:
+        """Darts clear of one that is there already: stepped back from its tip, or to the other peaks."""
+        own = [held.tip + STEP_BACK * (m - held.tip) / np.linalg.norm(m - held.tip) for m in mouths]
+        darts = [d for m, t in zip(mouths, own, strict=True) for d in self.candidates([m], [t])]
+        return darts + self.candidates(mouths, [t for t in tips if np.linalg.norm(t - held.tip) > STEP_BACK])
+
+    def _spread(self, found: list[Tried], count: int) -> list[Tried]:
+        out: list[Tried] = []
+        for tried in found:
+            if all(np.linalg.norm(tried.darts[-1].mouth - o.darts[-1].mouth) > APART for o in out):
+                out.append(tried)
+            if len(out) == count:
+                break
+        return out
+
+    def _refined(self, found: list[Tried], start: float, end: float) -> list[DartPlan]:
+        plans = []
+        for k, tried in enumerate(found):
+            self.report(start + (end - start) * k / max(1, len(found)), "The best are moved about")
+            plan = self._plan(tried.darts)
+            if plan is not None:
+                plans.append(self._moved(plan))
+        return plans
+
+    def _plan(self, darts: tuple[Dart, ...]) -> DartPlan | None:
+        tried = self.trial.try_darts(darts)
+        return None if tried is None or not tried.opens else DartPlan(darts, tried, self.cost(tried))
+
+    def _moved(self, plan: DartPlan) -> DartPlan:
+        """Hill climbing on the last dart: every move that lowers the cost is kept."""
+        exterior = self.trial.ring.exterior
+        for along, x, y in MOVES:
+            dart = plan.darts[-1]
+            at = exterior.project(Point(dart.mouth)) + along * MOVE
+            mouth = np.array(exterior.interpolate(at % exterior.length).coords[0]) if along else dart.mouth
+            moved = Dart(mouth, dart.tip + MOVE * np.array([x, y]))
+            if not self._lies_inside(moved) or self._spared(mouth):
+                continue
+            better = self._plan((*plan.darts[:-1], moved))
+            if better is not None and better.cost < plan.cost:
+                plan = better
+        short = self._plan((*plan.darts[:-1], _stop_short(plan.darts[-1])))
+        return short if short is not None and short.cost < plan.cost else plan
+
+    def _spared(self, mouth: Array) -> bool:
+        lines = [line for line in self.trial.ink.outline if line.name.removesuffix(" (mirrored)") in self.no_go]
+        flat = [LineString(self.trial.plane.flat(line.uv)) for line in lines]
+        return any(f.distance(Point(mouth)) < MOVE / 2 for f in flat)
+
+    def cost(self, tried: Tried) -> float:
+        """Strain over the limit counts most; then strain, number, length and how much of it the front shows (est.)."""
+        over = max(0.0, tried.p95 / self.limit - MARGIN)
+        size = float(np.sqrt(self.trial.ring.area))
+        length = sum(d.length for d in tried.darts) / size
+        seen = sum(self.seen(d) for d in tried.darts)
+        return 8 * over + 0.6 * tried.p95 / self.limit + 0.35 * len(tried.darts) + 0.5 * length + 0.15 * seen
+
+    def seen(self, dart: Dart) -> float:
+        """1 for a dart down the front, 0 for one at the back."""
+        middle = self.trial.plane.uv(((dart.mouth + dart.tip) / 2)[None])[0, 0]
+        return float(0.5 + 0.5 * np.cos(2 * np.pi * middle))
+
+
+def _stop_short(dart: Dart) -> Dart:
+    return Dart(dart.mouth, dart.mouth + SHORT_OF_PEAK * (dart.tip - dart.mouth))
+
+
+def flat_plan(trial: Trial, darts: tuple[Dart, ...]) -> Array:
+    """(k, 2, 2) of (around, along): mouth and tip of each dart, to be kept as strokes."""
+    if trial.with_darts(darts) is None:
+        raise CraftError("These darts cannot be cut", "design.cuts")
+    return np.stack([trial.plane.uv(np.stack([d.mouth, d.tip])) for d in darts])

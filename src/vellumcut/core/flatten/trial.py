@@ -1,0 +1,169 @@
+"""Trying cuts on a panel, quickly: what would a dart, a split or an insert do to what the foam must give?"""
+
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import LineString, Polygon
+
+from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.chart import Chart
+from vellumcut.core.flatten.mesh import Surface, first_chart
+from vellumcut.core.flatten.slit import angle_deficit, opening_angle
+from vellumcut.core.flatten.solve import UNDISTORTED, symmetric_dirichlet
+from vellumcut.core.flatten.solving import SolvedPanel, solve_near, solve_rough
+from vellumcut.core.flatten.strain import weighted_percentile
+from vellumcut.core.ink.darts import DartStroke, add_darts
+from vellumcut.core.ink.lines import InkLine, PanelInk
+from vellumcut.core.ink.plane import Plane, drawing_plane
+
+Array = NDArray[np.float64]
+
+TRIAL_FACES = 260
+"""Faces of the mesh that cuts are tried on: it ranks them as the fine mesh does."""
+
+
+LEAST_OPENING = float(np.radians(2))
+"""A slit that opens by less lets nothing out."""
+
+
+@dataclass(frozen=True, eq=False)
+class Remembered:
+    """A surface that keeps the points it was asked for: every trial of a panel walks the same outline."""
+
+    surface: Surface
+    kept: dict[bytes, Array] = field(default_factory=dict)
+
+    def points(self, uv: Array) -> Array:
+        key = uv.tobytes()
+        if key not in self.kept:
+            self.kept[key] = self.surface.points(uv)
+        return self.kept[key]
+
+
+@dataclass(frozen=True)
+class Dart:
+    """A straight dart on the drawing plane, (2,) mm each."""
+
+    mouth: Array
+    tip: Array
+
+    @property
+    def length(self) -> float:
+        return float(np.linalg.norm(self.tip - self.mouth))
+
+    def mirrored(self) -> "Dart":
+        return Dart(self.mouth * [-1, 1], self.tip * [-1, 1])
+
+
+@dataclass(frozen=True, eq=False)
+class Tried:
+    """What some darts do. energy: of distortion, 0 when none. p95: per cent. angles: that the darts open by, radians."""
+
+    darts: tuple[Dart, ...]
+    energy: float
+    p95: float
+    angles: tuple[float, ...]
+    solved: SolvedPanel
+
+    @property
+    def opens(self) -> bool:
+        return all(a > LEAST_OPENING for a in self.angles)
+
+
+@dataclass(frozen=True, eq=False)
+class Trial:
+    """A panel to try cuts on. mirror: it is its own mirror image, so darts come in pairs."""
+
+    surface: Surface
+    first: Chart
+    plane: Plane
+    ink: PanelInk
+    mirror: bool = False
+
+    @cached_property
+    def ring(self) -> Polygon:
+        """The panel on the drawing plane, mm."""
+        outer = np.vstack([self.plane.flat(line.uv)[:-1] for line in self.ink.outline])
+        return Polygon(outer, [self.plane.flat(line.uv)[:-1] for line in self.ink.holes])
+
+    @cached_property
+    def whole(self) -> SolvedPanel:
+        """The panel without any dart, flat on a rough mesh. Raises CraftError."""
+        return solve_rough(self.surface, self.first, self.ink)
+
+    @cached_property
+    def size(self) -> float:
+        """Triangle edge of the mesh that cuts are tried on, mm."""
+        area = Polygon(self.first.flat(np.vstack([line.uv for line in self.ink.outline]))).area
+        return float(np.sqrt(area / (np.sqrt(3) / 4) / TRIAL_FACES))
+
+    @cached_property
+    def undarted(self) -> Tried:
+        solved = solve_near(self.surface, self.first, self.bare, self.size, self.whole)
+        return self._judge((), solved)
+
+    @cached_property
+    def bare(self) -> PanelInk:
+        return replace(self.ink, darts=())
+
+    def try_darts(self, darts: tuple[Dart, ...], quick: bool = False) -> Tried | None:
+        """The panel with these darts, on the rough mesh; None when they cannot be cut. quick: well enough to rank."""
+        ink = self.with_darts(darts)
+        if ink is None:
+            return None
+        try:
+            return self._judge(darts, solve_near(self.surface, self.first, ink, self.size, self.whole, quick))
+        except CraftError:
+            return None
+
+    def with_darts(self, darts: tuple[Dart, ...]) -> PanelInk | None:
+        """The panel's ink with these darts, and their mirror images; None when one of them cannot be cut."""
+        both = [d for dart in darts for d in ((dart, dart.mirrored()) if self.mirror else (dart,))]
+        strokes = [DartStroke(f"d{k}", "dart", LineString([d.mouth, d.tip])) for k, d in enumerate(both)]
+        ink, troubles = add_darts(self.plane, self.bare, strokes)
+        return None if troubles or len(ink.darts) != len(both) else ink
+
+    def _judge(self, darts: tuple[Dart, ...], solved: SolvedPanel) -> Tried:
+        rest = solved.mesh.rest
+        energy = symmetric_dirichlet(solved.flat, rest) - UNDISTORTED
+        angles = tuple(opening_angle(solved.flat[s.left], solved.flat[s.right]) for s in solved.mesh.slits)
+        most = solved.strain.max(axis=1) * 100
+        return Tried(darts, energy, weighted_percentile(most, rest.area, 0.95), angles, solved)
+
+    def try_parts(self, parts: list[Polygon]) -> float | None:
+        """p95 in per cent over parts of the panel that are flattened each alone; None when one cannot be."""
+        strain, area = [], []
+        try:
+            for part in parts:
+                solved = self.part(part)
+                strain.append(solved.strain.max(axis=1) * 100)
+                area.append(solved.mesh.rest.area)
+        except CraftError:
+            return None
+        return weighted_percentile(np.concatenate(strain), np.concatenate(area), 0.95)
+
+    def part(self, polygon: Polygon) -> SolvedPanel:
+        """A part of the panel, laid flat by itself. Raises CraftError."""
+        turned = shapely.geometry.polygon.orient(shapely.segmentize(polygon, self.size / 2))
+        outline = InkLine("outline", "edge", self.plane.uv(shapely.get_coordinates(turned.exterior)))
+        holes = tuple(InkLine("outline", "hole", self.plane.uv(shapely.get_coordinates(r))) for r in turned.interiors)
+        ink = PanelInk(0, (outline,), self.ink.centre, True, holes)
+        whole = solve_rough(self.surface, self.first, ink)
+        return solve_near(self.surface, self.first, ink, self.size, whole)
+
+    def curvature(self) -> tuple[Array, Array]:
+        """Inner vertices of the rough mesh on the drawing plane (n, 2) mm, and the curvature at each, radians."""
+        mesh = self.whole.mesh
+        rim = np.unique(np.concatenate(mesh.loops))
+        deficit = angle_deficit(mesh.rest, len(mesh.xyz), rim)
+        inner = np.setdiff1d(np.arange(len(mesh.xyz)), rim)
+        return self.plane.flat(mesh.uv[inner]), deficit[inner]
+
+
+def armour_trial(surface: ArmourSurface, ink: PanelInk, mirror: bool) -> Trial:
+    """A panel of armour to try cuts on."""
+    return Trial(Remembered(surface), first_chart(surface, ink), drawing_plane(surface.tube), ink, mirror)
