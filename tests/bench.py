@@ -92,16 +92,26 @@ def girth_edits(server: Server, piece: int, station: str, girths: list[int]) -> 
     return taken
 
 
-FRAMES_SCRIPT = """
-window.__frames = 0; window.__from = performance.now();
-let last = "";
-const look = () => {
+DRAG_SCRIPT = """
+const [css, x, y, done] = arguments;
+const on = document.querySelector(css);
+const send = (kind, px, py, target) =>
+  target.dispatchEvent(new PointerEvent(kind, { bubbles: true, clientX: px, clientY: py, buttons: 1, pointerId: 1, isPrimary: true, altKey: true }));
+send("pointerdown", x, y, document.elementFromPoint(x, y));
+let last = "", frames = 0, n = 0;
+const from = performance.now();
+const step = () => {
   const at = document.querySelector(".ink-sheet .dot.at")?.getAttribute("cy");
-  if (at && at !== last) { window.__frames++; last = at; }
-  requestAnimationFrame(look);
+  if (at && at !== last) { frames++; last = at; }
+  n++;
+  send("pointermove", x + 6 * Math.sin(n / 7), y + 14 * Math.sin(n / 5), on);
+  if (performance.now() - from < 6000) return requestAnimationFrame(step);
+  send("pointerup", x, y, on);
+  done((1000 * frames) / (performance.now() - from));
 };
-requestAnimationFrame(look);
+requestAnimationFrame(step);
 """
+"""Moves the pointer once a frame for six seconds and counts the frames in which the point has followed."""
 
 
 def drag_rates(server: Server) -> tuple[float, float]:
@@ -117,7 +127,10 @@ def drag_rates(server: Server) -> tuple[float, float]:
     box = browser.driver.execute_script(
         "const r = document.querySelector('.ink-sheet .dot[data-point=\"1\"]').getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2];"
     )
-    rates = [_dragged(browser, *box), _dragged(browser, *_red_ball(browser))]
+    on_sheet = float(browser.driver.execute_async_script(DRAG_SCRIPT, ".ink-sheet", *box))
+    time.sleep(2)
+    on_cast = float(browser.driver.execute_async_script(DRAG_SCRIPT, ".both canvas:not(.over)", *_red_ball(browser)))
+    rates = [on_sheet, on_cast]
     browser.close()
     return rates[0], rates[1]
 
@@ -136,19 +149,6 @@ def _red_ball(browser: Browser) -> tuple[float, float]:
     rows, columns = np.nonzero(red & (np.roll(red, 3, axis=0) & np.roll(red, -3, axis=0) & np.roll(red, 3, axis=1)))
     low = rows > rows.max() - 6
     return float(columns[low].mean()), float(rows[low].mean()) - 1
-
-
-def _dragged(browser: Browser, x: float, y: float, seconds: float = 3.0) -> float:
-    _mouse(browser, "mousePressed", x, y)
-    browser.driver.execute_script(FRAMES_SCRIPT)
-    start, k = time.perf_counter(), 0
-    while time.perf_counter() - start < seconds:
-        k += 1
-        _mouse(browser, "mouseMoved", x + 6 * np.sin(k / 7), y + 14 * np.sin(k / 5))
-    frames, taken = browser.driver.execute_script("return [window.__frames, performance.now() - window.__from]")
-    _mouse(browser, "mouseReleased", x, y)
-    time.sleep(1.5)
-    return 1000 * float(frames) / float(taken)
 
 
 def scan_times() -> tuple[int, dict[str, float]]:

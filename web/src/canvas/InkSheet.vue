@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 import type { Chosen, InkRead } from "@/screens/inkDraft";
+import { useUnit } from "@/parts/units";
+import { paintMoving } from "./movingInk";
 import { drawn, held, snap, strokeLine, type Ink, type Pair, type SheetMap, type Stroke } from "./sheetMap";
 
 /** The unrolled cast to draw on: drag a point, double-press a line to bend it, press in turn to draw a new one. */
@@ -15,6 +17,7 @@ const props = defineProps<{
   pointed: Pair | null;
   picture: { href: string; x: number; y: number; width: number; height: number; opacity: number } | null;
   scaling: boolean;
+  moving: string | null;
 }>();
 const emit = defineEmits<{
   choose: [at: Chosen | null];
@@ -27,6 +30,7 @@ const emit = defineEmits<{
 }>();
 
 const svg = ref<SVGSVGElement>();
+const over = ref<HTMLCanvasElement>();
 const view = ref({ x: 0, y: 0, w: 100, h: 100 });
 const started = ref<Pair[]>([]);
 const under = ref<Pair | null>(null);
@@ -68,6 +72,32 @@ const dots = computed(() => {
 const spot = computed(() => (props.pointed ? props.map.place(props.pointed) : null));
 const unit = computed(() => view.value.w / Math.max(svg.value?.clientWidth ?? 700, 200));
 const dot = computed(() => Math.max(unit.value, view.value.h / Math.max(svg.value?.clientHeight ?? 600, 200)));
+/** While the hand is on the cast the sheet follows at this many ms, so as not to slow it. */
+const BESIDE = 150;
+let painted = 0;
+/** Where the held point lies, in words: "40 mm above waist". */
+const { show } = useUnit();
+const height = computed(() => {
+  const mm = dots.value.find((d) => d.i === props.chosen?.index)?.at[1];
+  if (mm === undefined) return "";
+  const near = stations.value.reduce((a, b) => (Math.abs(b.mm - mm) < Math.abs(a.mm - mm) ? b : a));
+  const off = Math.round(mm - near.mm);
+  return off ? `${show(Math.abs(off))} ${off > 0 ? "above" : "below"} ${near.name}` : `at ${near.name}`;
+});
+const INK: Partial<Record<Stroke["kind"], string>> = { seam: "--verdigris", dart: "--oxide", fold: "--plum", "trim edge": "--ochre" };
+watch(
+  () => [props.moving, props.ink] as const,
+  () => {
+    if (!props.moving || !over.value || !svg.value) return;
+    if (!holding && performance.now() - painted < BESIDE) return;
+    painted = performance.now();
+    const own = lines.value.filter((l) => l.stroke.key === props.moving);
+    const drawnOver = own.map((l) => ({ d: l.d, points: strokeLine(l.stroke).map((p) => props.map.place(p)), colour: l.image ? (INK[l.stroke.kind] ?? "--graphite") : "--oxide", width: 2.8 * dot.value, faint: l.image }));
+    const grips = dots.value.map((d) => ({ at: d.at, held: d.i === props.chosen?.index }));
+    paintMoving(over.value, svg.value, drawnOver, grips, said.value ? `on ${said.value}` : height.value, dot.value);
+  },
+  { flush: "post" },
+);
 
 function straight(points: Pair[]): Pair[] {
   return points.flatMap((p, i) => {
@@ -242,7 +272,8 @@ const rubber = computed(() => {
         </g>
         <path v-for="c in columns" :key="c.name" :d="c.d" />
       </g>
-      <g v-for="l in lines" :key="l.stroke.key + (l.image ? '-image' : '')" class="stroke" :class="[l.stroke.kind.replace(' ', '-'), { image: l.image, chosen: !l.image && l.stroke.key === chosen?.key, lifted: l.stroke.lift > 0 }]">
+      <g v-for="l in lines" :key="l.stroke.key + (l.image ? '-image' : '')" class="stroke" :style="{ visibility: l.stroke.key === moving ? 'hidden' : undefined }" :class="[l.stroke.kind.replace(' ', '-'), { image: l.image, chosen: !l.image && l.stroke.key === chosen?.key }]">
+        <path v-if="l.stroke.lift > 0" class="crest" :d="l.d" :stroke-width="7 * dot" />
         <path class="seen" :d="l.d" :stroke-width="(l.stroke.kind === 'outline' || l.stroke.kind === 'seam' ? 2.6 : 1.8) * dot" />
         <path v-if="!l.image" class="grip" :d="l.d" :stroke-width="16 * dot" :data-stroke="l.stroke.key"><title>{{ l.stroke.name || l.stroke.kind }}</title></path>
       </g>
@@ -254,183 +285,12 @@ const rubber = computed(() => {
       <g v-for="(p, i) in problems" :key="`p${i}`" class="problem" :transform="`translate(${p.place[0]} ${-p.place[1]})`">
         <circle :r="17 * dot" :stroke-width="3 * dot" /><title>{{ p.message }}</title>
       </g>
-      <circle v-for="d in dots" :key="`d${d.i}`" class="dot" :class="{ at: chosen?.index === d.i }" :data-point="String(d.i)" :cx="d.at[0]" :cy="-d.at[1]" :r="(chosen?.index === d.i ? 8 : 6.5) * dot" :stroke-width="2 * dot" />
+      <circle v-for="d in dots" :key="`d${d.i}`" class="dot" :style="{ visibility: moving ? 'hidden' : undefined }" :class="{ at: chosen?.index === d.i }" :data-point="String(d.i)" :cx="d.at[0]" :cy="-d.at[1]" :r="(chosen?.index === d.i ? 8 : 6.5) * dot" :stroke-width="2 * dot" />
       <circle v-if="spot" class="spot" :cx="spot[0]" :cy="-spot[1]" :r="7 * dot" :stroke-width="2 * dot" />
     </svg>
+    <canvas v-show="moving" ref="over" class="over" />
     <p v-if="said && (pen || chosen)" class="said">on {{ said }}</p>
   </div>
 </template>
 
-<style scoped>
-.holder {
-  position: relative;
-  min-width: 0;
-  min-height: 0;
-}
-
-.ink-sheet {
-  width: 100%;
-  height: 100%;
-  touch-action: none;
-  cursor: grab;
-  user-select: none;
-}
-
-.pen,
-.scaling {
-  cursor: crosshair;
-}
-
-.cast {
-  fill: color-mix(in srgb, var(--tape) 26%, var(--sheet));
-  stroke: var(--tape-deep);
-  stroke-width: 1;
-  vector-effect: non-scaling-stroke;
-}
-
-.hole {
-  fill: color-mix(in srgb, var(--vellum-deep) 80%, transparent);
-  stroke: var(--tape-deep);
-  stroke-dasharray: 5 4;
-  vector-effect: non-scaling-stroke;
-}
-
-.panels path {
-  fill: color-mix(in srgb, var(--verdigris) 20%, transparent);
-}
-
-.panels .image {
-  fill: color-mix(in srgb, var(--verdigris) 10%, transparent);
-}
-
-.grid line,
-.grid path {
-  fill: none;
-  stroke: var(--tape-deep);
-  stroke-width: 0.8;
-  vector-effect: non-scaling-stroke;
-  opacity: 0.75;
-}
-
-.grid text {
-  fill: var(--graphite-soft);
-  font-family: var(--sans);
-  pointer-events: none;
-}
-
-.seen {
-  fill: none;
-  stroke: var(--graphite);
-  stroke-linecap: round;
-  stroke-linejoin: round;
-}
-
-.seam .seen {
-  stroke: var(--verdigris);
-}
-
-.dart .seen {
-  stroke: var(--oxide);
-}
-
-.fold .seen,
-.score .seen {
-  stroke: var(--plum);
-}
-
-.score .seen {
-  opacity: 0.6;
-}
-
-.trim-edge .seen {
-  stroke: var(--ochre);
-}
-
-.centre-line .seen,
-.mark .seen {
-  stroke: var(--graphite-soft);
-}
-
-.lifted .seen {
-  filter: drop-shadow(0 2px 0 color-mix(in srgb, var(--plum) 70%, transparent));
-}
-
-.image .seen {
-  opacity: 0.45;
-}
-
-.chosen .seen {
-  stroke: var(--oxide);
-}
-
-.grip {
-  fill: none;
-  stroke: transparent;
-  cursor: pointer;
-}
-
-.pen .grip {
-  pointer-events: none;
-}
-
-.number circle {
-  fill: var(--sheet);
-  stroke: var(--graphite);
-  vector-effect: non-scaling-stroke;
-}
-
-.number text {
-  fill: var(--graphite);
-  font-family: var(--slab);
-  font-weight: 700;
-  text-anchor: middle;
-}
-
-.number {
-  pointer-events: none;
-}
-
-.problem circle {
-  fill: none;
-  stroke: var(--ochre-fill);
-  pointer-events: all;
-}
-
-.dot {
-  fill: var(--sheet);
-  stroke: var(--oxide);
-  cursor: move;
-}
-
-.dot.at {
-  fill: var(--oxide);
-}
-
-.spot {
-  fill: none;
-  stroke: var(--plum);
-  pointer-events: none;
-}
-
-.rubber {
-  fill: none;
-  stroke: var(--oxide);
-  stroke-linecap: round;
-  pointer-events: none;
-}
-
-.started {
-  fill: var(--oxide);
-  pointer-events: none;
-}
-
-.said {
-  position: absolute;
-  left: 10px;
-  bottom: 8px;
-  padding: 2px 10px;
-  background: var(--sheet);
-  box-shadow: var(--shadow);
-  pointer-events: none;
-}
-</style>
+<style scoped src="./inkSheet.css"></style>

@@ -32,7 +32,8 @@ onMounted(async () => {
   }
 });
 watch(() => props.map, showAll);
-watch([() => props.read, () => props.foam], () => {
+watch([() => props.read, () => props.foam], ([, foam], [, before]) => {
+  if (!foam && !before) return;
   showFoam();
   showInk();
 });

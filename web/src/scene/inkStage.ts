@@ -9,7 +9,7 @@ import {
   LineLoop,
   Mesh,
   MeshBasicMaterial,
-  MeshStandardMaterial,
+  MeshLambertMaterial,
   PerspectiveCamera,
   Raycaster,
   Scene,
@@ -37,6 +37,15 @@ const COLOURS: Record<string, string> = {
 const OFF = 2.5;
 /** How far ink floats over the skin so it is not swallowed by it, mm. */
 const CORDS = [-0.9, 0, 0.9];
+/** Pixels drawn to one on the screen: when all is still, and while something moves. */
+const STILL = Math.max(1.5, Math.min(window.devicePixelRatio, 2));
+const MOVING = 0.5;
+const SETTLED = 700;
+/** The sheet comes first: the body takes this many times its own last frame between two of its frames. */
+const SHARE = 10;
+const LEAST_WAIT = 1000;
+/** No driver slower than this many ms a frame is made to wait so long. */
+const QUICK = 25;
 
 export interface Grip {
   key: string;
@@ -49,9 +58,12 @@ export class InkStage {
   private readonly camera = new PerspectiveCamera(28, 1, 10, 8000);
   private readonly renderer: WebGLRenderer;
   private readonly controls: OrbitControls;
-  private readonly tape = new MeshStandardMaterial({ map: tapeTexture(), roughness: 0.92, side: DoubleSide });
-  private readonly foam = new MeshStandardMaterial({ color: "#4a5058", roughness: 0.78, side: DoubleSide });
+  private readonly tape = new MeshLambertMaterial({ map: tapeTexture(), side: DoubleSide });
+  private readonly foam = new MeshLambertMaterial({ color: "#4a5058", side: DoubleSide });
   private readonly sphere = new SphereGeometry(1, 16, 12);
+  private readonly red = new MeshBasicMaterial({ color: "#c0452f" });
+  /** Kept for good: a material that goes takes its compiled program with it, and the next frame waits for a new one. */
+  private readonly inks = new Map<string, LineBasicMaterial>();
   private body?: Mesh;
   private armour?: Mesh;
   private readonly lines = new Map<string, Line>();
@@ -59,11 +71,15 @@ export class InkStage {
   private map?: SheetMap;
   private cast?: CastSheet;
   private frame = 0;
+  private freeAt = 0;
+  private settle = 0;
+  private waiting = 0;
+  private held = false;
   private readonly ray = new Raycaster();
 
   constructor(private readonly canvas: HTMLCanvasElement) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
-    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
+    this.renderer = new WebGLRenderer({ canvas, antialias: false, alpha: true });
+    this.renderer.setPixelRatio(STILL);
     this.camera.up.set(0, 0, 1);
     this.scene.add(new HemisphereLight("#fffaf0", "#9a8560", 2.4));
     const sun = new DirectionalLight("#fff4dc", 2.4);
@@ -71,7 +87,7 @@ export class InkStage {
     this.scene.add(sun);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enablePan = false;
-    this.controls.addEventListener("change", () => this.draw());
+    this.controls.addEventListener("change", () => this.stir(false));
   }
 
   /** Lay the body on the turntable. A body of another part is looked at afresh. */
@@ -126,7 +142,7 @@ export class InkStage {
         if (old) this.dropLine(key);
         const dense = strokeLine(stroke).map((p) => new Vector3(...map.space(p, off + OFF + cord)));
         const colour = stroke.key === chosen && !image ? "#c0452f" : COLOURS[stroke.kind];
-        const line = new (stroke.closed ? LineLoop : Line)(new BufferGeometry().setFromPoints(dense), new LineBasicMaterial({ color: colour, transparent: image, opacity: image ? 0.5 : 1 }));
+        const line = new (stroke.closed ? LineLoop : Line)(new BufferGeometry().setFromPoints(dense), this.inkOf(colour, image));
         line.userData = { state, stroke: image ? "" : stroke.key };
         this.lines.set(key, line);
         this.scene.add(line);
@@ -134,19 +150,16 @@ export class InkStage {
     }
     for (const key of [...this.lines.keys()]) if (!wanted.has(key)) this.dropLine(key);
     this.showDots(ink, chosen, off);
-    this.draw();
+    this.stir(!this.held);
   }
 
   private showDots(ink: Ink, chosen: string | null, off: number) {
-    for (const dot of this.dots) {
-      this.scene.remove(dot);
-      (dot.material as MeshBasicMaterial).dispose();
-    }
+    for (const dot of this.dots) this.scene.remove(dot);
     this.dots = [];
     const stroke = ink.strokes.find((s) => s.key === chosen);
     const size = this.tall(this.cast!) * 0.013 + 1.5;
     stroke?.points.forEach((p, index) => {
-      const dot = new Mesh(this.sphere, new MeshBasicMaterial({ color: "#c0452f" }));
+      const dot = new Mesh(this.sphere, this.red);
       dot.scale.setScalar(size);
       dot.position.set(...this.map!.space(p as Pair, off + OFF));
       dot.userData = { key: stroke.key, index };
@@ -189,6 +202,7 @@ export class InkStage {
   }
 
   hold(still: boolean) {
+    this.held = still;
     this.controls.enabled = !still;
   }
 
@@ -217,8 +231,10 @@ export class InkStage {
 
   dispose() {
     cancelAnimationFrame(this.frame);
+    clearTimeout(this.settle);
+    clearTimeout(this.waiting);
     for (const key of [...this.lines.keys()]) this.dropLine(key);
-    for (const dot of this.dots) (dot.material as MeshBasicMaterial).dispose();
+    for (const material of [this.red, ...this.inks.values()]) material.dispose();
     this.drop(this.body);
     this.drop(this.armour);
     this.sphere.dispose();
@@ -260,12 +276,41 @@ export class InkStage {
     const line = this.lines.get(key)!;
     this.scene.remove(line);
     line.geometry.dispose();
-    (line.material as LineBasicMaterial).dispose();
     this.lines.delete(key);
+  }
+
+  private inkOf(colour: string, image: boolean): LineBasicMaterial {
+    const key = `${colour}${image}`;
+    const kept = this.inks.get(key) ?? new LineBasicMaterial({ color: colour, transparent: image, opacity: image ? 0.5 : 1 });
+    this.inks.set(key, kept);
+    return kept;
   }
 
   private draw() {
     cancelAnimationFrame(this.frame);
-    this.frame = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera));
+    this.frame = requestAnimationFrame(() => {
+      const from = performance.now();
+      this.renderer.render(this.scene, this.camera);
+      requestAnimationFrame(() => {
+        const taken = performance.now() - from;
+        this.freeAt = performance.now() + (taken < QUICK ? 0 : Math.max(LEAST_WAIT, SHARE * taken));
+      });
+    });
+  }
+
+  /** Something moves: draw it coarsely now, and finely once it has come to rest. */
+  private stir(inTurn: boolean) {
+    clearTimeout(this.settle);
+    this.settle = window.setTimeout(() => this.sharpen(STILL), SETTLED);
+    if (this.renderer.getPixelRatio() !== MOVING) this.sharpen(MOVING);
+    const wait = inTurn ? this.freeAt - performance.now() : 0;
+    clearTimeout(this.waiting);
+    if (wait > 0) this.waiting = window.setTimeout(() => this.draw(), wait);
+    else this.draw();
+  }
+
+  private sharpen(ratio: number) {
+    this.renderer.setPixelRatio(ratio);
+    this.draw();
   }
 }

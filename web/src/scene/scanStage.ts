@@ -9,7 +9,7 @@ import {
   LineBasicMaterial,
   Mesh,
   MeshBasicMaterial,
-  MeshStandardMaterial,
+  MeshLambertMaterial,
   PerspectiveCamera,
   Points,
   PointsMaterial,
@@ -42,8 +42,8 @@ export class ScanStage {
   private readonly camera = new PerspectiveCamera(30, 1, 10, 12000);
   private readonly renderer: WebGLRenderer;
   private readonly controls: OrbitControls;
-  private readonly skin = new MeshStandardMaterial({ color: "#d8c3a0", roughness: 0.95, side: DoubleSide, flatShading: true });
-  private readonly tubeSkin = new MeshStandardMaterial({ color: "#2f7f79", roughness: 0.8, side: DoubleSide });
+  private readonly skin = new MeshLambertMaterial({ color: "#d8c3a0", side: DoubleSide, flatShading: true });
+  private readonly tubeSkin = new MeshLambertMaterial({ color: "#2f7f79", side: DoubleSide });
   private readonly ringInk = new LineBasicMaterial({ color: "#2e2c2a" });
   private readonly ball = new SphereGeometry(1, 20, 14);
   private body?: Mesh;

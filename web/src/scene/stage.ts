@@ -7,7 +7,7 @@ import {
   Line,
   LineBasicMaterial,
   Mesh,
-  MeshStandardMaterial,
+  MeshLambertMaterial,
   PerspectiveCamera,
   Scene,
   Vector3,
@@ -32,8 +32,8 @@ export class CastStage {
   private readonly camera = new PerspectiveCamera(28, 1, 10, 5000);
   private readonly renderer: WebGLRenderer;
   private readonly controls: OrbitControls;
-  private readonly tape = new MeshStandardMaterial({ map: tapeTexture(), roughness: 0.92, side: DoubleSide });
-  private readonly foam = new MeshStandardMaterial({ color: "#4a5058", roughness: 0.78, side: DoubleSide });
+  private readonly tape = new MeshLambertMaterial({ map: tapeTexture(), side: DoubleSide });
+  private readonly foam = new MeshLambertMaterial({ color: "#4a5058", side: DoubleSide });
   private readonly ring = new LineBasicMaterial({ color: "#2e2c2a" });
   private made: (Mesh | Line)[] = [];
   private cast?: Cast;

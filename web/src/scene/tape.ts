@@ -17,7 +17,7 @@ export function tapeTexture(): CanvasTexture {
   const texture = new CanvasTexture(canvas);
   texture.wrapS = texture.wrapT = RepeatWrapping;
   texture.colorSpace = SRGBColorSpace;
-  texture.anisotropy = 4;
+  texture.anisotropy = 1;
   return texture;
 }
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import { computed, ref, shallowRef, watch } from "vue";
 import type { DesignIn, Piece } from "@/api/client";
 import { useCatalogue } from "@/api/queries";
 import type { Pair, SheetMap, Stroke } from "@/canvas/sheetMap";
@@ -13,7 +13,12 @@ const emit = defineEmits<{ size: [how: (now: DesignIn) => DesignIn]; choose: [ke
 const catalogue = useCatalogue();
 const { say, unit } = useUnit();
 
-const stroke = computed(() => props.draft.stroke.value);
+/** As all was when it last came to rest: words that change at every frame of a drag would slow the hand. */
+const stroke = shallowRef(props.draft.stroke.value);
+const read = shallowRef(props.draft.read.value);
+watch([props.draft.stroke, props.draft.read, props.draft.moving], ([now, answer, moving]) => {
+  if (!moving) [stroke.value, read.value] = [now, answer];
+});
 const index = computed(() => props.draft.chosen.value?.index ?? null);
 const point = computed(() => (stroke.value && index.value !== null ? (stroke.value.points[index.value] as Pair) : null));
 const station = ref(0);
@@ -62,8 +67,8 @@ const own = computed(() => Boolean(props.piece.design.ink));
 const value = (name: string, usual: number) => Number((props.piece.design.sizes as Record<string, number>)[name] ?? usual);
 const setSize = (name: string, text: string | number) => emit("size", (now) => ({ ...now, sizes: { ...now.sizes, [name]: text } }));
 const setChoice = (name: string, option: string) => emit("size", (now) => ({ ...now, choices: { ...now.choices, [name]: option } }));
-const problems = computed(() => props.draft.read.value?.problems ?? []);
-const panels = computed(() => props.draft.read.value?.regions ?? []);
+const problems = computed(() => read.value?.problems ?? []);
+const panels = computed(() => read.value?.regions ?? []);
 const area = (mm2: number) => (unit.value === "mm" ? `${Math.round(mm2 / 100)} cm²` : `${Math.round(mm2 / 645.16)} in²`);
 </script>
 

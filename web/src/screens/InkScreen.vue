@@ -124,6 +124,7 @@ const hint = computed(() =>
           :pointed="pointed"
           :picture="picture?.laid ?? null"
           :scaling="picture?.scaling ?? false"
+          :moving="draft.moving.value"
           @choose="choose"
           @move="draft.movePoint"
           @drop="draft.keep()"

@@ -10,6 +10,8 @@ export interface Chosen {
 }
 
 const TRY_EVERY = 140;
+/** While a line moves the server reads it again only after this many times what the last reading took. */
+const TRY_SHARE = 4;
 const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
 /**
@@ -22,6 +24,7 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
   const tried = shallowRef<InkRead | null>(null);
   const chosen = ref<Chosen | null>(null);
   const kinds = ref<Stroke["kind"]>("outline");
+  const moving = ref<string | null>(null);
   const save = useDesignChange(piece);
 
   const ink = computed<Ink>(() => live.value ?? asked.data.value?.sheet ?? { strokes: [], symmetric: false, left_out: [] });
@@ -38,12 +41,13 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
   let holding = false;
   let busy = false;
   let waiting = 0;
+  let taken = 0;
 
   /** Show a change without keeping it, and have it read. */
   function show(next: Ink) {
     holding = true;
     live.value = next;
-    if (!waiting) waiting = window.setTimeout(() => void tryIt(), TRY_EVERY);
+    if (!waiting) waiting = window.setTimeout(() => void tryIt(), Math.max(TRY_EVERY, TRY_SHARE * taken));
   }
 
   async function tryIt() {
@@ -54,6 +58,7 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
       return;
     }
     busy = true;
+    const from = performance.now();
     const wanted = live.value;
     try {
       const answer = await take(api.POST("/api/pieces/{piece}/ink/try", { params: { path: { piece: pieceId.value } }, body: wanted as InkIn }));
@@ -62,12 +67,14 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
       /* what cannot be read while it moves is said when it is let go */
     } finally {
       busy = false;
+      taken = performance.now() - from;
     }
   }
 
   /** Keep what is shown, or another sheet. */
   function keep(next: Ink = ink.value) {
     holding = false;
+    moving.value = null;
     clearTimeout(waiting);
     waiting = 0;
     live.value = next;
@@ -81,6 +88,7 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
   const editStroke = (key: string, how: (s: Stroke) => Stroke) => edit((sheet) => ({ ...sheet, strokes: sheet.strokes.map((s) => (s.key === key ? how(s) : s)) }));
 
   function movePoint(at: Chosen, to: Pair) {
+    moving.value = at.key;
     show({ ...ink.value, strokes: ink.value.strokes.map((s) => (s.key === at.key ? { ...s, points: s.points.map((p, i) => (i === at.index ? to : p)) } : s)) });
   }
 
@@ -149,5 +157,5 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
     save((now) => ({ ...now, ink: null }));
   }
 
-  return { asked, ink, read, chosen, stroke, kinds, show, keep, edit, editStroke, movePoint, add, bend, remove, split, join, templateAgain };
+  return { asked, ink, read, chosen, moving, stroke, kinds, show, keep, edit, editStroke, movePoint, add, bend, remove, split, join, templateAgain };
 }
