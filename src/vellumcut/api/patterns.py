@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query
 from fastapi.responses import JSONResponse, Response
 
+from vellumcut.api import pattern_schemas as q
 from vellumcut.api import schemas as s
 from vellumcut.api.deps import Id, StoreDep
 from vellumcut.api.files import download
@@ -36,7 +37,7 @@ def _changed_since(store: Store, work: builds.Work) -> int | None:
 
 
 @router.get("/pieces/{piece}/pattern")
-def pattern(store: StoreDep, piece: Id) -> s.PatternOut:
+def pattern(store: StoreDep, piece: Id) -> q.PatternOut:
     work = builds.work_on(store, piece)
     return pattern_view(patterns.pattern_of(work), _changed_since(store, work))
 

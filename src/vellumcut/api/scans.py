@@ -10,14 +10,14 @@ from fastapi.responses import Response
 from vellumcut.api import body_schemas as b
 from vellumcut.api.deps import Id, StoreDep
 from vellumcut.api.files import download
-from vellumcut.api.views import points
+from vellumcut.api.views import job_view, points
 from vellumcut.core.body.measures import ScanReading
 from vellumcut.core.cast.mesh import BodyMesh, Stance
 from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.cast.scan import ScanFit
 from vellumcut.service import scanner, scans
 from vellumcut.service.errors import NotFound
-from vellumcut.service.jobs import Job, job_of
+from vellumcut.service.jobs import job_of
 from vellumcut.standins.body_scanner import SHAPES
 from vellumcut.store.models import Scan
 
@@ -66,16 +66,12 @@ def scanner_bodies() -> list[str]:
 @router.post("/wearers/{wearer}/scanner", status_code=202)
 def run_scanner(store: StoreDep, wearer: Id, body: b.ScannerIn) -> b.JobOut:
     """Scan a made-up body with the simulated scanner; the job's result is the scan's number."""
-    return _job(scanner.scan_made_up_body(store, wearer, body.shape, body.seed))
-
-
-def _job(job: Job) -> b.JobOut:
-    return b.JobOut.model_validate(job)
+    return job_view(scanner.scan_made_up_body(store, wearer, body.shape, body.seed))
 
 
 @router.get("/jobs/{job}")
 def get_job(job: Id) -> b.JobOut:
-    return _job(job_of(job))
+    return job_view(job_of(job))
 
 
 @router.get("/jobs/{job}/file", response_class=Response)
@@ -91,7 +87,7 @@ def job_file(job: Id) -> Response:
 def cancel_job(job: Id) -> b.JobOut:
     found = job_of(job)
     found.cancel()
-    return _job(found)
+    return job_view(found)
 
 
 @router.put("/scans/{scan}/stance")

@@ -7,7 +7,6 @@ from pydantic import BaseModel, ConfigDict, Field, StrictBool
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.readings import Question
-from vellumcut.core.foam.verdict import Verdict
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.make.job import Step
 from vellumcut.core.notes import Finding, Note
@@ -116,77 +115,6 @@ class BuildOut(Out):
 
 
 Points = list[list[float]]
-
-
-class EdgeOut(Out):
-    name: str
-    kind: str
-    length: float
-    on_body: float
-    points: Points
-
-
-class MarkOut(Out):
-    edge: str
-    ticks: int
-    lines: list[Points]
-
-
-class SeamOut(Out):
-    name: str
-    on_body: float
-    side_a: float
-    side_b: float
-    mismatch: float
-
-
-class LabelOut(Out):
-    code: str
-    lines: list[str]
-
-
-class PanelOut(Out):
-    """One drawn panel in mm, y up. vertices and faces carry ``strain``, signed per cent, for the picture."""
-
-    number: int
-    side: str
-    twin: bool
-    face: str
-    label: LabelOut
-    edges: list[EdgeOut]
-    centre: Points
-    marks: list[MarkOut]
-    seams: list[SeamOut]
-    outline_length: float
-    area: float
-    p95: float
-    worst: float
-    mean: float
-    worst_at: list[float]
-    verdict: Verdict
-    vertices: Points
-    faces: list[list[int]]
-    strain: list[float]
-
-
-class AllowanceOut(Out):
-    cold: float
-    stretch: float
-    stretch_limit: float
-    squeeze: float
-    squeeze_limit: float
-
-
-class PatternOut(Out):
-    name: str
-    panels: list[PanelOut]
-    notes: list[Note]
-    findings: list[Finding]
-    allowance: AllowanceOut
-    opening: float
-    cut_length: float
-    area: float
-    changed_since: int | None
 
 
 class RingOut(Out):

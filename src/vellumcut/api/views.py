@@ -4,6 +4,8 @@ from typing import Any
 
 import numpy as np
 
+from vellumcut.api import body_schemas as b
+from vellumcut.api import pattern_schemas as q
 from vellumcut.api import schemas as s
 from vellumcut.api.body_schemas import CompletedOut, GuessedLimb, GuessedStation, GuessedTorso
 from vellumcut.core.body.guess import complete_limb
@@ -14,8 +16,9 @@ from vellumcut.core.cast.armour import OUTER, ArmourSurface
 from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.mesh import panel_shape
-from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.panel import FlatDart, FlatPanel
 from vellumcut.core.foam.sheets import ALLOWANCES
 from vellumcut.core.ink.design import PieceDesign, opening
 from vellumcut.core.ink.library.table import TEMPLATES
@@ -23,6 +26,7 @@ from vellumcut.core.ink.templates import ink_limb_piece, ink_sheet, is_inked
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern, read_piece_ink
 from vellumcut.service import bench, builds, patterns
 from vellumcut.service.ink import panels_shape
+from vellumcut.service.jobs import Job
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, Piece, Wearer
 
@@ -64,13 +68,13 @@ def build_view(store: Store, build: Build, wearer: Wearer, pieces: list[Piece]) 
     )
 
 
-def pattern_view(pattern: PiecePattern, changed_since: int | None) -> s.PatternOut:
-    return s.PatternOut(
+def pattern_view(pattern: PiecePattern, changed_since: int | None) -> q.PatternOut:
+    return q.PatternOut(
         name=pattern.name,
         panels=[panel_view(p) for p in pattern.panels],
         notes=list(pattern.notes),
         findings=list(pattern.findings),
-        allowance=s.AllowanceOut.model_validate(ALLOWANCES[pattern.design.foam_kind]),
+        allowance=q.AllowanceOut.model_validate(ALLOWANCES[pattern.design.foam_kind]),
         opening=opening(pattern.design),
         cut_length=pattern.cut_length,
         area=pattern.area,
@@ -78,33 +82,57 @@ def pattern_view(pattern: PiecePattern, changed_since: int | None) -> s.PatternO
     )
 
 
-def panel_view(panel: DrawnPanel) -> s.PanelOut:
-    flat = panel.flat
-    worst = flat.faces[flat.summary.worst_face]
-    return s.PanelOut(
-        number=flat.number,
+def panel_view(panel: DrawnPanel) -> q.PanelOut:
+    return q.PanelOut(
+        **dict(flat_view(panel.flat)),
+        number=panel.flat.number,
         side=panel.side,
         twin=panel.twin,
-        face=flat.face,
-        label=s.LabelOut(code=panel.label.code, lines=list(panel.label.lines)),
-        edges=[
-            s.EdgeOut(name=e.name, kind=e.kind, length=e.length, on_body=e.body_length, points=points(e.points(2.0)))
-            for e in flat.edges
-        ],
+        face=panel.flat.face,
+        label=q.LabelOut(code=panel.label.code, lines=list(panel.label.lines)),
+        place=points(np.array(panel.place)),
+        verdict=panel.verdict,
+    )
+
+
+def flat_view(flat: FlatPanel) -> q.FlatOut:
+    worst = flat.faces[flat.summary.worst_face]
+    return q.FlatOut(
+        edges=[_edge_view(e) for e in flat.edges],
+        holes=[_edge_view(e) for e in flat.holes],
         centre=points(flat.centre),
-        marks=[s.MarkOut(edge=m.edge, ticks=m.ticks, lines=points(m.lines)) for m in flat.marks],
-        seams=[s.SeamOut.model_validate(x) for x in flat.seams],
+        marks=[q.MarkOut(edge=m.edge, ticks=m.ticks, lines=points(m.lines)) for m in flat.marks],
+        seams=[q.SeamOut.model_validate(x) for x in flat.seams],
+        darts=[_dart_view(d) for d in flat.darts],
         outline_length=flat.outline_length,
         area=flat.area,
         p95=flat.summary.p95,
+        free_p95=flat.free_p95,
         worst=flat.summary.worst,
         mean=flat.summary.mean,
         worst_at=points(flat.vertices[worst].mean(axis=0)),
-        verdict=panel.verdict,
         vertices=points(flat.vertices),
         faces=flat.faces.tolist(),
         strain=points(flat.strain),
+        uv=points(flat.uv, 4),
     )
+
+
+def job_view(job: Job) -> b.JobOut:
+    """A job as it stands; what it made is given as a number, or fetched apart."""
+    made = job.result if isinstance(job.result, int) else None
+    return b.JobOut(id=job.id, title=job.title, state=job.state, share=job.share, words=job.words, result=made)
+
+
+def _edge_view(edge: FlatEdge) -> q.EdgeOut:
+    drawn = points(edge.points(2.0))
+    return q.EdgeOut(name=edge.name, kind=edge.kind, length=edge.length, on_body=edge.body_length, points=drawn)
+
+
+def _dart_view(dart: FlatDart) -> q.DartOut:
+    flat = {k: points(np.array(getattr(dart, k)), 4) for k in ("tip", "mouth", "tip_uv", "mouth_uv")}
+    figures = {k: getattr(dart, k) for k in ("key", "name", "intake", "angle", "curvature", "left", "right")}
+    return q.DartOut(**figures, **flat)
 
 
 def cast_view(surface: ArmourSurface, design: PieceDesign, side: str) -> s.CastOut:

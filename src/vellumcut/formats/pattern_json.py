@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.panel import FlatDart, FlatPanel
 from vellumcut.core.ink.design import opening
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.core.notes import Finding, Note, Value
@@ -42,8 +42,9 @@ def _panel(panel: DrawnPanel) -> dict[str, Any]:
             }
             for e in flat.edges
         ],
+        "holes": [_points(ring) for ring in flat.hole_rings],
         "centre_line": _points(flat.centre),
-        "darts": [],
+        "darts": [_dart(d) for d in flat.darts],
         "marks": [
             {"edge": m.edge, "at": round(m.at, 2), "ticks": m.ticks, "lines": m.lines.round(3).tolist()}
             for m in flat.marks
@@ -55,10 +56,14 @@ def _panel(panel: DrawnPanel) -> dict[str, Any]:
                 "side_a": round(s.side_a, 3),
                 "side_b": round(s.side_b, 3),
                 "mismatch": round(s.mismatch, 3),
+                "kind": s.kind,
+                "before_truing": [round(x, 3) for x in s.free],
+                "marks": s.marks,
             }
             for s in flat.seams
         ],
         "strain": strain_data(flat),
+        "strain_before_truing": round(flat.free_p95, 3),
         "verdict": {"state": panel.verdict.state, "sentence": panel.verdict.sentence, "advice": panel.verdict.advice},
     }
 
@@ -74,6 +79,11 @@ def strain_data(flat: FlatPanel) -> dict[str, float]:
         "stretch_p95": round(s.stretch_p95, 3),
         "squeeze_p95": round(s.squeeze_p95, 3),
     }
+
+
+def _dart(d: FlatDart) -> dict[str, Any]:
+    figures = {k: round(float(getattr(d, k)), 3) for k in ("intake", "angle", "curvature", "left", "right")}
+    return {"name": d.name, **figures, "tip": _points(d.tip), "mouth": _points(d.mouth)}
 
 
 def _points(points: Any) -> Any:

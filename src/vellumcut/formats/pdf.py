@@ -105,9 +105,10 @@ def _page_map(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, x: float, top: 
         _write(canvas, x0 / mm + 1.5, y1 / mm - 4.5, tile.name, 8)
     canvas.setStrokeColorRGB(*GRAPHITE)
     path = canvas.beginPath()
-    for k, point in enumerate(panel.flat.outline):
-        (path.lineTo if k else path.moveTo)(*place(*point))
-    path.close()
+    for ring in (panel.flat.outline, *panel.flat.hole_rings):
+        for k, point in enumerate(ring):
+            (path.lineTo if k else path.moveTo)(*place(*point))
+        path.close()
     canvas.drawPath(path)
     _write(canvas, x, top - height - 5, panel.label.code, 9, bold=True)
     return span[0] * small
@@ -118,8 +119,8 @@ def _page(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, tile: Tile) -> None
     window = shapely.box(tile.x, tile.y, tile.x + plan.tile[0], tile.y + plan.tile[1])
     canvas.setStrokeColorRGB(*GRAPHITE)
     canvas.setLineWidth(CUT_LINE)
-    closed = np.vstack([panel.flat.outline, panel.flat.outline[:1]])
-    _lines(canvas, [closed], window, plan, tile)
+    rings = [panel.flat.outline, *panel.flat.hole_rings]
+    _lines(canvas, [np.vstack([ring, ring[:1]]) for ring in rings], window, plan, tile)
     canvas.setLineWidth(THIN_LINE)
     _lines(canvas, [line for mark in panel.flat.marks for line in mark.lines], window, plan, tile)
     canvas.setDash(6 * mm, 2 * mm)

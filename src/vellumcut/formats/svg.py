@@ -53,13 +53,20 @@ def _draw_panel(groups: dict[str, list[str]], panel: DrawnPanel, move: Array) ->
 
 
 def _outline_path(panel: DrawnPanel, move: Array) -> str:
+    """The outline, then each hole, as closed curves."""
     parts: list[str] = []
-    for edge in panel.flat.edges:
+    begun: Array | None = None
+    for edge in (*panel.flat.edges, *panel.flat.holes):
         for a, b, c, d in edge.beziers():
-            if not parts:
+            if begun is None:
                 parts.append(f"M{_xy(a, move)}")
+                begun = a
             parts.append(f"C{_xy(b, move)} {_xy(c, move)} {_xy(d, move)}")
-    return " ".join([*parts, "Z"])
+            last = d
+        if begun is not None and np.allclose(last, begun):
+            parts.append("Z")
+            begun = None
+    return " ".join(parts)
 
 
 def _line_path(points: Array, move: Array) -> str:

@@ -901,6 +901,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/panels/{number}/cuts/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Cuts
+         * @description The panel as it would lie with these darts instead of its own, on a coarse mesh. Keeps nothing.
+         */
+        post: operations["try_cuts_api_pieces__piece__panels__number__cuts_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/panels/{number}/dart-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Darts
+         * @description Plan darts for one panel; its progress is the job's, and what comes of it is fetched under the job's number.
+         */
+        post: operations["plan_darts_api_pieces__piece__panels__number__dart_plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dart-plans/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Dart Plans
+         * @description What a planning job found, once it is done.
+         */
+        get: operations["dart_plans_api_dart_plans__job__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/steps": {
         parameters: {
             query?: never;
@@ -1283,6 +1343,29 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AdviceOut
+         * @description kind: none, darts, saddle or short. before: p95 without a dart, per cent; limit: what the foam gives, warm.
+         */
+        AdviceOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "none" | "darts" | "saddle" | "short";
+            /** Panel */
+            panel: number;
+            /** Before */
+            before: number;
+            /** Limit */
+            limit: number;
+            /** Words */
+            words: string;
+            /** Plans */
+            plans: components["schemas"]["DartPlanOut"][];
+            /** Splits */
+            splits: components["schemas"]["SplitOut"][];
+        };
         /** AllowanceOut */
         AllowanceOut: {
             /** Cold */
@@ -1449,6 +1532,16 @@ export interface components {
                 [key: string]: string;
             };
             ink?: components["schemas"]["InkSheet-Input"] | null;
+            /**
+             * Cuts
+             * @default []
+             */
+            cuts?: components["schemas"]["Stroke-Input"][];
+            /**
+             * True Seams
+             * @default true
+             */
+            true_seams?: boolean;
             /**
              * Name
              * @default
@@ -1625,6 +1718,57 @@ export interface components {
         CsvIn: {
             /** Text */
             text: string;
+        };
+        /**
+         * CutsIn
+         * @description Strokes tried on the table in place of the piece's own cuts.
+         */
+        CutsIn: {
+            /** Cuts */
+            cuts: components["schemas"]["Stroke-Input"][];
+        };
+        /**
+         * DartOut
+         * @description key: of its stroke. intake: width at the mouth, mm. angle, curvature: degrees. left, right: legs, mm.
+         */
+        DartOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Intake */
+            intake: number;
+            /** Angle */
+            angle: number;
+            /** Curvature */
+            curvature: number;
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Tip */
+            tip: number[];
+            /** Mouth */
+            mouth: number[];
+            /** Tip Uv */
+            tip_uv: number[];
+            /** Mouth Uv */
+            mouth_uv: number[];
+        };
+        /**
+         * DartPlanOut
+         * @description Darts as strokes to add, and the panel as it would lie with them.
+         */
+        DartPlanOut: {
+            /** Cuts */
+            cuts: components["schemas"]["Stroke-Output"][];
+            /** P95 */
+            p95: number;
+            /** Length */
+            length: number;
+            /** Seen */
+            seen: number;
+            flat: components["schemas"]["FlatOut"];
         };
         /**
          * Donning
@@ -1847,6 +1991,48 @@ export interface components {
             accepted_version: number | null;
             /** Notes */
             notes: components["schemas"]["Note"][];
+        };
+        /**
+         * FlatOut
+         * @description A panel laid flat, in mm, y up. vertices and faces carry ``strain``, signed per cent, for the picture.
+         *
+         *     uv: (around, along) of the vertices. free_p95: before its seams were trued.
+         */
+        FlatOut: {
+            /** Edges */
+            edges: components["schemas"]["EdgeOut"][];
+            /** Holes */
+            holes: components["schemas"]["EdgeOut"][];
+            /** Centre */
+            centre: number[][];
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** Seams */
+            seams: components["schemas"]["SeamOut"][];
+            /** Darts */
+            darts: components["schemas"]["DartOut"][];
+            /** Outline Length */
+            outline_length: number;
+            /** Area */
+            area: number;
+            /** P95 */
+            p95: number;
+            /** Free P95 */
+            free_p95: number;
+            /** Worst */
+            worst: number;
+            /** Mean */
+            mean: number;
+            /** Worst At */
+            worst_at: number[];
+            /** Vertices */
+            vertices: number[][];
+            /** Faces */
+            faces: number[][];
+            /** Strain */
+            strain: number[];
+            /** Uv */
+            uv: number[][];
         };
         /**
          * FormIn
@@ -2285,9 +2471,43 @@ export interface components {
         };
         /**
          * PanelOut
-         * @description One drawn panel in mm, y up. vertices and faces carry ``strain``, signed per cent, for the picture.
+         * @description One drawn panel. place: where it lies on the table, mm.
          */
         PanelOut: {
+            /** Edges */
+            edges: components["schemas"]["EdgeOut"][];
+            /** Holes */
+            holes: components["schemas"]["EdgeOut"][];
+            /** Centre */
+            centre: number[][];
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** Seams */
+            seams: components["schemas"]["SeamOut"][];
+            /** Darts */
+            darts: components["schemas"]["DartOut"][];
+            /** Outline Length */
+            outline_length: number;
+            /** Area */
+            area: number;
+            /** P95 */
+            p95: number;
+            /** Free P95 */
+            free_p95: number;
+            /** Worst */
+            worst: number;
+            /** Mean */
+            mean: number;
+            /** Worst At */
+            worst_at: number[];
+            /** Vertices */
+            vertices: number[][];
+            /** Faces */
+            faces: number[][];
+            /** Strain */
+            strain: number[];
+            /** Uv */
+            uv: number[][];
             /** Number */
             number: number;
             /** Side */
@@ -2297,33 +2517,9 @@ export interface components {
             /** Face */
             face: string;
             label: components["schemas"]["LabelOut"];
-            /** Edges */
-            edges: components["schemas"]["EdgeOut"][];
-            /** Centre */
-            centre: number[][];
-            /** Marks */
-            marks: components["schemas"]["MarkOut"][];
-            /** Seams */
-            seams: components["schemas"]["SeamOut"][];
-            /** Outline Length */
-            outline_length: number;
-            /** Area */
-            area: number;
-            /** P95 */
-            p95: number;
-            /** Worst */
-            worst: number;
-            /** Mean */
-            mean: number;
-            /** Worst At */
-            worst_at: number[];
+            /** Place */
+            place: number[];
             verdict: components["schemas"]["Verdict"];
-            /** Vertices */
-            vertices: number[][];
-            /** Faces */
-            faces: number[][];
-            /** Strain */
-            strain: number[];
         };
         /** PatternOut */
         PatternOut: {
@@ -2392,6 +2588,8 @@ export interface components {
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
          *     sizes, choices: the template's own, by name; what is not given has its usual value.
          *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
+         *     cuts: darts, splits and inserts added on the table, over whatever the ink is.
+         *     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
          */
         "PieceDesign-Input": {
             /**
@@ -2485,6 +2683,16 @@ export interface components {
                 [key: string]: string;
             };
             ink?: components["schemas"]["InkSheet-Input"] | null;
+            /**
+             * Cuts
+             * @default []
+             */
+            cuts?: components["schemas"]["Stroke-Input"][];
+            /**
+             * True Seams
+             * @default true
+             */
+            true_seams?: boolean;
         };
         /**
          * PieceDesign
@@ -2493,6 +2701,8 @@ export interface components {
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
          *     sizes, choices: the template's own, by name; what is not given has its usual value.
          *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
+         *     cuts: darts, splits and inserts added on the table, over whatever the ink is.
+         *     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
          */
         "PieceDesign-Output": {
             /**
@@ -2586,6 +2796,16 @@ export interface components {
                 [key: string]: string;
             };
             ink: components["schemas"]["InkSheet-Output"] | null;
+            /**
+             * Cuts
+             * @default []
+             */
+            cuts: components["schemas"]["Stroke-Output"][];
+            /**
+             * True Seams
+             * @default true
+             */
+            true_seams: boolean;
         };
         /** PieceIn */
         PieceIn: {
@@ -2618,6 +2838,22 @@ export interface components {
             progress: number | null;
             /** Trouble */
             trouble: string;
+        };
+        /**
+         * PlanIn
+         * @description no_go: names of the edges that must not be cut. most: how many darts at most.
+         */
+        PlanIn: {
+            /**
+             * No Go
+             * @default []
+             */
+            no_go?: string[];
+            /**
+             * Most
+             * @default 2
+             */
+            most?: number;
         };
         /** RegionOut */
         RegionOut: {
@@ -2918,6 +3154,12 @@ export interface components {
             side_b: number;
             /** Mismatch */
             mismatch: number;
+            /** Kind */
+            kind: string;
+            /** Free */
+            free: number[];
+            /** Marks */
+            marks: number;
         };
         /** SegmentOut */
         SegmentOut: {
@@ -3037,6 +3279,22 @@ export interface components {
             how: string;
             /** Count */
             count: boolean;
+        };
+        /** SplitOut */
+        SplitOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "split" | "insert";
+            /** Cuts */
+            cuts: components["schemas"]["Stroke-Output"][];
+            /** P95 */
+            p95: number;
+            /** Width */
+            width: number;
+            /** Words */
+            words: string;
         };
         /** StanceIn */
         StanceIn: {
@@ -7769,6 +8027,217 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OverlayOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    try_cuts_api_pieces__piece__panels__number__cuts_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlatOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    plan_darts_api_pieces__piece__panels__number__dart_plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    dart_plans_api_dart_plans__job__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdviceOut"];
                 };
             };
             /** @description Not JSON */

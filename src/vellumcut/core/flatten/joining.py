@@ -19,7 +19,7 @@ MISMATCH, MISMATCH_SHARE = 1.5, 0.005
 """Sides of a seam that differ by more than this, mm, or this share of the seam, pucker."""
 TRUE_WITHIN = 0.3
 """Sides that differ by less need no truing, mm."""
-TRUING_ROUNDS = 4
+TRUING_ROUNDS = 8
 STEPS = 200
 
 
@@ -82,11 +82,12 @@ def seam_sides(panels: list[FlatPanel]) -> dict[str, list[Side]]:
                 out.setdefault(edge.arc, []).append(Side(k, (edge,)))
                 parted = True
                 continue
-            if edge.arc and edge.arc == last and parted:
-                whole = out[edge.arc].pop()
-                out[edge.arc].append(Side(k, (*whole.edges, edge)))
-            elif edge.arc and (edge.kind == "seam" or edge.arc == CLOSING):
-                out.setdefault(edge.arc, []).append(Side(k, (edge,)))
+            if edge.arc and (edge.kind == "seam" or edge.arc == CLOSING):
+                sides = out.setdefault(edge.arc, [])
+                if edge.arc == last and parted:
+                    sides[-1] = Side(k, (*sides[-1].edges, edge))
+                else:
+                    sides.append(Side(k, (edge,)))
             last, parted = edge.arc, False
     return out
 
@@ -141,14 +142,20 @@ def _trued(solved: list[SolvedPanel], free: list[FlatPanel]) -> list[FlatPanel]:
         if arc != CLOSING or sides[0].edges[0].kind == "seam":
             wanted[arc] = np.mean([s.reached(at) for s in sides], axis=0)
     state, panels = list(solved), list(free)
+    pull: dict[tuple[int, str], float] = {}
     for _ in range(TRUING_ROUNDS):
         off = {arc: sides for arc, sides in seam_sides(panels).items() if arc in wanted and _differ(sides, wanted[arc])}
         if not off:
             break
+        for arc, sides in off.items():
+            for side in sides:
+                # What a hold falls short by, the next round asks for on top.
+                name = (side.panel, side.edges[0].name)
+                pull[name] = pull.get(name, 1.0) * wanted[arc][-1] / side.length
         for k in {s.panel for sides in off.values() for s in sides}:
             try:
-                state[k] = _held(state[k], panels[k], k, wanted)
-                panels[k] = draw_panel(state[k])
+                held = _held(state[k], panels[k], k, wanted, pull)
+                state[k], panels[k] = held, draw_panel(held)
             except CraftError:
                 continue
     return panels
@@ -158,7 +165,13 @@ def _differ(sides: list[Side], wanted: Array) -> bool:
     return any(abs(s.length - wanted[-1]) > TRUE_WITHIN / 2 for s in sides)
 
 
-def _held(solved: SolvedPanel, panel: FlatPanel, number: int, wanted: dict[str, Array]) -> SolvedPanel:
+def _held(
+    solved: SolvedPanel,
+    panel: FlatPanel,
+    number: int,
+    wanted: dict[str, Array],
+    pull: dict[tuple[int, str], float],
+) -> SolvedPanel:
     at = np.linspace(0, 1, STEPS + 1)
     loops = _loops(solved)
     pairs: list[Array] = []
@@ -167,7 +180,7 @@ def _held(solved: SolvedPanel, panel: FlatPanel, number: int, wanted: dict[str, 
         if arc not in wanted:
             continue
         for side in sides:
-            start = 0.0
+            start, more = 0.0, pull.get((number, side.edges[0].name), 1.0)
             for edge in side.edges:
                 share = (start + edge.at) / side.body_length
                 start += edge.body_length
@@ -175,7 +188,7 @@ def _held(solved: SolvedPanel, panel: FlatPanel, number: int, wanted: dict[str, 
                 chord = np.linalg.norm(np.diff(edge.knots, axis=0), axis=1)
                 loop = loops[edge.name]
                 pairs.append(np.stack([loop[:-1], loop[1:]], axis=1))
-                lengths.append(reach * chord / np.diff(edge.cumulative()))
+                lengths.append(more * reach * chord / np.diff(edge.cumulative()))
     if not pairs:
         return solved
     hold = Hold(np.vstack(pairs).astype(np.int32), np.concatenate(lengths))

@@ -49,7 +49,7 @@ class FlatDart:
     """A dart that has opened. key: of its stroke. intake: width at the mouth, mm; below zero where its sides lie over
     each other. angle: between its legs; curvature: of the body gathered round it; both in degrees.
 
-    left, right: lengths of its legs, mm. tip, mouth: places on the flat panel, mm.
+    left, right: lengths of its legs, mm. tip, mouth: places on the flat panel, mm; tip_uv, mouth_uv: on the body.
     """
 
     key: str
@@ -61,6 +61,8 @@ class FlatDart:
     right: float
     tip: Array
     mouth: Array
+    tip_uv: Array
+    mouth_uv: Array
 
 
 @dataclass(frozen=True)
@@ -231,7 +233,7 @@ def _darts(solved: SolvedPanel, flat: Array, legs: list[tuple[FlatEdge, FlatEdge
         mouth = (left[0] + right[0]) / 2
         a, b = legs[k]
         figures = (intake, float(np.degrees(angle)), float(np.degrees(gathered[k])), a.length, b.length)
-        out.append(FlatDart(dart.key, dart.name, *figures, left[-1], mouth))
+        out.append(FlatDart(dart.key, dart.name, *figures, left[-1], mouth, dart.uv[-1], dart.uv[0]))
     return tuple(out)
 
 

@@ -36,7 +36,7 @@ STRAIN_FLOOR = 2e-3
 """Strain below this does not matter in foam; it keeps the weights of a developable panel equal."""
 
 
-HOLD = 40.0
+HOLD = 60.0
 """How much harder than a face resists an edge is kept to a length it is held to."""
 
 

@@ -9,6 +9,7 @@ from shapely.geometry import LineString, Point, Polygon
 
 from vellumcut.core.ink.lines import DartInk, PanelInk
 from vellumcut.core.ink.plane import Plane
+from vellumcut.core.ink.sheet import InkSheet, drawn_strokes, stroke_line
 
 Array = NDArray[np.float64]
 
@@ -29,6 +30,15 @@ class DartStroke:
     key: str
     name: str
     flat: LineString
+
+
+def dart_strokes(plane: Plane, sheet: InkSheet) -> list[DartStroke]:
+    """Every dart on a sheet, mirror images too."""
+    return [
+        DartStroke(s.key + ("'" if image else ""), s.name or "dart", LineString(plane.flat(stroke_line(s))))
+        for s, image in drawn_strokes(sheet)
+        if s.kind == "dart"
+    ]
 
 
 @dataclass(frozen=True)

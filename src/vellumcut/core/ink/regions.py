@@ -10,7 +10,7 @@ from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry.polygon import orient
 
 from vellumcut.core.body.tube import TubeSurface
-from vellumcut.core.ink.darts import LEAST_DART, DartStroke, DartTrouble, add_darts
+from vellumcut.core.ink.darts import LEAST_DART, DartStroke, DartTrouble, add_darts, dart_strokes
 from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
 from vellumcut.core.ink.plane import DrawingPlane, drawing_plane
 from vellumcut.core.ink.sheet import CUTTING, InkSheet, Stroke, drawn_strokes, stroke_line
@@ -93,11 +93,7 @@ def read_ink(tube: TubeSurface, sheet: InkSheet) -> InkReading:
                 at,
             )
         )
-    darts = [
-        DartStroke(s.key + ("'" if image else ""), s.name or "dart", LineString(plane.flat(stroke_line(s))))
-        for s, image in drawn_strokes(sheet)
-        if s.kind == "dart"
-    ]
+    darts = dart_strokes(plane, sheet)
     regions, troubles = _ordered(plane, kept, wide, noded, sheet, darts)
     problems += [InkProblem("dart", t.message, plane.place(t.at), (t.key,)) for t in troubles]
     problems += _stray_darts(plane, kept, darts)

@@ -2,13 +2,12 @@
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely.geometry import LineString
 
 from vellumcut.core.body.measures import stations_of
 from vellumcut.core.body.tube import BEYOND, TubeSurface
 from vellumcut.core.cast.armour import MIDDLE, ArmourSurface, Flare
 from vellumcut.core.errors import CraftError
-from vellumcut.core.ink.darts import DartStroke, add_darts
+from vellumcut.core.ink.darts import add_darts, dart_strokes
 from vellumcut.core.ink.design import EndDesign, PieceDesign, TemplateName, opening
 from vellumcut.core.ink.library.board import Board
 from vellumcut.core.ink.library.table import TEMPLATES
@@ -186,11 +185,7 @@ def ink_limb_piece(surface: ArmourSurface, design: PieceDesign) -> PanelInk:
     centre_mm = np.linspace(low - design.lower.reach, high + design.upper.reach, 60)
     centre = InkLine("centre line", "front centre", np.stack([np.zeros(60), tube.along(centre_mm)], axis=1))
     plane = drawing_plane(tube)
-    darts = [
-        DartStroke(c.key, c.name or "dart", LineString(plane.flat(stroke_line(c))))
-        for c in design.cuts
-        if c.kind == "dart"
-    ]
+    darts = dart_strokes(plane, InkSheet(strokes=design.cuts))
     return add_darts(plane, PanelInk(number=1, outline=edges, centre=centre), darts)[0]
 
 

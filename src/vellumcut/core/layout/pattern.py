@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.segments import Side
 from vellumcut.core.body.tube import TubeSurface
@@ -18,12 +20,19 @@ from vellumcut.core.ink.regions import InkProblem, InkReading, read_ink
 from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_piece, ink_sheet, is_inked
 from vellumcut.core.layout.labels import Label, label_panel
 from vellumcut.core.layout.pattern_notes import pattern_notes, stand_off_note
+from vellumcut.core.layout.table import lay_out
 from vellumcut.core.notes import Finding, Level, Note
+
+APART_LIMBS = 600.0
+"""A right limb's panels are laid out this far left of the left limb's before they move together, mm."""
 
 
 @dataclass(frozen=True)
 class DrawnPanel:
-    """A flat panel as it will be drawn and cut. twin: half of its copies are the same panel turned over."""
+    """A flat panel as it will be drawn and cut. twin: half of its copies are the same panel turned over.
+
+    place: how far it is moved to lie on the table with the others, mm.
+    """
 
     side: Side
     twin: bool
@@ -31,6 +40,7 @@ class DrawnPanel:
     label: Label
     flat: FlatPanel
     verdict: Verdict
+    place: tuple[float, float] = (0.0, 0.0)
 
 
 @dataclass(frozen=True)
@@ -107,7 +117,7 @@ def pattern_piece(
             verdict = OVERLAPS if flat.overlaps else judge_strain(flat.summary, design.foam_kind, tube.names)
             label = label_panel(build, name, design, side, flat.number, twin, mirrored)
             copies = (2 if twin else 1) * (2 if mirrored else 1)
-            panels.append(DrawnPanel(side, twin or mirrored, copies, label, _shown(flat, side, design), verdict))
+            panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown_panel(flat, side, design), verdict))
         findings += guess_findings(measures, part, side)
     if is_inked(design) or any(p.flat.darts for p in panels):
         notes = [stand_off_note(surface, design)]
@@ -115,6 +125,7 @@ def pattern_piece(
         apart = len(panels) > 1
         notes = [n for p in panels for n in pattern_notes(surfaces[p.side], design, p.flat, p.side if apart else "")]
     findings += [f for p in panels for f in _findings(surfaces[p.side], design, p)]
+    panels = _on_table(panels, surfaces, design)
     return PiecePattern(name, design, tuple(panels), surfaces, tuple(notes), tuple(dict.fromkeys(findings)))
 
 
@@ -137,11 +148,28 @@ def _drawn_panels(
     return list(zip(flat, (r.twin for r in reading.regions), strict=True)), reading.problems
 
 
+def _on_table(panels: list[DrawnPanel], surfaces: dict[Side, ArmourSurface], design: PieceDesign) -> list[DrawnPanel]:
+    """Panels laid out as they lie on the unrolled body seen from outside; a right limb beside its left one."""
+    if not panels:
+        return panels
+    wanted = []
+    for panel in panels:
+        tube = surfaces[panel.side].tube
+        around, along = panel.flat.uv.mean(axis=0)
+        x = around * float(np.mean(tube.station_girths))
+        turned = (panel.side == "right") != (design.drawn_face == "inner")
+        apart = -APART_LIMBS if len(surfaces) > 1 and panel.side == "right" else 0.0
+        wanted.append([(-x if turned else x) + apart, float(tube.mm(along))])
+    low, high = (np.array([f(p.flat.outline, axis=0) for p in panels]) for f in (np.min, np.max))
+    moves = lay_out(np.array(wanted), low, high)
+    return [replace(p, place=(float(x), float(y))) for p, (x, y) in zip(panels, moves, strict=True)]
+
+
 def _ink_finding(problem: InkProblem) -> Finding:
     return Finding("look", problem.message, "ink", "Open the ink and follow the ring drawn round the place.")
 
 
-def _shown(flat: FlatPanel, side: Side, design: PieceDesign) -> FlatPanel:
+def shown_panel(flat: FlatPanel, side: Side, design: PieceDesign) -> FlatPanel:
     """The tube is modelled as a left limb: a right limb mirrors it, and so does drawing the inner face."""
     turned = flat.mirrored() if (side == "right") != (design.drawn_face == "inner") else flat
     return replace(turned, face=design.drawn_face)

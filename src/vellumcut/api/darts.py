@@ -1,0 +1,49 @@
+"""Darts: tried while the hand moves one, and planned."""
+
+from fastapi import APIRouter
+
+from vellumcut.api import body_schemas as b
+from vellumcut.api import pattern_schemas as q
+from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.views import flat_view, job_view
+from vellumcut.core.layout.dart_advice import DartAdvice
+from vellumcut.service import builds, darts
+from vellumcut.service.errors import NotFound
+from vellumcut.service.jobs import job_of
+
+router = APIRouter(tags=["darts"])
+
+
+@router.post("/pieces/{piece}/panels/{number}/cuts/try")
+def try_cuts(store: StoreDep, piece: Id, number: Id, body: q.CutsIn) -> q.FlatOut:
+    """The panel as it would lie with these darts instead of its own, on a coarse mesh. Keeps nothing."""
+    return flat_view(darts.try_cuts(builds.work_on(store, piece), number, body.cuts))
+
+
+@router.post("/pieces/{piece}/panels/{number}/dart-plans", status_code=202)
+def plan_darts(store: StoreDep, piece: Id, number: Id, body: q.PlanIn) -> b.JobOut:
+    """Plan darts for one panel; its progress is the job's, and what comes of it is fetched under the job's number."""
+    return job_view(darts.start_plan(builds.work_on(store, piece), number, body.no_go, body.most))
+
+
+@router.get("/dart-plans/{job}")
+def dart_plans(job: Id) -> q.AdviceOut:
+    """What a planning job found, once it is done."""
+    found = job_of(job).result
+    if not (isinstance(found, tuple) and isinstance(found[1], DartAdvice)):
+        raise NotFound("This job has planned no darts, or not yet")
+    number, advice = found
+    return q.AdviceOut(
+        kind=advice.kind,
+        panel=number,
+        before=advice.before,
+        limit=advice.limit,
+        words=advice.words,
+        plans=[
+            q.DartPlanOut(
+                cuts=list(p.cuts), p95=p.flat.summary.p95, length=p.length, seen=p.seen, flat=flat_view(p.flat)
+            )
+            for p in advice.plans
+        ],
+        splits=[q.SplitOut.model_validate(x) for x in advice.splits],
+    )

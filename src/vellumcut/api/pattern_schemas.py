@@ -1,0 +1,156 @@
+"""What patterns, darts and plans look like over HTTP."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from vellumcut.api.schemas import In, Out, Points
+from vellumcut.core.foam.verdict import Verdict
+from vellumcut.core.ink.sheet import Stroke
+from vellumcut.core.notes import Finding, Note
+
+
+class EdgeOut(Out):
+    name: str
+    kind: str
+    length: float
+    on_body: float
+    points: Points
+
+
+class MarkOut(Out):
+    edge: str
+    ticks: int
+    lines: list[Points]
+
+
+class SeamOut(Out):
+    name: str
+    on_body: float
+    side_a: float
+    side_b: float
+    mismatch: float
+    kind: str
+    free: list[float]
+    marks: int
+
+
+class DartOut(Out):
+    """key: of its stroke. intake: width at the mouth, mm. angle, curvature: degrees. left, right: legs, mm."""
+
+    key: str
+    name: str
+    intake: float
+    angle: float
+    curvature: float
+    left: float
+    right: float
+    tip: list[float]
+    mouth: list[float]
+    tip_uv: list[float]
+    mouth_uv: list[float]
+
+
+class LabelOut(Out):
+    code: str
+    lines: list[str]
+
+
+class FlatOut(Out):
+    """A panel laid flat, in mm, y up. vertices and faces carry ``strain``, signed per cent, for the picture.
+
+    uv: (around, along) of the vertices. free_p95: before its seams were trued.
+    """
+
+    edges: list[EdgeOut]
+    holes: list[EdgeOut]
+    centre: Points
+    marks: list[MarkOut]
+    seams: list[SeamOut]
+    darts: list[DartOut]
+    outline_length: float
+    area: float
+    p95: float
+    free_p95: float
+    worst: float
+    mean: float
+    worst_at: list[float]
+    vertices: Points
+    faces: list[list[int]]
+    strain: list[float]
+    uv: Points
+
+
+class PanelOut(FlatOut):
+    """One drawn panel. place: where it lies on the table, mm."""
+
+    number: int
+    side: str
+    twin: bool
+    face: str
+    label: LabelOut
+    place: list[float]
+    verdict: Verdict
+
+
+class AllowanceOut(Out):
+    cold: float
+    stretch: float
+    stretch_limit: float
+    squeeze: float
+    squeeze_limit: float
+
+
+class PatternOut(Out):
+    name: str
+    panels: list[PanelOut]
+    notes: list[Note]
+    findings: list[Finding]
+    allowance: AllowanceOut
+    opening: float
+    cut_length: float
+    area: float
+    changed_since: int | None
+
+
+class CutsIn(In):
+    """Strokes tried on the table in place of the piece's own cuts."""
+
+    cuts: Annotated[tuple[Stroke, ...], Field(max_length=60)]
+
+
+class PlanIn(In):
+    """no_go: names of the edges that must not be cut. most: how many darts at most."""
+
+    no_go: Annotated[tuple[Annotated[str, Field(max_length=120)], ...], Field(max_length=40)] = ()
+    most: Annotated[int, Field(ge=1, le=3, strict=True)] = 2
+
+
+class DartPlanOut(Out):
+    """Darts as strokes to add, and the panel as it would lie with them."""
+
+    cuts: list[Stroke]
+    p95: float
+    length: float
+    seen: float
+    flat: FlatOut
+
+
+class SplitOut(Out):
+    kind: Literal["split", "insert"]
+    cuts: list[Stroke]
+    p95: float
+    width: float
+    words: str
+
+
+class AdviceOut(Out):
+    """kind: none, darts, saddle or short. before: p95 without a dart, per cent; limit: what the foam gives, warm."""
+
+    kind: Literal["none", "darts", "saddle", "short"]
+    panel: int
+    before: float
+    limit: float
+    words: str
+    plans: list[DartPlanOut]
+    splits: list[SplitOut]

@@ -1,0 +1,179 @@
+"""Dart plans for a panel of a piece: planned roughly, proved on the mesh that is shown, and put in a maker's words."""
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+
+from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.joining import join_panels
+from vellumcut.core.flatten.mesh import EDIT_SIZE
+from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.planner import Advice, DartPlan, Report, plan_darts
+from vellumcut.core.flatten.solving import solve_near
+from vellumcut.core.flatten.splits import Split
+from vellumcut.core.flatten.trial import Trial, armour_trial
+from vellumcut.core.foam.sheets import Allowance
+from vellumcut.core.ink.lines import PanelInk
+from vellumcut.core.ink.sheet import InkSheet, Stroke
+
+
+@dataclass(frozen=True, eq=False)
+class ProvedPlan:
+    """A dart plan as strokes to add, and the panel as it lies with them. seen: 1 for all in front, 0 for none."""
+
+    cuts: tuple[Stroke, ...]
+    flat: FlatPanel
+    length: float
+    seen: float
+
+
+@dataclass(frozen=True, eq=False)
+class ProvedSplit:
+    """A split or an insert as seams to add. p95: over the parts, per cent."""
+
+    kind: Literal["split", "insert"]
+    cuts: tuple[Stroke, ...]
+    p95: float
+    width: float
+    words: str
+
+
+@dataclass(frozen=True, eq=False)
+class DartAdvice:
+    """What to do with a panel, with the figures behind it. before: p95 without a dart; limit: what its foam gives."""
+
+    kind: Literal["none", "darts", "saddle", "short"]
+    before: float
+    limit: float
+    words: str
+    plans: tuple[ProvedPlan, ...]
+    splits: tuple[ProvedSplit, ...]
+
+
+def advise_darts(
+    surface: ArmourSurface,
+    ink: PanelInk,
+    sheet: InkSheet,
+    give: Allowance,
+    no_go: tuple[str, ...],
+    most: int,
+    report: Report,
+) -> DartAdvice:
+    """Plan darts for one panel. sheet: all ink of the piece, for fresh names. Raises CraftError.
+
+    A plan is kept only if the panel as it will be shown asks less of the foam with it than without, does not lie
+    over itself and its legs are alike.
+    """
+    trial = armour_trial(surface, ink, _is_own_mirror(ink, sheet))
+    advice = plan_darts(trial, give.stretch, no_go, report, most)
+    report(0.88, "The best are laid flat finely")
+    before = _laid(trial, trial.bare)
+    names = {s.key for s in sheet.strokes}
+    proved = [p for p in (_proved(trial, plan, before, names) for plan in advice.plans) if p is not None]
+    proved.sort(key=lambda p: (p.flat.summary.p95 > give.stretch, len(p.cuts), p.flat.summary.p95))
+    splits = tuple(_split_strokes(s, names) for s in advice.splits)
+    kind = _kind(advice, proved, before, give)
+    return DartAdvice(
+        kind, before.summary.p95, give.stretch, _words(kind, proved, splits, before, give, trial), tuple(proved), splits
+    )
+
+
+def _is_own_mirror(ink: PanelInk, sheet: InkSheet) -> bool:
+    """Whether the panel lies across the middle of a symmetric piece, so that its darts come in pairs."""
+    return sheet.symmetric and any(line.name.endswith("(mirrored)") for line in ink.outline)
+
+
+def _laid(trial: Trial, ink: PanelInk) -> FlatPanel:
+    return join_panels([solve_near(trial.surface, trial.first, ink, EDIT_SIZE, trial.whole)])[0]
+
+
+def _proved(trial: Trial, plan: DartPlan, before: FlatPanel, names: set[str]) -> ProvedPlan | None:
+    cuts = tuple(_dart_stroke(trial, k, names, plan) for k in range(len(plan.darts)))
+    ink = trial.with_darts(plan.darts)
+    if ink is None:
+        return None
+    keys = [key for c in cuts for key in ((c.key, f"{c.key}'") if trial.mirror else (c.key,))]
+    named = tuple(replace(d, key=keys[int(d.key[1:])], name=f"dart {int(d.key[1:]) + 1}") for d in ink.darts)
+    try:
+        flat = _laid(trial, replace(ink, darts=named))
+    except CraftError:
+        return None
+    alike = all(abs(d.left - d.right) < 0.5 for d in flat.darts)
+    opens = all(d.angle > 0 for d in flat.darts)
+    if not (alike and opens) or flat.overlaps or flat.summary.p95 >= before.summary.p95:
+        return None
+    length = sum(d.length for d in plan.darts)
+    middles = [trial.plane.uv(((d.mouth + d.tip) / 2)[None])[0, 0] for d in plan.darts]
+    return ProvedPlan(cuts, flat, length, float(np.mean(0.5 + 0.5 * np.cos(2 * np.pi * np.array(middles)))))
+
+
+def _dart_stroke(trial: Trial, number: int, names: set[str], plan: DartPlan) -> Stroke:
+    dart = plan.darts[number]
+    uv = trial.plane.uv(np.stack([dart.mouth, dart.tip]))
+    return Stroke(
+        key=_fresh("dart", names, number), kind="dart", name=f"dart {number + 1}", points=_points(uv), curve="straight"
+    )
+
+
+def _points(uv: np.ndarray) -> tuple[tuple[float, float], ...]:
+    return tuple((float(u), float(v)) for u, v in uv.round(6))
+
+
+def _fresh(word: str, names: set[str], number: int) -> str:
+    free = (f"{word}-{n}" for n in range(1, 10_000) if f"{word}-{n}" not in names)
+    for _ in range(number):
+        next(free)
+    return next(free)
+
+
+def _split_strokes(split: Split, names: set[str]) -> ProvedSplit:
+    word = "split" if split.kind == "split" else "insert"
+    cuts = tuple(
+        Stroke(key=_fresh(word, names, k), kind="seam", name=f"{word} {k + 1}", points=_points(uv), curve="straight")
+        for k, uv in enumerate(split.lines)
+    )
+    if split.kind == "split":
+        words = f"Split along one line: the parts then ask {split.p95:.1f} %."
+    else:
+        words = (
+            f"Slash it and let in a wedge {split.width:.0f} mm wide at the edge: the parts then ask {split.p95:.1f} %."
+        )
+    return ProvedSplit(split.kind, cuts, split.p95, split.width, words)
+
+
+def _kind(
+    advice: Advice, proved: list[ProvedPlan], before: FlatPanel, give: Allowance
+) -> Literal["none", "darts", "saddle", "short"]:
+    if before.summary.p95 <= give.stretch or advice.kind == "none":
+        return "none"
+    if any(p.flat.summary.p95 <= give.stretch for p in proved):
+        return "darts"
+    return "saddle" if not proved and advice.splits else "short"
+
+
+def _words(
+    kind: str,
+    proved: list[ProvedPlan],
+    splits: tuple[ProvedSplit, ...],
+    before: FlatPanel,
+    give: Allowance,
+    trial: Trial,
+) -> str:
+    asked = f"{before.summary.p95:.1f} %"
+    if kind == "none":
+        return f"No dart is wanted: it asks {asked}, and this foam gives {give.stretch:g} % warm."
+    if kind == "darts":
+        best = proved[0]
+        count = "one dart brings" if len(best.flat.darts) == 1 else f"{len(best.flat.darts)} darts bring"
+        return f"It asks {asked} and this foam gives {give.stretch:g} %: {count} it to {best.flat.summary.p95:.1f} %."
+    if kind == "saddle":
+        return (
+            f"It asks {asked}, but the surface is a saddle: a dart's sides would lie over each other. "
+            "Split it, or slash it and let in a wedge."
+        )
+    middle = " Split it down the middle first: each half then takes darts of its own." if trial.mirror else ""
+    other = " Split it instead, or use cups." if splits and not middle else ""
+    reached = f" Darts bring it to {proved[0].flat.summary.p95:.1f} %" if proved else " No dart helps enough"
+    return f"It asks {asked}, more than the {give.stretch:g} % this foam gives.{reached}, and that is not enough.{middle or other or ' Use softer or thinner foam, or make the piece smaller there.'}"

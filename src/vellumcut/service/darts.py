@@ -1,0 +1,94 @@
+"""Darts tried and planned on the table."""
+
+import threading
+from collections import OrderedDict
+from dataclasses import dataclass, replace
+
+from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.cast.stations import build_tube
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.joining import join_panels
+from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.solving import solve_near
+from vellumcut.core.flatten.trial import Trial, armour_trial
+from vellumcut.core.foam.sheets import ALLOWANCES
+from vellumcut.core.ink.darts import add_darts, dart_strokes
+from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.lines import PanelInk
+from vellumcut.core.ink.plane import drawing_plane
+from vellumcut.core.ink.sheet import InkSheet, Stroke
+from vellumcut.core.ink.templates import armour_surface, ink_limb_piece, ink_sheet, is_inked
+from vellumcut.core.layout.dart_advice import DartAdvice, advise_darts
+from vellumcut.core.layout.pattern import drawn_sides, read_piece_ink, shown_panel
+from vellumcut.service.builds import Work
+from vellumcut.service.errors import NotFound
+from vellumcut.service.jobs import Job, start_job
+
+_KEPT = 12
+_tables: OrderedDict[str, "_Table"] = OrderedDict()
+_guard = threading.Lock()
+
+
+@dataclass(frozen=True, eq=False)
+class _Table:
+    """A panel as it lies before any dart, ready for darts to be tried on."""
+
+    surface: ArmourSurface
+    ink: PanelInk
+    sheet: InkSheet
+    design: PieceDesign
+    trial: Trial
+
+
+def _table(work: Work, number: int) -> _Table:
+    """Raises CraftError, NotFound."""
+    whole = [c for c in work.design.cuts if c.kind != "dart"]
+    design = work.design.model_copy(update={"cuts": tuple(whole)})
+    key = f"{number}|{design.model_dump_json()}|{work.readings.model_dump_json()}"
+    with _guard:
+        if key in _tables:
+            _tables.move_to_end(key)
+            return _tables[key]
+    side, _ = drawn_sides(work.readings, design)[0]
+    tube = build_tube(work.readings, TEMPLATES[design.template].part, side, work.scanned)
+    surface = armour_surface(tube, design)
+    if is_inked(design):
+        inks = [r.ink for r in read_piece_ink(tube, design).regions]
+    else:
+        inks = [ink_limb_piece(surface, design)]
+    ink = next((i for i in inks if i.number == number), None)
+    if ink is None:
+        raise NotFound(f"This piece has no panel {number}")
+    made = _Table(surface, ink, ink_sheet(tube, design), design, armour_trial(surface, ink, False))
+    with _guard:
+        _tables[key] = made
+        while len(_tables) > _KEPT:
+            _tables.popitem(last=False)
+    return made
+
+
+def try_cuts(work: Work, number: int, cuts: tuple[Stroke, ...]) -> FlatPanel:
+    """One panel with other darts than it has, on a coarse mesh, quickly. Raises CraftError where one cannot be cut."""
+    table = _table(work, number)
+    plane = drawing_plane(table.surface.tube)
+    sheet = table.sheet.model_copy(update={"strokes": table.sheet.strokes + cuts})
+    ink, troubles = add_darts(plane, replace(table.ink, darts=()), dart_strokes(plane, sheet))
+    if troubles:
+        raise CraftError(troubles[0].message, "cuts")
+    trial = table.trial
+    solved = solve_near(trial.surface, trial.first, ink, trial.size, trial.whole)
+    return shown_panel(join_panels([solved])[0], "left", table.design)
+
+
+def start_plan(work: Work, number: int, no_go: tuple[str, ...], most: int) -> Job:
+    """Plan darts for a panel; the job's result is (the work it was planned for, a DartAdvice). Raises CraftError."""
+    table = _table(work, number)
+
+    def plan(job: Job) -> tuple[int, DartAdvice]:
+        give = ALLOWANCES[table.design.foam_kind]
+        # Names of darts that are there already are not given out again.
+        every = table.sheet.model_copy(update={"strokes": table.sheet.strokes + work.design.cuts})
+        return number, advise_darts(table.surface, table.ink, every, give, no_go, most, job.report)
+
+    return start_job(f"Dart plans for panel {number} of {work.name}", plan)
