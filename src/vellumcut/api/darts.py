@@ -5,7 +5,7 @@ from fastapi import APIRouter
 from vellumcut.api import body_schemas as b
 from vellumcut.api import pattern_schemas as q
 from vellumcut.api.deps import Id, StoreDep
-from vellumcut.api.views import flat_view, job_view
+from vellumcut.api.views import flat_view, job_view, points
 from vellumcut.core.layout.dart_advice import DartAdvice
 from vellumcut.service import builds, darts
 from vellumcut.service.errors import NotFound
@@ -45,5 +45,16 @@ def dart_plans(job: Id) -> q.AdviceOut:
             )
             for p in advice.plans
         ],
-        splits=[q.SplitOut.model_validate(x) for x in advice.splits],
+        splits=[
+            q.SplitOut(
+                kind=x.kind,
+                cuts=list(x.cuts),
+                p95=x.p95,
+                width=x.width,
+                words=x.words,
+                flat=flat_view(x.flat),
+                lines=[points(line) for line in x.lines],
+            )
+            for x in advice.splits
+        ],
     )

@@ -142,6 +142,8 @@ class SplitOut(Out):
     p95: float
     width: float
     words: str
+    flat: FlatOut
+    lines: list[Points]
 
 
 class AdviceOut(Out):

@@ -69,16 +69,20 @@ def _table(work: Work, number: int) -> _Table:
 
 
 def try_cuts(work: Work, number: int, cuts: tuple[Stroke, ...]) -> FlatPanel:
-    """One panel with other darts than it has, on a coarse mesh, quickly. Raises CraftError where one cannot be cut."""
+    """One panel with other darts than all it has, on a coarse mesh, quickly and untrued.
+
+    Raises CraftError where a dart cannot be cut.
+    """
     table = _table(work, number)
     plane = drawing_plane(table.surface.tube)
-    sheet = table.sheet.model_copy(update={"strokes": table.sheet.strokes + cuts})
+    kept = tuple(s for s in table.sheet.strokes if s.kind != "dart")
+    sheet = table.sheet.model_copy(update={"strokes": kept + cuts})
     ink, troubles = add_darts(plane, replace(table.ink, darts=()), dart_strokes(plane, sheet))
     if troubles:
         raise CraftError(troubles[0].message, "cuts")
     trial = table.trial
-    solved = solve_near(trial.surface, trial.first, ink, trial.size, trial.whole)
-    return shown_panel(join_panels([solved])[0], "left", table.design)
+    solved = solve_near(trial.surface, trial.first, ink, trial.size, trial.whole, quick=True)
+    return shown_panel(join_panels([solved], true=False)[0], "left", table.design)
 
 
 def start_plan(work: Work, number: int, no_go: tuple[str, ...], most: int) -> Job:

@@ -3295,6 +3295,9 @@ export interface components {
             width: number;
             /** Words */
             words: string;
+            flat: components["schemas"]["FlatOut"];
+            /** Lines */
+            lines: number[][][];
         };
         /** StanceIn */
         StanceIn: {

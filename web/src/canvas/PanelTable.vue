@@ -3,66 +3,41 @@ import { select } from "d3-selection";
 import { zoom, zoomIdentity, type D3ZoomEvent } from "d3-zoom";
 import { useResizeObserver } from "@vueuse/core";
 import { computed, onMounted, ref, watch, watchPostEffect } from "vue";
-import type { Panel, Pattern } from "@/api/client";
+import type { Flat, Pattern } from "@/api/client";
 import { useUnit } from "@/parts/units";
-import { scaleOf, strainAt } from "./strainBands";
+import { cutPath, extent, path } from "./flatPaths";
+import { bodyAt, nearestOnBody, scaleOf, strainAt } from "./strainBands";
 import { paintSheets } from "./strainPaint";
 
-/** The panels on the table like cut paper: outline, ticks, centre line, label, and what the foam must give. */
-const props = defineProps<{ pattern: Pattern; strain: boolean }>();
+/** The panels on the table like cut paper: outline, darts, ticks, centre line, label, and what the foam must give. */
+const props = defineProps<{ pattern: Pattern; strain: boolean; chosen: string; tried: { number: number; flat: Flat } | null; darting: boolean }>();
+const emit = defineEmits<{ choose: [code: string]; begin: [panel: number, mouth: [number, number]]; tip: [panel: number, key: string, to: [number, number]]; drop: [] }>();
 const { show } = useUnit();
 const svg = ref<SVGSVGElement>();
 const ground = ref<HTMLCanvasElement>();
 const size = ref(0);
 const at = ref<{ x: number; y: number; words: string } | null>(null);
 const view = ref(zoomIdentity);
-const BETWEEN = 36;
 const EDGE = 14;
 
-const sized = computed(() =>
+/** A panel that is being tried shows as it would lie; its middle stays where it was. */
+const laid = computed(() =>
   props.pattern.panels.map((panel) => {
-    const rim = outline(panel);
-    const xs = rim.map((p) => p[0]);
-    const ys = rim.map((p) => p[1]);
-    return { panel, size: { left: Math.min(...xs), right: Math.max(...xs), low: Math.min(...ys), high: Math.max(...ys) }, outline: path(rim, true) };
+    const own = extent(panel);
+    const flat: Flat = props.tried?.number === panel.number ? props.tried.flat : panel;
+    const size = extent(flat);
+    const x = panel.place[0] + (own.left + own.right - size.left - size.right) / 2;
+    const y = panel.place[1] + (own.low + own.high - size.low - size.high) / 2;
+    return { panel: flat, label: panel.label, piece: panel, size, outline: cutPath(flat), x, y: -y };
   }),
 );
-
-/** Rows of ``columns`` panels; the first numbers lie lowest, as they do on the limb. */
-function inRows(columns: number) {
-  const rows = Array.from({ length: Math.ceil(sized.value.length / columns) }, (_, r) => sized.value.slice(r * columns, (r + 1) * columns)).reverse();
-  let y = 0;
-  let width = 0;
-  const laid = rows.flatMap((row) => {
-    let x = 0;
-    const tall = Math.max(...row.map((l) => l.size.high - l.size.low));
-    const out = row.map((l) => {
-      const place = { ...l, x: x - l.size.left, y: y + (tall + l.size.high + l.size.low) / 2 };
-      x += l.size.right - l.size.left + BETWEEN;
-      return place;
-    });
-    y += tall + BETWEEN;
-    width = Math.max(width, x - BETWEEN);
-    return out;
-  });
-  return { laid, width, height: y - BETWEEN };
-}
-
-/** As many columns as let the panels be drawn largest. */
-const table = computed(() => {
-  const options = sized.value.map((_, i) => inRows(i + 1));
-  return options.reduce((a, b) => (Math.max(b.width, b.height * 1.05) < Math.max(a.width, a.height * 1.05) ? b : a));
+const box = computed(() => {
+  const left = Math.min(...laid.value.map((l) => l.x + l.size.left)) - EDGE - 20;
+  const right = Math.max(...laid.value.map((l) => l.x + l.size.right)) + EDGE + 20;
+  const top = Math.min(...laid.value.map((l) => l.y - l.size.high)) - EDGE;
+  const low = Math.max(...laid.value.map((l) => l.y - l.size.low)) + EDGE + 14;
+  return [left, top, right - left, low - top] as [number, number, number, number];
 });
-const laid = computed(() => table.value.laid);
-const box = computed(() => [-EDGE - 20, -EDGE - 6, table.value.width + 2 * EDGE + 40, table.value.height + 2 * EDGE + 34] as [number, number, number, number]);
-
-function outline(panel: Panel): [number, number][] {
-  return panel.edges.flatMap((e) => e.points.slice(0, -1)) as [number, number][];
-}
-
-function path(points: readonly (readonly number[])[], close = false): string {
-  return `M${points.map((p) => `${p[0]},${-p[1]}`).join("L")}${close ? "Z" : ""}`;
-}
 
 function middle(points: readonly (readonly number[])[]): readonly number[] {
   return points[Math.floor(points.length / 2)];
@@ -72,11 +47,39 @@ function labelPlace(l: (typeof laid.value)[number]) {
   return { x: (l.size.left + l.size.right) / 2, y: -(l.size.low + l.size.high) / 2 };
 }
 
+const letter = (k: number) => String.fromCharCode(65 + (k % 26));
+
+function local(event: PointerEvent, target: SVGGraphicsElement): [number, number] {
+  const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(target.getScreenCTM()!.inverse());
+  return [p.x, -p.y];
+}
+
+let held: { key: string; panel: number } | null = null;
+function press(event: PointerEvent, l: (typeof laid.value)[number]) {
+  emit("choose", l.label.code);
+  const key = (event.target as SVGElement).dataset.dart;
+  const target = event.currentTarget as SVGGraphicsElement;
+  if (key) held = { key, panel: l.piece.number };
+  else if (props.darting) {
+    const p = local(event, target);
+    held = { key: "", panel: l.piece.number };
+    emit("begin", l.piece.number, nearestOnBody(l.panel, p));
+  } else return;
+  event.stopPropagation();
+  target.setPointerCapture(event.pointerId);
+}
+
+function release() {
+  if (held) emit("drop");
+  held = null;
+}
+
 const behaviour = zoom<SVGSVGElement, unknown>()
+  .filter((event: MouseEvent) => !held && !props.darting && !event.button && !(event.target as SVGElement).dataset.dart)
   .scaleExtent([0.6, 12])
   .on("zoom", (event: D3ZoomEvent<SVGSVGElement, unknown>) => (view.value = event.transform));
 onMounted(() => svg.value && select(svg.value).call(behaviour));
-watch(() => props.pattern.panels.length, reset);
+watch(() => [props.pattern.panels.length, props.pattern.name], reset);
 useResizeObserver(ground, ([entry]) => (size.value = entry.contentRect.width * 10_000 + entry.contentRect.height));
 watchPostEffect(() => {
   if (ground.value && size.value) paintSheets(ground.value, laid.value, { box: box.value, zoom: view.value }, props.strain ? scaleOf(props.pattern.allowance) : null);
@@ -86,9 +89,13 @@ function reset() {
 }
 
 function point(event: PointerEvent, l: (typeof laid.value)[number]) {
-  const target = event.currentTarget as SVGGraphicsElement;
-  const local = new DOMPoint(event.clientX, event.clientY).matrixTransform(target.getScreenCTM()!.inverse());
-  const strain = strainAt(l.panel, [local.x, -local.y]);
+  const p = local(event, event.currentTarget as SVGGraphicsElement);
+  if (held) {
+    const to = bodyAt(l.panel, p);
+    if (to) emit("tip", held.panel, held.key, to);
+    return;
+  }
+  const strain = strainAt(l.panel, p);
   const frame = svg.value!.getBoundingClientRect();
   at.value =
     strain === null ? null : { x: event.clientX - frame.left, y: event.clientY - frame.top, words: Math.abs(strain) < 0.05 ? "nothing to give" : `${strain > 0 ? "stretch" : "squeeze"} ${Math.abs(strain).toFixed(1)} %` };
@@ -99,9 +106,20 @@ defineExpose({ reset });
 <template>
   <div class="table">
     <canvas ref="ground" aria-hidden="true" />
-    <svg ref="svg" :viewBox="box.join(' ')" role="img" :aria-label="`${pattern.name}, ${laid.length} panels laid flat`">
+    <svg ref="svg" :class="{ darting }" :viewBox="box.join(' ')" role="img" :aria-label="`${pattern.name}, ${laid.length} panels laid flat`">
       <g :transform="view.toString()">
-        <g v-for="l in laid" :key="l.panel.label.code" class="panel" :data-panel="l.panel.label.code" :transform="`translate(${l.x} ${l.y})`" @pointermove="point($event, l)" @pointerleave="at = null">
+        <g
+          v-for="l in laid"
+          :key="l.label.code"
+          class="panel"
+          :class="{ chosen: laid.length > 1 && l.label.code === chosen }"
+          :data-panel="l.label.code"
+          :transform="`translate(${l.x} ${l.y})`"
+          @pointerdown="press($event, l)"
+          @pointerup="release"
+          @pointermove="point($event, l)"
+          @pointerleave="at = null"
+        >
           <path class="cut" :d="l.outline" />
           <path class="centre" :d="path(l.panel.centre)" />
           <path v-for="(line, i) in l.panel.marks.flatMap((m) => m.lines)" :key="i" class="tick" :d="path(line)" />
@@ -112,9 +130,15 @@ defineExpose({ reset });
           </template>
           <g class="label" :transform="`translate(${labelPlace(l).x} ${labelPlace(l).y})`">
             <path d="M-16 24V-16m-4 7 4-7 4 7" class="arrow" />
-            <text class="code" x="-8" y="0">{{ l.panel.label.code }}</text>
-            <text x="-8" y="10">{{ l.panel.twin ? "cut 1 + 1 turned over" : `cut 1, ${l.panel.side}` }}</text>
-            <text x="-8" y="18.5">{{ l.panel.face }} face · {{ show(Number(l.panel.outline_length)) }} of cut</text>
+            <text class="code" x="-8" y="0">{{ l.label.code }}</text>
+            <text x="-8" y="10">{{ l.piece.twin ? "cut 1 + 1 turned over" : `cut 1, ${l.piece.side}` }}</text>
+            <text x="-8" y="18.5">{{ l.piece.face }} face · {{ show(Number(l.panel.outline_length)) }} of cut</text>
+          </g>
+          <g v-for="(d, k) in l.panel.darts" :key="d.key" class="dart" :class="{ over: d.angle < 0 }">
+            <text :x="(d.mouth[0] * 0.55 + d.tip[0] * 0.45)" :y="-(d.mouth[1] * 0.55 + d.tip[1] * 0.45)">{{ letter(k) }}</text>
+            <text class="intake" :x="d.mouth[0] + (d.mouth[0] - d.tip[0]) * 0.12" :y="-(d.mouth[1] + (d.mouth[1] - d.tip[1]) * 0.12) + 3">{{ show(Math.abs(d.intake)) }}</text>
+            <circle class="grip" :cx="d.tip[0]" :cy="-d.tip[1]" r="13" :data-dart="d.key"><title>Drag the tip of dart {{ letter(k) }}</title></circle>
+            <circle class="tip" :cx="d.tip[0]" :cy="-d.tip[1]" r="4.2" />
           </g>
           <g v-if="strain && l.panel.worst > 0.8" class="worst" :transform="`translate(${l.panel.worst_at[0]} ${-l.panel.worst_at[1]})`">
             <circle r="3.2" />
@@ -151,6 +175,7 @@ svg {
 
 .cut {
   fill: transparent;
+  fill-rule: evenodd;
   stroke: #2e2c2a;
   stroke-width: 1.1;
   stroke-linejoin: round;
@@ -197,6 +222,41 @@ text {
   fill: none;
   stroke: #2e2c2a;
   stroke-width: 1.1;
+}
+
+.chosen .cut {
+  stroke: var(--verdigris);
+  stroke-width: 2.4;
+}
+
+.dart text {
+  font: 700 13px var(--slab);
+  text-anchor: middle;
+  paint-order: stroke;
+  stroke: #fbf8f1;
+  stroke-width: 3px;
+}
+
+.dart .intake {
+  font: 700 9px var(--sans);
+}
+
+.dart .tip {
+  fill: var(--oxide);
+  pointer-events: none;
+}
+
+.dart .grip {
+  fill: transparent;
+  cursor: move;
+}
+
+.dart.over .tip {
+  fill: var(--plum);
+}
+
+.darting {
+  cursor: crosshair;
 }
 
 .worst circle {

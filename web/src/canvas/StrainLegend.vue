@@ -22,6 +22,7 @@ const bands = computed(() => legend(scaleOf(props.give)));
 .legend {
   display: flex;
   align-items: end;
+  flex-wrap: wrap;
   gap: 4px;
   white-space: nowrap;
 }

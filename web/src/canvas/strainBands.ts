@@ -1,4 +1,4 @@
-import type { Panel, Schemas } from "@/api/client";
+import type { Flat, Schemas } from "@/api/client";
 
 const STRETCH = ["#dccbdc", "#b891b9", "#8d6490", "#5f3f64"];
 const SQUEEZE = ["#cfe3de", "#92c4ba", "#559b90", "#2b6f66"];
@@ -48,14 +48,37 @@ export function colorTable(scale: Scale): ColorTable {
   return table;
 }
 
-/** Signed strain in per cent at a point of the panel, or null outside it. */
-export function strainAt(panel: Panel, [x, y]: [number, number]): number | null {
-  for (const [i, j, k] of panel.faces) {
-    const [a, b, c] = [panel.vertices[i], panel.vertices[j], panel.vertices[k]];
+/** The face under a point of the flat panel with the point's weights, or null outside it. */
+function faceAt(panel: Flat, [x, y]: [number, number]): { corners: number[]; weights: number[] } | null {
+  for (const corners of panel.faces) {
+    const [a, b, c] = corners.map((n) => panel.vertices[n]);
     const d = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
     const v = ((x - a[0]) * (c[1] - a[1]) - (y - a[1]) * (c[0] - a[0])) / d;
     const w = ((b[0] - a[0]) * (y - a[1]) - (b[1] - a[1]) * (x - a[0])) / d;
-    if (v >= 0 && w >= 0 && v + w <= 1) return panel.strain[i] * (1 - v - w) + panel.strain[j] * v + panel.strain[k] * w;
+    if (v >= 0 && w >= 0 && v + w <= 1) return { corners, weights: [1 - v - w, v, w] };
   }
   return null;
+}
+
+/** Signed strain in per cent at a point of the panel, or null outside it. */
+export function strainAt(panel: Flat, at: [number, number]): number | null {
+  const face = faceAt(panel, at);
+  return face && face.corners.reduce((sum, n, i) => sum + face.weights[i] * panel.strain[n], 0);
+}
+
+/** (around, along) on the body under a point of the panel, or null outside it. */
+export function bodyAt(panel: Flat, at: [number, number]): [number, number] | null {
+  const face = faceAt(panel, at);
+  return face && ([0, 1].map((axis) => face.corners.reduce((sum, n, i) => sum + face.weights[i] * panel.uv[n][axis], 0)) as [number, number]);
+}
+
+/** (around, along) of the vertex nearest to a point of the panel: its edge has one every few millimetres. */
+export function nearestOnBody(panel: Flat, [x, y]: [number, number]): [number, number] {
+  let best = 0;
+  let nearest = Infinity;
+  panel.vertices.forEach((p, i) => {
+    const away = Math.hypot(p[0] - x, p[1] - y);
+    if (away < nearest) [best, nearest] = [i, away];
+  });
+  return panel.uv[best] as [number, number];
 }

@@ -1,8 +1,8 @@
-import type { Panel } from "@/api/client";
+import type { Flat } from "@/api/client";
 import { colorTable, type ColorTable, type Scale } from "./strainBands";
 
 export interface Sheet {
-  panel: Panel;
+  panel: Flat;
   x: number;
   y: number;
   outline: string;
@@ -53,12 +53,12 @@ function paintPaper(pen: CanvasRenderingContext2D, sheet: Sheet, at: Place) {
   for (const by of [2.2, 1, 0]) {
     pen.setTransform(at.size, 0, 0, at.size, at.x + (by / 2) * at.size, at.y + by * at.size);
     pen.fillStyle = by ? SHADE : PAPER;
-    pen.fill(outline);
+    pen.fill(outline, "evenodd");
   }
 }
 
 /** Colour every dot of every triangle by the band its own strain lies in. */
-function paintStrain(pen: CanvasRenderingContext2D, panel: Panel, at: Place, scale: Scale) {
+function paintStrain(pen: CanvasRenderingContext2D, panel: Flat, at: Place, scale: Scale) {
   const size = at.size * FINE;
   const points = panel.vertices.map(([x, y]) => [at.x * FINE + x * size, at.y * FINE - y * size]);
   const low = [0, 1].map((k) => Math.max(0, Math.floor(Math.min(...points.map((p) => p[k])) / FINE) * FINE));

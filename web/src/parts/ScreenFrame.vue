@@ -60,13 +60,15 @@ const folded = useLocalStorage("margin-folded", false);
 }
 
 .top > :first-child {
-  flex: 1;
-  min-width: 0;
+  flex: 1 1 150px;
+  min-width: 130px;
 }
 
 .tools {
   display: flex;
-  flex: none;
+  flex-wrap: wrap;
+  flex: 0 1 auto;
+  justify-content: flex-end;
   gap: 8px;
   justify-content: end;
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import { computed, ref, watch } from "vue";
 import { api, take, type DesignIn } from "@/api/client";
 import { say, useChange, useDesignChange, useHere, usePattern, usePieceQuery } from "@/api/queries";
 import PanelTable from "@/canvas/PanelTable.vue";
@@ -9,7 +9,10 @@ import NoPattern from "@/parts/NoPattern.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
 import CastView from "@/scene/CastView.vue";
+import DartPlans from "@/parts/DartPlans.vue";
+import SeamTable from "@/parts/SeamTable.vue";
 import DesignSheet from "./DesignSheet.vue";
+import { useDarts } from "./useDarts";
 
 const { piece, pieceId } = useHere();
 const { show, say: words } = useUnit();
@@ -28,41 +31,79 @@ const keep = useChange(async () => {
   const kept = await take(api.POST("/api/pieces/{piece}/versions", { params: { path: { piece: pieceId.value } }, body: { name: "Kept by hand" } }));
   say(`Kept as version ${kept[kept.length - 1].number}. The Logbook has them all.`);
 });
-const panel = computed(() => pattern.data.value?.panels[0]);
-const seams = computed(() => pattern.data.value?.panels.flatMap((p) => p.seams) ?? []);
+const chosen = ref("");
+const panel = computed(() => pattern.data.value?.panels.find((p) => p.label.code === chosen.value) ?? pattern.data.value?.panels[0]);
+const darts = useDarts(piece, change);
+const { darting, tried, trouble, job, advice, splits } = darts;
+watch([pieceId, chosen], () => (advice.value = tried.value = null));
+watch(pattern.data, darts.shown);
+const noGo = ref<string[]>([]);
+const edges = computed(() => [...new Set(panel.value?.edges.filter((e) => e.kind !== "dart").map((e) => e.name.replace(/, part \d+$| \(mirrored\)$/g, "")))]);
+const spare = (name: string) => (noGo.value = noGo.value.includes(name) ? noGo.value.filter((n) => n !== name) : [...noGo.value, name]);
 const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Record<string, string>;
 </script>
 
 <template>
-  <ScreenFrame title="On the table" :about="pattern.data.value && !pattern.isError.value ? pattern.data.value.panels.length === 1 ? 'One panel' : `${pattern.data.value.panels.length} panels` : ''">
+  <ScreenFrame title="On the table" :about="darting ? 'Press on an edge and draw the dart inwards.' : pattern.data.value && !pattern.isError.value ? pattern.data.value.panels.length === 1 ? 'One panel' : `${pattern.data.value.panels.length} panels` : ''">
     <template #tools>
       <template v-if="pattern.data.value && !pattern.isError.value">
-        <button class="press" :class="{ main: strain }" @click="strain = !strain">{{ strain ? "Strain shown" : "Show strain" }}</button>
+        <button class="press" :class="{ main: darting }" @click="darting = !darting">Draw a dart</button>
+        <button class="press" :aria-pressed="strain" @click="strain = !strain">{{ strain ? "Hide strain" : "Show strain" }}</button>
         <button class="press" @click="keep.mutate(undefined)">Keep this version</button>
         <RouterLink class="press main" :to="{ name: 'cut', query: { piece: pieceId } }">On to cutting →</RouterLink>
       </template>
     </template>
-    <div class="split">
-      <div v-if="piece" class="left">
+    <div class="split" :class="{ whole: advice }">
+      <div v-if="piece && !advice" class="left">
         <CastView v-if="cast.data.value?.length && !cast.isError.value" :cast="cast.data.value[0]" foam small />
         <DesignSheet :key="piece.id" :piece="piece" :refusal="refusal" @change="change" />
       </div>
       <div class="middle">
         <NoPattern v-if="!pattern.data.value || pattern.isError.value || !piece" :error="pattern.error.value" />
+        <DartPlans v-else-if="advice && panel" :advice="advice" :give="pattern.data.value.allowance" :code="panel.label.code" @apply="darts.apply" @close="advice = null" />
         <template v-else>
-          <PanelTable :pattern="pattern.data.value" :strain="strain" />
+          <div v-if="job" class="job words" role="status">
+            <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b> <span>{{ job.words }}</span>
+            <button class="press small" @click="darts.stop()">Stop</button>
+          </div>
+          <p v-if="trouble" class="words look" role="alert">{{ words(trouble) }}</p>
+          <PanelTable :pattern="pattern.data.value" :strain="strain" :chosen="panel?.label.code ?? ''" :tried="tried" :darting="darting" @choose="chosen = $event" @begin="darts.begin" @tip="darts.tip" @drop="darts.drop" />
           <StrainLegend v-if="strain" :give="pattern.data.value.allowance" />
         </template>
       </div>
     </div>
 
     <template v-if="pattern.data.value && !pattern.isError.value && panel" #notes>
-      <section v-for="p in pattern.data.value.panels" :key="p.label.code" class="verdict" :class="STATE[p.verdict.state]">
-        <h3>{{ pattern.data.value.panels.length > 1 ? `${p.label.code}: ` : "" }}{{ p.verdict.sentence }}</h3>
-        <p class="row"><span>95 % of it gives at most</span><b class="figures p95">{{ p.p95.toFixed(1) }} %</b></p>
+      <section class="verdict" :class="STATE[panel.verdict.state]">
+        <h3>{{ pattern.data.value.panels.length > 1 ? `${panel.label.code}: ` : "" }}{{ panel.verdict.sentence }}</h3>
+        <p class="row"><span>95 % of it gives at most</span><b class="figures p95">{{ (tried?.number === panel.number ? tried.flat.p95 : panel.p95).toFixed(1) }} %</b></p>
         <p class="row"><span>Comfortable, warm</span><span class="figures">{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</span></p>
-        <p class="soft">{{ p.verdict.advice }}</p>
+        <p class="soft">{{ panel.verdict.advice }}</p>
+        <button class="press main" :disabled="Boolean(job)" @click="darts.plan(panel.number, noGo)">Plan its darts</button>
+        <details>
+          <summary>Edges to spare</summary>
+          <p class="chips"><button v-for="e in edges" :key="e" class="press small" :class="{ main: noGo.includes(e) }" :aria-pressed="noGo.includes(e)" @click="spare(e)">{{ e }}</button></p>
+        </details>
       </section>
+      <ul v-if="pattern.data.value.panels.length > 1" class="plain-list others">
+        <li v-for="p in pattern.data.value.panels" :key="p.label.code"><button class="line" :class="STATE[p.verdict.state]" :aria-pressed="p === panel" @click="chosen = p.label.code"><b>{{ p.label.code }}</b> <span class="figures">{{ p.p95.toFixed(1) }} %</span></button></li>
+      </ul>
+      <section v-if="panel.darts.length">
+        <h3>Darts</h3>
+        <div v-for="(d, k) in panel.darts" :key="d.key" class="dart">
+          <p class="row"><b>{{ "ABCDEFGH"[k] }}</b><span class="figures">{{ show(Math.abs(d.intake)) }} wide</span></p>
+          <p class="row"><span>Legs</span><span class="figures">{{ show(d.left) }} · {{ show(d.right) }}</span></p>
+          <p class="row"><span>Opens</span><span class="figures">{{ d.angle.toFixed(1) }}°</span></p>
+          <p class="row"><span>Body curves round it</span><span class="figures">{{ d.curvature.toFixed(1) }}°</span></p>
+          <p v-if="d.angle < 0" class="words look">Its sides lie over each other: the body is a saddle there. Split it, or slash and let in a wedge.</p>
+          <button class="press small" @click="darts.remove(d.key)">Take it out</button>
+        </div>
+      </section>
+      <section v-if="splits.length">
+        <h3>Splits and wedges</h3>
+        <p v-for="c in splits" :key="c.key" class="row"><span>{{ c.name }}</span><button class="press small" @click="darts.remove(c.key)">Take it out</button></p>
+      </section>
+      <SeamTable v-if="piece" :panels="pattern.data.value.panels" :trued="piece.design.true_seams" @true="change((now) => ({ ...now, true_seams: $event }))" />
       <p v-if="pattern.data.value.changed_since" class="words">Changed since version {{ pattern.data.value.changed_since }} was kept. Keep this one before you cut it.</p>
       <section v-for="f in pattern.data.value.findings.filter((f) => f.place !== 'flatten')" :key="f.message" class="words" :class="f.level">
         <div><b>{{ words(f.message) }}</b> <span v-if="f.advice">{{ words(f.advice) }}</span></div>
@@ -70,12 +111,6 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
       <section>
         <h3>How it is made</h3>
         <MarginNotes :notes="pattern.data.value.notes" />
-      </section>
-      <section v-for="seam in seams" :key="seam.name">
-        <h3>{{ seam.name === "closing" ? "Closing edges A and B" : `Seam: ${seam.name}` }}</h3>
-        <p class="row"><span>On the body</span><span class="figures">{{ show(seam.on_body) }}</span></p>
-        <p class="row"><span>A · B, flat</span><span class="figures">{{ show(seam.side_a) }} · {{ show(seam.side_b) }}</span></p>
-        <p class="soft">{{ seam.mismatch < 1.5 ? "Alike: they meet tick by tick without a pucker." : "Not alike: they would pucker." }}</p>
       </section>
     </template>
   </ScreenFrame>
@@ -90,6 +125,10 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
   min-height: 0;
 }
 
+.split.whole {
+  grid-template-columns: minmax(0, 1fr);
+}
+
 .left {
   min-width: 0;
   overflow: auto;
@@ -100,11 +139,67 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
   flex-direction: column;
   gap: 10px;
   min-width: 0;
+  min-height: 0;
 }
 
 section {
   display: grid;
   gap: 7px;
+}
+
+.chips {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  padding-top: 6px;
+}
+
+.others {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 8px;
+}
+
+.line {
+  display: flex;
+  gap: 8px;
+  padding: 4px 9px;
+  border: 0;
+  border-left: 4px solid var(--verdigris);
+  background: none;
+  cursor: pointer;
+}
+
+.line[aria-pressed="true"] {
+  background: var(--vellum);
+}
+
+.line.warm {
+  border-color: var(--ochre-fill);
+}
+
+.line.hard {
+  border-color: var(--plum);
+}
+
+.line.stop {
+  border-color: var(--oxide);
+}
+
+.dart {
+  display: grid;
+  gap: 4px;
+  justify-items: stretch;
+}
+
+.dart .press {
+  justify-self: start;
+}
+
+.job {
+  display: flex;
+  align-items: center;
+  gap: 12px;
 }
 
 .row {
@@ -137,6 +232,13 @@ section {
 
 .p95 {
   font-size: 20px;
+}
+
+@media (max-width: 1100px) {
+  .split {
+    grid-template-columns: 200px minmax(0, 1fr);
+    gap: 12px;
+  }
 }
 
 @media (max-width: 760px) {

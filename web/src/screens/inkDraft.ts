@@ -78,7 +78,7 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
     clearTimeout(waiting);
     waiting = 0;
     live.value = next;
-    save((now) => ({ ...now, ink: next as DesignIn["ink"] }));
+    save((now) => ({ ...now, ink: next as DesignIn["ink"], cuts: [] }));
   }
 
   function edit(how: (sheet: Ink) => Ink) {
@@ -154,7 +154,7 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
   function templateAgain() {
     holding = false;
     live.value = tried.value = chosen.value = null;
-    save((now) => ({ ...now, ink: null }));
+    save((now) => ({ ...now, ink: null, cuts: [] }));
   }
 
   return { asked, ink, read, chosen, moving, stroke, kinds, show, keep, edit, editStroke, movePoint, add, bend, remove, split, join, templateAgain };

@@ -21,17 +21,20 @@ TRUE_WITHIN = 0.3
 """Sides that differ by less need no truing, mm."""
 TRUING_ROUNDS = 8
 STEPS = 200
+HOLE_SHARE = 0.12
+"""The rim of a hole gives way more easily than a panel that is sewn in all round: it goes this far to meet it."""
 
 
 @dataclass(frozen=True)
 class Side:
     """One side of a seam: edges of one panel end to end, where a dart opens between two of them.
 
-    panel: number of the panel in the list. Runs the way the arc does if ``forward``.
+    panel: number of the panel in the list. hole: it lies round a hole. Runs the way the arc does if ``forward``.
     """
 
     panel: int
     edges: tuple[FlatEdge, ...]
+    hole: bool = False
 
     @property
     def forward(self) -> bool:
@@ -77,7 +80,7 @@ def seam_sides(panels: list[FlatPanel]) -> dict[str, list[Side]]:
     for k, panel in enumerate(panels):
         last: str | None = None
         parted = False
-        for edge in (*panel.edges, *panel.holes):
+        for n, edge in enumerate((*panel.edges, *panel.holes)):
             if edge.kind == "dart":
                 out.setdefault(edge.arc, []).append(Side(k, (edge,)))
                 parted = True
@@ -87,7 +90,7 @@ def seam_sides(panels: list[FlatPanel]) -> dict[str, list[Side]]:
                 if edge.arc == last and parted:
                     sides[-1] = Side(k, (*sides[-1].edges, edge))
                 else:
-                    sides.append(Side(k, (edge,)))
+                    sides.append(Side(k, (edge,), n >= len(panel.edges)))
             last, parted = edge.arc, False
     return out
 
@@ -140,7 +143,8 @@ def _trued(solved: list[SolvedPanel], free: list[FlatPanel]) -> list[FlatPanel]:
     wanted: dict[str, Array] = {}
     for arc, sides in seam_sides(free).items():
         if arc != CLOSING or sides[0].edges[0].kind == "seam":
-            wanted[arc] = np.mean([s.reached(at) for s in sides], axis=0)
+            weight = [HOLE_SHARE if s.hole else 1.0 for s in sides]
+            wanted[arc] = np.average([s.reached(at) for s in sides], axis=0, weights=weight)
     state, panels = list(solved), list(free)
     pull: dict[tuple[int, str], float] = {}
     for _ in range(TRUING_ROUNDS):

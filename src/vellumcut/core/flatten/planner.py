@@ -37,6 +37,8 @@ STEP_BACK = 24.0
 """Tips of two darts stay this far from each other, mm."""
 MARGIN = 0.92
 """A rough mesh may read a little low: a plan is sure of the limit under this share of it."""
+WORTH_SPLITTING = 0.85
+"""A split or an insert costs a seam: it must take off more than a dart."""
 WORTH = 0.95
 """A dart that leaves more than this share of the strain is not worth its cut."""
 
@@ -94,7 +96,7 @@ def plan_darts(
 
 def _splits(trial: Trial, search: "_Search", limit: float) -> tuple[Split, ...]:
     found = [*propose_splits(trial), *propose_inserts(trial, search.overlapping)]
-    better = [s for s in found if s.p95 < WORTH * trial.undarted.p95]
+    better = [s for s in found if s.p95 < WORTH_SPLITTING * trial.undarted.p95]
     best = sorted(better, key=lambda s: (s.p95 > limit, s.p95))
     kinds: list[Split] = []
     for split in best:

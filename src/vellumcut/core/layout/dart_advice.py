@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
@@ -18,6 +19,8 @@ from vellumcut.core.foam.sheets import Allowance
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.sheet import InkSheet, Stroke
 
+Array = NDArray[np.float64]
+
 
 @dataclass(frozen=True, eq=False)
 class ProvedPlan:
@@ -31,13 +34,15 @@ class ProvedPlan:
 
 @dataclass(frozen=True, eq=False)
 class ProvedSplit:
-    """A split or an insert as seams to add. p95: over the parts, per cent."""
+    """A split or an insert as seams to add. p95: over the parts, per cent. lines: on the panel as it lies now, mm."""
 
     kind: Literal["split", "insert"]
     cuts: tuple[Stroke, ...]
     p95: float
     width: float
     words: str
+    flat: FlatPanel
+    lines: tuple[Array, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,7 +78,7 @@ def advise_darts(
     names = {s.key for s in sheet.strokes}
     proved = [p for p in (_proved(trial, plan, before, names) for plan in advice.plans) if p is not None]
     proved.sort(key=lambda p: (p.flat.summary.p95 > give.stretch, len(p.cuts), p.flat.summary.p95))
-    splits = tuple(_split_strokes(s, names) for s in advice.splits)
+    splits = tuple(_split_strokes(s, names, before) for s in advice.splits)
     kind = _kind(advice, proved, before, give)
     return DartAdvice(
         kind, before.summary.p95, give.stretch, _words(kind, proved, splits, before, give, trial), tuple(proved), splits
@@ -117,7 +122,7 @@ def _dart_stroke(trial: Trial, number: int, names: set[str], plan: DartPlan) -> 
     )
 
 
-def _points(uv: np.ndarray) -> tuple[tuple[float, float], ...]:
+def _points(uv: Array) -> tuple[tuple[float, float], ...]:
     return tuple((float(u), float(v)) for u, v in uv.round(6))
 
 
@@ -128,7 +133,7 @@ def _fresh(word: str, names: set[str], number: int) -> str:
     return next(free)
 
 
-def _split_strokes(split: Split, names: set[str]) -> ProvedSplit:
+def _split_strokes(split: Split, names: set[str], before: FlatPanel) -> ProvedSplit:
     word = "split" if split.kind == "split" else "insert"
     cuts = tuple(
         Stroke(key=_fresh(word, names, k), kind="seam", name=f"{word} {k + 1}", points=_points(uv), curve="straight")
@@ -140,7 +145,18 @@ def _split_strokes(split: Split, names: set[str]) -> ProvedSplit:
         words = (
             f"Slash it and let in a wedge {split.width:.0f} mm wide at the edge: the parts then ask {split.p95:.1f} %."
         )
-    return ProvedSplit(split.kind, cuts, split.p95, split.width, words)
+    lines = tuple(_on_flat(before, uv) for uv in split.lines)
+    return ProvedSplit(split.kind, cuts, split.p95, split.width, words, before, lines)
+
+
+def _on_flat(flat: FlatPanel, uv: Array) -> Array:
+    """Where a line on the body lies on the flat panel, by the nearest of its vertices; near enough for a picture."""
+    t = np.linspace(0, len(uv) - 1, 24)
+    fine = np.stack([np.interp(t, np.arange(len(uv)), uv[:, k]) for k in (0, 1)], axis=1)
+    away = np.linalg.norm((flat.uv[None] - fine[:, None]) * np.array([4.0, 1.0]), axis=2)
+    near = np.argsort(away, axis=1)[:, :3]
+    weight = 1 / (np.take_along_axis(away, near, axis=1) + 1e-6)
+    return np.asarray((flat.vertices[near] * (weight / weight.sum(axis=1, keepdims=True))[..., None]).sum(axis=1))
 
 
 def _kind(

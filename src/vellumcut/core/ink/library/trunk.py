@@ -1,5 +1,7 @@
 """Templates on the trunk: breastplate, backplate, shoulder extension, faulds, belt and bandolier."""
 
+import numpy as np
+
 from vellumcut.core.cast.trunk import neck_side, shoulder_point
 from vellumcut.core.ink.library.board import Board, Place, line, oval
 from vellumcut.core.ink.sheet import Stroke
@@ -43,6 +45,7 @@ def breastplate(board: Board) -> list[Stroke]:
     if look == "cups":
         across = min(size["cup radius"], CUP_TO_MIDDLE * board.trunk.apex[0] * float(board.tube.girth(BUST)))
         out.append(oval("cup", "seam", "cup", board, board.trunk.apex, across, across * 1.05))
+        out += cup_darts(board, across)
     if look == "cross-fold":
         high = (outer[0] * 0.9, outer[1] - 0.25)
         out.append(
@@ -57,6 +60,26 @@ def breastplate(board: Board) -> list[Stroke]:
                 lift_width=35.0,
             )
         )
+    return out
+
+
+CUP_DARTS = ((-60.0, 0.86), (-150.0, 0.8))
+"""Where a cup's darts open, degrees from the wearer's left upwards, and how far to the apex they run: under the cup,
+where the eye does not go. A dome that is cut without darts has a rim much longer than the hole it is set in."""
+
+
+def cup_darts(board: Board, radius: float) -> list[Stroke]:
+    """Darts that let a cup close: from its lower rim towards the apex."""
+    u, v = board.trunk.apex
+    mm = float(board.tube.mm(v))
+    out = []
+    for k, (degrees, reach) in enumerate(CUP_DARTS, start=1):
+        way = (np.cos(np.radians(degrees)) * radius, np.sin(np.radians(degrees)) * radius * 1.05)
+        ends: list[Place] = []
+        for share in (1.0, 1.0 - reach):
+            up = float(board.tube.along(mm + share * way[1]))
+            ends.append((u + board.round_by(up, share * way[0]), up))
+        out.append(line(f"cup-dart-{k}", "dart", f"cup dart {k}", *ends).model_copy(update={"curve": "straight"}))
     return out
 
 

@@ -1,0 +1,218 @@
+"""Darts, splits and seams on surfaces whose answer is known, and on bodies."""
+
+import numpy as np
+import pytest
+
+from tests.bodies import WEARER, trunk
+from tests.core.surfaces import Ball, Cone, Flatly, Torus, box, disc, panel, slit
+from vellumcut.core.cast.stations import build_tube
+from vellumcut.core.flatten.joining import join_panels
+from vellumcut.core.flatten.panel import draw_panel
+from vellumcut.core.flatten.planner import plan_darts
+from vellumcut.core.flatten.solving import solve_near, solve_panel, solve_rough
+from vellumcut.core.flatten.trial import Dart, Remembered, Trial
+from vellumcut.core.foam.sheets import ALLOWANCES
+from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.lines import InkLine
+from vellumcut.core.ink.regions import read_ink
+from vellumcut.core.ink.sheet import Stroke
+from vellumcut.core.ink.templates import armour_surface, ink_limb_piece, ink_sheet
+from vellumcut.core.layout.dart_advice import advise_darts
+from vellumcut.core.layout.pattern import pattern_piece, read_piece_ink
+
+PLANE = Flatly()
+LIMIT = ALLOWANCES["armour"].stretch
+EXTREMES = {
+    "usual": {"bust": 940, "underbust": 810, "waist": 760, "hip": 980, "neck": 370},
+    "full": {"bust": 1080, "underbust": 820, "waist": 760, "hip": 1010, "neck": 360},
+    "heavy": {"bust": 1180, "underbust": 1080, "waist": 1150, "hip": 1150, "neck": 430},
+    "slight": {"bust": 800, "underbust": 730, "waist": 640, "hip": 840, "neck": 330},
+}
+
+
+def flat(surface, ink, size):
+    return solve_near(surface, PLANE, ink, size, solve_rough(surface, PLANE, ink))
+
+
+@pytest.mark.parametrize("half", [60, 72])
+def test_a_cone_slit_to_its_apex_opens_by_its_angle_deficit(half):
+    cone = Cone(np.radians(half))
+    solved = flat(cone, slit(disc(150), [150.0, 0.0], [0.0, 0.0]), 8.0)
+    (dart,) = draw_panel(solved).darts
+    assert dart.angle == pytest.approx(cone.deficit, abs=0.1)
+    assert (dart.left, dart.right) == pytest.approx((150.0, 150.0), abs=0.3)
+    assert solved.summary().p95 < 0.1
+    # The flat disc is a sector: its area is the cone's, and the slit is a wedge of exactly the missing angle.
+    assert draw_panel(solved).area == pytest.approx(np.pi * 150**2 * (1 - cone.deficit / 360), rel=0.003)
+
+
+@pytest.mark.parametrize(("half", "tip"), [(70, 30), (60, 40), (75, 60)])
+def test_a_rounded_cone_opens_by_the_curvature_under_the_slit(half, tip):
+    cone = Cone(np.radians(half), tip)
+    (dart,) = draw_panel(flat(cone, slit(disc(150), [150.0, 0.0], [0.0, 0.0]), 8.0)).darts
+    assert dart.angle == pytest.approx(dart.curvature, rel=0.03)
+    past = -tip * (np.pi / 2 - np.radians(half))
+    (dart,) = draw_panel(flat(cone, slit(disc(150), [150.0, 0.0], [past, 0.0]), 6.0)).darts
+    assert dart.angle == pytest.approx(cone.deficit, rel=0.03)
+
+
+def gore(radius, count, k):
+    lat = np.linspace(0, np.radians(84), 60)
+    low, high = (2 * np.pi * (k + s) / count for s in (0, 1))
+    up = np.stack([np.full(60, high * radius), lat * radius], axis=1)
+    across = np.stack([np.linspace(low, high, 40) * radius, np.zeros(40)], axis=1)
+    top = np.stack([np.linspace(high, low, 12) * radius, np.full(12, lat[-1] * radius)], axis=1)
+    down = np.stack([np.full(60, low * radius), lat[::-1] * radius], axis=1)
+    names = ("equator", "east", "pole", "west")
+    made = panel(tuple(InkLine("outline", n, uv) for n, uv in zip(names, (across, up, top, down), strict=True)))
+    middle = (low + high) / 2 * radius
+    centre = InkLine("centre line", "up", np.stack([np.full(20, middle + 0.3), np.linspace(2, 60, 20)], axis=1))
+    return type(made)(1, made.outline, centre, True)
+
+
+def test_gores_of_a_hemisphere_come_out_equal():
+    ball = Ball(120.0)
+    made = [draw_panel(flat(ball, gore(120.0, 6, k), 8.0)) for k in range(3)]
+    sides = [(g.edge("east").length, g.edge("west").length, g.area) for g in made]
+    assert np.ptp([s for east, west, _ in sides for s in (east, west)]) < 0.5
+    assert np.ptp([area for *_, area in sides]) / sides[0][2] < 0.003
+    assert sides[0][0] == pytest.approx(np.radians(84) * 120, rel=0.03)
+
+
+@pytest.mark.parametrize(
+    ("big", "small", "size"), [(140, 60, (150, 110)), (110, 40, (200, 100)), (180, 50, (120, 120))]
+)
+def test_a_saddle_is_never_darted_but_split_or_let_in(big, small, size):
+    advice = plan_darts(Trial(Remembered(Torus(big, small)), PLANE, PLANE, box(*size)), 3.0)
+    assert (advice.kind, advice.plans) == ("saddle", ())
+    assert advice.splits
+    assert all(s.p95 < 0.85 * advice.before for s in advice.splits)
+
+
+def test_the_bulging_side_of_the_same_torus_takes_darts_that_open():
+    trial = Trial(Remembered(Torus(90, 60, inside=False)), PLANE, PLANE, box(150, 110))
+    advice = plan_darts(trial, 4.0)
+    assert advice.kind == "darts"
+    for plan in advice.plans:
+        assert plan.tried.p95 < advice.before
+        assert min(plan.tried.angles) > np.radians(2)
+
+
+def test_a_slit_never_raises_the_energy_and_the_same_input_gives_the_same_pattern():
+    trial = Trial(Remembered(Ball(110.0)), PLANE, PLANE, box(170, 150))
+    for tip in ([0.0, 0.0], [20.0, 10.0]):
+        for mouth in ([85.0, 3.0], [10.0, -75.0], [-85.0, 30.0]):
+            tried = trial.try_darts((Dart(np.array(mouth), np.array(tip)),))
+            assert tried.energy < trial.undarted.energy
+    ink = trial.with_darts((Dart(np.array([85.0, 3.0]), np.array([0.0, 0.0])),))
+    first, second = (flat(Ball(110.0), ink, 10.0).flat for _ in range(2))
+    assert np.abs(first - second).max() < 0.01
+
+
+def half_breastplate(**girths):
+    wearer = WEARER.model_copy(update={"torso": trunk(**girths)})
+    design = starter_design("breastplate").model_copy(update={"choices": {"front": "centre ridge"}})
+    tube = build_tube(wearer, "torso", "left")
+    return (
+        wearer,
+        design,
+        armour_surface(tube, design),
+        ink_sheet(tube, design),
+        read_piece_ink(tube, design).regions[0],
+    )
+
+
+@pytest.mark.parametrize("body", EXTREMES)
+def test_the_planner_brings_half_a_breastplate_under_what_foam_gives(body):
+    wearer, design, surface, sheet, region = half_breastplate(**EXTREMES[body])
+    heard = []
+    advice = advise_darts(
+        surface, region.ink, sheet, ALLOWANCES["armour"], (), 2, lambda share, words: heard.append(share)
+    )
+    assert heard == sorted(heard)
+    if advice.before <= LIMIT:
+        assert (advice.kind, advice.plans) == ("none", ())
+        assert "No dart" in advice.words
+        return
+    assert advice.kind == "darts"
+    for plan in advice.plans:
+        assert plan.flat.summary.p95 < advice.before
+        assert len(plan.flat.darts) <= 2
+        assert not plan.flat.overlaps
+        assert all(abs(d.left - d.right) < 0.5 and d.angle > 0 for d in plan.flat.darts)
+    assert advice.plans[0].flat.summary.p95 < LIMIT
+    # Kept as cuts of the piece, the plan comes out on the pattern as it was shown.
+    kept = pattern_piece(wearer, design.model_copy(update={"cuts": advice.plans[0].cuts}), "P", "B", None)
+    assert kept.panels[0].flat.summary.p95 == pytest.approx(advice.plans[0].flat.summary.p95, abs=0.4)
+    assert [d.key for d in kept.panels[0].flat.darts] == [c.key for c in advice.plans[0].cuts]
+
+
+def test_edges_that_are_spared_are_not_cut():
+    *_, surface, sheet, region = half_breastplate(**EXTREMES["usual"])
+    spared = ("side edge", "hem", "centre ridge", "shoulder edge", "neckline")
+    advice = advise_darts(surface, region.ink, sheet, ALLOWANCES["armour"], spared, 1, lambda *_: None)
+    armhole = next(s for s in sheet.strokes if s.key == "armhole")
+    assert advice.plans
+    low, high = (f(v for _, v in armhole.points) for f in (min, max))
+    assert all(low - 0.05 < plan.cuts[0].points[0][1] < high + 0.05 for plan in advice.plans)
+
+
+@pytest.mark.parametrize("body", EXTREMES)
+def test_both_sides_of_every_seam_of_every_template_are_equally_long(body):
+    wearer = WEARER.model_copy(update={"torso": trunk(**EXTREMES[body])})
+    seen = 0
+    for template, row in TEMPLATES.items():
+        if row.lay is None or (row.part not in ("torso", "shoulder", "neck") and body != "usual"):
+            continue
+        for choices in [{"front": f} for f in ("cups", "centre ridge")] if template == "breastplate" else [{}]:
+            design = starter_design(template).model_copy(update={"choices": choices})
+            pattern = pattern_piece(wearer, design, "P", "B", None)
+            for p in pattern.panels:
+                assert p.flat.summary.p95 - p.flat.free_p95 < 1.0, (template, p.flat.number)
+                for seam in p.flat.seams:
+                    seen += 1
+                    assert seam.mismatch < 1.0, (template, seam)
+                    assert seam.marks >= 1
+    assert seen >= 8
+
+
+def test_cups_leave_holes_that_they_fit():
+    design = starter_design("breastplate").model_copy(update={"choices": {"front": "cups"}})
+    pattern = pattern_piece(WEARER, design, "P", "B", None)
+    cup, front = pattern.panels
+    assert len(front.flat.hole_rings) == 2
+    whole = sum(x.area for x in read_piece_ink(build_tube(WEARER, "torso", "left"), design).regions)
+    assert front.flat.area < 0.85 * (whole + cup.flat.area)
+    (seam,) = [s for s in cup.flat.seams if s.name == "cup"]
+    assert seam.on_body == pytest.approx(sum(e.body_length for e in front.flat.holes) / 2, rel=0.01)
+
+
+@pytest.mark.parametrize(
+    ("points", "words"),
+    [
+        (((0.1, 2.5), (0.12, 3.0)), "reaches no edge"),
+        (((0.0, 2.6), (0.27, 2.7)), "runs from edge to edge"),
+        (((0.4, 2.0), (0.45, 2.5)), "lies on no panel"),
+    ],
+)
+def test_a_dart_that_cannot_be_cut_is_said_in_place(points, words):
+    *_, surface, sheet, _ = half_breastplate(**EXTREMES["usual"])
+    stroke = Stroke(key="d", kind="dart", name="dart", points=points)
+    reading = read_ink(surface.tube, sheet.model_copy(update={"strokes": (*sheet.strokes, stroke)}))
+    assert any(words in p.message and p.kind == "dart" for p in reading.problems)
+    assert all(not r.ink.darts for r in reading.regions)
+
+
+def test_a_dart_in_a_plain_shell_leaves_it_a_shell():
+    design = starter_design("greave")
+    tube = build_tube(WEARER, "lower leg", "left")
+    top = ink_limb_piece(armour_surface(tube, design), design).outline[2].uv
+    mouth = tuple(float(x) for x in top[len(top) // 3])
+    stroke = Stroke(key="dart-1", kind="dart", name="dart", points=(mouth, (mouth[0], 1.1)), curve="straight")
+    surface = armour_surface(tube, design)
+    darted = design.model_copy(update={"cuts": (stroke,)})
+    before, after = (join_panels([solve_panel(surface, ink_limb_piece(surface, d), None)])[0] for d in (design, darted))
+    (dart,) = after.darts
+    assert abs(dart.left - dart.right) < 0.5
+    assert after.summary.p95 <= before.summary.p95 + 0.2
+    assert {s.kind for s in after.seams} >= {"dart"}

@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import type { Advice, Cut, Schemas } from "@/api/client";
+import FlatPicture from "@/canvas/FlatPicture.vue";
+import { useUnit } from "./units";
+
+/** What the planner found: up to three plans side by side, and where a split or an insert is right. */
+defineProps<{ advice: Advice; give: Schemas["AllowanceOut"]; code: string }>();
+const emit = defineEmits<{ apply: [cuts: Cut[]]; close: [] }>();
+const { show, say } = useUnit();
+const seen = (share: number) => (share > 0.75 ? "in plain view" : share > 0.35 ? "half in view" : "out of sight");
+const TITLE = { none: "No dart wanted", darts: "Plans", saddle: "A saddle: no dart will do", short: "Darts alone are not enough" };
+const names = (plan: Advice["plans"][number]) => (plan.flat.darts.length === 1 ? "One dart" : `${plan.flat.darts.length} darts`);
+</script>
+
+<template>
+  <section class="plans sheet" role="region" aria-label="Dart plans">
+    <header>
+      <div>
+        <h2>{{ code }}: {{ TITLE[advice.kind] }}</h2>
+        <p>{{ say(advice.words) }}</p>
+      </div>
+      <button class="press" @click="emit('close')">Back to the table</button>
+    </header>
+    <div class="cards">
+      <article v-for="(plan, k) in advice.plans" :key="k">
+        <FlatPicture :flat="plan.flat" :give="give" />
+        <h3>{{ names(plan) }} <span class="figures">{{ advice.before.toFixed(1) }} → {{ plan.p95.toFixed(1) }} %</span></h3>
+        <p v-for="(d, i) in plan.flat.darts" :key="i" class="figures soft">{{ "ABCD"[i] }}: {{ show(d.intake) }} wide, {{ show(d.left) }} long,<br />opens {{ d.angle.toFixed(0) }}°</p>
+        <p class="soft">{{ seen(plan.seen) }}</p>
+        <button class="press main" @click="emit('apply', plan.cuts)">Cut it so</button>
+      </article>
+      <article v-for="(split, k) in advice.splits" :key="`s${k}`" class="split">
+        <FlatPicture :flat="split.flat" :give="give" :lines="split.lines" />
+        <h3>{{ split.kind === "split" ? "Split" : "Slash and insert" }} <span class="figures">{{ advice.before.toFixed(1) }} → {{ split.p95.toFixed(1) }} %</span></h3>
+        <p class="soft">{{ say(split.words) }}</p>
+        <button class="press main" @click="emit('apply', split.cuts)">{{ split.kind === "split" ? "Split it here" : "Let in a wedge" }}</button>
+      </article>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.plans {
+  display: grid;
+  gap: 14px;
+  align-content: start;
+  padding: 16px 18px;
+  overflow: auto;
+  flex: 1;
+  min-height: 0;
+}
+
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: start;
+  gap: 14px;
+}
+
+.cards {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(180px, 1fr));
+  gap: 16px;
+}
+
+article {
+  display: grid;
+  gap: 6px;
+  align-content: start;
+  padding-top: 10px;
+  border-top: 3px solid var(--sheet-line);
+}
+
+article:first-child {
+  border-top-color: var(--verdigris);
+}
+
+header .press {
+  white-space: nowrap;
+}
+
+h3 {
+  flex-wrap: wrap;
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+}
+</style>
