@@ -6,6 +6,7 @@ above, every column runs from the chest over the shoulder to the neck, so the sh
 
 import itertools
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +24,7 @@ from vellumcut.core.body.torso import (
     TORSO_STATIONS,
     UNDERBUST,
     WAIST,
+    Posture,
     TorsoSizes,
 )  # fmt: skip
 from vellumcut.core.errors import CraftError
@@ -62,8 +64,21 @@ class _Heights:
 def build_trunk(sizes: TorsoSizes) -> TrunkTube:
     """The tube of a trunk, every girth met, lengths found by stepping the heights until the tape would agree.
 
-    Raises CraftError when the measures contradict each other.
+    The last few are kept: every screen asks for the same trunk. Raises CraftError when the measures contradict each
+    other.
     """
+    rows = (tuple(sorted(d.items())) for d in (sizes.girths, sizes.lengths))
+    return _built(*rows, sizes.posture, sizes.guessed)
+
+
+@lru_cache(maxsize=16)
+def _built(
+    girths: tuple[tuple[str, float], ...],
+    lengths: tuple[tuple[str, float], ...],
+    posture: Posture,
+    guessed: tuple[str, ...],
+) -> TrunkTube:
+    sizes = TorsoSizes(dict(girths), dict(lengths), posture, guessed)
     shares = ARMPIT_SHARES if "waist to armpit" in sizes.guessed else (1.0,)
     for share in shares:
         armpit = sizes.lengths["waist to armpit"] * share

@@ -1,0 +1,93 @@
+"""A maker makes panels lie flat: planned darts on a full bust, one moved by hand, a saddle met and split."""
+
+import re
+
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+
+from tests.journeys.maker import Maker
+from tests.journeys.test_ink import begin, piece
+
+
+def asked(maker: Maker) -> float:
+    """The 95th percentile that the margin shows, per cent."""
+    return float(re.search(r"gives at most\s+([\d.]+) %", maker.text()).group(1))
+
+
+def panels(maker: Maker) -> int:
+    return len(maker.driver.find_elements(By.CSS_SELECTOR, "g.panel"))
+
+
+def test_a_full_bust_is_darted_by_plan_then_by_hand(maker):
+    begin(maker)
+    maker.press("Start measuring today")
+    maker.press("Torso")
+    for name, girth in (("bust", "1080"), ("underbust", "820"), ("waist", "760"), ("hip", "1010"), ("neck", "360")):
+        maker.write(f"torso-{name}", girth)
+    maker.press("+ Breastplate")
+    maker.sees("Ink on the cast")
+    maker.choose("choice-front", "centre ridge")
+    maker.wait(lambda: piece(maker)["design"]["choices"].get("front") == "centre ridge")
+    maker.label("Lay it flat")
+    maker.wait(lambda: panels(maker) == 1, 30)
+    before = asked(maker)
+    assert before > 8
+    maker.press("Plan its darts")
+    maker.sees("Cut it so", 40)
+    said = [float(x) for x in re.findall(r"→ ([\d.]+) %", maker.text())]
+    assert said
+    assert max(said) < before
+    maker.press("Cut it so")
+    maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, ".panel .dart"), 30)
+    maker.wait(lambda: asked(maker) < 5.3, 30)
+    darts = [c for c in piece(maker)["design"]["cuts"] if c["kind"] == "dart"]
+    assert 1 <= len(darts) <= 2
+    move_the_tip(maker, darts)
+    maker.press("Take it out")
+    maker.wait(lambda: len(piece(maker)["design"]["cuts"]) == len(darts) - 1)
+    maker.press("Undo")
+    maker.wait(lambda: len(piece(maker)["design"]["cuts"]) == len(darts))
+    assert maker.browser.console_errors() == []
+
+
+def move_the_tip(maker: Maker, darts: list) -> None:
+    """Drag it: the panel lies anew while it moves, and is kept where it is let go."""
+    maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, ".dart .grip"))
+    grip = maker.driver.find_element(By.CSS_SELECTOR, ".dart .grip")
+    shape = maker.path()
+    hand = ActionChains(maker.driver, duration=120).click_and_hold(grip)
+    for _ in range(4):
+        hand.move_by_offset(-5, -4)
+    hand.perform()
+    maker.wait(lambda: maker.path() != shape)
+    ActionChains(maker.driver).release().perform()
+    maker.wait(lambda: piece(maker)["design"]["cuts"][0]["points"] != darts[0]["points"])
+    assert piece(maker)["design"]["cuts"][0]["points"][0] == darts[0]["points"][0]
+    rows = maker.driver.find_elements(By.CSS_SELECTOR, ".seams tbody tr")
+    maker.wait(lambda: not maker.driver.find_elements(By.CSS_SELECTOR, ".seams .bad"))
+    assert any("dart" in r.text for r in rows)
+
+
+def test_a_collar_is_a_saddle_and_is_split(maker):
+    begin(maker)
+    maker.press("Start measuring today")
+    maker.press("Neck")
+    maker.sees("neck base")
+    maker.write("both-neck base-girth", "400")
+    maker.press("+ Gorget")
+    maker.sees("Ink on the cast")
+    maker.write("size-flare", "34")
+    maker.wait(lambda: float(piece(maker)["design"]["sizes"].get("flare", 0)) == 34)
+    maker.label("Lay it flat")
+    maker.wait(lambda: panels(maker) == 1, 30)
+    before = asked(maker)
+    maker.press("Plan its darts")
+    maker.sees("no dart will do", 40)
+    assert "Cut it so" not in maker.text()
+    maker.press("Split it here")
+    maker.wait(lambda: panels(maker) == 2, 30)
+    maker.wait(lambda: asked(maker) < before)
+    maker.sees("split 1")
+    maker.press("Undo")
+    maker.wait(lambda: panels(maker) == 1, 30)
+    assert maker.browser.console_errors() == []
