@@ -23,6 +23,7 @@ export const router = createRouter({
         { path: "wearer", name: "wearer", component: () => import("./screens/WearerScreen.vue") },
         { path: "wrap", name: "wrap", component: () => import("./screens/WrapScreen.vue") },
         { path: "scan", name: "scan", component: () => import("./screens/ScanScreen.vue") },
+        { path: "regrade", name: "regrade", component: () => import("./screens/RegradeScreen.vue") },
         { path: "ink", name: "ink", component: () => import("./screens/InkScreen.vue") },
         { path: "flatten", name: "flatten", component: () => import("./screens/FlattenScreen.vue") },
         { path: "cut", name: "cut", component: () => import("./screens/CutScreen.vue") },

@@ -40,6 +40,26 @@ def write_svg(pattern: PiecePattern) -> str:
     )
 
 
+def write_outlines(title: str, outlines: list[tuple[str, Array]]) -> str:
+    """Plain outlines (n, 2) mm with a name each, one under the other, 1 unit = 1 mm."""
+    y, width, parts = BORDER, 0.0, []
+    for name, ring in outlines:
+        low, high = ring.min(axis=0), ring.max(axis=0)
+        move = np.array([BORDER - low[0], y + high[1]])
+        parts.append(f'<path class="cut" d={quoteattr(_line_path(ring, move) + " Z")}/>')
+        words = f'<text x="{BORDER}" y="{y + high[1] - low[1] + 6:.2f}" font-size="4" fill="#2E2C2A" stroke="none">'
+        parts.append(f"{words}{_text(name)}</text>")
+        y += high[1] - low[1] + BETWEEN
+        width = max(width, high[0] - low[0])
+    width += 2 * BORDER
+    return (
+        '<?xml version="1.0" encoding="UTF-8"?>\n'
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:.3f}mm" height="{y:.3f}mm" '
+        f'viewBox="0 0 {width:.3f} {y:.3f}" fill="none" stroke="#2E2C2A" stroke-width="0.35">\n'
+        f"<title>{_text(title)}</title>\n" + "\n".join(parts) + "\n</svg>\n"
+    )
+
+
 def _draw_panel(groups: dict[str, list[str]], panel: DrawnPanel, move: Array) -> None:
     flat, name = panel.flat, panel.label.code
     groups["cut"].append(f"<path id={quoteattr(f'{name} outline')} d={quoteattr(_outline_path(panel, move))}/>")

@@ -961,6 +961,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build}/regrades": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Regrade
+         * @description Re-pattern every piece on the newest measures and compare; fetched under the job's number when done.
+         */
+        post: operations["regrade_api_builds__build__regrades_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/regrades/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Regraded */
+        get: operations["regraded_api_regrades__job__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/regrades/{job}/strips.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strips
+         * @description Every strip to be added as an outline to cut, at full size.
+         */
+        get: operations["strips_api_regrades__job__strips_svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/steps": {
         parameters: {
             query?: never;
@@ -2470,6 +2527,33 @@ export interface components {
             square: number;
         };
         /**
+         * PanelChangeOut
+         * @description One panel, mm. width: of the strip, least, mean and most. strip: outline to add or take off.
+         */
+        PanelChangeOut: {
+            /** Code */
+            code: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fits" | "strip" | "trim" | "again";
+            /** Words */
+            words: string;
+            /** Apart */
+            apart: number;
+            /** Edge */
+            edge: string;
+            /** Width */
+            width: number[];
+            /** Old */
+            old: number[][];
+            /** New */
+            new: number[][];
+            /** Strip */
+            strip: number[][] | null;
+        };
+        /**
          * PanelOut
          * @description One drawn panel. place: where it lies on the table, mm.
          */
@@ -2580,6 +2664,17 @@ export interface components {
             /** Name */
             name?: string | null;
             design?: components["schemas"]["PieceDesign-Input"] | null;
+        };
+        /** PieceChangeOut */
+        PieceChangeOut: {
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Trouble */
+            trouble: string;
+            /** Panels */
+            panels: components["schemas"]["PanelChangeOut"][];
         };
         /**
          * PieceDesign
@@ -2867,6 +2962,21 @@ export interface components {
             inside: number[];
             /** Twin */
             twin: boolean;
+        };
+        /**
+         * RegradeIn
+         * @description since: the set of measures that the suit was cut to.
+         */
+        RegradeIn: {
+            /** Since */
+            since: number;
+        };
+        /** RegradeOut */
+        RegradeOut: {
+            /** Since */
+            since: string;
+            /** Pieces */
+            pieces: components["schemas"]["PieceChangeOut"][];
         };
         /**
          * RigDesign
@@ -8242,6 +8352,209 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["AdviceOut"];
                 };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    regrade_api_builds__build__regrades_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegradeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    regraded_api_regrades__job__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegradeOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    strips_api_regrades__job__strips_svg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not JSON */
             400: {

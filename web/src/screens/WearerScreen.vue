@@ -129,7 +129,8 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
         <ul v-if="history.data.value?.changes.length" class="plain-list changes">
           <li v-for="c in history.data.value.changes" :key="c.message">{{ words(c.message) }}</li>
         </ul>
-        <p v-else class="soft">{{ (sets.data.value?.length ?? 0) > 1 ? "No girth changed." : "The first set. Measure again before the next costume: bodies change." }}</p>
+        <RouterLink v-if="(sets.data.value?.length ?? 0) > 1 && build?.pieces.length" class="press" :to="{ name: 'regrade', params: { build: build.id } }">What still fits?</RouterLink>
+        <p v-if="!history.data.value?.changes.length" class="soft">{{ (sets.data.value?.length ?? 0) > 1 ? "No girth changed." : "The first set. Measure again before the next costume: bodies change." }}</p>
       </section>
       <section>
         <h3>{{ limb?.word ?? "Torso" }} over time</h3>

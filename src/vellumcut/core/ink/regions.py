@@ -265,7 +265,7 @@ def _ordered(
         if twin and not _on_left(polygon, plane.turn):
             continue
         rows.append((polygon.centroid.y, abs(polygon.centroid.x), polygon, twin))
-    rows.sort(key=lambda row: (round(row[0] / 10), row[1]))
+    rows = _in_rows(rows)
     out: list[Region] = []
     troubles: list[DartTrouble] = []
     for number, (_, _, polygon, twin) in enumerate(rows, start=1):
@@ -284,6 +284,21 @@ def _ordered(
         u, v = plane.uv(np.array([[inside.x, inside.y]]))[0]
         out.append(Region(number, ink, ring, float(polygon.area), (float(u), float(v)), twin))
     return out, troubles
+
+
+ROW = 25.0
+"""Panels whose middles are within this height of the row's lowest are side by side, mm: numbered from the middle out."""
+
+
+def _in_rows(rows: list[tuple[float, float, Polygon, bool]]) -> list[tuple[float, float, Polygon, bool]]:
+    out: list[tuple[float, float, Polygon, bool]] = []
+    row: list[tuple[float, float, Polygon, bool]] = []
+    for entry in sorted(rows, key=lambda r: r[0]):
+        if row and entry[0] - row[0][0] > ROW:
+            out += sorted(row, key=lambda r: r[1])
+            row = []
+        row.append(entry)
+    return out + sorted(row, key=lambda r: r[1])
 
 
 def _on_left(polygon: Polygon, turn: float) -> bool:
@@ -328,8 +343,9 @@ def _edges(
     ] or [int(np.linalg.norm(p - shapely.get_coordinates(lines[near[0]].flat)[0], axis=1).argmin())]  # fmt: skip
     out: list[InkLine] = []
     counts: dict[str, int] = {}
+    breaks = _without_crumbs(p, breaks)
     for start, end in zip(breaks, [*breaks[1:], breaks[0] + n], strict=True):
-        line = lines[near[start]]
+        line = lines[near[(start + end) // 2 % n]]
         flat = p[np.arange(start, end + 1) % n]
         name = _word(line) + (" (mirrored)" if line.key.endswith("'") else "")
         counts[name] = counts.get(name, 0) + 1
@@ -337,6 +353,22 @@ def _edges(
         name = name if counts[name] == 1 else f"{name} {counts[name]}"
         out.append(InkLine(kind, name, plane.uv(flat), _arc(line, flat, plane.turn), _runs_along(line.flat, flat)))
     return out
+
+
+CRUMB = 1.0
+"""A stretch of outline shorter than this is where a line runs a hair past another, no edge of its own, mm."""
+
+
+def _without_crumbs(p: Array, breaks: list[int]) -> list[int]:
+    """Breaks between edges, those left out that begin a stretch too short to be one."""
+    n = len(p)
+    steps = np.linalg.norm(np.roll(p, -1, axis=0) - p, axis=1)
+    kept = [
+        start
+        for start, end in zip(breaks, [*breaks[1:], breaks[0] + n], strict=True)
+        if steps[np.arange(start, end) % n].sum() > CRUMB
+    ]
+    return kept or breaks[:1]
 
 
 def _runs_along(line: LineString, stretch: Array) -> bool:

@@ -1,0 +1,63 @@
+"""A suit re-graded: every piece on the newest measures against what it was cut to before."""
+
+from dataclasses import dataclass, replace
+
+from vellumcut.core.errors import CraftError
+from vellumcut.core.layout.regrade import PanelChange, compare_patterns
+from vellumcut.service import builds
+from vellumcut.service.errors import NotFound
+from vellumcut.service.jobs import Job, start_job
+from vellumcut.service.patterns import pattern_of
+from vellumcut.service.rows import fetch, readings_of
+from vellumcut.service.scans import scanned_tubes, scans_folder
+from vellumcut.store.database import Store
+from vellumcut.store.models import MeasurementSet
+
+
+@dataclass(frozen=True, eq=False)
+class PieceChange:
+    """What became of a piece. trouble: why it cannot be laid on one of the two bodies."""
+
+    piece: int
+    name: str
+    panels: tuple[PanelChange, ...] = ()
+    trouble: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Regrade:
+    """since: the day of the measures that the suit was cut to."""
+
+    since: str
+    pieces: tuple[PieceChange, ...]
+
+
+def start_regrade(store: Store, build: int, since: int) -> Job:
+    """Compare every piece of a build as cut to an older set of measures with the newest; the result is a Regrade.
+
+    Raises NotFound when the set is not this wearer's.
+    """
+    row, wearer, pieces = next(((b, w, p) for b, w, p in builds.list_builds(store) if b.id == build), (None, None, []))
+    if row is None or wearer is None:
+        raise NotFound(f"There is no build {build} here")
+    with store.read() as session:
+        older = fetch(session, MeasurementSet, since)
+        if older.wearer_id != wearer.id:
+            raise NotFound(f"Set {since} is not {wearer.name}'s")
+        before = readings_of(older)
+    folder = scans_folder(store)
+
+    def work(job: Job) -> Regrade:
+        out = []
+        for k, piece in enumerate(pieces):
+            job.report(k / max(1, len(pieces)), f"{piece.name}, {k + 1} of {len(pieces)}")
+            try:
+                new = builds.work_on(store, piece.id)
+                old = replace(new, readings=before, scanned=scanned_tubes(folder, before))
+                changes = compare_patterns(pattern_of(old), pattern_of(new))
+                out.append(PieceChange(piece.id, piece.name, tuple(changes)))
+            except CraftError as error:
+                out.append(PieceChange(piece.id, piece.name, trouble=error.message))
+        return Regrade(f"{before.taken_on:%Y-%m-%d}", tuple(out))
+
+    return start_job(f"Re-grading {row.name}", work)
