@@ -12,8 +12,17 @@ CLICK = "[...document.querySelectorAll('button')].find(b => b.textContent.includ
 VIEWS = (
     ("builds", "/", ()),
     ("wearer", "/build/1/wearer?piece=1", ()),
+    ("torso", "/build/1/wearer?piece=5", ()),
+    ("scan", "/build/1/scan?piece=2", (CLICK.format("Scan with the simulated"), *[WAIT] * 5)),
+    ("ink", "/build/1/ink?piece=5", ()),
+    ("plans", "/build/1/flatten?piece=5", (CLICK.format("Plan its darts"), *[WAIT] * 3)),
+    ("regrade", "/build/1/regrade", (*[WAIT] * 5,)),
     ("wrap", "/build/1/wrap?piece=2", ()),
-    ("flatten", "/build/1/flatten?piece=1", (CLICK.format("Why the sheet is bigger"),)),
+    (
+        "flatten",
+        "/build/1/flatten?piece=5",
+        (CLICK.format("Plan its darts"), *[WAIT] * 3, CLICK.format("Cut it so"), WAIT),
+    ),
     ("cut", "/build/1/cut?piece=2", ()),
     ("bench", "/build/1/bench?piece=2", (CLICK.format("I have read this"), CLICK.format("Why?"))),
     ("rig", "/build/1/rig?piece=2", (CLICK.format("Strap"),)),

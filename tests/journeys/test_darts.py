@@ -5,6 +5,7 @@ import re
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 
+from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
 from tests.journeys.test_ink import begin, piece
 
@@ -25,7 +26,7 @@ def test_a_full_bust_is_darted_by_plan_then_by_hand(maker):
     for name, girth in (("bust", "1080"), ("underbust", "820"), ("waist", "760"), ("hip", "1010"), ("neck", "360")):
         maker.write(f"torso-{name}", girth)
     maker.press("+ Breastplate")
-    maker.sees("Ink on the cast")
+    maker.sees("Ink on the cast", 40)
     maker.choose("choice-front", "centre ridge")
     maker.wait(lambda: piece(maker)["design"]["choices"].get("front") == "centre ridge")
     maker.label("Lay it flat")
@@ -75,7 +76,7 @@ def test_a_collar_is_a_saddle_and_is_split(maker):
     maker.sees("neck base")
     maker.write("both-neck base-girth", "400")
     maker.press("+ Gorget")
-    maker.sees("Ink on the cast")
+    maker.sees("Ink on the cast", 40)
     maker.write("size-flare", "34")
     maker.wait(lambda: float(piece(maker)["design"]["sizes"].get("flare", 0)) == 34)
     maker.label("Lay it flat")
@@ -91,3 +92,30 @@ def test_a_collar_is_a_saddle_and_is_split(maker):
     maker.press("Undo")
     maker.wait(lambda: panels(maker) == 1, 30)
     assert maker.browser.console_errors() == []
+
+
+def test_two_years_later_a_strip_and_a_recut(tmp_path):
+    server, browser = Server(tmp_path / "demo", demo=True), Browser()
+    maker = Maker(browser, server)
+    try:
+        maker.open("/build/1/wearer?piece=1")
+        maker.sees("Since last time")
+        maker.label("What still fits?")
+        maker.sees("Cut to the measures of 2025-10-31", 90)
+        maker.choose("since", "1")
+        maker.sees("Cut to the measures of 2024-10-26", 90)
+        words = maker.text()
+        assert "Glue a strip of" in words
+        assert "Cut it again" in words
+        assert "Still fits" in words
+        maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "figure path.new"))
+        strip = next(e for e in maker.driver.find_elements(By.CSS_SELECTOR, "button.line") if "Glue a strip" in e.text)
+        strip.click()
+        maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "figure path.strip"))
+        maker.label("Strips to cut")
+        file = maker.wait(lambda: next(iter(browser.downloads.glob("Strips*.svg")), None))
+        assert file.read_text(encoding="utf-8").count('class="cut"') >= 1
+        assert browser.console_errors() == []
+    finally:
+        browser.close()
+        server.stop()
