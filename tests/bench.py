@@ -228,10 +228,10 @@ def main() -> None:
             rows.append(
                 (f"Girth edited to new outline on screen, {word}, median of {len(edits)}", figure, "300 ms median")
             )
+        rows += suit(server)
         on_sheet, on_cast = drag_rates(server)
         rows.append(("Dragging an ink point on the sheet, frames a second", f"{on_sheet:.0f}", "30"))
         rows.append(("Dragging an ink point on the cast, frames a second", f"{on_cast:.0f}", "10"))
-        rows += suit(server)
         server.stop()
     triangles, fits = scan_times()
     for segment, ms in fits.items():
