@@ -53,8 +53,8 @@ FLAT_CHEST = 1.06
 """Bust over underbust on a chest without fullness (est.): ribs and back muscles widen that much by themselves."""
 
 
-OVER_THE_BUST = 0.16
-"""How much longer the front is for each mm of bust beyond a flat chest (est.)."""
+OVER_THE_BUST, DOWN_THE_BUST = 0.16, 0.18
+"""How much longer the front is, and the way down to the bust point, for each mm of bust beyond a flat chest (est.)."""
 
 
 class TorsoReading(Decision):
@@ -101,8 +101,11 @@ def complete_torso(reading: TorsoReading) -> TorsoSizes:
         lengths["shoulder width"] = TORSO_LENGTHS["shoulder width"].usual * (0.6 * tall + 0.4 * wide)
     if "bust points apart" not in reading.lengths:
         lengths["bust points apart"] = TORSO_LENGTHS["bust points apart"].usual * wide
+    full = max(0.0, girths["bust"] - FLAT_CHEST * girths["underbust"])
     if "front length" not in reading.lengths:
-        lengths["front length"] += OVER_THE_BUST * max(0.0, girths["bust"] - FLAT_CHEST * girths["underbust"])
+        lengths["front length"] += OVER_THE_BUST * full
+    if "bust point drop" not in reading.lengths:
+        lengths["bust point drop"] += DOWN_THE_BUST * full
     if "armhole" not in given:
         girths["armhole"] = TORSO_GIRTHS["armhole"].usual * (0.5 * tall + 0.5 * wide)
     missing = [n for n in TORSO_GIRTHS if n not in given] + [n for n in TORSO_LENGTHS if n not in reading.lengths]

@@ -33,7 +33,8 @@ Array = NDArray[np.float64]
 
 COLUMNS = 160
 LEVEL_STEP = 8.0
-BELOW_HIP = 120.0
+BELOW_HIP, UNDER_THE_SEAT = 120.0, 0.955
+"""How far the tube goes on below the hip, mm, and its width there in shares of the hip's (est.)."""
 TOP_ROWS = 14
 ROUNDS = 10
 CLOSE_ENOUGH, LENGTH_TOLERANCE = 0.3, 3.0
@@ -166,8 +167,11 @@ def _shape(sizes: TorsoSizes, heights: _Heights) -> TrunkTube:
         *(np.linspace(a, b, max(3, round((b - a) / LEVEL_STEP)), endpoint=False) for a, b in itertools.pairwise(at)),
         [armpit],
     ])  # fmt: skip
-    inside = np.clip(z, at[0], None)
-    shape = [shape_preserving(at, values)(inside) for values in (half, ratio, centre, power)]
+    seat = np.array([at[0] - BELOW_HIP, *at])
+    shape = [
+        shape_preserving(seat, np.array([values[0] * less, *values]))(z)
+        for values, less in ((half, UNDER_THE_SEAT), (ratio, 1.0), (centre, 1.0), (power, 1.0))
+    ]
     plain = np.stack([_superellipse(a, r, c, p, level) for a, r, c, p, level in zip(*shape, z, strict=True)])
     bumps = _bumps(plain, sizes, at)
     row = int(np.argmin(np.abs(z - heights.bust)))
@@ -229,25 +233,37 @@ def ring_length(ring: Array) -> float:
 
 BRIDGE = 16.0
 """Tape laid over a hollow narrower than about twice this does not follow it, mm (est.)."""
+INNER, OUTER = 0.66, 0.66
+"""How far a breast reaches from its point to the middle and to the side, in shares of the points' distance (est.)."""
 
 
 def _bumps(plain: Array, sizes: TorsoSizes, at: Array) -> Array:
     """Unit displacement of bust fullness on every ring (l, 720, 3): smooth, forward and a little outward."""
     apart = sizes.lengths["bust points apart"]
-    wide = (0.64 + 0.08 * min(1.0, _full(sizes) / 250)) * apart
-    below, above = at[BUST] - at[UNDERBUST], 0.95 * (at[BUST] - at[UNDERBUST]) + 35.0
+    below, above = at[BUST] - at[UNDERBUST], 1.2 * (at[BUST] - at[UNDERBUST]) + 60.0
     rise = plain[..., 2] - at[BUST]
     dz = np.where(rise < 0, rise / below, rise / above)
-    front = np.clip(np.cos(_T), 0, 0.35) / 0.35
-    left, right = (
-        np.clip(1 - ((plain[..., 0] - side * apart / 2) / wide) ** 2 - dz**2, 0, None) ** 1.35 * front
-        for side in (1, -1)
-    )
-    girth = sizes.girths["bust"]
+    aside = np.abs(_round_the_front(plain)) - apart / 2
+    dx = np.where(aside < 0, aside / (INNER * apart), aside / (OUTER * apart))
+    one, across = (_mound(np.hypot(d, dz)) for d in (dx, (aside + apart) / (INNER * apart)))
     # A soft maximum, evened out: between the two a taped cast bridges, and neither bulges nor creases.
-    ahead = (left**3 + right**3) ** (1 / 3)
-    bumps = np.stack([0.34 * (left - right), -ahead, np.zeros_like(ahead)], axis=-1)
-    return np.asarray(gaussian_filter1d(bumps, BRIDGE * len(_T) / girth, axis=1, mode="wrap"))
+    ahead = (one**2 + across**2) ** 0.5
+    outward = 0.3 * np.sign(plain[..., 0]) * (one - across)
+    bumps = np.stack([outward, -ahead, np.zeros_like(ahead)], axis=-1)
+    return np.asarray(gaussian_filter1d(bumps, BRIDGE * len(_T) / sizes.girths["bust"], axis=1, mode="wrap"))
+
+
+def _mound(r: Array) -> Array:
+    """A rounded mound of height and radius 1, running out flat: without a ledge at the underbust."""
+    return np.asarray(np.clip(1 - r**2.2, 0, None) ** 1.9)
+
+
+def _round_the_front(rings: Array) -> Array:
+    """Distance of every ring point from the ring's front middle, along the ring, mm, negative on the wearer's right."""
+    step = np.linalg.norm(np.diff(rings, axis=1, append=rings[:, :1]), axis=2)
+    along = np.cumsum(step, axis=1) - step
+    length = step.sum(axis=1, keepdims=True)
+    return np.asarray(np.where(along > length / 2, along - length, along))
 
 
 def _fullness(plain: Array, bump: Array, girth: float) -> float:
@@ -319,7 +335,7 @@ def _shoulder_ring(chest: Array, neck: Array, sizes: TorsoSizes) -> Array:
     top = neck[len(_T) // 4, 2] - sizes.lengths["shoulder drop"]
     low = chest[:, 2] + 0.52 * (neck[:, 2] - chest[:, 2])
     z = low + (top - low) * side**1.7
-    between = 0.58 * chest[:, 1] + 0.42 * neck[:, 1]
+    between = 0.54 * chest[:, 1] + 0.46 * neck[:, 1]
     back = np.clip(-np.cos(_T), 0, None) ** 1.5
     middle = 0.5 * (chest[:, 1].mean() + neck[:, 1].mean()) + 2.0
     y = middle + (between - middle) * (0.62 + 0.38 * np.cos(_T) ** 2) + 8.0 * back

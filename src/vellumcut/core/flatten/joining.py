@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
-from vellumcut.core.flatten.panel import FlatPanel, Seam, draw_panel, part_names
+from vellumcut.core.flatten.panel import FlatPanel, Seam, draw_panel, leg_names, part_names
 from vellumcut.core.flatten.solve import Hold, hold_lengths
 from vellumcut.core.flatten.solving import SolvedPanel
 from vellumcut.core.ink.templates import CLOSING
@@ -21,7 +21,7 @@ TRUE_WITHIN = 0.3
 """Sides that differ by less need no truing, mm."""
 TRUING_ROUNDS = 8
 STEPS = 200
-HOLE_SHARE = 0.12
+HOLE_SHARE = 0.35
 """The rim of a hole gives way more easily than a panel that is sewn in all round: it goes this far to meet it."""
 
 
@@ -202,7 +202,6 @@ def _held(
 def _loops(solved: SolvedPanel) -> dict[str, NDArray[np.int32]]:
     """Vertices of every edge of a panel, by the edge's name."""
     out = dict(zip(part_names(solved.ink), solved.mesh.loops, strict=True))
-    for dart, slit in zip(solved.ink.darts, solved.mesh.slits, strict=True):
-        out[f"{dart.name}, first leg"] = slit.left
-        out[f"{dart.name}, second leg"] = slit.right[::-1]
+    for (first, second), slit in zip(leg_names(solved.ink), solved.mesh.slits, strict=True):
+        out[first], out[second] = slit.left, slit.right[::-1]
     return out

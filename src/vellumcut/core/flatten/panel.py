@@ -192,8 +192,16 @@ def draw_panel(solved: SolvedPanel) -> FlatPanel:
 
 def part_names(ink: PanelInk) -> list[str]:
     """Names of the outline's lines and of those round holes; parts of a line that darts have parted are numbered."""
-    names = [line.name for line in (*ink.outline, *ink.holes)]
-    return [n if names.count(n) == 1 else f"{n}, part {names[: k + 1].count(n)}" for k, n in enumerate(names)]
+    return _told_apart([line.name for line in (*ink.outline, *ink.holes)], "part ")
+
+
+def leg_names(ink: PanelInk) -> list[tuple[str, str]]:
+    """Names of both legs of every dart; darts of one name are numbered."""
+    return [(f"{n}, first leg", f"{n}, second leg") for n in _told_apart([d.name for d in ink.darts], "")]
+
+
+def _told_apart(names: list[str], word: str) -> list[str]:
+    return [n if names.count(n) == 1 else f"{n}, {word}{names[: k + 1].count(n)}" for k, n in enumerate(names)]
 
 
 def dart_arc(dart: DartInk) -> str:
@@ -203,12 +211,12 @@ def dart_arc(dart: DartInk) -> str:
 
 def _legs(solved: SolvedPanel, flat: Array) -> list[tuple[FlatEdge, FlatEdge]]:
     out = []
-    for dart, slit in zip(solved.ink.darts, solved.mesh.slits, strict=True):
+    for (first, second), dart, slit in zip(leg_names(solved.ink), solved.ink.darts, solved.mesh.slits, strict=True):
         along, arc = solved.mesh.uv[slit.left, 1], dart_arc(dart)
         back = slit.steps[-1] - slit.steps[::-1]
         out.append((
-            edge_from_vertices(f"{dart.name}, first leg", "dart", flat[slit.left], slit.steps, along, arc),
-            edge_from_vertices(f"{dart.name}, second leg", "dart", flat[slit.right[::-1]], back, along[::-1], arc, False),
+            edge_from_vertices(first, "dart", flat[slit.left], slit.steps, along, arc),
+            edge_from_vertices(second, "dart", flat[slit.right[::-1]], back, along[::-1], arc, False),
         ))  # fmt: skip
     return out
 

@@ -13,21 +13,22 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry import LineString, Point
 
-from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.splits import Split, propose_inserts, propose_splits
 from vellumcut.core.flatten.trial import Dart, Trial, Tried
 
 Array = NDArray[np.float64]
 Report = Callable[[float, str], None]
 
-MOUTH_STEP = 38.0
-"""Distance between the edge points that are tried as mouths, mm."""
+MOUTH_STEP, MOST_MOUTHS = 38.0, 26
+"""Distance between the edge points that are tried as mouths, mm; on a long edge farther, so that no maker waits."""
 PEAKS = 3
 """How many peaks of curvature are tried as tips."""
 SHORT_OF_PEAK = 0.86
 """A dart may also stop short of its peak, at this share of the way: it keeps the point of the bust whole."""
 LEAST_PLANNED = 30.0
 KEPT = 3
+TRIED_WELL = 7
+"""How many of those that rank best roughly are solved to the end."""
 MOVES = ((1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (0, 0, 1), (0, 0, -1))
 """Refinement: the mouth along the edge, the tip across and along, in steps."""
 MOVE = 12.0
@@ -133,11 +134,12 @@ class _Search:
     def mouths(self) -> list[Array]:
         """Points along the edges that may be cut, on the left half only when the panel is its own mirror image."""
         out = []
+        step = max(MOUTH_STEP, self.trial.ring.exterior.length / MOST_MOUTHS)
         for line in self.trial.ink.outline:
             if line.name.removesuffix(" (mirrored)") in self.no_go:
                 continue
             flat = LineString(self.trial.plane.flat(line.uv))
-            count = max(1, round(flat.length / MOUTH_STEP))
+            count = max(1, round(flat.length / step))
             for k in range(count):
                 p = np.array(flat.interpolate((k + 0.5) / count, normalized=True).coords[0])
                 if not self.trial.mirror or p[0] > APART / 2:
@@ -194,9 +196,12 @@ class _Search:
         return sorted(found, key=lambda t: t.energy)
 
     def first_darts(self) -> list[DartPlan]:
-        candidates = self.candidates(self.mouths(), self.tips())
-        found = self.screen((), candidates, 0.05, 0.4)
-        return self._refined(self._spread(found, 3), 0.4, 0.52)
+        mouths, (main, *others) = self.mouths(), self.tips()
+        found = self.screen((), self.candidates(mouths, [main]), 0.05, 0.2)
+        likely = [t.darts[0].mouth for t in found[: len(mouths) // 3]] or mouths[::2]
+        found += self.screen((), self.candidates(likely, others), 0.2, 0.4)
+        found.sort(key=lambda t: t.energy)
+        return self._refined(self._spread(found, TRIED_WELL), 3, 0.4, 0.52)
 
     def second_darts(self, firsts: list[DartPlan]) -> list[DartPlan]:
         plans: list[DartPlan] = []
@@ -206,7 +211,9 @@ class _Search:
             near = [m for m in mouths if np.linalg.norm(m - held[0].mouth) > APART]
             start = 0.52 + 0.14 * k
             found = self.screen(held, self._beside(held[0], near, tips), start, start + 0.1)
-            plans += self._refined(self._spread(found, 1), start + 0.1, start + 0.14)
+            plans += self._refined(self._spread(found, TRIED_WELL // 2), 1, start + 0.1, start + 0.14)
+            if any(p.tried.p95 <= MARGIN * self.limit for p in plans):
+                break
         return plans
 
     def _beside(self, held: Dart, mouths: list[Array], tips: list[Array]) -> list[Dart]:
@@ -224,13 +231,13 @@ class _Search:
                 break
         return out
 
-    def _refined(self, found: list[Tried], start: float, end: float) -> list[DartPlan]:
+    def _refined(self, found: list[Tried], best: int, start: float, end: float) -> list[DartPlan]:
+        """The likely ones solved to the end, and the best few of them moved about."""
+        solved = [plan for tried in found if (plan := self._plan(tried.darts)) is not None]
         plans = []
-        for k, tried in enumerate(found):
-            self.report(start + (end - start) * k / max(1, len(found)), "The best are moved about")
-            plan = self._plan(tried.darts)
-            if plan is not None:
-                plans.append(self._moved(plan))
+        for k, plan in enumerate(sorted(solved, key=lambda p: p.cost)[:best]):
+            self.report(start + (end - start) * k / best, "The best are moved about")
+            plans.append(self._moved(plan))
         return plans
 
     def _plan(self, darts: tuple[Dart, ...]) -> DartPlan | None:
@@ -259,25 +266,21 @@ class _Search:
         return any(f.distance(Point(mouth)) < MOVE / 2 for f in flat)
 
     def cost(self, tried: Tried) -> float:
-        """Strain over the limit counts most; then strain, number, length and how much of it the front shows (est.)."""
-        over = max(0.0, tried.p95 / self.limit - MARGIN)
-        size = float(np.sqrt(self.trial.ring.area))
-        length = sum(d.length for d in tried.darts) / size
-        seen = sum(self.seen(d) for d in tried.darts)
-        return 8 * over + 0.6 * tried.p95 / self.limit + 0.35 * len(tried.darts) + 0.5 * length + 0.15 * seen
+        return plan_cost(self.trial, tried.darts, tried.p95, self.limit)
 
-    def seen(self, dart: Dart) -> float:
-        """1 for a dart down the front, 0 for one at the back."""
-        middle = self.trial.plane.uv(((dart.mouth + dart.tip) / 2)[None])[0, 0]
-        return float(0.5 + 0.5 * np.cos(2 * np.pi * middle))
+
+def plan_cost(trial: Trial, darts: tuple[Dart, ...], p95: float, limit: float) -> float:
+    """Strain over the limit counts most; then strain, number, length and how much of it the front shows (est.)."""
+    over = max(0.0, p95 / limit - MARGIN)
+    length = sum(d.length for d in darts) / float(np.sqrt(trial.ring.area))
+    return 8 * over + 0.6 * p95 / limit + 0.35 * len(darts) + 0.5 * length + 0.3 * len(darts) * seen(trial, darts)
+
+
+def seen(trial: Trial, darts: tuple[Dart, ...]) -> float:
+    """1 for darts that begin down the front, 0 for those that begin at the back."""
+    mouths = trial.plane.uv(np.stack([d.mouth for d in darts]))[:, 0]
+    return float((0.5 + 0.5 * np.cos(2 * np.pi * mouths)).mean())
 
 
 def _stop_short(dart: Dart) -> Dart:
     return Dart(dart.mouth, dart.mouth + SHORT_OF_PEAK * (dart.tip - dart.mouth))
-
-
-def flat_plan(trial: Trial, darts: tuple[Dart, ...]) -> Array:
-    """(k, 2, 2) of (around, along): mouth and tip of each dart, to be kept as strokes."""
-    if trial.with_darts(darts) is None:
-        raise CraftError("These darts cannot be cut", "design.cuts")
-    return np.stack([trial.plane.uv(np.stack([d.mouth, d.tip])) for d in darts])

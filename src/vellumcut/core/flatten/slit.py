@@ -2,6 +2,7 @@
 
 import numpy as np
 from numpy.typing import NDArray
+from shapely.geometry import LineString
 
 from vellumcut.core.flatten.solve import RestShape
 
@@ -68,6 +69,12 @@ def opening_angle(left: Array, right: Array) -> float:
     half = max(2, (len(left) + 1) // 2)
     a, b = (_way(leg[:half]) for leg in (left, right))
     return float(np.arctan2(a[0] * b[1] - a[1] * b[0], a @ b))
+
+
+def gapes(left: Array, right: Array) -> bool:
+    """Whether the legs of a flat slit, (n, 2) mm from mouth to tip, cross nowhere: past a bulge they lie over each
+    other although the mouth opens."""
+    return bool(LineString(np.vstack([left, right[-2::-1]])).is_simple)
 
 
 def _way(points: Array) -> Array:

@@ -78,13 +78,16 @@ def rest_shape(faces: Index, lengths: Array) -> RestShape:
     return RestShape(faces, corners, 0.5 * c * y, inverse)
 
 
-def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False) -> Array:
+def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False, even: bool = True) -> Array:
     """Lay a disc-shaped mesh flat. xyz: (n, 3) mm. rest: true shapes of its faces. start: (n, 2) unflipped mm.
     far: whether the start is only roughly the answer, as it is where a slit is yet to open.
+    even: whether to spread the strain afterwards; without it the energy is right, the percentiles are not.
 
     Returns (n, 2) in mm. Raises CraftError when a face would flip.
     """
     solved = _slim(xyz, rest.faces, start, FAR_STILL if far else ENERGY_STILL)
+    if not even:
+        return solved
     flat = _even_out(solved, rest, rounds=SLIT_ROUNDS if far else POLISH_ROUNDS)
     if flips(flat, rest):
         # Spreading the strain is not kept from flipping a face where a panel is asked far too much; the solver is.

@@ -65,7 +65,9 @@ def solve_near(
     start, _ = near.mesh.carry(mesh.chart, near.flat)
     if flips(start, mesh.rest):
         start = mesh.chart
-    return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, start, far=bool(ink.darts) and not quick))
+    return SolvedPanel(
+        ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, start, far=bool(ink.darts) and not quick, even=not quick)
+    )
 
 
 def without_darts(ink: PanelInk) -> PanelInk:

@@ -12,7 +12,7 @@ from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.chart import Chart
 from vellumcut.core.flatten.mesh import Surface, first_chart
-from vellumcut.core.flatten.slit import angle_deficit, opening_angle
+from vellumcut.core.flatten.slit import angle_deficit, gapes, opening_angle
 from vellumcut.core.flatten.solve import UNDISTORTED, symmetric_dirichlet
 from vellumcut.core.flatten.solving import SolvedPanel, solve_near, solve_rough
 from vellumcut.core.flatten.strain import weighted_percentile
@@ -71,7 +71,8 @@ class Tried:
 
     @property
     def opens(self) -> bool:
-        return all(a > LEAST_OPENING for a in self.angles)
+        legs = ((self.solved.flat[s.left], self.solved.flat[s.right]) for s in self.solved.mesh.slits)
+        return all(a > LEAST_OPENING for a in self.angles) and all(gapes(*pair) for pair in legs)
 
 
 @dataclass(frozen=True, eq=False)

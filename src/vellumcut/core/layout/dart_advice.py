@@ -11,7 +11,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.joining import join_panels
 from vellumcut.core.flatten.mesh import EDIT_SIZE
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.flatten.planner import Advice, DartPlan, Report, plan_darts
+from vellumcut.core.flatten.planner import Advice, DartPlan, Report, plan_cost, plan_darts, seen
 from vellumcut.core.flatten.solving import solve_near
 from vellumcut.core.flatten.splits import Split
 from vellumcut.core.flatten.trial import Trial, armour_trial
@@ -24,12 +24,15 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True, eq=False)
 class ProvedPlan:
-    """A dart plan as strokes to add, and the panel as it lies with them. seen: 1 for all in front, 0 for none."""
+    """A dart plan as strokes to add, and the panel as it lies with them. seen: 1 for all in front, 0 for none.
+    cost: what they are ranked by, less is better.
+    """
 
     cuts: tuple[Stroke, ...]
     flat: FlatPanel
     length: float
     seen: float
+    cost: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,8 +79,8 @@ def advise_darts(
     report(0.88, "The best are laid flat finely")
     before = _laid(trial, trial.bare)
     names = {s.key for s in sheet.strokes}
-    proved = [p for p in (_proved(trial, plan, before, names) for plan in advice.plans) if p is not None]
-    proved.sort(key=lambda p: (p.flat.summary.p95 > give.stretch, len(p.cuts), p.flat.summary.p95))
+    proved = [p for p in (_proved(trial, plan, before, names, give.stretch) for plan in advice.plans) if p is not None]
+    proved.sort(key=lambda p: (p.flat.summary.p95 > give.stretch, p.cost))
     splits = tuple(_split_strokes(s, names, before) for s in advice.splits)
     kind = _kind(advice, proved, before, give)
     return DartAdvice(
@@ -94,7 +97,7 @@ def _laid(trial: Trial, ink: PanelInk) -> FlatPanel:
     return join_panels([solve_near(trial.surface, trial.first, ink, EDIT_SIZE, trial.whole)])[0]
 
 
-def _proved(trial: Trial, plan: DartPlan, before: FlatPanel, names: set[str]) -> ProvedPlan | None:
+def _proved(trial: Trial, plan: DartPlan, before: FlatPanel, names: set[str], limit: float) -> ProvedPlan | None:
     cuts = tuple(_dart_stroke(trial, k, names, plan) for k in range(len(plan.darts)))
     ink = trial.with_darts(plan.darts)
     if ink is None:
@@ -110,8 +113,8 @@ def _proved(trial: Trial, plan: DartPlan, before: FlatPanel, names: set[str]) ->
     if not (alike and opens) or flat.overlaps or flat.summary.p95 >= before.summary.p95:
         return None
     length = sum(d.length for d in plan.darts)
-    middles = [trial.plane.uv(((d.mouth + d.tip) / 2)[None])[0, 0] for d in plan.darts]
-    return ProvedPlan(cuts, flat, length, float(np.mean(0.5 + 0.5 * np.cos(2 * np.pi * np.array(middles)))))
+    cost = plan_cost(trial, plan.darts, flat.summary.p95, limit)
+    return ProvedPlan(cuts, flat, length, seen(trial, plan.darts), cost)
 
 
 def _dart_stroke(trial: Trial, number: int, names: set[str], plan: DartPlan) -> Stroke:
@@ -192,4 +195,4 @@ def _words(
     middle = " Split it down the middle first: each half then takes darts of its own." if trial.mirror else ""
     other = " Split it instead, or use cups." if splits and not middle else ""
     reached = f" Darts bring it to {proved[0].flat.summary.p95:.1f} %" if proved else " No dart helps enough"
-    return f"It asks {asked}, more than the {give.stretch:g} % this foam gives.{reached}, and that is not enough.{middle or other or ' Use softer or thinner foam, or make the piece smaller there.'}"
+    return f"It asks {asked}, more than the {give.stretch:g} % this foam gives.{reached}, and that is not enough.{middle or other or ' Build the bulge as a cup of its own, or use softer or thinner foam.'}"

@@ -54,7 +54,7 @@ TEMPLATES: dict[TemplateName, Template] = {
     for t in (
         Template("breastplate", "Breastplate", "BP", "torso", lay=trunk.breastplate, symmetric=True,
             sizes=(Size("neckline drop", 35, 0, 200, "below the pit of the throat"), _NECK, _INSET, _ARMHOLE, _UNDERARM,
-                   _BELOW_WAIST, _POINT, _RIDGE, Size("cup radius", 78, 40, 160, "from the bust point to the cup's seam; held clear of the middle")),
+                   _BELOW_WAIST, _POINT, _RIDGE, Size("cup radius", 84, 40, 160, "from the bust point to the cup's seam; held clear of the middle")),
             choices=(Choice("front", ("plain", "cups", "centre ridge", "cross-fold"), "how the front is shaped"), _CLOSURE)),
         Template("backplate", "Backplate", "BK", "torso", lay=trunk.backplate, symmetric=True,
             sizes=(Size("neckline drop", 30, 0, 200, "below the nape"), _NECK, _INSET, _ARMHOLE, _UNDERARM, _BELOW_WAIST,

@@ -63,13 +63,14 @@ def breastplate(board: Board) -> list[Stroke]:
     return out
 
 
-CUP_DARTS = ((-60.0, 0.86), (-150.0, 0.8))
-"""Where a cup's darts open, degrees from the wearer's left upwards, and how far to the apex they run: under the cup,
-where the eye does not go. A dome that is cut without darts has a rim much longer than the hole it is set in."""
+CUP_DARTS = ((-60.0, 0.86), (20.0, 0.8))
+"""Where a cup's darts open, degrees from the wearer's left upwards, and how far to the apex they run: under the cup and
+under the arm, where the eye does not go. A dome that is cut without darts has a rim much longer than the hole it is
+set in; of the pairs that were tried these two leave the rim nearest to it."""
 
 
 def cup_darts(board: Board, radius: float) -> list[Stroke]:
-    """Darts that let a cup close: from its lower rim towards the apex."""
+    """Darts that let a cup close: from its rim towards the apex."""
     u, v = board.trunk.apex
     mm = float(board.tube.mm(v))
     out = []
