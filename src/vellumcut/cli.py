@@ -20,12 +20,15 @@ from pydantic import ValidationError
 from vellumcut.api.app import create_app
 from vellumcut.core.body.measures import question_measures
 from vellumcut.core.errors import CraftError
+from vellumcut.core.layout.fold import on_the_fold
 from vellumcut.core.layout.pages import PaperName
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.demo.scenario import load_demo
 from vellumcut.formats.build_json import BuildFile, build_schema, read_build_file
 from vellumcut.formats.bundle import pack_bundle, safe_name
+from vellumcut.formats.card import write_card
 from vellumcut.formats.csv_table import write_csv
+from vellumcut.formats.dxf import write_dxf
 from vellumcut.formats.measures_csv import HEAD, measure_rows
 from vellumcut.formats.mesh_files import MESH_FORMATS, write_mesh
 from vellumcut.formats.pattern_json import pattern_data
@@ -38,10 +41,12 @@ from vellumcut.service.builds import Work
 from vellumcut.service.bundles import drawn_files
 from vellumcut.service.ink import shape_of, tube_of, view_ink
 from vellumcut.service.patterns import cutting_pattern, pattern_of, work_from_file
+from vellumcut.service.regrade import regrade_piece
 from vellumcut.store.database import Store, StoreError
 
 FIRST_PORT, LAST_PORT = 8765, 8865
 BAD_INPUT = 2
+PATTERN_FORMATS = ("svg", "dxf", "pdf", "card", "json")
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="From body to flat panels, to armour that fits.")
 FileArgument = Annotated[Path, typer.Argument(metavar="BUILD.json", help="A build file; see docs/formats.md.")]
@@ -156,16 +161,44 @@ def pattern(
     file: FileArgument,
     out: Annotated[Path, typer.Option(help="Folder for the files; made if missing.")],
     piece: Annotated[str | None, typer.Option(help="Name of one piece; default all.")] = None,
-    format: Annotated[str, typer.Option(help="Any of svg, pdf, json, with commas between.")] = "svg,pdf,json",
+    format: Annotated[
+        str, typer.Option(help="Any of svg, dxf, pdf, card, json, with commas between.")
+    ] = "svg,pdf,json",
     paper: Annotated[Paper, typer.Option(help="Paper of the PDF.")] = Paper.A4,
+    fold: Annotated[bool, typer.Option(help="Draw half of what is alike left and right, to cut on the fold.")] = False,
 ) -> None:
     """Write the patterns of a build file."""
     with _clear_words():
-        wanted = _formats(format)
+        wanted = _formats(format, PATTERN_FORMATS)
         build = read_build_file(file)
         for name in _piece_names(build, piece):
-            for path in _write(cutting_pattern(work_from_file(build, name, file.parent)), out, wanted, paper.value):
+            made = cutting_pattern(work_from_file(build, name, file.parent))
+            for path in _write(on_the_fold(made) if fold else made, out, wanted, paper.value):
                 print(path)
+
+
+@app.command()
+def regrade(
+    old: Annotated[Path, typer.Argument(metavar="OLD.json", help="The build file that the suit was cut from.")],
+    new: Annotated[Path, typer.Argument(metavar="NEW.json", help="The same build on newer measures.")],
+    out: Annotated[Path, typer.Option(help="Folder for the strips; made if missing.")],
+    paper: Annotated[Paper, typer.Option(help="Paper of the PDF.")] = Paper.A4,
+) -> None:
+    """Say piece by piece what still fits, and write the strips that mend what does not."""
+    with _clear_words():
+        before, now = read_build_file(old), read_build_file(new)
+        cut = {p.title for p in before.pieces}
+        for name in _piece_names(now, None):
+            if name not in cut:
+                print(f"{name}: it is new: cut it.")
+                continue
+            pair = work_from_file(before, name, old.parent), work_from_file(now, name, new.parent)
+            change = regrade_piece(*pair)
+            for words in [change.trouble] if change.trouble else [f"{c.code}: {c.words}" for c in change.panels]:
+                print(f"{name}: {words}")
+            if change.strips is not None:
+                for path in _write(change.strips, out, ["svg", "pdf"], paper.value):
+                    print(path)
 
 
 @app.command()
@@ -227,7 +260,7 @@ def _put(path: Path, content: bytes) -> Path:
     return path
 
 
-def _formats(text: str, known: tuple[str, ...] = ("svg", "pdf", "json")) -> list[str]:
+def _formats(text: str, known: tuple[str, ...]) -> list[str]:
     wanted = [word.strip() for word in text.split(",") if word.strip()]
     if not wanted or any(word not in known for word in wanted):
         raise CraftError(f'"{text}" is not a list of {", ".join(known)}', "format")
@@ -250,9 +283,13 @@ def _write(made: PiecePattern, out: Path, wanted: list[str], paper: PaperName) -
             content = write_svg(made).encode()
         elif ending == "pdf":
             content = write_pdf(made, paper)
+        elif ending == "dxf":
+            content = write_dxf(made)
+        elif ending == "card":
+            content = write_card(made, paper)
         else:
             content = json.dumps(pattern_data(made), indent=1, ensure_ascii=False).encode()
-        yield _put(out / f"{stem}.{ending}", content)
+        yield _put(out / (f"{stem} card.pdf" if ending == "card" else f"{stem}.{ending}"), content)
 
 
 def main() -> None:

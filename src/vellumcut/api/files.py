@@ -1,9 +1,16 @@
 """Files to take away."""
 
 import re
+from typing import Annotated, Literal
 from urllib.parse import quote
 
+from fastapi import Query
 from fastapi.responses import Response
+
+from vellumcut.service.settings import PrintScale
+
+Scale = Annotated[PrintScale, Query()]
+Unit = Annotated[Literal["mm", "in"], Query()]
 
 
 def download(content: str | bytes, name: str, ending: str, media: str) -> Response:

@@ -99,6 +99,15 @@ class AllowanceOut(Out):
     stretch_limit: float
     squeeze: float
     squeeze_limit: float
+    measured: bool
+
+
+class AsymmetryOut(Out):
+    """By how much left and right of the body differ, mm, and where most."""
+
+    most: float
+    where: str
+    words: str
 
 
 class PatternOut(Out):
@@ -111,6 +120,7 @@ class PatternOut(Out):
     cut_length: float
     area: float
     changed_since: int | None
+    asymmetry: AsymmetryOut | None
 
 
 class CutsIn(In):

@@ -1,6 +1,6 @@
 """Patterns: the flat panels, the cast, pages to print and files to take away."""
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Query
 from fastapi.responses import JSONResponse, Response
@@ -8,21 +8,23 @@ from fastapi.responses import JSONResponse, Response
 from vellumcut.api import pattern_schemas as q
 from vellumcut.api import schemas as s
 from vellumcut.api.deps import Id, StoreDep
-from vellumcut.api.files import download
+from vellumcut.api.files import Scale, Unit, download
 from vellumcut.api.views import cast_view, overlay_view, pattern_view, points
+from vellumcut.core.cast.halves import asymmetry
 from vellumcut.core.cast.wrap import WrapTube
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.layout.fold import is_own_mirror, on_the_fold
 from vellumcut.core.layout.pages import TEST_SQUARE, PaperName, check_scale, plan_pages
+from vellumcut.core.layout.pattern import PiecePattern
+from vellumcut.formats.card import write_card
+from vellumcut.formats.dxf import write_dxf
 from vellumcut.formats.pattern_json import pattern_data
 from vellumcut.formats.pdf import write_pdf
 from vellumcut.formats.svg import write_svg
 from vellumcut.service import builds, patterns
-from vellumcut.service.settings import PrintScale
 from vellumcut.store.database import Store
 
 router = APIRouter(tags=["patterns"])
-
-Scale = Annotated[PrintScale, Query()]
-Unit = Annotated[Literal["mm", "in"], Query()]
 
 
 def _changed_since(store: Store, work: builds.Work) -> int | None:
@@ -39,7 +41,8 @@ def _changed_since(store: Store, work: builds.Work) -> int | None:
 @router.get("/pieces/{piece}/pattern")
 def pattern(store: StoreDep, piece: Id) -> q.PatternOut:
     work = builds.work_on(store, piece)
-    return pattern_view(patterns.pattern_of(work), _changed_since(store, work))
+    sides = asymmetry(work.readings, TEMPLATES[work.design.template].part, work.scanned)
+    return pattern_view(patterns.pattern_of(work), _changed_since(store, work), sides)
 
 
 @router.get("/pieces/{piece}/cast")
@@ -54,8 +57,10 @@ def wrap(store: StoreDep, piece: Id) -> list[WrapTube]:
 
 
 @router.get("/pieces/{piece}/pages")
-def pages(store: StoreDep, piece: Id, paper: PaperName = "A4", unit: Unit = "mm", scale: Scale = 1.0) -> s.PagesOut:
-    made = patterns.cutting_pattern(builds.work_on(store, piece))
+def pages(
+    store: StoreDep, piece: Id, paper: PaperName = "A4", unit: Unit = "mm", scale: Scale = 1.0, fold: bool = False
+) -> s.PagesOut:
+    made = _to_draw(store, piece, fold)
     plans = []
     for panel in made.panels:
         plan = plan_pages(panel.flat.outline, paper, scale)
@@ -72,19 +77,41 @@ def pages(store: StoreDep, piece: Id, paper: PaperName = "A4", unit: Unit = "mm"
                 outline=points(panel.flat.outline[::2]),
             )
         )
-    return s.PagesOut(pages=sum(len(p.tiles) for p in plans) + 1, plans=plans, square=TEST_SQUARE[unit])
+    folds = any(is_own_mirror(p.flat) for p in made.panels) or fold
+    return s.PagesOut(pages=sum(len(p.tiles) for p in plans) + 1, plans=plans, square=TEST_SQUARE[unit], folds=folds)
 
 
 @router.get("/pieces/{piece}/pattern.pdf", response_class=Response)
-def pattern_pdf(store: StoreDep, piece: Id, paper: PaperName = "A4", unit: Unit = "mm", scale: Scale = 1.0) -> Response:
-    made = patterns.cutting_pattern(builds.work_on(store, piece))
+def pattern_pdf(
+    store: StoreDep, piece: Id, paper: PaperName = "A4", unit: Unit = "mm", scale: Scale = 1.0, fold: bool = False
+) -> Response:
+    made = _to_draw(store, piece, fold)
     return download(write_pdf(made, paper, unit, scale), made.name, "pdf", "application/pdf")
 
 
 @router.get("/pieces/{piece}/pattern.svg", response_class=Response)
-def pattern_svg(store: StoreDep, piece: Id) -> Response:
-    made = patterns.cutting_pattern(builds.work_on(store, piece))
+def pattern_svg(store: StoreDep, piece: Id, fold: bool = False) -> Response:
+    made = _to_draw(store, piece, fold)
     return download(write_svg(made), made.name, "svg", "image/svg+xml")
+
+
+@router.get("/pieces/{piece}/pattern.dxf", response_class=Response)
+def pattern_dxf(store: StoreDep, piece: Id, fold: bool = False) -> Response:
+    made = _to_draw(store, piece, fold)
+    return download(write_dxf(made), made.name, "dxf", "image/vnd.dxf")
+
+
+@router.get("/pieces/{piece}/card.pdf", response_class=Response)
+def card_pdf(store: StoreDep, piece: Id, paper: PaperName = "A4") -> Response:
+    """All panels on one sheet at a reduced scale, to keep."""
+    made = patterns.cutting_pattern(builds.work_on(store, piece))
+    return download(write_card(made, paper), f"{made.name} card", "pdf", "application/pdf")
+
+
+def _to_draw(store: Store, piece: int, fold: bool) -> PiecePattern:
+    """fold: half of every panel that is its own mirror image, to be cut on the fold."""
+    made = patterns.cutting_pattern(builds.work_on(store, piece))
+    return on_the_fold(made) if fold else made
 
 
 @router.get("/pieces/{piece}/pattern.json", response_class=JSONResponse)

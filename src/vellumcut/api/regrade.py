@@ -1,5 +1,6 @@
 """Re-grading: what of a suit still fits a body that has changed."""
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from fastapi import APIRouter
@@ -8,11 +9,14 @@ from pydantic import Field
 
 from vellumcut.api import body_schemas as b
 from vellumcut.api.deps import Id, StoreDep
-from vellumcut.api.files import download
+from vellumcut.api.files import Scale, Unit, download
 from vellumcut.api.schemas import In, Out, Points
 from vellumcut.api.views import job_view, points
+from vellumcut.core.layout.pages import PaperName
+from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.layout.regrade import PanelChange
-from vellumcut.formats.svg import write_outlines
+from vellumcut.formats.pdf import write_pdf
+from vellumcut.formats.svg import write_svg
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import job_of
 from vellumcut.service.regrade import Regrade, start_regrade
@@ -71,15 +75,22 @@ def regraded(job: Id) -> RegradeOut:
 
 
 @router.get("/regrades/{job}/strips.svg", response_class=Response)
-def strips(job: Id) -> Response:
-    """Every strip to be added as an outline to cut, at full size."""
-    outlines = [
-        (f"{c.code} {c.edge}", c.strip)
-        for p in _done(job).pieces
-        for c in p.panels
-        if c.state == "strip" and c.strip is not None
-    ]
-    return download(write_outlines("Strips", outlines), "Strips", "svg", "image/svg+xml")
+def strips_svg(job: Id) -> Response:
+    """Every strip to be added, labelled, at full size."""
+    return download(write_svg(_strips(job)), "Strips", "svg", "image/svg+xml")
+
+
+@router.get("/regrades/{job}/strips.pdf", response_class=Response)
+def strips_pdf(job: Id, paper: PaperName = "A4", unit: Unit = "mm", scale: Scale = 1.0) -> Response:
+    """The same on pages to print."""
+    return download(write_pdf(_strips(job), paper, unit, scale), "Strips", "pdf", "application/pdf")
+
+
+def _strips(job: int) -> PiecePattern:
+    found = [p.strips for p in _done(job).pieces if p.strips is not None]
+    if not found:
+        raise NotFound("No panel wants a strip")
+    return replace(found[0], name="Strips", panels=tuple(panel for p in found for panel in p.panels))
 
 
 def _done(job: int) -> Regrade:

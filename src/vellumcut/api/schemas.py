@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field, StrictBool
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.readings import Question
-from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.design import DartEdges, PieceDesign
 from vellumcut.core.make.job import Step
 from vellumcut.core.notes import Finding, Note
 from vellumcut.core.rig.fit import FitFinding
@@ -78,6 +78,7 @@ class BuildIn(In):
     wearer_id: RowId
     event_name: Annotated[str, Field(max_length=120)] = ""
     event_on: Day | None = None
+    dart_edges: DartEdges = "by fold"
 
 
 class PieceIn(In):
@@ -111,6 +112,7 @@ class BuildOut(Out):
     wearer: str
     event_name: str
     event_on: date | None
+    dart_edges: DartEdges
     pieces: list[PieceOut]
 
 
@@ -127,7 +129,10 @@ class RingOut(Out):
 
 
 class CastOut(Out):
-    """The body's tube and the foam over it as meshes: positions (x, y, z triples, mm), (around, along) and triangles."""
+    """The body's tube and the foam over it as meshes: positions (x, y, z triples, mm), (around, along) and triangles.
+
+    places: (around, along) of the tube's vertices. foam_panels: of each foam triangle, its panel's number.
+    """
 
     side: str
     positions: list[float]
@@ -136,6 +141,8 @@ class CastOut(Out):
     rings: list[RingOut]
     foam_positions: list[float]
     foam_triangles: list[int]
+    foam_panels: list[int]
+    places: Points
     length: float
 
 
@@ -159,9 +166,12 @@ class PagePlanOut(Out):
 
 
 class PagesOut(Out):
+    """folds: whether some panel is its own mirror image and can be cut on the fold."""
+
     pages: int
     plans: list[PagePlanOut]
     square: float
+    folds: bool
 
 
 class ScaleIn(In):
@@ -267,13 +277,22 @@ class VersionOut(Out):
     ease_at: dict[str, float]
 
 
+class OverlaidOut(Out):
+    """A panel as it was and as it is, best laid on each other, as they lie on the table; farthest apart in mm."""
+
+    code: str
+    old: Points
+    new: Points
+    apart: float
+
+
 class OverlayOut(Out):
-    """The old outline laid on the new one, and the largest distance between them, mm."""
+    """A kept pattern over another. apart: largest distance over all panels, mm. gone: panels that are no more."""
 
     number: int
     name: str
-    old: Points
-    new: Points
+    panels: list[OverlaidOut]
+    gone: list[str]
     apart: float
 
 
@@ -339,6 +358,18 @@ class MeasureOut(Out):
     usual: float
 
 
+class GiveOut(Out):
+    """What a sheet gives, per cent, as estimated."""
+
+    kind: str
+    thickness: float
+    cold: float
+    stretch: float
+    stretch_limit: float
+    squeeze: float
+    squeeze_limit: float
+
+
 class CatalogueOut(Out):
     """The tables of the craft that forms are made from."""
 
@@ -349,6 +380,7 @@ class CatalogueOut(Out):
     templates: list[TemplateOut]
     sheets: list[SheetOut]
     foam_kinds: dict[str, str]
+    gives: list[GiveOut]
     usual_gap: dict[str, float]
     papers: dict[str, list[float]]
     version: str

@@ -13,19 +13,21 @@ from vellumcut.core.body.measures import Measurements, stations_of
 from vellumcut.core.body.segments import SEGMENTS
 from vellumcut.core.body.torso import complete_torso
 from vellumcut.core.cast.armour import OUTER, ArmourSurface
+from vellumcut.core.cast.halves import Asymmetry
 from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.mesh import panel_shape
 from vellumcut.core.flatten.panel import FlatDart, FlatPanel
-from vellumcut.core.foam.sheets import ALLOWANCES
 from vellumcut.core.ink.design import PieceDesign, opening
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.templates import ink_limb_piece, ink_sheet, is_inked
+from vellumcut.core.ink.templates import ink_limb_piece, is_inked
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern, read_piece_ink
+from vellumcut.core.layout.regrade import compare_patterns
+from vellumcut.formats.shapes import join_meshes
 from vellumcut.service import bench, builds, patterns
-from vellumcut.service.ink import panels_shape
+from vellumcut.service.ink import numbered_shapes
 from vellumcut.service.jobs import Job
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, Piece, Wearer
@@ -64,21 +66,23 @@ def build_view(store: Store, build: Build, wearer: Wearer, pieces: list[Piece]) 
         wearer=wearer.name,
         event_name=build.event_name,
         event_on=build.event_on,
+        dart_edges=build.dart_edges,  # type: ignore[arg-type]
         pieces=[piece_view(store, piece) for piece in pieces],
     )
 
 
-def pattern_view(pattern: PiecePattern, changed_since: int | None) -> q.PatternOut:
+def pattern_view(pattern: PiecePattern, changed_since: int | None, sides: Asymmetry | None) -> q.PatternOut:
     return q.PatternOut(
         name=pattern.name,
         panels=[panel_view(p) for p in pattern.panels],
         notes=list(pattern.notes),
         findings=list(pattern.findings),
-        allowance=q.AllowanceOut.model_validate(ALLOWANCES[pattern.design.foam_kind]),
+        allowance=q.AllowanceOut.model_validate(pattern.give),
         opening=opening(pattern.design),
         cut_length=pattern.cut_length,
         area=pattern.area,
         changed_since=changed_since,
+        asymmetry=None if sides is None else q.AsymmetryOut.model_validate(sides),
     )
 
 
@@ -149,7 +153,8 @@ def cast_view(surface: ArmourSurface, design: PieceDesign, side: str) -> s.CastO
         s.RingOut(name=name, girth=girth, at=at, points=points(tube.frame(ring, np.full(61, float(k)))[0] * mirror))
         for k, (name, at, girth) in enumerate(zip(tube.names, tube.at, tube.station_girths, strict=True))
     ]
-    foam, foam_faces = _foam_mesh(surface, design)
+    meshes = _foam_meshes(surface, design)
+    foam, foam_faces = join_meshes([(v, f.astype(np.int64)) for _, (v, f) in meshes])
     return s.CastOut(
         side=side,
         positions=points((mesh * mirror).ravel()),
@@ -158,24 +163,32 @@ def cast_view(surface: ArmourSurface, design: PieceDesign, side: str) -> s.CastO
         rings=rings,
         foam_positions=points((foam * mirror).ravel()),
         foam_triangles=(foam_faces[:, ::-1] if flip else foam_faces).ravel().tolist(),
+        foam_panels=[number for number, (_, f) in meshes for _ in range(len(f))],
+        places=points(places),
         length=tube.length,
     )
 
 
-def _foam_mesh(surface: ArmourSurface, design: PieceDesign) -> tuple[np.ndarray, np.ndarray]:
-    """The sheet's outer face over every panel."""
+def _foam_meshes(surface: ArmourSurface, design: PieceDesign) -> list[tuple[int, tuple[np.ndarray, np.ndarray]]]:
+    """The sheet's outer face over every panel, by the panel's number."""
     if is_inked(design):
-        reading = read_piece_ink(surface.tube, design)
-        return panels_shape(surface, reading, ink_sheet(surface.tube, design).symmetric)
-    return panel_shape(surface, ink_limb_piece(surface, design), OUTER)
+        return list(numbered_shapes(surface, read_piece_ink(surface.tube, design)))
+    ink = ink_limb_piece(surface, design)
+    return [(ink.number, panel_shape(surface, ink, OUTER))]
 
 
 def overlay_view(number: int, name: str, old: PiecePattern, new: PiecePattern) -> s.OverlayOut:
-    move, apart = patterns.overlay_difference(old, new)
-    a: FlatPanel = old.panels[0].flat
-    return s.OverlayOut(
-        number=number, name=name, old=points(a.outline + move), new=points(new.panels[0].flat.outline), apart=apart
-    )
+    panels = [
+        s.OverlaidOut(
+            code=c.code,
+            old=points(c.old[::2] + p.place),
+            new=points(c.new[::2] + p.place),
+            apart=c.apart,
+        )
+        for c, p in zip(compare_patterns(old, new), new.panels, strict=True)
+    ]
+    gone = sorted({p.label.code for p in old.panels} - {p.label.code for p in new.panels})
+    return s.OverlayOut(number=number, name=name, panels=panels, gone=gone, apart=max(p.apart for p in panels))
 
 
 def complete_view(readings: Measurements) -> CompletedOut:

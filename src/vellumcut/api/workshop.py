@@ -1,5 +1,7 @@
 """The workshop as a whole: tables of the craft, settings, undo."""
 
+from dataclasses import asdict
+
 from fastapi import APIRouter
 
 from vellumcut import __version__
@@ -7,13 +9,13 @@ from vellumcut.api import schemas as s
 from vellumcut.api.deps import StoreDep
 from vellumcut.core.body.segments import SEGMENTS
 from vellumcut.core.body.torso import TORSO_GIRTHS, TORSO_LENGTHS
-from vellumcut.core.foam.sheets import CATALOGUE, KIND_WORDS
+from vellumcut.core.foam.sheets import CATALOGUE, KIND_WORDS, usual_give
 from vellumcut.core.ink.design import USUAL_GAP
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.sheet import STROKE_KINDS
 from vellumcut.core.layout.pages import PAPERS
 from vellumcut.service import settings
-from vellumcut.service.settings import Settings
+from vellumcut.service.settings import FoamGives, Settings
 
 router = APIRouter(tags=["workshop"])
 
@@ -48,7 +50,12 @@ def catalogue() -> s.CatalogueOut:
         torso_lengths=[s.MeasureOut.model_validate(m) for m in TORSO_LENGTHS.values()],
         stroke_kinds={str(k): v for k, v in STROKE_KINDS.items()},
         sheets=[s.SheetOut(thickness=x.thickness, inch=x.inch, kinds=list(x.kinds), use=x.use) for x in CATALOGUE],
-        foam_kinds=KIND_WORDS,
+        foam_kinds={str(kind): words for kind, words in KIND_WORDS.items()},
+        gives=[
+            s.GiveOut(kind=kind, thickness=x.thickness, **asdict(usual_give(kind, x.thickness)))
+            for x in CATALOGUE
+            for kind in x.kinds
+        ],
         usual_gap={str(kind): gap for kind, gap in USUAL_GAP.items()},
         papers={str(name): list(size) for name, size in PAPERS.items()},
         version=__version__,
@@ -63,6 +70,17 @@ def read_settings(store: StoreDep) -> Settings:
 @router.put("/settings")
 def write_settings(store: StoreDep, body: Settings) -> Settings:
     return settings.write_settings(store, body)
+
+
+@router.get("/foam-gives")
+def read_gives(store: StoreDep) -> FoamGives:
+    return settings.read_gives(store)
+
+
+@router.put("/foam-gives")
+def write_gives(store: StoreDep, body: FoamGives) -> FoamGives:
+    """Every sheet the maker has measured; the whole list at once."""
+    return settings.write_gives(store, body)
 
 
 @router.get("/undo")

@@ -9,7 +9,8 @@ from pydantic import Field
 from vellumcut.core.body.measures import Measurements, check_possible
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.errors import CraftError
-from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.foam.sheets import FoamGive
+from vellumcut.core.ink.design import DartEdges, PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
 
 LARGEST_FILE = 5_000_000
@@ -38,13 +39,18 @@ class BuildPiece(PieceDesign):
 
 
 class BuildFile(Decision):
-    """The whole file. format and version say what it is, so a newer program can still read it."""
+    """The whole file. format and version say what it is, so a newer program can still read it.
+
+    foam_gives: what the maker's own scraps of foam gave, so that the verdicts go with the build.
+    """
 
     format: Literal["vellumcut-build"] = "vellumcut-build"
     version: Literal[1] = 1
     name: Name
     wearer: BuildWearer
     pieces: Annotated[tuple[BuildPiece, ...], Field(max_length=200)] = ()
+    dart_edges: DartEdges = "by fold"
+    foam_gives: Annotated[tuple[FoamGive, ...], Field(max_length=60)] = ()
 
 
 def read_build(text: str | bytes) -> BuildFile:

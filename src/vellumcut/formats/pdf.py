@@ -27,7 +27,7 @@ _FONTS = Path(__file__).parent / "fonts"
 def write_pdf(pattern: PiecePattern, paper: PaperName, unit: str = "mm", scale: float = 1.0) -> bytes:
     """1:1 pages of all drawn panels. scale: print correction from the test square. Raises CraftError."""
     plans = [(panel, plan_pages(panel.flat.outline, paper, scale)) for panel in pattern.panels]
-    _register_fonts()
+    register_fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=tuple(v * mm for v in PAPERS[paper]), pageCompression=1)
     canvas.setTitle(f"{pattern.name}, full-size pattern")
@@ -39,7 +39,7 @@ def write_pdf(pattern: PiecePattern, paper: PaperName, unit: str = "mm", scale: 
     return out.getvalue()
 
 
-def _register_fonts() -> None:
+def register_fonts() -> None:
     for name in ("Vellum", "Vellum-Bold"):
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, _FONTS / f"{name}.ttf"))
@@ -56,19 +56,19 @@ def _cover(
     width, height = PAPERS[paper]
     canvas.setPageSize((width * mm, height * mm))
     y = height - MARGIN - 8
-    _write(canvas, MARGIN, y, pattern.name, 18, bold=True)
+    write_words(canvas, MARGIN, y, pattern.name, 18, bold=True)
     for words in _cover_lines(plans, paper, scale):
         y -= 6
-        _write(canvas, MARGIN, y, words, 10)
+        write_words(canvas, MARGIN, y, words, 10)
     side = TEST_SQUARE[unit]
     y -= 10 + side * scale
     canvas.setLineWidth(THIN_LINE)
     canvas.setStrokeColorRGB(*GRAPHITE)
     canvas.rect(MARGIN * mm, y * mm, side * scale * mm, side * scale * mm)
     words = "100 mm" if unit == "mm" else "4 in"
-    _write(canvas, MARGIN + 4, y + side * scale - 8, f"Test square: {words}", 11, bold=True)
-    _write(canvas, MARGIN + 4, y + side * scale - 14, "Measure it before you cut. If it is not", 9)
-    _write(canvas, MARGIN + 4, y + side * scale - 19, "true, type what you measured on the Cut page.", 9)
+    write_words(canvas, MARGIN + 4, y + side * scale - 8, f"Test square: {words}", 11, bold=True)
+    write_words(canvas, MARGIN + 4, y + side * scale - 14, "Measure it before you cut. If it is not", 9)
+    write_words(canvas, MARGIN + 4, y + side * scale - 19, "true, type what you measured on the Cut page.", 9)
     x = MARGIN
     y -= 10
     for panel, plan in plans:
@@ -102,7 +102,7 @@ def _page_map(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, x: float, top: 
     for tile in plan.tiles:
         (x0, y0), (x1, y1) = place(tile.x, tile.y), place(tile.x + plan.tile[0], tile.y + plan.tile[1])
         canvas.rect(x0, y0, x1 - x0, y1 - y0)
-        _write(canvas, x0 / mm + 1.5, y1 / mm - 4.5, tile.name, 8)
+        write_words(canvas, x0 / mm + 1.5, y1 / mm - 4.5, tile.name, 8)
     canvas.setStrokeColorRGB(*GRAPHITE)
     path = canvas.beginPath()
     for ring in (panel.flat.outline, *panel.flat.hole_rings):
@@ -110,7 +110,7 @@ def _page_map(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, x: float, top: 
             (path.lineTo if k else path.moveTo)(*place(*point))
         path.close()
     canvas.drawPath(path)
-    _write(canvas, x, top - height - 5, panel.label.code, 9, bold=True)
+    write_words(canvas, x, top - height - 5, panel.label.code, 9, bold=True)
     return span[0] * small
 
 
@@ -156,9 +156,9 @@ def _label(canvas: Canvas, panel: DrawnPanel, window: shapely.Polygon, plan: Pag
         return
     x, y = _on_page(at, plan, tile)
     _lines(canvas, [at + shaft for shaft in UP_ARROW], window, plan, tile)
-    _write(canvas, x, y, panel.label.code, 26, bold=True)
+    write_words(canvas, x, y, panel.label.code, 26, bold=True)
     for k, words in enumerate(panel.label.lines, 1):
-        _write(canvas, x, y - 5 * k - 1, words, 9)
+        write_words(canvas, x, y - 5 * k - 1, words, 9)
 
 
 def _page_marks(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, tile: Tile) -> None:
@@ -171,7 +171,7 @@ def _page_marks(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, tile: Tile) -
             for dx in (plan.tile[0] * 0.25, plan.tile[0] * 0.75):
                 _cross(canvas, *_on_page((tile.x + dx, tile.y + dy + OVERLAP / 2), plan, tile))
     name = f"{panel.label.code}   page {tile.name}   of {plan.columns} across, {plan.rows} down   {panel.label.piece}"
-    _write(canvas, MARGIN, MARGIN - 7, name, 8)
+    write_words(canvas, MARGIN, MARGIN - 7, name, 8)
 
 
 def _cross(canvas: Canvas, x: float, y: float) -> None:
@@ -180,7 +180,7 @@ def _cross(canvas: Canvas, x: float, y: float) -> None:
     canvas.circle(x * mm, y * mm, 2 * mm)
 
 
-def _write(canvas: Canvas, x: float, y: float, words: str, size: float, bold: bool = False) -> None:
+def write_words(canvas: Canvas, x: float, y: float, words: str, size: float, bold: bool = False) -> None:
     canvas.setFont("Vellum-Bold" if bold else "Vellum", size)
     canvas.setFillColorRGB(*GRAPHITE)
     canvas.drawString(x * mm, y * mm, words)

@@ -20,14 +20,9 @@ _NOT_XML = re.compile(r"[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 def write_svg(pattern: PiecePattern) -> str:
     """All drawn panels of a piece side by side, 1 unit = 1 mm, y down as SVG wants it."""
     groups: dict[str, list[str]] = {name: [] for name in LAYERS}
-    x, height = BORDER, 0.0
-    for panel in pattern.panels:
-        low, high = panel.flat.outline.min(axis=0), panel.flat.outline.max(axis=0)
-        move = np.array([x - low[0], high[1] + BORDER])
-        _draw_panel(groups, panel, move)
-        x += high[0] - low[0] + BETWEEN
-        height = max(height, high[1] - low[1])
-    width, height = x - BETWEEN + BORDER, height + 2 * BORDER
+    moves, (width, height) = side_by_side(pattern)
+    for panel, move in zip(pattern.panels, moves, strict=True):
+        _draw_panel(groups, panel, np.array([move[0], height - move[1]]))
     body = "\n".join(
         f'<g id="{name.replace(" ", "-")}" class={quoteattr(name)}>\n' + "\n".join(groups[name]) + "\n</g>"
         for name in LAYERS
@@ -40,24 +35,14 @@ def write_svg(pattern: PiecePattern) -> str:
     )
 
 
-def write_outlines(title: str, outlines: list[tuple[str, Array]]) -> str:
-    """Plain outlines (n, 2) mm with a name each, one under the other, 1 unit = 1 mm."""
-    y, width, parts = BORDER, 0.0, []
-    for name, ring in outlines:
-        low, high = ring.min(axis=0), ring.max(axis=0)
-        move = np.array([BORDER - low[0], y + high[1]])
-        parts.append(f'<path class="cut" d={quoteattr(_line_path(ring, move) + " Z")}/>')
-        words = f'<text x="{BORDER}" y="{y + high[1] - low[1] + 6:.2f}" font-size="4" fill="#2E2C2A" stroke="none">'
-        parts.append(f"{words}{_text(name)}</text>")
-        y += high[1] - low[1] + BETWEEN
-        width = max(width, high[0] - low[0])
-    width += 2 * BORDER
-    return (
-        '<?xml version="1.0" encoding="UTF-8"?>\n'
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:.3f}mm" height="{y:.3f}mm" '
-        f'viewBox="0 0 {width:.3f} {y:.3f}" fill="none" stroke="#2E2C2A" stroke-width="0.35">\n'
-        f"<title>{_text(title)}</title>\n" + "\n".join(parts) + "\n</svg>\n"
-    )
+def side_by_side(pattern: PiecePattern) -> tuple[Array, tuple[float, float]]:
+    """How far each panel is moved to stand beside the one before, tops level, (n, 2) mm, y up; width and height."""
+    low, high = (np.array([f(p.flat.outline, axis=0) for p in pattern.panels]) for f in (np.min, np.max))
+    size = high - low
+    left = BORDER + np.concatenate([[0.0], np.cumsum(size[:-1, 0] + BETWEEN)])
+    bottom = BORDER + size[:, 1].max() - size[:, 1]
+    whole = (float(left[-1] + size[-1, 0] + BORDER), float(size[:, 1].max() + 2 * BORDER))
+    return np.stack([left, bottom], axis=1) - low, whole
 
 
 def _draw_panel(groups: dict[str, list[str]], panel: DrawnPanel, move: Array) -> None:
@@ -75,17 +60,11 @@ def _draw_panel(groups: dict[str, list[str]], panel: DrawnPanel, move: Array) ->
 def _outline_path(panel: DrawnPanel, move: Array) -> str:
     """The outline, then each hole, as closed curves."""
     parts: list[str] = []
-    begun: Array | None = None
-    for edge in (*panel.flat.edges, *panel.flat.holes):
-        for a, b, c, d in edge.beziers():
-            if begun is None:
-                parts.append(f"M{_xy(a, move)}")
-                begun = a
-            parts.append(f"C{_xy(b, move)} {_xy(c, move)} {_xy(d, move)}")
-            last = d
-        if begun is not None and np.allclose(last, begun):
-            parts.append("Z")
-            begun = None
+    for ring in panel.flat.rings:
+        pieces = np.concatenate([e.beziers() for e in ring])
+        parts.append(f"M{_xy(pieces[0, 0], move)}")
+        parts += [f"C{_xy(b, move)} {_xy(c, move)} {_xy(d, move)}" for _, b, c, d in pieces]
+        parts.append("Z")
     return " ".join(parts)
 
 

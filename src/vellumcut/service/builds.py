@@ -10,12 +10,14 @@ from sqlalchemy.orm import Session
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.cast.stations import Scanned
-from vellumcut.core.ink.design import PieceDesign, TemplateName
+from vellumcut.core.foam.sheets import FoamGive
+from vellumcut.core.ink.design import DartEdges, PieceDesign, TemplateName
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
 from vellumcut.service.errors import NotFound
 from vellumcut.service.rows import design_of, fetch
 from vellumcut.service.scans import scanned_tubes, scans_folder
+from vellumcut.service.settings import gives_in
 from vellumcut.service.wearers import newest_readings
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, MeasurementSet, Piece, PieceVersion, Wearer
@@ -32,6 +34,7 @@ class Work:
     design: PieceDesign
     readings: Measurements
     scanned: Scanned = field(default_factory=dict)
+    gives: tuple[FoamGive, ...] = ()
 
 
 def list_builds(store: Store) -> list[tuple[Build, Wearer, list[Piece]]]:
@@ -45,16 +48,23 @@ def _pieces(session: Session, build: int) -> list[Piece]:
     return list(session.scalars(wanted))
 
 
-def add_build(store: Store, name: str, wearer: int, event_name: str = "", event_on: date | None = None) -> Build:
+def add_build(
+    store: Store,
+    name: str,
+    wearer: int,
+    event_name: str = "",
+    event_on: date | None = None,
+    dart_edges: DartEdges = "by fold",
+) -> Build:
     with store.write(f"Start {name}") as session:
         fetch(session, Wearer, wearer)
-        build = Build(name=name, wearer_id=wearer, event_name=event_name, event_on=event_on)
+        build = Build(name=name, wearer_id=wearer, event_name=event_name, event_on=event_on, dart_edges=dart_edges)
         session.add(build)
     return build
 
 
 def change_build(store: Store, number: int, **fields: Any) -> Build:
-    """fields: any of name, wearer_id, event_name, event_on."""
+    """fields: any of name, wearer_id, event_name, event_on, dart_edges."""
     with store.write("Change the build") as session:
         build = fetch(session, Build, number)
         if "wearer_id" in fields:
@@ -124,7 +134,8 @@ def work_on(store: Store, piece: int) -> Work:
 def work_in(session: Session, piece: int) -> Work:
     row = fetch(session, Piece, piece)
     build = fetch(session, Build, row.build_id)
-    return Work(row.id, build.id, row.name, build.name, design_of(row), newest_readings(session, build.wearer_id))
+    readings, gives = newest_readings(session, build.wearer_id), gives_in(session)
+    return Work(row.id, build.id, row.name, build.name, design_of(row), readings, gives=gives)
 
 
 def list_versions(store: Store, piece: int) -> list[PieceVersion]:
@@ -167,7 +178,9 @@ def work_at_version(store: Store, piece: int, number: int) -> Work:
         if kept is None:
             raise NotFound(f"{now.name} has no version {number}")
         design, readings = PieceDesign.model_validate(kept.design), Measurements.model_validate(kept.readings)
-    return Work(piece, build.id, now.name, build.name, design, readings, scanned_tubes(scans_folder(store), readings))
+        gives = gives_in(session)
+    scanned = scanned_tubes(scans_folder(store), readings)
+    return Work(piece, build.id, now.name, build.name, design, readings, scanned, gives)
 
 
 def export_build(store: Store, number: int) -> BuildFile:
@@ -176,7 +189,13 @@ def export_build(store: Store, number: int) -> BuildFile:
         wearer = fetch(session, Wearer, build.wearer_id)
         pieces = tuple(BuildPiece(name=p.name, **design_of(p).model_dump()) for p in _pieces(session, number))
         readings = newest_readings(session, wearer.id)
-        return BuildFile(name=build.name, wearer=BuildWearer(name=wearer.name, measurements=readings), pieces=pieces)
+        return BuildFile(
+            name=build.name,
+            wearer=BuildWearer(name=wearer.name, measurements=readings),
+            pieces=pieces,
+            dart_edges=build.dart_edges,  # type: ignore[arg-type]
+            foam_gives=gives_in(session),
+        )
 
 
 def import_build(store: Store, build: BuildFile) -> Build:
@@ -189,7 +208,7 @@ def import_build(store: Store, build: BuildFile) -> Build:
         session.add(
             MeasurementSet(wearer_id=wearer.id, taken_on=readings.taken_on, readings=readings.model_dump(mode="json"))
         )
-        row = Build(name=build.name, wearer_id=wearer.id, event_on=None)
+        row = Build(name=build.name, wearer_id=wearer.id, event_on=None, dart_edges=build.dart_edges)
         session.add(row)
         session.flush()
         for position, piece in enumerate(build.pieces):

@@ -5,16 +5,14 @@ from collections import OrderedDict
 from dataclasses import dataclass, replace
 
 from vellumcut.core.cast.armour import ArmourSurface
-from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.joining import join_panels
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.solving import solve_near
 from vellumcut.core.flatten.trial import Trial, armour_trial
-from vellumcut.core.foam.sheets import ALLOWANCES
+from vellumcut.core.foam.sheets import give_of
 from vellumcut.core.ink.darts import add_darts, dart_strokes
 from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.plane import drawing_plane
 from vellumcut.core.ink.sheet import InkSheet, Stroke
@@ -24,6 +22,7 @@ from vellumcut.core.layout.pattern import drawn_sides, read_piece_ink, shown_pan
 from vellumcut.service.builds import Work
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import Job, start_job
+from vellumcut.service.patterns import drawn_tube
 
 _KEPT = 12
 _tables: OrderedDict[str, "_Table"] = OrderedDict()
@@ -51,7 +50,7 @@ def _table(work: Work, number: int) -> _Table:
             _tables.move_to_end(key)
             return _tables[key]
     side, _ = drawn_sides(work.readings, design)[0]
-    tube = build_tube(work.readings, TEMPLATES[design.template].part, side, work.scanned)
+    tube = drawn_tube(work, side)
     surface = armour_surface(tube, design)
     if is_inked(design):
         inks = [r.ink for r in read_piece_ink(tube, design).regions]
@@ -90,7 +89,7 @@ def start_plan(work: Work, number: int, no_go: tuple[str, ...], most: int) -> Jo
     table = _table(work, number)
 
     def plan(job: Job) -> tuple[int, DartAdvice]:
-        give = ALLOWANCES[table.design.foam_kind]
+        give = give_of(table.design.foam_kind, table.design.foam, work.gives)
         # Names of darts that are there already are not given out again.
         every = table.sheet.model_copy(update={"strokes": table.sheet.strokes + work.design.cuts})
         return number, advise_darts(table.surface, table.ink, every, give, no_go, most, job.report)

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.library.table import TEMPLATES
@@ -16,6 +17,7 @@ from vellumcut.core.ink.sheet import InkSheet
 from vellumcut.core.ink.templates import armour_surface, ink_sheet
 from vellumcut.formats.shapes import Shape, armour_panels, join_meshes, shape_mesh
 from vellumcut.service.builds import Work
+from vellumcut.service.patterns import drawn_tube
 from vellumcut.service.rows import fetch, readings_of
 from vellumcut.service.scans import scanned_tubes, scans_folder
 from vellumcut.store.database import Store
@@ -36,15 +38,11 @@ class InkView:
 
 def drawn_side(work: Work) -> Side:
     """Whose limb the sheet shows: the left one, unless the piece is for the right only."""
-    return (
-        "right"
-        if work.design.side == "right" and TEMPLATES[work.design.template].part not in ("torso", "neck")
-        else "left"
-    )
+    return "right" if work.design.side == "right" and TEMPLATES[work.design.template].part not in WHOLE else "left"
 
 
 def tube_of(work: Work) -> TubeSurface:
-    return build_tube(work.readings, TEMPLATES[work.design.template].part, drawn_side(work), work.scanned)
+    return drawn_tube(work, drawn_side(work))
 
 
 def tube_of_set(store: Store, number: int, part: BodyPart, side: Side) -> TubeSurface:
@@ -59,23 +57,31 @@ def view_ink(work: Work, drawn: InkSheet | None = None) -> InkView:
     tube = tube_of(work)
     sheet = drawn if drawn is not None else ink_sheet(tube, work.design)
     design = work.design.model_copy(update={"ink": sheet})
-    reading = read_ink(tube, sheet)
+    reading = read_ink(tube, sheet, design.halves == "as measured")
     surface = armour_surface(tube, design)
-    return InkView(sheet, reading, panels_shape(surface, reading, sheet.symmetric))
+    return InkView(sheet, reading, panels_shape(surface, reading))
 
 
-def panels_shape(surface: ArmourSurface, reading: InkReading, symmetric: bool) -> tuple[Array, Faces]:
-    """Every panel's outer face, mirror images too. A panel too thin to be meshed is left out of the picture only."""
-    parts = []
+def panels_shape(surface: ArmourSurface, reading: InkReading) -> tuple[Array, Faces]:
+    """Every panel's outer face, mirror images too, as one mesh."""
+    return join_meshes([mesh for _, mesh in numbered_shapes(surface, reading)])
+
+
+def numbered_shapes(surface: ArmourSurface, reading: InkReading) -> list[tuple[int, tuple[Array, Faces]]]:
+    """Every panel's outer face by its number, mirror images too.
+
+    A panel too thin to be meshed is left out of the picture only.
+    """
+    parts: list[tuple[int, tuple[Array, Faces]]] = []
     for region in reading.regions:
         try:
             ((points, faces),) = armour_panels(surface, [region.ink])
         except CraftError:
             continue
-        parts.append((points, faces))
-        if region.twin and symmetric:
-            parts.append((points * np.array([-1.0, 1.0, 1.0]), faces[:, ::-1]))
-    return join_meshes(parts)
+        parts.append((region.number, (points, faces)))
+        if region.twin:
+            parts.append((region.number, (points * np.array([-1.0, 1.0, 1.0]), faces[:, ::-1])))
+    return parts
 
 
 def shape_of(work: Work, what: Shape) -> tuple[Array, Faces]:

@@ -6,10 +6,11 @@ from collections.abc import Collection
 from pathlib import Path
 
 import numpy as np
-import shapely
 
 from vellumcut.core.body.segments import Side
+from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.cast.halves import worn_tube
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import WrapTube, plan_wrap
 from vellumcut.core.errors import CraftError
@@ -35,12 +36,13 @@ _guard = threading.Lock()
 
 def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
     """The pattern of a piece. Raises CraftError in a maker's words."""
-    key = f"{size}|{work.name}|{work.build}|{work.design.model_dump_json()}|{work.readings.model_dump_json()}"
+    made_from = (work.design, work.readings, *work.gives)
+    key = "|".join([str(size), work.name, work.build, *(x.model_dump_json() for x in made_from)])
     with _guard:
         if key in _cache:
             _cache.move_to_end(key)
             return _cache[key]
-    made = pattern_piece(work.readings, work.design, work.name, work.build, size, work.scanned)
+    made = pattern_piece(work.readings, work.design, work.name, work.build, size, work.scanned, work.gives)
     with _guard:
         _cache[key] = made
         while len(_cache) > _KEPT:
@@ -62,7 +64,7 @@ def ink_trouble(work: Work) -> str:
     if key not in _trouble:
         try:
             for side, _ in drawn_sides(work.readings, work.design):
-                tube = build_tube(work.readings, TEMPLATES[work.design.template].part, side, work.scanned)
+                tube = drawn_tube(work, side)
                 if is_inked(work.design):
                     read_piece_ink(tube, work.design)
                 else:
@@ -107,12 +109,16 @@ def tightest_radius(pattern: PiecePattern) -> float:
     return min(radii)
 
 
+def drawn_tube(work: Work, side: Side) -> TubeSurface:
+    """The tube that this side of the piece is drawn on. Raises CraftError."""
+    return worn_tube(work.readings, TEMPLATES[work.design.template].part, side, work.design.halves, work.scanned)
+
+
 def casts_of(work: Work) -> list[tuple[ArmourSurface, PieceDesign, Side]]:
     """The armour surface over each side's cast. Raises CraftError."""
-    part = TEMPLATES[work.design.template].part
     out: list[tuple[ArmourSurface, PieceDesign, Side]] = []
     for side, twin in drawn_sides(work.readings, work.design):
-        surface = armour_surface(build_tube(work.readings, part, side, work.scanned), work.design)
+        surface = armour_surface(drawn_tube(work, side), work.design)
         out.append((surface, work.design, side))
         if twin:
             out.append((surface, work.design, "right"))
@@ -128,19 +134,9 @@ def wrap_of(work: Work) -> list[WrapTube]:
     return out
 
 
-def overlay_difference(old: PiecePattern, new: PiecePattern) -> tuple[np.ndarray, float]:
-    """Where to lay the old outline so its middle lies on the new one's, and the largest distance apart, mm.
-
-    Both stand upright, so only a move is needed: centre lines together, mid heights together.
-    """
-    a, b = (p.panels[0].flat for p in (old, new))
-    move = b.centre[[0, -1]].mean(axis=0) - a.centre[[0, -1]].mean(axis=0)
-    rings = [shapely.LinearRing(a.outline + move), shapely.LinearRing(b.outline)]
-    return move, float(shapely.hausdorff_distance(*rings))
-
-
 def work_from_file(build: BuildFile, name: str, folder: Path) -> Work:
     """A piece of a build file as work, for the command line. folder: where the file lies, with its scans."""
     piece = next(p for p in build.pieces if p.title == name)
     readings = build.wearer.measurements
-    return Work(0, 0, name, build.name, piece.design, readings, scanned_tubes(folder, readings))
+    scanned = scanned_tubes(folder, readings)
+    return Work(0, 0, name, build.name, piece.design, readings, scanned, build.foam_gives)

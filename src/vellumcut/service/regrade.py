@@ -3,8 +3,11 @@
 from dataclasses import dataclass, replace
 
 from vellumcut.core.errors import CraftError
+from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.layout.regrade import PanelChange, compare_patterns
+from vellumcut.core.layout.strips import strips_pattern
 from vellumcut.service import builds
+from vellumcut.service.builds import Work
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import Job, start_job
 from vellumcut.service.patterns import pattern_of
@@ -16,11 +19,12 @@ from vellumcut.store.models import MeasurementSet
 
 @dataclass(frozen=True, eq=False)
 class PieceChange:
-    """What became of a piece. trouble: why it cannot be laid on one of the two bodies."""
+    """What became of a piece. strips: what is to be glued on, as panels. trouble: why it cannot be laid on one of the two bodies."""
 
     piece: int
     name: str
     panels: tuple[PanelChange, ...] = ()
+    strips: PiecePattern | None = None
     trouble: str = ""
 
 
@@ -51,13 +55,19 @@ def start_regrade(store: Store, build: int, since: int) -> Job:
         out = []
         for k, piece in enumerate(pieces):
             job.report(k / max(1, len(pieces)), f"{piece.name}, {k + 1} of {len(pieces)}")
-            try:
-                new = builds.work_on(store, piece.id)
-                old = replace(new, readings=before, scanned=scanned_tubes(folder, before))
-                changes = compare_patterns(pattern_of(old), pattern_of(new))
-                out.append(PieceChange(piece.id, piece.name, tuple(changes)))
-            except CraftError as error:
-                out.append(PieceChange(piece.id, piece.name, trouble=error.message))
+            new = builds.work_on(store, piece.id)
+            old = replace(new, readings=before, scanned=scanned_tubes(folder, before))
+            out.append(regrade_piece(old, new))
         return Regrade(f"{before.taken_on:%Y-%m-%d}", tuple(out))
 
     return start_job(f"Re-grading {row.name}", work)
+
+
+def regrade_piece(old: Work, new: Work) -> PieceChange:
+    """One piece as it was cut held against the body as it is now."""
+    try:
+        pattern = pattern_of(new)
+        changes = compare_patterns(pattern_of(old), pattern)
+    except CraftError as error:
+        return PieceChange(new.piece_id, new.name, trouble=error.message)
+    return PieceChange(new.piece_id, new.name, tuple(changes), strips_pattern(pattern, changes))

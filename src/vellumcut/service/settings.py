@@ -4,8 +4,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StrictBool
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from vellumcut.core.body.readings import Decision
+from vellumcut.core.errors import CraftError
+from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.layout.pages import SCALE_RANGE, PaperName
 from vellumcut.service.errors import NotFound
 from vellumcut.store.database import Store
@@ -13,6 +16,9 @@ from vellumcut.store.journal import apply_change, forget_changes, next_changes
 from vellumcut.store.models import Setting
 
 PrintScale = Annotated[float, Field(ge=SCALE_RANGE[0], le=SCALE_RANGE[1], allow_inf_nan=False)]
+
+
+WORKSHOP, FOAM_GIVES = "workshop", "foam gives"
 
 
 class Settings(Decision):
@@ -26,18 +32,52 @@ class Settings(Decision):
 
 def read_settings(store: Store) -> Settings:
     with store.read() as session:
-        row = session.scalars(select(Setting).where(Setting.name == "workshop")).first()
+        row = _row(session, WORKSHOP)
         return Settings.model_validate(row.value) if row else Settings()
 
 
 def write_settings(store: Store, settings: Settings) -> Settings:
     with store.write() as session:
-        row = session.scalars(select(Setting).where(Setting.name == "workshop")).first()
-        if row is None:
-            row = Setting(name="workshop", value={})
-            session.add(row)
-        row.value = settings.model_dump(mode="json")
+        _write(session, WORKSHOP, settings)
     return settings
+
+
+def _row(session: Session, name: str) -> Setting | None:
+    return session.scalars(select(Setting).where(Setting.name == name)).first()
+
+
+def _write(session: Session, name: str, value: Decision) -> None:
+    row = _row(session, name)
+    if row is None:
+        row = Setting(name=name, value={})
+        session.add(row)
+    row.value = value.model_dump(mode="json")
+
+
+class FoamGives(Decision):
+    """What the maker's own scraps gave, sheet by sheet; every other sheet is estimated."""
+
+    rows: Annotated[tuple[FoamGive, ...], Field(max_length=60)] = ()
+
+
+def gives_in(session: Session) -> tuple[FoamGive, ...]:
+    row = _row(session, FOAM_GIVES)
+    return FoamGives.model_validate(row.value).rows if row else ()
+
+
+def read_gives(store: Store) -> FoamGives:
+    with store.read() as session:
+        return FoamGives(rows=gives_in(session))
+
+
+def write_gives(store: Store, gives: FoamGives) -> FoamGives:
+    """Raises CraftError when a sheet is there twice."""
+    sheets = [(g.kind, g.thickness) for g in gives.rows]
+    if len(set(sheets)) < len(sheets):
+        raise CraftError("Each sheet can be measured once: change its row", "rows")
+    with store.write("Change what foam gives") as session:
+        _write(session, FOAM_GIVES, gives)
+    return gives
 
 
 def undo_words(store: Store) -> tuple[str, str]:

@@ -34,7 +34,7 @@ class MeasurementSet(Base):
 
 
 class Build(Base):
-    """A costume in work for one wearer."""
+    """A costume in work for one wearer. dart_edges: core ``DartEdges``, how its darts are cut."""
 
     __tablename__ = "build"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -42,6 +42,7 @@ class Build(Base):
     name: Mapped[str] = mapped_column(String(120))
     event_name: Mapped[str] = mapped_column(String(120), default="")
     event_on: Mapped[date | None]
+    dart_edges: Mapped[str] = mapped_column(String(20), default="by fold")
     removed: Mapped[bool] = mapped_column(default=False)
 
 

@@ -829,6 +829,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/pattern.dxf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pattern Dxf */
+        get: operations["pattern_dxf_api_pieces__piece__pattern_dxf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card Pdf
+         * @description All panels on one sheet at a reduced scale, to keep.
+         */
+        get: operations["card_pdf_api_pieces__piece__card_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/pattern.json": {
         parameters: {
             query?: never;
@@ -1006,10 +1043,30 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Strips
-         * @description Every strip to be added as an outline to cut, at full size.
+         * Strips Svg
+         * @description Every strip to be added, labelled, at full size.
          */
-        get: operations["strips_api_regrades__job__strips_svg_get"];
+        get: operations["strips_svg_api_regrades__job__strips_svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/regrades/{job}/strips.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strips Pdf
+         * @description The same on pages to print.
+         */
+        get: operations["strips_pdf_api_regrades__job__strips_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1361,6 +1418,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/foam-gives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Gives */
+        get: operations["read_gives_api_foam_gives_get"];
+        /**
+         * Write Gives
+         * @description Every sheet the maker has measured; the whole list at once.
+         */
+        put: operations["write_gives_api_foam_gives_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/undo": {
         parameters: {
             query?: never;
@@ -1435,10 +1513,26 @@ export interface components {
             squeeze: number;
             /** Squeeze Limit */
             squeeze_limit: number;
+            /** Measured */
+            measured: boolean;
+        };
+        /**
+         * AsymmetryOut
+         * @description By how much left and right of the body differ, mm, and where most.
+         */
+        AsymmetryOut: {
+            /** Most */
+            most: number;
+            /** Where */
+            where: string;
+            /** Words */
+            words: string;
         };
         /**
          * BuildFile
          * @description The whole file. format and version say what it is, so a newer program can still read it.
+         *
+         *     foam_gives: what the maker's own scraps of foam gave, so that the verdicts go with the build.
          */
         BuildFile: {
             /**
@@ -1461,6 +1555,17 @@ export interface components {
              * @default []
              */
             pieces?: components["schemas"]["BuildPiece"][];
+            /**
+             * Dart Edges
+             * @default by fold
+             * @enum {string}
+             */
+            dart_edges?: "square" | "bevelled" | "by fold";
+            /**
+             * Foam Gives
+             * @default []
+             */
+            foam_gives?: components["schemas"]["FoamGive-Input"][];
         };
         /** BuildIn */
         BuildIn: {
@@ -1475,6 +1580,12 @@ export interface components {
             event_name?: string;
             /** Event On */
             event_on?: string | null;
+            /**
+             * Dart Edges
+             * @default by fold
+             * @enum {string}
+             */
+            dart_edges?: "square" | "bevelled" | "by fold";
         };
         /** BuildOut */
         BuildOut: {
@@ -1490,6 +1601,11 @@ export interface components {
             event_name: string;
             /** Event On */
             event_on: string | null;
+            /**
+             * Dart Edges
+             * @enum {string}
+             */
+            dart_edges: "square" | "bevelled" | "by fold";
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
         };
@@ -1600,6 +1716,12 @@ export interface components {
              */
             true_seams?: boolean;
             /**
+             * Halves
+             * @default usual
+             * @enum {string}
+             */
+            halves?: "usual" | "alike" | "as measured";
+            /**
              * Name
              * @default
              */
@@ -1617,6 +1739,8 @@ export interface components {
         /**
          * CastOut
          * @description The body's tube and the foam over it as meshes: positions (x, y, z triples, mm), (around, along) and triangles.
+         *
+         *     places: (around, along) of the tube's vertices. foam_panels: of each foam triangle, its panel's number.
          */
         CastOut: {
             /** Side */
@@ -1633,6 +1757,10 @@ export interface components {
             foam_positions: number[];
             /** Foam Triangles */
             foam_triangles: number[];
+            /** Foam Panels */
+            foam_panels: number[];
+            /** Places */
+            places: number[][];
             /** Length */
             length: number;
         };
@@ -1696,6 +1824,8 @@ export interface components {
             foam_kinds: {
                 [key: string]: string;
             };
+            /** Gives */
+            gives: components["schemas"]["GiveOut"][];
             /** Usual Gap */
             usual_gap: {
                 [key: string]: number;
@@ -2092,6 +2222,74 @@ export interface components {
             uv: number[][];
         };
         /**
+         * FoamGive
+         * @description What a scrap of one sheet gave this maker, per cent; it stands for the estimate from then on.
+         */
+        "FoamGive-Input": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Thickness */
+            thickness: number | string;
+            /** Cold */
+            cold: number;
+            /** Stretch */
+            stretch: number;
+            /** Stretch Limit */
+            stretch_limit: number;
+            /** Squeeze */
+            squeeze: number;
+            /** Squeeze Limit */
+            squeeze_limit: number;
+        };
+        /**
+         * FoamGive
+         * @description What a scrap of one sheet gave this maker, per cent; it stands for the estimate from then on.
+         */
+        "FoamGive-Output": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Thickness */
+            thickness: number;
+            /** Cold */
+            cold: number;
+            /** Stretch */
+            stretch: number;
+            /** Stretch Limit */
+            stretch_limit: number;
+            /** Squeeze */
+            squeeze: number;
+            /** Squeeze Limit */
+            squeeze_limit: number;
+        };
+        /**
+         * FoamGives
+         * @description What the maker's own scraps gave, sheet by sheet; every other sheet is estimated.
+         */
+        "FoamGives-Input": {
+            /**
+             * Rows
+             * @default []
+             */
+            rows?: components["schemas"]["FoamGive-Input"][];
+        };
+        /**
+         * FoamGives
+         * @description What the maker's own scraps gave, sheet by sheet; every other sheet is estimated.
+         */
+        "FoamGives-Output": {
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["FoamGive-Output"][];
+        };
+        /**
          * FormIn
          * @description Girths of a dress form or of a tape double's core at stations, mm.
          */
@@ -2100,6 +2298,26 @@ export interface components {
             girths: {
                 [key: string]: number | string;
             };
+        };
+        /**
+         * GiveOut
+         * @description What a sheet gives, per cent, as estimated.
+         */
+        GiveOut: {
+            /** Kind */
+            kind: string;
+            /** Thickness */
+            thickness: number;
+            /** Cold */
+            cold: number;
+            /** Stretch */
+            stretch: number;
+            /** Stretch Limit */
+            stretch_limit: number;
+            /** Squeeze */
+            squeeze: number;
+            /** Squeeze Limit */
+            squeeze_limit: number;
         };
         /** GuessedLimb */
         GuessedLimb: {
@@ -2460,18 +2678,32 @@ export interface components {
             about: string;
         };
         /**
+         * OverlaidOut
+         * @description A panel as it was and as it is, best laid on each other, as they lie on the table; farthest apart in mm.
+         */
+        OverlaidOut: {
+            /** Code */
+            code: string;
+            /** Old */
+            old: number[][];
+            /** New */
+            new: number[][];
+            /** Apart */
+            apart: number;
+        };
+        /**
          * OverlayOut
-         * @description The old outline laid on the new one, and the largest distance between them, mm.
+         * @description A kept pattern over another. apart: largest distance over all panels, mm. gone: panels that are no more.
          */
         OverlayOut: {
             /** Number */
             number: number;
             /** Name */
             name: string;
-            /** Old */
-            old: number[][];
-            /** New */
-            new: number[][];
+            /** Panels */
+            panels: components["schemas"]["OverlaidOut"][];
+            /** Gone */
+            gone: string[];
             /** Apart */
             apart: number;
         };
@@ -2517,7 +2749,10 @@ export interface components {
             /** Outline */
             outline: number[][];
         };
-        /** PagesOut */
+        /**
+         * PagesOut
+         * @description folds: whether some panel is its own mirror image and can be cut on the fold.
+         */
         PagesOut: {
             /** Pages */
             pages: number;
@@ -2525,6 +2760,8 @@ export interface components {
             plans: components["schemas"]["PagePlanOut"][];
             /** Square */
             square: number;
+            /** Folds */
+            folds: boolean;
         };
         /**
          * PanelChangeOut
@@ -2624,6 +2861,7 @@ export interface components {
             area: number;
             /** Changed Since */
             changed_since: number | null;
+            asymmetry: components["schemas"]["AsymmetryOut"] | null;
         };
         /** PictureOut */
         PictureOut: {
@@ -2685,6 +2923,7 @@ export interface components {
          *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
          *     cuts: darts, splits and inserts added on the table, over whatever the ink is.
          *     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
+         *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
          */
         "PieceDesign-Input": {
             /**
@@ -2788,6 +3027,12 @@ export interface components {
              * @default true
              */
             true_seams?: boolean;
+            /**
+             * Halves
+             * @default usual
+             * @enum {string}
+             */
+            halves?: "usual" | "alike" | "as measured";
         };
         /**
          * PieceDesign
@@ -2798,6 +3043,7 @@ export interface components {
          *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
          *     cuts: darts, splits and inserts added on the table, over whatever the ink is.
          *     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
+         *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
          */
         "PieceDesign-Output": {
             /**
@@ -2901,6 +3147,12 @@ export interface components {
              * @default true
              */
             true_seams: boolean;
+            /**
+             * Halves
+             * @default usual
+             * @enum {string}
+             */
+            halves: "usual" | "alike" | "as measured";
         };
         /** PieceIn */
         PieceIn: {
@@ -7646,6 +7898,7 @@ export interface operations {
                 paper?: "A4" | "A3" | "Letter" | "Tabloid";
                 unit?: "mm" | "in";
                 scale?: number;
+                fold?: boolean;
             };
             header?: never;
             path: {
@@ -7717,6 +7970,7 @@ export interface operations {
                 paper?: "A4" | "A3" | "Letter" | "Tabloid";
                 unit?: "mm" | "in";
                 scale?: number;
+                fold?: boolean;
             };
             header?: never;
             path: {
@@ -7782,7 +8036,143 @@ export interface operations {
     };
     pattern_svg_api_pieces__piece__pattern_svg_get: {
         parameters: {
-            query?: never;
+            query?: {
+                fold?: boolean;
+            };
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pattern_dxf_api_pieces__piece__pattern_dxf_get: {
+        parameters: {
+            query?: {
+                fold?: boolean;
+            };
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    card_pdf_api_pieces__piece__card_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "A3" | "Letter" | "Tabloid";
+            };
             header?: never;
             path: {
                 piece: number;
@@ -8538,9 +8928,78 @@ export interface operations {
             };
         };
     };
-    strips_api_regrades__job__strips_svg_get: {
+    strips_svg_api_regrades__job__strips_svg_get: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    strips_pdf_api_regrades__job__strips_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "A3" | "Letter" | "Tabloid";
+                unit?: "mm" | "in";
+                scale?: number;
+            };
             header?: never;
             path: {
                 job: number;
@@ -10109,6 +10568,140 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Settings-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_gives_api_foam_gives_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoamGives-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    write_gives_api_foam_gives_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoamGives-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoamGives-Output"];
                 };
             };
             /** @description Not JSON */

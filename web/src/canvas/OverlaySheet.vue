@@ -2,13 +2,13 @@
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import { useUnit } from "@/parts/units";
+import { path } from "./flatPaths";
 
-/** Old and new outline over each other, centre lines together. */
+/** Old and new outlines over each other, panel by panel, as they lie on the table. */
 const props = defineProps<{ overlay: Schemas["OverlayOut"]; oldWord: string; newWord: string }>();
 const { show } = useUnit();
-const path = (points: readonly (readonly number[])[]) => `M${points.map((p) => `${p[0]},${-p[1]}`).join("L")}Z`;
 const box = computed(() => {
-  const all = [...props.overlay.old, ...props.overlay.new];
+  const all = props.overlay.panels.flatMap((p) => [...p.old, ...p.new]);
   const xs = all.map((p) => p[0]);
   const ys = all.map((p) => -p[1]);
   return `${Math.min(...xs) - 8} ${Math.min(...ys) - 8} ${Math.max(...xs) - Math.min(...xs) + 16} ${Math.max(...ys) - Math.min(...ys) + 16}`;
@@ -18,13 +18,18 @@ const box = computed(() => {
 <template>
   <figure>
     <svg :viewBox="box" role="img" :aria-label="`${oldWord} and ${newWord} over each other`">
-      <path class="new" :d="path(overlay.new)" />
-      <path class="old" :d="path(overlay.old)" />
+      <g v-for="p in overlay.panels" :key="p.code">
+        <path class="new" :d="path(p.new, true)" />
+        <path class="old" :d="path(p.old, true)" />
+      </g>
     </svg>
     <figcaption class="small">
       <span class="key old-key">{{ oldWord }}</span><span class="key new-key">{{ newWord }}</span>
-      <span class="figures">farthest apart <b>{{ show(overlay.apart) }}</b></span>
     </figcaption>
+    <ul class="plain-list">
+      <li v-for="p in overlay.panels" :key="p.code"><span>{{ p.code }}</span><span class="figures">farthest apart <b>{{ show(p.apart) }}</b></span></li>
+      <li v-if="overlay.gone.length"><span>{{ overlay.gone.join(", ") }}</span><span>no longer there</span></li>
+    </ul>
   </figure>
 </template>
 
@@ -36,6 +41,17 @@ figure {
 svg {
   width: 100%;
   max-height: 300px;
+}
+
+li {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  padding: 3px 0;
+}
+
+path {
+  vector-effect: non-scaling-stroke;
 }
 
 .new {

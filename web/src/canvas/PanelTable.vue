@@ -10,8 +10,8 @@ import { bodyAt, nearestOnBody, scaleOf, strainAt } from "./strainBands";
 import { paintSheets } from "./strainPaint";
 
 /** The panels on the table like cut paper: outline, darts, ticks, centre line, label, and what the foam must give. */
-const props = defineProps<{ pattern: Pattern; strain: boolean; chosen: string; tried: { number: number; flat: Flat } | null; darting: boolean }>();
-const emit = defineEmits<{ choose: [code: string]; begin: [panel: number, mouth: [number, number]]; tip: [panel: number, key: string, to: [number, number]]; drop: [] }>();
+const props = defineProps<{ pattern: Pattern; strain: boolean; chosen: string; tried: { number: number; flat: Flat } | null; darting: boolean; pointed?: { panel: number; place: readonly number[] } | null }>();
+const emit = defineEmits<{ choose: [code: string]; begin: [panel: number, mouth: [number, number]]; tip: [panel: number, key: string, to: [number, number]]; drop: []; point: [place: [number, number] | null] }>();
 const { show } = useUnit();
 const svg = ref<SVGSVGElement>();
 const ground = ref<HTMLCanvasElement>();
@@ -38,6 +38,15 @@ const box = computed(() => {
   const low = Math.max(...laid.value.map((l) => l.y - l.size.low)) + EDGE + 14;
   return [left, top, right - left, low - top] as [number, number, number, number];
 });
+
+/** Where a place of the body lies on a flat panel: the vertex nearest to it. */
+function onPanel(l: (typeof laid.value)[number]): readonly number[] | null {
+  if (props.pointed?.panel !== l.piece.number) return null;
+  const [u, v] = props.pointed.place;
+  const mirrored = l.piece.twin && !l.panel.uv.some(([a]) => Math.abs(((a - u + 1.5) % 1) - 0.5) < 0.03);
+  const away = l.panel.uv.map(([a, b]) => Math.hypot((Math.abs(((a - (mirrored ? -u : u) + 2.5) % 1) - 0.5)) * 3, b - v));
+  return l.panel.vertices[away.indexOf(Math.min(...away))];
+}
 
 function middle(points: readonly (readonly number[])[]): readonly number[] {
   return points[Math.floor(points.length / 2)];
@@ -96,6 +105,7 @@ function point(event: PointerEvent, l: (typeof laid.value)[number]) {
     return;
   }
   const strain = strainAt(l.panel, p);
+  emit("point", bodyAt(l.panel, p));
   const frame = svg.value!.getBoundingClientRect();
   at.value =
     strain === null ? null : { x: event.clientX - frame.left, y: event.clientY - frame.top, words: Math.abs(strain) < 0.05 ? "nothing to give" : `${strain > 0 ? "stretch" : "squeeze"} ${Math.abs(strain).toFixed(1)} %` };
@@ -118,7 +128,7 @@ defineExpose({ reset });
           @pointerdown="press($event, l)"
           @pointerup="release"
           @pointermove="point($event, l)"
-          @pointerleave="at = null"
+          @pointerleave="((at = null), emit('point', null))"
         >
           <path class="cut" :d="l.outline" />
           <path class="centre" :d="path(l.panel.centre)" />
@@ -140,6 +150,7 @@ defineExpose({ reset });
             <circle class="grip" :cx="d.tip[0]" :cy="-d.tip[1]" r="13" :data-dart="d.key"><title>Drag the tip of dart {{ letter(k) }}</title></circle>
             <circle class="tip" :cx="d.tip[0]" :cy="-d.tip[1]" r="4.2" />
           </g>
+          <circle v-if="onPanel(l)" class="pointed" :cx="onPanel(l)![0]" :cy="-onPanel(l)![1]" r="7" />
           <g v-if="strain && l.panel.worst > 0.8" class="worst" :transform="`translate(${l.panel.worst_at[0]} ${-l.panel.worst_at[1]})`">
             <circle r="3.2" />
             <text x="5.5" y="2.6">{{ l.panel.worst.toFixed(1) }} %</text>
@@ -190,6 +201,13 @@ svg {
   stroke: #5f5a52;
   stroke-width: 0.5;
   stroke-dasharray: 6 2.5;
+}
+
+.pointed {
+  fill: var(--ochre-fill);
+  fill-opacity: 0.85;
+  stroke: var(--graphite);
+  pointer-events: none;
 }
 
 .tick {

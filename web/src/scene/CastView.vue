@@ -6,7 +6,8 @@ import { useUnit } from "@/parts/units";
 import type { CastStage, StationPlace } from "./stage";
 
 /** The cast in three dimensions: drag to turn, wheel to come nearer; buttons do the same with a knuckle. */
-const props = defineProps<{ cast: Cast; foam: boolean; small?: boolean }>();
+const props = defineProps<{ cast: Cast; foam: boolean; small?: boolean; lit?: number; dot?: readonly number[] | null }>();
+const emit = defineEmits<{ point: [at: { panel: number; place: [number, number] } | null]; choose: [panel: number] }>();
 const { show } = useUnit();
 const canvas = ref<HTMLCanvasElement>();
 const stage = shallowRef<CastStage>();
@@ -20,18 +21,26 @@ onMounted(async () => {
     stage.value = new CastStage(canvas.value, (now) => (places.value = now));
     stage.value.resize(canvas.value.clientWidth, canvas.value.clientHeight);
     stage.value.show(props.cast, props.foam);
+    stage.value.light(props.lit ?? 0);
   } catch {
     trouble.value = "This browser cannot draw in three dimensions. The pattern is made all the same.";
   }
 });
 watch([() => props.cast, () => props.foam], () => stage.value?.show(props.cast, props.foam));
+watch(() => props.lit, (panel) => stage.value?.light(panel ?? 0));
+watch(() => props.dot, (place) => stage.value?.mark(place ?? null));
+const under = (event: PointerEvent | MouseEvent) => (canvas.value && stage.value?.under(event.offsetX / canvas.value.clientWidth, event.offsetY / canvas.value.clientHeight)) || null;
+function tap(event: MouseEvent) {
+  const found = under(event);
+  if (found) emit("choose", found.panel);
+}
 useResizeObserver(canvas, ([entry]) => stage.value?.resize(entry.contentRect.width, entry.contentRect.height));
 onBeforeUnmount(() => stage.value?.dispose());
 </script>
 
 <template>
   <div class="cast" :class="{ small }">
-    <canvas ref="canvas" :aria-label="`Taped cast, ${cast.side}`" role="img" />
+    <canvas ref="canvas" :aria-label="`Taped cast, ${cast.side}`" role="img" @pointermove="emit('point', $event.buttons ? null : under($event))" @pointerleave="emit('point', null)" @click="tap" />
     <p v-if="trouble" class="words">{{ trouble }}</p>
     <template v-if="!small">
       <span v-for="p in places" v-show="p.shown" :key="p.name" class="station" :style="{ left: `${p.x}px`, top: `${p.y}px` }">

@@ -9,7 +9,10 @@ import {
   Mesh,
   MeshLambertMaterial,
   PerspectiveCamera,
+  Raycaster,
   Scene,
+  SphereGeometry,
+  Vector2,
   Vector3,
   WebGLRenderer,
   type Material,
@@ -34,6 +37,10 @@ export class CastStage {
   private readonly controls: OrbitControls;
   private readonly tape = new MeshLambertMaterial({ map: tapeTexture(), side: DoubleSide });
   private readonly foam = new MeshLambertMaterial({ color: "#4a5058", side: DoubleSide });
+  private readonly bright = new MeshLambertMaterial({ color: "#3f9c94", side: DoubleSide, polygonOffset: true, polygonOffsetFactor: -2 });
+  private readonly dot = new Mesh(new SphereGeometry(7, 16, 12), new MeshLambertMaterial({ color: "#c98a1b" }));
+  private lit = { panel: 0, mesh: undefined as Mesh | undefined };
+  private foamMesh?: Mesh;
   private readonly ring = new LineBasicMaterial({ color: "#2e2c2a" });
   private made: (Mesh | Line)[] = [];
   private cast?: Cast;
@@ -53,6 +60,8 @@ export class CastStage {
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enablePan = false;
     this.controls.addEventListener("change", () => this.draw());
+    this.dot.visible = false;
+    this.scene.add(this.dot);
   }
 
   show(cast: Cast, withFoam: boolean) {
@@ -61,13 +70,64 @@ export class CastStage {
     this.clear();
     const scaled = cast.tape.map((v) => v / TILE);
     this.add(mesh(cast.positions, cast.triangles, this.tape, scaled));
-    if (withFoam) this.add(mesh(cast.foam_positions, cast.foam_triangles, this.foam));
+    this.foamMesh = withFoam ? mesh(cast.foam_positions, cast.foam_triangles, this.foam) : undefined;
+    if (this.foamMesh) this.add(this.foamMesh);
+    this.paint();
     for (const ring of cast.rings) {
       const out = ring.points.map((p) => new Vector3(p[0] * 1.008, p[1] * 1.008, p[2]));
       this.add(new Line(new BufferGeometry().setFromPoints(out), this.ring));
     }
     if (first) this.lookAt(cast);
     this.draw();
+  }
+
+  /** Light up one panel of the foam; 0 for none. */
+  light(panel: number) {
+    if (panel === this.lit.panel) return;
+    this.lit.panel = panel;
+    this.paint();
+    this.draw();
+  }
+
+  /** Mark a place (around, along) of the body; null for none. */
+  mark(place: readonly number[] | null) {
+    this.dot.visible = Boolean(place && this.cast);
+    if (place && this.cast) {
+      const n = nearest(this.cast.places, place);
+      const [x, y, z] = this.cast.positions.slice(3 * n, 3 * n + 3);
+      this.dot.position.set(x * 1.06, y * 1.06, z);
+    }
+    this.draw();
+  }
+
+  /** Which panel lies under a point of the canvas (0 to 1 both ways), and where on the body; null beside the foam. */
+  under(x: number, y: number): { panel: number; place: [number, number] } | null {
+    if (!this.foamMesh || !this.cast) return null;
+    const ray = new Raycaster();
+    ray.setFromCamera(new Vector2(2 * x - 1, 1 - 2 * y), this.camera);
+    const hit = ray.intersectObject(this.foamMesh)[0];
+    if (!hit || hit.faceIndex == null) return null;
+    let best = 0;
+    let away = Infinity;
+    const p = this.cast.positions;
+    for (let n = 0; n < p.length / 3; n++) {
+      const d = (p[3 * n] - hit.point.x) ** 2 + (p[3 * n + 1] - hit.point.y) ** 2 + (p[3 * n + 2] - hit.point.z) ** 2;
+      if (d < away) [best, away] = [n, d];
+    }
+    return { panel: this.cast.foam_panels[hit.faceIndex], place: this.cast.places[best] as [number, number] };
+  }
+
+  private paint() {
+    if (this.lit.mesh) {
+      this.scene.remove(this.lit.mesh);
+      this.lit.mesh.geometry.dispose();
+      this.lit.mesh = undefined;
+    }
+    const cast = this.cast;
+    if (!cast || !this.foamMesh || !this.lit.panel || new Set(cast.foam_panels).size < 2) return;
+    const triangles = cast.foam_panels.flatMap((number, f) => (number === this.lit.panel ? cast.foam_triangles.slice(3 * f, 3 * f + 3) : []));
+    this.lit.mesh = mesh(cast.foam_positions, triangles, this.bright);
+    this.scene.add(this.lit.mesh);
   }
 
   resize(width: number, height: number) {
@@ -98,7 +158,9 @@ export class CastStage {
     this.clear();
     this.controls.dispose();
     this.tape.map?.dispose();
-    for (const material of [this.tape, this.foam, this.ring] as Material[]) material.dispose();
+    this.lit.mesh?.geometry.dispose();
+    this.dot.geometry.dispose();
+    for (const material of [this.tape, this.foam, this.bright, this.dot.material, this.ring] as Material[]) material.dispose();
     this.renderer.dispose();
   }
 
@@ -149,4 +211,16 @@ function mesh(positions: number[], triangles: number[], material: Material, uv?:
   geometry.setIndex(triangles);
   geometry.computeVertexNormals();
   return new Mesh(geometry, material);
+}
+
+/** Which of the places (around, along) lies nearest; around runs full circle at 1. */
+function nearest(places: readonly (readonly number[])[], [u, v]: readonly number[]): number {
+  let best = 0;
+  let away = Infinity;
+  places.forEach(([a, b], n) => {
+    const turn = Math.abs(((a - u + 1.5) % 1) - 0.5) * 3;
+    const d = turn * turn + (b - v) ** 2;
+    if (d < away) [best, away] = [n, d];
+  });
+  return best;
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed, ref, shallowRef, watch } from "vue";
 import { api, take, type DesignIn } from "@/api/client";
 import { say, useChange, useDesignChange, useHere, usePattern, usePieceQuery } from "@/api/queries";
 import PanelTable from "@/canvas/PanelTable.vue";
@@ -27,11 +27,16 @@ function change(how: (now: DesignIn) => DesignIn) {
   refusal.value = null;
   save(how);
 }
+const keepName = ref<string | null>(null);
+const focus = (field: unknown) => (field as HTMLInputElement | null)?.focus();
 const keep = useChange(async () => {
-  const kept = await take(api.POST("/api/pieces/{piece}/versions", { params: { path: { piece: pieceId.value } }, body: { name: "Kept by hand" } }));
+  const kept = await take(api.POST("/api/pieces/{piece}/versions", { params: { path: { piece: pieceId.value } }, body: { name: keepName.value?.trim() || "Kept by hand" } }));
+  keepName.value = null;
   say(`Kept as version ${kept[kept.length - 1].number}. The Logbook has them all.`);
 });
 const chosen = ref("");
+const place = shallowRef<readonly number[] | null>(null);
+const pointed = shallowRef<{ panel: number; place: [number, number] } | null>(null);
 const panel = computed(() => pattern.data.value?.panels.find((p) => p.label.code === chosen.value) ?? pattern.data.value?.panels[0]);
 const darts = useDarts(piece, change);
 const { darting, tried, trouble, job, advice, splits } = darts;
@@ -49,13 +54,17 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
       <template v-if="pattern.data.value && !pattern.isError.value">
         <button class="press" :class="{ main: darting }" @click="darting = !darting">Draw a dart</button>
         <button class="press" :aria-pressed="strain" @click="strain = !strain">{{ strain ? "Hide strain" : "Show strain" }}</button>
-        <button class="press" @click="keep.mutate(undefined)">Keep this version</button>
+        <form v-if="keepName !== null" class="keep" @submit.prevent="keep.mutate(undefined)">
+          <input v-model="keepName" :ref="focus" maxlength="120" placeholder="Name it, such as: before the second dart" aria-label="Name of the version" @keydown.esc="keepName = null" />
+          <button class="press main" type="submit">Keep</button>
+        </form>
+        <button v-else class="press" @click="keepName = ''">Keep this version</button>
         <RouterLink class="press main" :to="{ name: 'cut', query: { piece: pieceId } }">On to cutting →</RouterLink>
       </template>
     </template>
     <div class="split" :class="{ whole: advice }">
       <div v-if="piece && !advice" class="left">
-        <CastView v-if="cast.data.value?.length && !cast.isError.value" :cast="cast.data.value[0]" foam small />
+        <CastView v-if="cast.data.value?.length && !cast.isError.value" :cast="cast.data.value[0]" foam small :lit="panel?.number" :dot="place" @point="pointed = $event" @choose="chosen = pattern.data.value?.panels.find((p) => p.number === $event)?.label.code ?? chosen" />
         <DesignSheet :key="piece.id" :piece="piece" :refusal="refusal" @change="change" />
       </div>
       <div class="middle">
@@ -67,7 +76,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
             <button class="press small" @click="darts.stop()">Stop</button>
           </div>
           <p v-if="trouble" class="words look" role="alert">{{ words(trouble) }}</p>
-          <PanelTable :pattern="pattern.data.value" :strain="strain" :chosen="panel?.label.code ?? ''" :tried="tried" :darting="darting" @choose="chosen = $event" @begin="darts.begin" @tip="darts.tip" @drop="darts.drop" />
+          <PanelTable :pattern="pattern.data.value" :strain="strain" :chosen="panel?.label.code ?? ''" :tried="tried" :darting="darting" :pointed="pointed" @point="place = $event" @choose="chosen = $event" @begin="darts.begin" @tip="darts.tip" @drop="darts.drop" />
           <StrainLegend v-if="strain" :give="pattern.data.value.allowance" />
         </template>
       </div>

@@ -103,15 +103,21 @@ class FlatPanel:
         """Closed outline as points about 1 mm apart, first not repeated, (k, 2)."""
         return np.vstack([e.points()[:-1] for e in self.edges])
 
+    @property
+    def rings(self) -> list[list[FlatEdge]]:
+        """Edges in closed rings: the outline, then each hole."""
+        out = [list(self.edges)]
+        for edge in self.holes:
+            ring = out[-1]
+            if len(out) == 1 or np.allclose(ring[-1].knots[-1], ring[0].knots[0]):
+                out.append([])
+            out[-1].append(edge)
+        return out
+
     @cached_property
     def hole_rings(self) -> list[Array]:
         """Closed lines round what is cut out, as points about 1 mm apart, first not repeated."""
-        rings: list[list[Array]] = []
-        for edge in self.holes:
-            if not rings or np.allclose(rings[-1][-1][-1], rings[-1][0][0]):
-                rings.append([])
-            rings[-1].append(edge.points())
-        return [np.vstack([p[:-1] for p in ring]) for ring in rings]
+        return [np.vstack([e.points()[:-1] for e in ring]) for ring in self.rings[1:]]
 
     @property
     def outline_length(self) -> float:

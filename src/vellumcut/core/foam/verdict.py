@@ -7,7 +7,7 @@ import numpy as np
 from vellumcut.core.cast.armour import MIDDLE, ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.strain import StrainSummary
-from vellumcut.core.foam.sheets import ALLOWANCES, sheet_of, stack_for
+from vellumcut.core.foam.sheets import Allowance, sheet_of, stack_for
 from vellumcut.core.notes import Finding, Value
 
 BEND_COLD, BEND_WARM, BEND_LIMIT = 3.0, 10.0, 20.0
@@ -58,9 +58,8 @@ def place_words(uv: tuple[float, float], stations: tuple[str, ...]) -> str:
     return f"{height}, {where}"
 
 
-def judge_strain(strain: StrainSummary, kind: str, stations: tuple[str, ...]) -> Verdict:
+def judge_strain(strain: StrainSummary, give: Allowance, stations: tuple[str, ...]) -> Verdict:
     """Does the panel lie flat in this foam? Compares the 95th percentile with what the foam gives."""
-    give = ALLOWANCES[kind]
     where = place_words(strain.worst_uv, stations)
     way = "stretch" if strain.worst_stretch else "squeeze"
     if strain.p95 <= give.cold:

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StrictBool
 
 from vellumcut.core.body.readings import Decision
+from vellumcut.core.cast.halves import Halves
 from vellumcut.core.ink.sheet import InkSheet, Stroke
 from vellumcut.core.units import Length
 
@@ -15,6 +16,10 @@ TemplateName = Literal[
 ]  # fmt: skip
 Closure = Literal["none", "lacing", "hook-and-loop", "buckles", "zip"]
 PieceSide = Literal["left", "right", "both"]
+DartEdges = Literal["square", "bevelled", "by fold"]
+"""Two schools. Square: cut darts square and form the foam after closing; bevels only made puckers. Bevelled: everything
+that meets at an angle, cups above all, for a tighter seam. By fold: square where the fold across the dart is under
+about 20 degrees or the foam is 4 mm or less, bevelled above; the default, since each school is right there."""
 
 
 class EndDesign(Decision):
@@ -51,6 +56,7 @@ class PieceDesign(Decision):
     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
     cuts: darts, splits and inserts added on the table, over whatever the ink is.
     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
+    halves: whether left and right are one drawing turned over, or drawn apart as the body is.
     """
 
     template: TemplateName
@@ -72,6 +78,7 @@ class PieceDesign(Decision):
     ink: InkSheet | None = None
     cuts: Annotated[tuple[Stroke, ...], Field(max_length=60)] = ()
     true_seams: StrictBool = True
+    halves: Halves = "usual"
 
 
 USUAL_GAP: dict[Closure, float] = {"none": 40.0, "lacing": 20.0, "hook-and-loop": 12.0, "buckles": 15.0, "zip": 8.0}

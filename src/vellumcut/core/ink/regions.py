@@ -69,8 +69,10 @@ class _Line:
     flat: LineString
 
 
-def read_ink(tube: TubeSurface, sheet: InkSheet) -> InkReading:
+def read_ink(tube: TubeSurface, sheet: InkSheet, apart: bool = False) -> InkReading:
     """Panels that the sheet's outlines and seams enclose on this tube, and every problem with its place.
+
+    apart: both panels of a mirror pair are drawn, since left and right of this body differ.
 
     Lines are noded and polygonised on the unrolled tube with one turn repeated to each side, so a panel may
     lie across the back.
@@ -94,7 +96,7 @@ def read_ink(tube: TubeSurface, sheet: InkSheet) -> InkReading:
             )
         )
     darts = dart_strokes(plane, sheet)
-    regions, troubles = _ordered(plane, kept, wide, noded, sheet, darts)
+    regions, troubles = _ordered(plane, kept, wide, noded, sheet.symmetric and not apart, darts)
     problems += [InkProblem("dart", t.message, plane.place(t.at), (t.key,)) for t in troubles]
     problems += _stray_darts(plane, kept, darts)
     return InkReading(tuple(regions), tuple(problems))
@@ -253,7 +255,7 @@ def _ordered(
     polygons: list[Polygon],
     lines: list[_Line],
     noded: shapely.Geometry,
-    sheet: InkSheet,
+    in_pairs: bool,
     darts: list[DartStroke],
 ) -> tuple[list[Region], list[DartTrouble]]:
     """Panels numbered along the segment from its low end; of mirror pairs the one on the wearer's left is kept."""
@@ -261,7 +263,7 @@ def _ordered(
     tree = shapely.STRtree([x.flat for x in lines])
     rows = []
     for polygon in polygons:
-        twin = sheet.symmetric and _has_twin(polygon, polygons, plane.turn)
+        twin = in_pairs and _has_twin(polygon, polygons, plane.turn)
         if twin and not _on_left(polygon, plane.turn):
             continue
         rows.append((polygon.centroid.y, abs(polygon.centroid.x), polygon, twin))

@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import ArmourSurface
@@ -17,6 +18,7 @@ from vellumcut.core.flatten.splits import Split
 from vellumcut.core.flatten.trial import Trial, armour_trial
 from vellumcut.core.foam.sheets import Allowance
 from vellumcut.core.ink.lines import PanelInk
+from vellumcut.core.ink.regions import read_ink
 from vellumcut.core.ink.sheet import InkSheet, Stroke
 
 Array = NDArray[np.float64]
@@ -75,17 +77,56 @@ def advise_darts(
     over itself and its legs are alike.
     """
     trial = armour_trial(surface, ink, _is_own_mirror(ink, sheet))
-    advice = plan_darts(trial, give.stretch, no_go, report, most)
-    report(0.88, "The best are laid flat finely")
+    whole = _part_of(report, 0.0, 0.55) if trial.mirror else report
+    advice = plan_darts(trial, give.stretch, no_go, whole, max(1, most // 2) if trial.mirror else most)
+    whole(0.88, "The best are laid flat finely")
     before = _laid(trial, trial.bare)
     names = {s.key for s in sheet.strokes}
     proved = [p for p in (_proved(trial, plan, before, names, give.stretch) for plan in advice.plans) if p is not None]
     proved.sort(key=lambda p: (p.flat.summary.p95 > give.stretch, p.cost))
     splits = tuple(_split_strokes(s, names, before) for s in advice.splits)
     kind = _kind(advice, proved, before, give)
-    return DartAdvice(
-        kind, before.summary.p95, give.stretch, _words(kind, proved, splits, before, give, trial), tuple(proved), splits
-    )
+    if kind == "short" and trial.mirror:
+        halves = _down_the_middle(trial, surface, sheet, give, no_go, most, _part_of(report, 0.55, 1.0))
+        splits = (*halves, *(s for s in splits if not halves or s.p95 < halves[0].p95))
+    words = _words(kind, proved, splits, before, give, trial)
+    return DartAdvice(kind, before.summary.p95, give.stretch, words, tuple(proved), splits)
+
+
+def _part_of(report: Report, start: float, end: float) -> Report:
+    return lambda share, words: report(start + (end - start) * share, words)
+
+
+def _down_the_middle(
+    trial: Trial,
+    surface: ArmourSurface,
+    sheet: InkSheet,
+    give: Allowance,
+    no_go: tuple[str, ...],
+    most: int,
+    report: Report,
+) -> tuple[ProvedSplit, ...]:
+    """A seam down the middle of a panel that is its own mirror image, with the darts that each half then takes."""
+    chord = shapely.LineString([[0.0, -1e5], [0.0, 1e5]]).intersection(trial.ring)
+    if chord.geom_type != "LineString":
+        return ()
+    key = _fresh("split", {s.key for s in sheet.strokes}, 0)
+    ends = trial.plane.uv(np.asarray(shapely.get_coordinates(chord)))
+    seam = Stroke(key=key, kind="seam", name="centre split", points=_points(ends), curve="straight")
+    parted = sheet.model_copy(update={"strokes": (*sheet.strokes, seam)})
+    inside = shapely.intersection(trial.ring, shapely.box(1.0, -1e5, 1e5, 1e5)).representative_point()
+    at = trial.plane.uv(np.array([[inside.x, inside.y]]))[0]
+    halves = [r for r in read_ink(surface.tube, parted).regions if shapely.Polygon(r.ring).contains(shapely.Point(at))]
+    if not halves:
+        return ()
+    half = advise_darts(surface, halves[0].ink, parted, give, (*no_go, seam.name), most, report)
+    best = half.plans[0] if half.plans else None
+    p95 = best.flat.summary.p95 if best else half.before
+    flat = best.flat if best else _laid(armour_trial(surface, halves[0].ink, False), halves[0].ink)
+    count = len(best.cuts) if best else 0
+    darts = f" with {'one dart' if count == 1 else f'{count} darts'}" if count else ""
+    words = f"Split it down the middle: each half{darts} then asks {p95:.1f} %."
+    return (ProvedSplit("split", (seam, *(best.cuts if best else ())), p95, 0.0, words, flat, ()),)
 
 
 def _is_own_mirror(ink: PanelInk, sheet: InkSheet) -> bool:
@@ -192,7 +233,7 @@ def _words(
             f"It asks {asked}, but the surface is a saddle: a dart's sides would lie over each other. "
             "Split it, or slash it and let in a wedge."
         )
-    middle = " Split it down the middle first: each half then takes darts of its own." if trial.mirror else ""
+    middle = f" {splits[0].words}" if trial.mirror and splits else ""
     other = " Split it instead, or use cups." if splits and not middle else ""
     reached = f" Darts bring it to {proved[0].flat.summary.p95:.1f} %" if proved else " No dart helps enough"
     return f"It asks {asked}, more than the {give.stretch:g} % this foam gives.{reached}, and that is not enough.{middle or other or ' Build the bulge as a cup of its own, or use softer or thinner foam.'}"

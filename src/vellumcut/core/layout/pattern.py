@@ -8,11 +8,13 @@ from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.segments import Side
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
-from vellumcut.core.cast.stations import NO_SCANS, Scanned, build_tube, guess_findings
+from vellumcut.core.cast.halves import WHOLE, drawn_apart, worn_tube
+from vellumcut.core.cast.stations import NO_SCANS, Scanned, guess_findings
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.joining import MISMATCH, MISMATCH_SHARE, join_panels
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.solving import solve_panel
+from vellumcut.core.foam.sheets import Allowance, FoamGive, give_of
 from vellumcut.core.foam.verdict import OVERLAPS, Verdict, bend_findings, judge_strain, sheet_findings
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
@@ -45,7 +47,10 @@ class DrawnPanel:
 
 @dataclass(frozen=True)
 class PiecePattern:
-    """Panels of one piece with how each figure was made and what to look at. surfaces: per drawn side."""
+    """Panels of one piece with how each figure was made and what to look at. surfaces: per drawn side.
+
+    give: what its foam gives.
+    """
 
     name: str
     design: PieceDesign
@@ -53,6 +58,7 @@ class PiecePattern:
     surfaces: dict[Side, ArmourSurface]
     notes: tuple[Note, ...]
     findings: tuple[Finding, ...]
+    give: Allowance
 
     @property
     def cut_length(self) -> float:
@@ -81,14 +87,11 @@ def drawn_sides(measures: Measurements, design: PieceDesign) -> tuple[tuple[Side
     A trunk and a neck are one.
     """
     part = TEMPLATES[design.template].part
-    if part in ("torso", "neck"):
+    if part in WHOLE:
         return (("left", False),)
     if design.side != "both":
         return ((design.side, False),)
-    same_tape = part == "torso" or measures.limb(part, "left") == measures.limb(part, "right")
-    if same_tape and measures.scan(part, "left") == measures.scan(part, "right"):
-        return (("left", True),)
-    return (("left", False), ("right", False))
+    return (("left", False), ("right", False)) if drawn_apart(measures, part, design.halves) else (("left", True),)
 
 
 def pattern_piece(
@@ -98,14 +101,19 @@ def pattern_piece(
     build: str,
     size: float | None,
     scanned: Scanned = NO_SCANS,
+    gives: tuple[FoamGive, ...] = (),
 ) -> PiecePattern:
-    """Measure to pattern. size: mesh in mm (EDIT_SIZE or CUT_SIZE). Raises CraftError in a maker's words."""
+    """Measure to pattern. size: mesh in mm (EDIT_SIZE or CUT_SIZE). gives: what the maker's own scraps gave.
+
+    Raises CraftError in a maker's words.
+    """
+    give = give_of(design.foam_kind, design.foam, gives)
     part = TEMPLATES[design.template].part
     panels: list[DrawnPanel] = []
     surfaces: dict[Side, ArmourSurface] = {}
     findings: list[Finding] = []
     for side, twin in drawn_sides(measures, design):
-        tube = build_tube(measures, part, side, scanned)
+        tube = worn_tube(measures, part, side, design.halves, scanned)
         surface = surfaces[side] = armour_surface(tube, design)
         if is_inked(design):
             drawn, problems = _drawn_panels(surface, design, size)
@@ -114,7 +122,7 @@ def pattern_piece(
             solved = [solve_panel(surface, ink_limb_piece(surface, design), size)]
             drawn = [(flat, False) for flat in join_panels(solved, design.true_seams)]
         for flat, mirrored in drawn:
-            verdict = OVERLAPS if flat.overlaps else judge_strain(flat.summary, design.foam_kind, tube.names)
+            verdict = OVERLAPS if flat.overlaps else judge_strain(flat.summary, give, tube.names)
             label = label_panel(build, name, design, side, flat.number, twin, mirrored)
             copies = (2 if twin else 1) * (2 if mirrored else 1)
             panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown_panel(flat, side, design), verdict))
@@ -126,12 +134,12 @@ def pattern_piece(
         notes = [n for p in panels for n in pattern_notes(surfaces[p.side], design, p.flat, p.side if apart else "")]
     findings += [f for p in panels for f in _findings(surfaces[p.side], design, p)]
     panels = _on_table(panels, surfaces, design)
-    return PiecePattern(name, design, tuple(panels), surfaces, tuple(notes), tuple(dict.fromkeys(findings)))
+    return PiecePattern(name, design, tuple(panels), surfaces, tuple(notes), tuple(dict.fromkeys(findings)), give)
 
 
 def read_piece_ink(tube: TubeSurface, design: PieceDesign) -> InkReading:
     """The panels a piece's strokes enclose on this body. Raises CraftError when there are none."""
-    reading = read_ink(tube, ink_sheet(tube, design))
+    reading = read_ink(tube, ink_sheet(tube, design), design.halves == "as measured")
     if not reading.regions:
         why = reading.problems[0].message if reading.problems else "Nothing is inked yet: draw an outline."
         raise CraftError(f"No panel is enclosed yet. {why}", "design.ink")

@@ -1,0 +1,117 @@
+"""Left and right: by how much a body is not its own mirror image, and one half for both where that is wanted.
+
+Bodies are not symmetric. A pattern drafted as one half and turned over is the usual way; the difference is shown in
+mm, and the maker chooses.
+"""
+
+from dataclasses import dataclass, replace
+from typing import Literal, overload
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vellumcut.core.body.measures import Measurements
+from vellumcut.core.body.rings import RingTube
+from vellumcut.core.body.segments import BodyPart, Side
+from vellumcut.core.body.tube import TubeSurface
+from vellumcut.core.cast.stations import NO_SCANS, Scanned, build_tube
+from vellumcut.core.cast.trunk import TrunkTube
+from vellumcut.core.errors import CraftError
+
+Array = NDArray[np.float64]
+
+Halves = Literal["usual", "alike", "as measured"]
+"""usual: one half of a trunk turned over, limbs as each was measured. alike: one drawing, turned over.
+as measured: both sides as the body is."""
+WHOLE: tuple[BodyPart, ...] = ("torso", "neck")
+"""Parts that are one tube for both sides of the body."""
+
+
+@dataclass(frozen=True)
+class Asymmetry:
+    """most: largest difference between left and right, mm. where: the station. words: for the maker."""
+
+    most: float
+    where: str
+    words: str
+
+
+def worn_tube(
+    measures: Measurements, part: BodyPart, side: Side, halves: Halves, scanned: Scanned = NO_SCANS
+) -> TubeSurface:
+    """The tube a piece is drawn on: the body's own, or made alike left and right. Raises CraftError."""
+    tube = build_tube(measures, part, side, scanned)
+    if halves == "as measured":
+        return tube
+    if part in WHOLE:
+        return even_halves(tube) if isinstance(tube, RingTube) and measures.scan(part, side) else tube
+    if halves == "alike" and _apart(measures, part):
+        other = build_tube(measures, part, "right" if side == "left" else "left", scanned)
+        # One pattern must go on both: it is drawn on the fuller limb.
+        return max((tube, other), key=lambda t: float(np.sum(t.station_girths)))
+    return tube
+
+
+def drawn_apart(measures: Measurements, part: BodyPart, halves: Halves) -> bool:
+    """Whether left and right each get a drawing of their own."""
+    if part in WHOLE:
+        return halves == "as measured"
+    return halves != "alike" and _apart(measures, part)
+
+
+def _apart(measures: Measurements, part: BodyPart) -> bool:
+    if part == "torso":
+        return False
+    same = measures.limb(part, "left") == measures.limb(part, "right")
+    return not same or measures.scan(part, "left") != measures.scan(part, "right")
+
+
+@overload
+def even_halves(tube: TrunkTube) -> TrunkTube: ...
+@overload
+def even_halves(tube: RingTube) -> RingTube: ...
+def even_halves(tube: RingTube) -> RingTube:
+    """The mean of a tube and its mirror image: its left half is its right half turned over."""
+    return replace(tube, grid=(tube.grid + _mirrored(tube.grid)) / 2)
+
+
+def _mirrored(grid: Array) -> Array:
+    """Rings (l, k, 3) reflected in the plane between left and right that lies nearest to the whole of them."""
+    turned = grid[:, -np.arange(grid.shape[1]) % grid.shape[1]].copy()
+    turned[..., 0] = (grid[..., 0] + turned[..., 0]).mean() - turned[..., 0]
+    return np.asarray(turned)
+
+
+def asymmetry(measures: Measurements, part: BodyPart, scanned: Scanned = NO_SCANS) -> Asymmetry | None:
+    """How far left and right differ; None where only one was measured, or one reading stands for both."""
+    try:
+        if part in WHOLE:
+            tube = build_tube(measures, part, "left", scanned)
+            return _of_trunk(tube) if isinstance(tube, RingTube) and measures.scan(part, "left") else None
+        if not _apart(measures, part):
+            return None
+        left, right = (build_tube(measures, part, side, scanned) for side in ("left", "right"))
+    except CraftError:
+        return None
+    off = np.asarray(left.station_girths) - np.asarray(right.station_girths)
+    at = int(np.abs(off).argmax())
+    fuller, other = ("left", "right") if off[at] > 0 else ("right", "left")
+    most = float(abs(off[at]))
+    return Asymmetry(
+        most, left.names[at], f"The {fuller} is {most:.0f} mm fuller than the {other}, most at the {left.names[at]}."
+    )
+
+
+def _of_trunk(tube: RingTube) -> Asymmetry:
+    """Distances between the surface and its mirror image, square to the surface, between the end stations."""
+    inside = (tube.levels >= tube.at[0]) & (tube.levels <= tube.at[-1])
+    grid = tube.grid[inside]
+    across, up = np.roll(grid, -1, axis=1) - np.roll(grid, 1, axis=1), np.gradient(grid, axis=0)
+    normal = np.cross(across, up)
+    normal /= np.maximum(np.linalg.norm(normal, axis=-1, keepdims=True), 1e-9)
+    off = np.abs(((_mirrored(tube.grid)[inside] - grid) * normal).sum(axis=-1))
+    row = np.percentile(off, 95, axis=1)
+    at = int(row.argmax())
+    where = tube.names[int(np.abs(np.asarray(tube.at) - tube.levels[inside][at]).argmin())]
+    most = float(row[at])
+    return Asymmetry(most, where, f"Left and right of the body differ by up to {most:.0f} mm, most near the {where}.")

@@ -1,0 +1,112 @@
+"""Half patterns: a panel that is its own mirror image, drawn to be cut on the fold of the paper."""
+
+import itertools
+from dataclasses import replace
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from vellumcut.core.flatten.curves import FlatEdge
+from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
+
+Array = NDArray[np.float64]
+
+ALIKE = 1.5
+"""Halves that differ by no more are one drawing: paper is folded no truer than that, mm (est.)."""
+FOLD = "fold"
+ON_THE_FOLD = "cut on the fold: the straight edge marked so is no edge"
+_END = 1e-6
+
+
+def on_the_fold(pattern: PiecePattern) -> PiecePattern:
+    """The same pattern with half of every panel that is its own mirror image; the others as they are."""
+    return replace(pattern, panels=tuple(_halved(p) for p in pattern.panels))
+
+
+def is_own_mirror(flat: FlatPanel) -> bool:
+    """Whether the left half of a flat panel lies on its right half when folded along the centre line."""
+    if flat.holes or flat.overlaps:
+        return False
+    ring = shapely.LinearRing(flat.outline)
+    if not ring.intersects(shapely.LineString(flat.centre[[0, -1]])):
+        return False
+    away, along = _split(flat.outline, flat)
+    turned = _joined(-away, along, flat)
+    return float(shapely.hausdorff_distance(ring, shapely.LinearRing(turned))) < ALIKE
+
+
+def _halved(panel: DrawnPanel) -> DrawnPanel:
+    flat = panel.flat
+    if not is_own_mirror(flat):
+        return panel
+    pieces = _half_edges(flat)
+    if not pieces:
+        return panel
+    start, end = pieces[-1].knots[-1], pieces[0].knots[0]
+    line = np.linspace(start, end, 8)
+    steps = np.linspace(0.0, float(np.linalg.norm(end - start)), 8)
+    fold = FlatEdge(FOLD, FOLD, line, steps, np.linspace(pieces[-1].along[-1], pieces[0].along[0], 8))
+    kept = tuple(m for m in flat.marks if _split(m.lines[:, 0], flat)[0].mean() > -_END)
+    half = replace(flat, edges=(*pieces, fold), marks=kept, centre=line)
+    label = replace(panel.label, count=f"{panel.label.count}, {ON_THE_FOLD}")
+    return replace(panel, flat=half, label=label)
+
+
+def _axis(flat: FlatPanel) -> tuple[Array, Array]:
+    way = flat.centre[-1] - flat.centre[0]
+    return flat.centre[0], way / np.linalg.norm(way)
+
+
+def _split(points: Array, flat: FlatPanel) -> tuple[Array, Array]:
+    """How far points lie right of the centre line and how far along it, mm, (n,) each."""
+    start, way = _axis(flat)
+    off = points - start
+    return off @ np.array([way[1], -way[0]]), off @ way
+
+
+def _joined(away: Array, along: Array, flat: FlatPanel) -> Array:
+    start, way = _axis(flat)
+    return np.asarray(start + away[:, None] * np.array([way[1], -way[0]]) + along[:, None] * way)
+
+
+def _half_edges(flat: FlatPanel) -> list[FlatEdge]:
+    """Edges right of the centre line in their order, those that cross it cut there; they run from fold to fold."""
+    runs: list[list[FlatEdge]] = [[]]
+    for edge in flat.edges:
+        for part, ends_on_line in _right_parts(edge, flat):
+            runs[-1].append(part)
+            if ends_on_line:
+                runs.append([])
+    if len(runs) != 2:
+        return []  # it crosses its centre line more often: no one fold will do
+    return runs[1] + runs[0]
+
+
+def _right_parts(edge: FlatEdge, flat: FlatPanel) -> list[tuple[FlatEdge, bool]]:
+    """What of an edge lies right of the line, and whether each part ends on the line, leaving the half."""
+    away, _ = _split(edge.knots, flat)
+    away = np.where(np.abs(away) < _END, 0.0, away)
+    right = away > 0
+    crossings = [k for k in range(len(away) - 1) if right[k] != right[k + 1]]
+    cuts = [0.0, *(k + away[k] / (away[k] - away[k + 1]) for k in crossings), float(len(away) - 1)]
+    out = []
+    for low, high in itertools.pairwise(cuts):
+        middle = np.interp((low + high) / 2, np.arange(len(away)), away)
+        if middle <= 0 or high - low < _END:
+            continue
+        leaves = high < len(away) - 1 or (away[-1] <= 0)
+        out.append((_stretch(edge, low, high), bool(leaves)))
+    return out
+
+
+def _stretch(edge: FlatEdge, low: float, high: float) -> FlatEdge:
+    """An edge between two places given in knots."""
+    index = np.arange(len(edge.at))
+    at = np.unique(np.concatenate([[low], index[(index > low) & (index < high)], [high]]))
+    if len(at) < 4:
+        at = np.linspace(low, high, 4)
+    knots = np.stack([np.interp(at, index, edge.knots[:, k]) for k in (0, 1)], axis=1)
+    body = np.interp(at, index, edge.at)
+    return replace(edge, knots=knots, at=body - body[0], along=np.interp(at, index, edge.along))
