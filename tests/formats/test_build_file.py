@@ -120,7 +120,7 @@ def test_any_json_is_refused_with_words(value):
     ("arguments", "words"),
     [
         (["check", "missing.json"], "cannot be read"),
-        (["pattern", "good.json", "--out", "out", "--format", "docx"], "not a list of svg, pdf, json"),
+        (["pattern", "good.json", "--out", "out", "--format", "docx"], "not a list of svg, dxf, pdf, card, json"),
         (["pattern", "good.json", "--out", "out", "--piece", "Wings"], 'no piece "Wings"'),
         (["pattern", "good.json", "--out", "good.json/below"], "cannot be written"),
         (["check", "stopped.json"], "it needs 30 mm"),

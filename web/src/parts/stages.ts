@@ -22,6 +22,7 @@ export function useStages(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | 
       wrap: measured ? "done" : undefined,
       ink: measured ? "done" : undefined,
       flatten: pattern.value?.findings.some((f) => f.level === "look") ? "look" : cut ? "done" : undefined,
+      foam: cut ? "done" : undefined,
       cut: cut ? "done" : undefined,
       bench: all ? "done" : undefined,
       rig: done.value.has("rig") || done.value.has("line") ? "done" : undefined,

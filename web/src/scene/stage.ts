@@ -106,7 +106,7 @@ export class CastStage {
     const ray = new Raycaster();
     ray.setFromCamera(new Vector2(2 * x - 1, 1 - 2 * y), this.camera);
     const hit = ray.intersectObject(this.foamMesh)[0];
-    if (!hit || hit.faceIndex == null) return null;
+    if (!hit || hit.faceIndex === null || hit.faceIndex === undefined) return null;
     let best = 0;
     let away = Infinity;
     const p = this.cast.positions;

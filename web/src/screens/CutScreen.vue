@@ -15,13 +15,14 @@ const settings = useSettings();
 const setSettings = useSettingsChange();
 const paper = computed(() => settings.data.value?.paper ?? "A4");
 const scale = computed(() => settings.data.value?.print_scale ?? 1);
-const query = computed(() => ({ paper: paper.value, unit: unit.value, scale: scale.value }));
+const fold = ref(false);
+const query = computed(() => ({ paper: paper.value, unit: unit.value, scale: scale.value, fold: fold.value }));
 const pages = useAsk({
   queryKey: ["pages", pieceId, query],
   queryFn: () => take(api.GET("/api/pieces/{piece}/pages", { params: { path: { piece: pieceId.value }, query: query.value } })),
   enabled: computed(() => pieceId.value > 0),
 });
-const pdf = computed(() => `/api/pieces/${pieceId.value}/pattern.pdf?paper=${paper.value}&unit=${unit.value}&scale=${scale.value}`);
+const pdf = computed(() => `/api/pieces/${pieceId.value}/pattern.pdf?paper=${paper.value}&unit=${unit.value}&scale=${scale.value}&fold=${fold.value}`);
 
 const measured = ref<number | null>(null);
 const check = ref<Schemas["ScaleOut"] | null>(null);
@@ -48,7 +49,8 @@ const size = (name: string) => catalogue.data.value?.papers[name]?.map((v) => sh
   <ScreenFrame title="Pages to print and cut" :about="piece ? 'Full size, 1:1. Tape the pages, cut the paper, trace it on the foam.' : ''">
     <template #tools>
       <template v-if="pages.data.value && !pages.isError.value">
-        <a class="press" :href="`/api/pieces/${pieceId}/pattern.svg`" download>SVG for a cutter</a>
+        <button v-if="pages.data.value.folds" class="press" :aria-pressed="fold" @click="fold = !fold">{{ fold ? "Whole panels" : "Halves, on the fold" }}</button>
+        <a class="press" :href="`/api/pieces/${pieceId}/pattern.svg?fold=${fold}`" download>SVG for a cutter</a>
         <a class="press main" :href="pdf" download>PDF, {{ pages.data.value.pages }} pages of {{ paper }}</a>
       </template>
     </template>
@@ -87,6 +89,8 @@ const size = (name: string) => catalogue.data.value?.papers[name]?.map((v) => sh
       </section>
       <section>
         <h3>Other ways out</h3>
+        <p><a :href="`/api/pieces/${pieceId}/card.pdf?paper=${paper}`" download>Record card</a>: all panels on one sheet, reduced. Print it on card and keep it.</p>
+        <p><a :href="`/api/pieces/${pieceId}/pattern.dxf?fold=${fold}`" download>DXF</a>, in millimetres, with the layers of the SVG.</p>
         <p><a :href="`/api/pieces/${pieceId}/pattern.json`" download="pattern.json">All figures as JSON</a></p>
         <p class="soft">The SVG has groups named cut, seam marks, centre line and label, in millimetres.</p>
       </section>

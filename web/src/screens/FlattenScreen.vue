@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from "vue";
-import { api, take, type DesignIn } from "@/api/client";
+import { api, take, type DesignIn, type Schemas } from "@/api/client";
 import { say, useChange, useDesignChange, useHere, usePattern, usePieceQuery } from "@/api/queries";
 import PanelTable from "@/canvas/PanelTable.vue";
 import StrainLegend from "@/canvas/StrainLegend.vue";
@@ -14,7 +14,7 @@ import SeamTable from "@/parts/SeamTable.vue";
 import DesignSheet from "./DesignSheet.vue";
 import { useDarts } from "./useDarts";
 
-const { piece, pieceId } = useHere();
+const { build, piece, pieceId } = useHere();
 const { show, say: words } = useUnit();
 const pattern = usePattern(pieceId);
 const cast = usePieceQuery("cast", pieceId, (p) => take(api.GET("/api/pieces/{piece}/cast", { params: { path: { piece: p } } })));
@@ -45,6 +45,13 @@ watch(pattern.data, darts.shown);
 const noGo = ref<string[]>([]);
 const edges = computed(() => [...new Set(panel.value?.edges.filter((e) => e.kind !== "dart").map((e) => e.name.replace(/, part \d+$| \(mirrored\)$/g, "")))]);
 const spare = (name: string) => (noGo.value = noGo.value.includes(name) ? noGo.value.filter((n) => n !== name) : [...noGo.value, name]);
+const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? ""));
+type Schools = Schemas["BuildIn"]["dart_edges"];
+const SCHOOL = { "by fold": "Makers disagree. Each is right where it works: a flat dart closes square, a sharp one wants its edges cut to half the fold.", square: "One school: bevels only made puckers, and the foam is formed after the dart is shut.", bevelled: "The other school: whatever meets at an angle is bevelled, cups above all." };
+const school = useChange(async (edges: Schools) => {
+  const { name, wearer_id, event_name, event_on } = build.value!;
+  return take(api.PUT("/api/builds/{build}", { params: { path: { build: build.value!.id } }, body: { name, wearer_id, event_name, event_on, dart_edges: edges } }));
+});
 const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Record<string, string>;
 </script>
 
@@ -59,7 +66,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
           <button class="press main" type="submit">Keep</button>
         </form>
         <button v-else class="press" @click="keepName = ''">Keep this version</button>
-        <RouterLink class="press main" :to="{ name: 'cut', query: { piece: pieceId } }">On to cutting →</RouterLink>
+        <RouterLink class="press main" :to="{ name: 'foam', query: { piece: pieceId } }">On to the foam →</RouterLink>
       </template>
     </template>
     <div class="split" :class="{ whole: advice }">
@@ -86,7 +93,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
       <section class="verdict" :class="STATE[panel.verdict.state]">
         <h3>{{ pattern.data.value.panels.length > 1 ? `${panel.label.code}: ` : "" }}{{ panel.verdict.sentence }}</h3>
         <p class="row"><span>95 % of it gives at most</span><b class="figures p95">{{ (tried?.number === panel.number ? tried.flat.p95 : panel.p95).toFixed(1) }} %</b></p>
-        <p class="row"><span>Comfortable, warm</span><span class="figures">{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</span></p>
+        <p class="row"><span>Comfortable, warm{{ pattern.data.value.allowance.measured ? "" : " (est.)" }}</span><span class="figures">{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</span></p>
         <p class="soft">{{ panel.verdict.advice }}</p>
         <button class="press main" :disabled="Boolean(job)" @click="darts.plan(panel.number, noGo)">Plan its darts</button>
         <details>
@@ -112,6 +119,24 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
         <h3>Splits and wedges</h3>
         <p v-for="c in splits" :key="c.key" class="row"><span>{{ c.name }}</span><button class="press small" @click="darts.remove(c.key)">Take it out</button></p>
       </section>
+      <section v-if="pattern.data.value.asymmetry && piece">
+        <h3>Left and right</h3>
+        <p>{{ words(pattern.data.value.asymmetry.words) }}</p>
+        <select class="press" name="halves" aria-label="Left and right" :value="piece.design.halves" @change="change((now) => ({ ...now, halves: ($event.target as HTMLSelectElement).value as DesignIn['halves'] }))">
+          <option value="usual">as is usual: {{ whole ? "one half, turned over" : "each as it was measured" }}</option>
+          <option v-if="!whole" value="alike">one drawing for both, on the fuller</option>
+          <option value="as measured">{{ whole ? "both halves as the body is" : "each as it was measured" }}</option>
+        </select>
+      </section>
+      <section v-if="panel.darts.length && build">
+        <h3>Dart edges in this build</h3>
+        <select class="press" name="dart-edges" aria-label="Dart edges" :value="build.dart_edges" @change="school.mutate(($event.target as HTMLSelectElement).value as Schools)">
+          <option value="by fold">by the fold: square up to 20° or {{ show(4) }} foam</option>
+          <option value="square">all square, shaped after closing</option>
+          <option value="bevelled">all bevelled, for a tight seam</option>
+        </select>
+        <p class="soft">{{ SCHOOL[build.dart_edges] }}</p>
+      </section>
       <SeamTable v-if="piece" :panels="pattern.data.value.panels" :trued="piece.design.true_seams" @true="change((now) => ({ ...now, true_seams: $event }))" />
       <p v-if="pattern.data.value.changed_since" class="words">Changed since version {{ pattern.data.value.changed_since }} was kept. Keep this one before you cut it.</p>
       <section v-for="f in pattern.data.value.findings.filter((f) => f.place !== 'flatten')" :key="f.message" class="words" :class="f.level">
@@ -126,6 +151,24 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
 </template>
 
 <style scoped>
+.keep {
+  display: flex;
+  gap: 6px;
+}
+
+.keep input {
+  width: 270px;
+  padding: 6px 10px;
+  border: 1px solid var(--sheet-line);
+  background: var(--sheet);
+  color: inherit;
+  font: inherit;
+}
+
+section select {
+  max-width: 100%;
+}
+
 .split {
   display: grid;
   grid-template-columns: 262px minmax(0, 1fr);

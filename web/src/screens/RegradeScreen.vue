@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from "vue";
 import { api, take, type Schemas } from "@/api/client";
-import { say, useAsk, useHere } from "@/api/queries";
+import { say, useAsk, useHere, useSettings } from "@/api/queries";
 import { path } from "@/canvas/flatPaths";
 import EmptySheet from "@/parts/EmptySheet.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
@@ -10,6 +10,8 @@ import { useUnit } from "@/parts/units";
 /** After measuring again: piece by piece, what still fits, what a strip mends, what must be cut anew. */
 const { build, buildId } = useHere();
 const { say: words } = useUnit();
+const settings = useSettings();
+const paper = computed(() => settings.data.value?.paper ?? "A4");
 const wearer = computed(() => build.value?.wearer_id ?? 0);
 const sets = useAsk({ queryKey: ["sets", wearer], queryFn: () => take(api.GET("/api/wearers/{wearer}/measurement-sets", { params: { path: { wearer: wearer.value } } })), enabled: computed(() => wearer.value > 0) });
 const older = computed(() => [...(sets.data.value ?? [])].sort((a, b) => b.readings.taken_on.localeCompare(a.readings.taken_on)).slice(1));
@@ -62,7 +64,8 @@ const box = computed(() => {
       <select v-if="older.length" v-model="since" class="press" name="since" aria-label="Measures the suit was cut to">
         <option v-for="s in older" :key="s.id" :value="s.id">cut to {{ s.readings.taken_on }}</option>
       </select>
-      <a v-if="strips" class="press main" :href="`/api/regrades/${done}/strips.svg`" download>Strips to cut, SVG</a>
+      <a v-if="strips" class="press" :href="`/api/regrades/${done}/strips.svg`" download>Strips, SVG</a>
+      <a v-if="strips" class="press main" :href="`/api/regrades/${done}/strips.pdf?paper=${paper}`" download>Strips to cut, PDF</a>
       <RouterLink class="press" :to="{ name: 'wearer', params: { build: buildId } }">Back to the tape</RouterLink>
     </template>
     <div v-if="job" class="job words" role="status">

@@ -37,7 +37,7 @@ BELOW_HIP, UNDER_THE_SEAT = 120.0, 0.955
 """How far the tube goes on below the hip, mm, and its width there in shares of the hip's (est.)."""
 TOP_ROWS = 14
 ROUNDS = 10
-CLOSE_ENOUGH, LENGTH_TOLERANCE = 0.3, 3.0
+CLOSE_ENOUGH, LENGTH_TOLERANCE = 0.6, 3.0
 """mm."""
 ARMPIT_SHARES = (1.0, 0.92, 0.85, 1.08, 0.78)
 """How far a guessed armpit height may give way to lengths that were measured, tried in turn."""
@@ -319,7 +319,7 @@ def _neck_ring(chest: Array, sizes: TorsoSizes, heights: _Heights) -> Array:
     """A leaning oval: low at the pit of the throat, high at the nape, exactly the neck's girth round."""
     lean = {"straight": 6.0, "usual": 0.0, "round": -14.0}[sizes.posture]
     middle = float(chest[:, 1].mean()) + 14.0 + lean
-    rise = ((1 - np.cos(_T)) / 2) ** 0.6
+    rise = ((1 - np.cos(_T)) / 2) ** 0.8
     z = heights.pit + (heights.nape - heights.pit) * rise
     half = sizes.girths["neck"] / (2 * np.pi)
     for _ in range(30):

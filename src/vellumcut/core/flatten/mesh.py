@@ -1,6 +1,5 @@
 """A triangle mesh of one panel on the armour surface."""
 
-import itertools
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -256,17 +255,21 @@ def _faces_inside(
 
 def _has_edges(faces: Index, fixed: _Fixed) -> bool:
     """Whether the mesh ends exactly at the rings, and every dart runs along its edges."""
-    edges = np.sort(np.vstack([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
-    unique, counts = np.unique(edges, axis=0, return_counts=True)
-    single = {(int(i), int(j)) for i, j in unique[counts == 1]}
-    rims = {_pair(i, j) for ring in fixed.rings for i, j in zip(ring, np.roll(ring, -1), strict=True)}
-    inner = {(int(i), int(j)) for i, j in unique[counts == 2]}
-    slits = {_pair(i, j) for path, _ in fixed.paths for i, j in itertools.pairwise(path)}
-    return single == rims and slits <= inner
+    count = len(fixed.uv) + int(faces.max(initial=0)) + 1
+    found = _edge_codes(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), count)
+    unique, counts = np.unique(found, return_counts=True)
+    rims = _edge_codes(np.concatenate([np.stack([r, np.roll(r, -1)], axis=1) for r in fixed.rings]), count)
+    single = unique[counts == 1]
+    if len(single) != len(rims) or not np.isin(rims, single, assume_unique=True).all():
+        return False
+    paths = [np.stack([path[:-1], path[1:]], axis=1) for path, _ in fixed.paths]
+    return not paths or bool(np.isin(_edge_codes(np.concatenate(paths), count), unique[counts == 2]).all())
 
 
-def _pair(i: int, j: int) -> tuple[int, int]:
-    return (int(i), int(j)) if i < j else (int(j), int(i))
+def _edge_codes(ends: NDArray[np.int32], count: int) -> NDArray[np.int64]:
+    """One number for each undirected edge (n, 2) of a mesh of fewer than ``count`` vertices."""
+    wide = ends.astype(np.int64)
+    return np.asarray(wide.min(axis=1) * count + wide.max(axis=1))
 
 
 def _rest_lengths(surface: Surface, uv: Array, xyz: Array, faces: Index) -> Array:
@@ -275,9 +278,9 @@ def _rest_lengths(surface: Surface, uv: Array, xyz: Array, faces: Index) -> Arra
     Richardson's step takes the error from second to fourth order: 0.001 mm on 10 mm at 40 mm radius.
     """
     sides = np.stack([faces[:, [1, 2]], faces[:, [2, 0]], faces[:, [0, 1]]], axis=1).reshape(-1, 2)
-    unique, back = np.unique(np.sort(sides, axis=1), axis=0, return_inverse=True)
-    start, end = uv[unique[:, 0]], uv[unique[:, 1]]
-    a, middle, b = xyz[unique[:, 0]], surface.points((start + end) / 2), xyz[unique[:, 1]]
+    code, back = np.unique(_edge_codes(sides, len(uv)), return_inverse=True)
+    first, second = np.divmod(code, len(uv))
+    a, middle, b = xyz[first], surface.points((uv[first] + uv[second]) / 2), xyz[second]
     halves = np.linalg.norm(middle - a, axis=1) + np.linalg.norm(b - middle, axis=1)
     length = (4 * halves - np.linalg.norm(b - a, axis=1)) / 3
     return np.asarray(length[back].reshape(-1, 3))

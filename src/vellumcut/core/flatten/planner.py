@@ -6,7 +6,7 @@ surface is a saddle its sides would lie over each other, and a split or an inser
 """
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
@@ -27,7 +27,7 @@ SHORT_OF_PEAK = 0.86
 """A dart may also stop short of its peak, at this share of the way: it keeps the point of the bust whole."""
 LEAST_PLANNED = 30.0
 KEPT = 3
-TRIED_WELL = 7
+TRIED_WELL = 6
 """How many of those that rank best roughly are solved to the end."""
 MOVES = ((1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (0, 0, 1), (0, 0, -1))
 """Refinement: the mouth along the edge, the tip across and along, in steps."""
@@ -38,6 +38,8 @@ STEP_BACK = 24.0
 """Tips of two darts stay this far from each other, mm."""
 MARGIN = 0.92
 """A rough mesh may read a little low: a plan is sure of the limit under this share of it."""
+NEAR = 0.97
+"""Under this share of the limit no other pair of darts is looked for."""
 WORTH_SPLITTING = 0.85
 """A split or an insert costs a seam: it must take off more than a dart."""
 WORTH = 0.95
@@ -201,7 +203,7 @@ class _Search:
         likely = [t.darts[0].mouth for t in found[: len(mouths) // 3]] or mouths[::2]
         found += self.screen((), self.candidates(likely, others), 0.2, 0.4)
         found.sort(key=lambda t: t.energy)
-        return self._refined(self._spread(found, TRIED_WELL), 3, 0.4, 0.52)
+        return self._refined(self._spread(found, TRIED_WELL), KEPT, 0.4, 0.52)
 
     def second_darts(self, firsts: list[DartPlan]) -> list[DartPlan]:
         plans: list[DartPlan] = []
@@ -212,7 +214,7 @@ class _Search:
             start = 0.52 + 0.14 * k
             found = self.screen(held, self._beside(held[0], near, tips), start, start + 0.1)
             plans += self._refined(self._spread(found, TRIED_WELL // 2), 1, start + 0.1, start + 0.14)
-            if any(p.tried.p95 <= MARGIN * self.limit for p in plans):
+            if any(p.tried.p95 <= NEAR * self.limit for p in plans):
                 break
         return plans
 
@@ -237,8 +239,16 @@ class _Search:
         plans = []
         for k, plan in enumerate(sorted(solved, key=lambda p: p.cost)[:best]):
             self.report(start + (end - start) * k / best, "The best are moved about")
-            plans.append(self._moved(plan))
+            moved = self._moved(plan)
+            if len(moved.darts) > 1 and moved.tried.p95 > NEAR * self.limit:
+                moved = self._moved(self._turned(moved))
+            plans.append(moved)
         return plans
+
+    def _turned(self, plan: DartPlan) -> DartPlan:
+        """The same plan with its first dart last, so that it is the one that is moved."""
+        darts = (*plan.darts[1:], plan.darts[0])
+        return replace(plan, darts=darts, tried=replace(plan.tried, darts=darts))
 
     def _plan(self, darts: tuple[Dart, ...]) -> DartPlan | None:
         tried = self.trial.try_darts(darts)

@@ -12,6 +12,7 @@ from shapely.geometry.polygon import orient
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.ink.darts import LEAST_DART, DartStroke, DartTrouble, add_darts, dart_strokes
 from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
+from vellumcut.core.ink.numbering import has_twin, in_rows, on_left
 from vellumcut.core.ink.plane import DrawingPlane, drawing_plane
 from vellumcut.core.ink.sheet import CUTTING, InkSheet, Stroke, drawn_strokes, stroke_line
 
@@ -263,11 +264,11 @@ def _ordered(
     tree = shapely.STRtree([x.flat for x in lines])
     rows = []
     for polygon in polygons:
-        twin = in_pairs and _has_twin(polygon, polygons, plane.turn)
-        if twin and not _on_left(polygon, plane.turn):
+        twin = in_pairs and has_twin(polygon, polygons, plane.turn)
+        if twin and not on_left(polygon, plane.turn):
             continue
         rows.append((polygon.centroid.y, abs(polygon.centroid.x), polygon, twin))
-    rows = _in_rows(rows)
+    rows = in_rows(rows)
     out: list[Region] = []
     troubles: list[DartTrouble] = []
     for number, (_, _, polygon, twin) in enumerate(rows, start=1):
@@ -286,35 +287,6 @@ def _ordered(
         u, v = plane.uv(np.array([[inside.x, inside.y]]))[0]
         out.append(Region(number, ink, ring, float(polygon.area), (float(u), float(v)), twin))
     return out, troubles
-
-
-ROW = 25.0
-"""Panels whose middles are within this height of the row's lowest are side by side, mm: numbered from the middle out."""
-
-
-def _in_rows(rows: list[tuple[float, float, Polygon, bool]]) -> list[tuple[float, float, Polygon, bool]]:
-    out: list[tuple[float, float, Polygon, bool]] = []
-    row: list[tuple[float, float, Polygon, bool]] = []
-    for entry in sorted(rows, key=lambda r: r[0]):
-        if row and entry[0] - row[0][0] > ROW:
-            out += sorted(row, key=lambda r: r[1])
-            row = []
-        row.append(entry)
-    return out + sorted(row, key=lambda r: r[1])
-
-
-def _on_left(polygon: Polygon, turn: float) -> bool:
-    return 0 < float(polygon.centroid.x / turn) % 1.0 < 0.5
-
-
-def _has_twin(polygon: Polygon, all_polygons: list[Polygon], turn: float) -> bool:
-    """Whether another panel is this one's mirror image; a panel across the middle is its own and has none."""
-    image = shapely.transform(polygon, lambda p: p * [-1.0, 1.0])
-    for k in (-1, 0, 1):
-        moved = shapely.transform(image, lambda p, k=k: p + [k * turn, 0.0])
-        if moved.intersection(polygon).area > 0.5 * polygon.area:
-            return False
-    return True
 
 
 def _degrees(noded: shapely.Geometry) -> dict[tuple[float, float], int]:

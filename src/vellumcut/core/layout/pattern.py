@@ -1,6 +1,7 @@
 """A whole piece from measurements to labelled flat panels: the spine everything else reads."""
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -49,16 +50,28 @@ class DrawnPanel:
 class PiecePattern:
     """Panels of one piece with how each figure was made and what to look at. surfaces: per drawn side.
 
-    give: what its foam gives.
+    give: what its foam gives. told: what was found while the body and the ink were read.
     """
 
     name: str
     design: PieceDesign
     panels: tuple[DrawnPanel, ...]
     surfaces: dict[Side, ArmourSurface]
-    notes: tuple[Note, ...]
-    findings: tuple[Finding, ...]
     give: Allowance
+    told: tuple[Finding, ...] = ()
+
+    @cached_property
+    def notes(self) -> tuple[Note, ...]:
+        if is_inked(self.design) or any(p.flat.darts for p in self.panels):
+            return (stand_off_note(list(self.surfaces.values())[-1], self.design),)
+        apart = len(self.panels) > 1
+        rows = (pattern_notes(self.surfaces[p.side], self.design, p.flat, p.side if apart else "") for p in self.panels)
+        return tuple(note for row in rows for note in row)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        found = [f for p in self.panels for f in _findings(self.surfaces[p.side], self.design, p)]
+        return tuple(dict.fromkeys([*self.told, *found]))
 
     @property
     def cut_length(self) -> float:
@@ -111,13 +124,13 @@ def pattern_piece(
     part = TEMPLATES[design.template].part
     panels: list[DrawnPanel] = []
     surfaces: dict[Side, ArmourSurface] = {}
-    findings: list[Finding] = []
+    told: list[Finding] = []
     for side, twin in drawn_sides(measures, design):
         tube = worn_tube(measures, part, side, design.halves, scanned)
         surface = surfaces[side] = armour_surface(tube, design)
         if is_inked(design):
             drawn, problems = _drawn_panels(surface, design, size)
-            findings += [_ink_finding(p) for p in problems]
+            told += [_ink_finding(p) for p in problems]
         else:
             solved = [solve_panel(surface, ink_limb_piece(surface, design), size)]
             drawn = [(flat, False) for flat in join_panels(solved, design.true_seams)]
@@ -126,15 +139,9 @@ def pattern_piece(
             label = label_panel(build, name, design, side, flat.number, twin, mirrored)
             copies = (2 if twin else 1) * (2 if mirrored else 1)
             panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown_panel(flat, side, design), verdict))
-        findings += guess_findings(measures, part, side)
-    if is_inked(design) or any(p.flat.darts for p in panels):
-        notes = [stand_off_note(surface, design)]
-    else:
-        apart = len(panels) > 1
-        notes = [n for p in panels for n in pattern_notes(surfaces[p.side], design, p.flat, p.side if apart else "")]
-    findings += [f for p in panels for f in _findings(surfaces[p.side], design, p)]
+        told += guess_findings(measures, part, side)
     panels = _on_table(panels, surfaces, design)
-    return PiecePattern(name, design, tuple(panels), surfaces, tuple(notes), tuple(dict.fromkeys(findings)), give)
+    return PiecePattern(name, design, tuple(panels), surfaces, give, tuple(told))
 
 
 def read_piece_ink(tube: TubeSurface, design: PieceDesign) -> InkReading:

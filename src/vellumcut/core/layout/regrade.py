@@ -18,7 +18,8 @@ FITS = 3.0
 """A panel that is off by no more than this anywhere still fits: foam is sanded and eased by as much, mm (est.)."""
 WIDEST_STRIP = 45.0
 """A strip wider than this is a panel of its own: cut the panel again, mm (est.)."""
-PER_EDGE = 24
+PER_EDGE, SPACED = 24, 4.0
+"""Points of an edge that are fitted, and how far apart those of the line they slide on are, mm."""
 ROUNDS = 12
 
 State = Literal["fits", "strip", "trim", "again"]
@@ -54,12 +55,17 @@ def _compare(old: DrawnPanel | None, new: DrawnPanel) -> PanelChange:
     if old is None:
         return PanelChange(code, "again", "It is new: cut it.", 0.0, "", (0.0, 0.0, 0.0), outline, outline, None)
     whole = _moved(old.flat.outline, _fit(old.flat, new.flat, ""))
-    apart = float(shapely.hausdorff_distance(shapely.LinearRing(whole), shapely.LinearRing(outline)))
+    rings = (shapely.LinearRing(ring).simplify(0.05) for ring in (whole, outline))
+    apart = float(shapely.hausdorff_distance(*rings))
     if apart <= FITS:
         words = f"Still fits: off by {apart:.1f} mm at most."
         return PanelChange(code, "fits", words, apart, "", (0.0, 0.0, 0.0), whole, outline, None)
     mends = [
-        m for e in new.flat.edges if e.kind != "dart" for m in [_mend(old.flat, new.flat, e.name, apart, code)] if m
+        m
+        for e in (new.flat.edges if apart < WIDEST_STRIP + FITS else ())
+        if e.kind != "dart"
+        for m in [_mend(old.flat, new.flat, e.name, apart, code)]
+        if m
     ]
     if mends:
         return min(mends, key=lambda m: m.width[2] - m.width[0])
@@ -88,6 +94,10 @@ def _mend(old: FlatPanel, new: FlatPanel, edge: str, apart: float, code: str) ->
     low, mean, high = float(inner.min()), float(inner.mean()), float(inner.max())
     if max(abs(low), abs(high)) > WIDEST_STRIP or (low < -FITS and high > FITS):
         return None
+    off = max(short, over, abs(low), abs(high))
+    if off <= FITS:  # laid so, no edge is off by more than fits
+        words = f"Still fits: off by {off:.1f} mm at most."
+        return PanelChange(code, "fits", words, off, "", (0.0, 0.0, 0.0), laid, new.outline, None)
     grown = mean > 0
     piece = _largest((after - before if grown else before - after).buffer(0), old_edge)
     state: State = "strip" if grown else "trim"
@@ -143,7 +153,7 @@ def _fit(old: FlatPanel, new: FlatPanel, leave: str) -> Fit:
     left out grow longer.
     """
     turn, shift = np.eye(2), _start(old, new, leave)
-    rim = {e.name: LineString(e.points()) for e in new.edges if e.name != leave}
+    rim = {e.name: LineString(e.points(SPACED)) for e in new.edges if e.name != leave}
     edges = [e for e in old.edges if e.name in rim]
     source = np.vstack([_sampled(e) for e in edges])
     lines = np.repeat([rim[e.name] for e in edges], PER_EDGE)

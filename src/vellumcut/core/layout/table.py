@@ -22,20 +22,21 @@ def lay_out(wanted: Array, low: Array, high: Array) -> Array:
         pushed = False
         for i in range(len(at)):
             for j in range(i + 1, len(at)):
-                pushed |= _push(at, half, i, j)
+                pushed |= _push(at, half, wanted, i, j)
         if not pushed:
             break
     at -= (at - half).min(axis=0)
     return np.asarray(at - middle)
 
 
-def _push(at: Array, half: Array, i: int, j: int) -> bool:
-    apart = at[j] - at[i]
-    over = half[i] + half[j] + BETWEEN - np.abs(apart)
+def _push(at: Array, half: Array, wanted: Array, i: int, j: int) -> bool:
+    """Push two panels apart, each the way it lies of the other on the body, however far others have pushed it since."""
+    way_of = np.where(wanted[j] >= wanted[i], 1.0, -1.0)
+    over = half[i] + half[j] + BETWEEN - (at[j] - at[i]) * way_of
     if over.min() <= 1e-6:
         return False
     axis = int(np.argmin(over))
-    way = 1.0 if apart[axis] > 0 or (apart[axis] == 0 and j > i) else -1.0
+    way = way_of[axis]
     at[i, axis] -= way * (over[axis] / 2 + 1e-3)
     at[j, axis] += way * (over[axis] / 2 + 1e-3)
     return True
