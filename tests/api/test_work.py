@@ -93,8 +93,8 @@ def test_kept_versions_stay_as_they_were_when_the_body_changes(client, build):
     assert kept["apart"] < 0.01
     assert later["apart"] > 3
     area = [
-        abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(o["old"], o["old"][1:] + o["old"][:1], strict=True)))
-        for o in (kept, later)
+        abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(old, old[1:] + old[:1], strict=True)))
+        for old in (o["panels"][0]["old"] for o in (kept, later))
     ]
     assert area[0] == pytest.approx(area[1], rel=1e-4)
     assert client.get(f"/api/pieces/{piece}/pattern").json()["changed_since"] == 1
@@ -242,3 +242,42 @@ def test_an_unmeasured_limb_says_so_everywhere(client, build):
         assert answer.status_code == 422
         assert "measured" in answer.json()["detail"]
     assert made != lone
+
+
+def test_what_a_scrap_gave_counts_in_every_verdict_and_goes_with_the_build(client, build):
+    _, number, piece = build
+    before = client.get(f"/api/pieces/{piece}/pattern").json()
+    assert not before["allowance"]["measured"]
+    design = client.get(f"/api/builds/{number}").json()["pieces"][0]["design"]
+    row = {"kind": design["foam_kind"], "thickness": design["foam"]}
+    row |= {"cold": 0.1, "stretch": 0.2, "stretch_limit": 0.3, "squeeze": 0.1, "squeeze_limit": 0.2}
+    assert client.put("/api/foam-gives", json={"rows": [row, row]}).status_code == 422
+    assert client.put("/api/foam-gives", json={"rows": [row | {"stretch": 0.05}]}).status_code == 422
+    assert client.put("/api/foam-gives", json={"rows": [row]}).status_code == 200
+    after = client.get(f"/api/pieces/{piece}/pattern").json()
+    assert after["allowance"]["measured"]
+    assert after["panels"][0]["verdict"]["state"] == "split"
+    file = client.get(f"/api/builds/{number}/build.json").json()
+    assert file["foam_gives"][0]["stretch_limit"] == 0.3
+    client.post("/api/undo")
+    assert client.get("/api/foam-gives").json() == {"rows": []}
+    assert client.get(f"/api/pieces/{piece}/pattern").json()["panels"][0]["verdict"] == before["panels"][0]["verdict"]
+
+
+def test_how_darts_are_cut_is_kept_with_the_build(client, build):
+    wearer, number, _ = build
+    assert client.get(f"/api/builds/{number}").json()["dart_edges"] == "by fold"
+    body = {"name": "B", "wearer_id": wearer, "dart_edges": "bevelled"}
+    assert client.put(f"/api/builds/{number}", json=body).json()["dart_edges"] == "bevelled"
+    again = post(client, "/api/builds/from-file", client.get(f"/api/builds/{number}/build.json").json())
+    assert again["dart_edges"] == "bevelled"
+    assert client.put(f"/api/builds/{number}", json=body | {"dart_edges": "round"}).status_code == 422
+
+
+def test_a_drawing_leaves_as_card_and_dxf_and_in_halves(client, build):
+    _, _, piece = build
+    for path, start in (("card.pdf", b"%PDF"), ("pattern.dxf", b"  0"), ("pattern.svg?fold=true", b"<?xml")):
+        answer = client.get(f"/api/pieces/{piece}/{path}")
+        assert answer.status_code == 200
+        assert answer.content.startswith(start)
+    assert client.get(f"/api/pieces/{piece}/pages", params={"fold": True}).json()["folds"]

@@ -127,9 +127,7 @@ def half_breastplate(**girths):
 def test_the_planner_brings_half_a_breastplate_under_what_foam_gives(body):
     wearer, design, surface, sheet, region = half_breastplate(**EXTREMES[body])
     heard = []
-    advice = advise_darts(
-        surface, region.ink, sheet, GIVE, (), 2, lambda share, words: heard.append(share)
-    )
+    advice = advise_darts(surface, region.ink, sheet, GIVE, (), 2, lambda share, words: heard.append(share))
     assert heard == sorted(heard)
     if advice.before <= LIMIT:
         assert (advice.kind, advice.plans) == ("none", ())

@@ -92,11 +92,15 @@ def design_the_bracer(maker):
     maker.press("Why the sheet is bigger than the skin")
     maker.sees("1.5 mm base layer + 5 mm ease + half of 6 mm foam = 9.5 mm")
     maker.press("Keep this version")
+    maker.driver.find_element(By.CSS_SELECTOR, "form.keep input").send_keys("before any foam", Keys.ENTER)
     maker.sees("Kept as version 1")
     maker.find("select#piece-picker")
 
 
 def print_it(maker):
+    maker.label("On to the foam")
+    maker.write("armour-6-stretch", "5.4")
+    maker.sees("your scrap")
     maker.label("On to cutting")
     maker.sees("Print at actual size")
     maker.press("Letter")

@@ -76,9 +76,10 @@ def even_halves(tube: RingTube) -> RingTube:
 
 
 def _mirrored(grid: Array) -> Array:
-    """Rings (l, k, 3) reflected in the plane between left and right that lies nearest to the whole of them."""
-    turned = grid[:, -np.arange(grid.shape[1]) % grid.shape[1]].copy()
-    turned[..., 0] = (grid[..., 0] + turned[..., 0]).mean() - turned[..., 0]
+    """Rings (l, k, 3) reflected in the plane between left and right, through the front line and the spine."""
+    count = grid.shape[1]
+    turned = grid[:, -np.arange(count) % count].copy()
+    turned[..., 0] = 2 * grid[:, [0, count // 2], 0].mean() - turned[..., 0]
     return np.asarray(turned)
 
 

@@ -21,14 +21,14 @@ def in_rows(rows: list[tuple[float, float, Polygon, bool]]) -> list[tuple[float,
 def _one_over_the_other(a: Polygon, b: Polygon) -> bool:
     """Whether two panels share most of their width: lames lie over each other, however low they are."""
     (a_low, _, a_high, _), (b_low, _, b_high, _) = a.bounds, b.bounds
-    return min(a_high, b_high) - max(a_low, b_low) > 0.5 * min(a_high - a_low, b_high - b_low)
+    return bool(min(a_high, b_high) - max(a_low, b_low) > 0.5 * min(a_high - a_low, b_high - b_low))
 
 
 def on_left(polygon: Polygon, turn: float) -> bool:
-    return 0 < float(polygon.centroid.x / turn) % 1.0 < 0.5
+    return bool(0 < float(polygon.centroid.x / turn) % 1.0 < 0.5)
 
 
-def has_twin(polygon: Polygon, all_polygons: list[Polygon], turn: float) -> bool:
+def has_twin(polygon: Polygon, turn: float) -> bool:
     """Whether another panel is this one's mirror image; a panel across the middle is its own and has none."""
     image = shapely.transform(polygon, lambda p: p * [-1.0, 1.0])
     for k in (-1, 0, 1):

@@ -264,7 +264,7 @@ def _ordered(
     tree = shapely.STRtree([x.flat for x in lines])
     rows = []
     for polygon in polygons:
-        twin = in_pairs and has_twin(polygon, polygons, plane.turn)
+        twin = in_pairs and has_twin(polygon, plane.turn)
         if twin and not on_left(polygon, plane.turn):
             continue
         rows.append((polygon.centroid.y, abs(polygon.centroid.x), polygon, twin))

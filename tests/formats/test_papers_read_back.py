@@ -1,0 +1,118 @@
+"""DXF, record card, halves on the fold and strips, read back by independent libraries and measured."""
+
+import io
+import json
+
+import ezdxf
+import numpy as np
+import pypdf
+import pytest
+import shapely
+from ezdxf import path as dxf_path
+
+from tests.bodies import TRUNK, WEARER, limb, measures
+from tests.formats.test_build_file import EXAMPLE, changed, run
+from vellumcut.core.flatten.mesh import CUT_SIZE
+from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.layout.fold import on_the_fold
+from vellumcut.core.layout.pattern import pattern_piece
+from vellumcut.core.layout.regrade import compare_patterns
+from vellumcut.core.layout.strips import strips_pattern
+from vellumcut.core.units import parse_length
+from vellumcut.formats.card import SCALES, write_card
+from vellumcut.formats.dxf import write_dxf
+from vellumcut.formats.pdf import write_pdf
+from vellumcut.formats.svg import LAYERS, write_svg
+
+CUPS = pattern_piece(
+    WEARER.model_copy(update={"torso": TRUNK}),
+    starter_design("breastplate").model_copy(update={"choices": {"front": "cups"}}),
+    "Breastplate",
+    "Build",
+    CUT_SIZE,
+)
+
+
+def drawn(content: bytes):
+    document = ezdxf.read(io.StringIO(content.decode()))
+    assert not document.audit().has_errors
+    return document
+
+
+def test_dxf_is_in_millimetres_with_every_outline_and_hole_where_it_is():
+    document = drawn(write_dxf(CUPS))
+    assert document.units == ezdxf.units.MM
+    assert set(LAYERS) <= {layer.dxf.name for layer in document.layers}
+    curves = [e for e in document.modelspace() if e.dxf.layer == "cut"]
+    lines = [shapely.LineString([(p.x, p.y) for p in dxf_path.make_path(e).flattening(0.01)]) for e in curves]
+    faces = shapely.get_parts(shapely.polygonize([shapely.union_all(lines, grid_size=1e-4)]))
+    whole = shapely.union_all(faces)
+    cup, front = (p.flat for p in CUPS.panels)
+    assert len(front.holes)
+    wanted = cup.area + front.shape.area + sum(shapely.Polygon(r).area for r in front.hole_rings)
+    assert whole.area == pytest.approx(wanted, rel=2e-4)
+    assert sum(line.length for line in lines) == pytest.approx(cup.outline_length + front.outline_length, abs=2.0)
+    ticks = [e for e in document.modelspace() if e.dxf.layer == "seam marks"]
+    assert len(ticks) == sum(len(m.lines) for p in CUPS.panels for m in p.flat.marks)
+    said = {e.dxf.text for e in document.modelspace() if e.dxf.layer == "label"}
+    assert {"BP 1", "BP 2"} <= said
+
+
+def test_the_card_holds_every_panel_at_a_round_scale_on_one_page():
+    (page,) = pypdf.PdfReader(io.BytesIO(write_card(CUPS, "A4"))).pages
+    words = page.extract_text()
+    scale = float(words.split("card at 1 : ")[1].split(",")[0])
+    assert scale in SCALES
+    assert float(page.mediabox.width) * 25.4 / 72 == pytest.approx(297, abs=0.1)
+    for panel in CUPS.panels:
+        wide, high = np.ptp(panel.flat.outline, axis=0)
+        assert f"{wide:.0f} x {high:.0f} mm" in words
+        assert panel.label.code in words
+
+
+def test_half_on_the_fold_needs_fewer_pages_and_says_so():
+    back = pattern_piece(WEARER, starter_design("backplate"), "Backplate", "Build", CUT_SIZE)
+    half = on_the_fold(back)
+    whole_pages, half_pages = (pypdf.PdfReader(io.BytesIO(write_pdf(p, "A4"))).pages for p in (back, half))
+    assert len(half_pages) < len(whole_pages)
+    assert "cut on the fold" in "".join(p.extract_text() for p in half_pages)
+    assert "cut on the fold" in write_svg(half)
+    document = drawn(write_dxf(half))
+    assert document.modelspace()
+
+
+def grown(by: float):
+    forearm = limb("forearm", (0, 138, 240), (168 + by, 252 + by, 262 + by), (0.76, 0.93, 0.95), gate=240)
+    return pattern_piece(measures(forearm), starter_design("bracer"), "Bracers", "Build", CUT_SIZE)
+
+
+def test_a_strip_is_a_labelled_panel_as_large_as_what_is_missing():
+    old, new = grown(0), grown(14)
+    changes = compare_patterns(old, new)
+    strips = strips_pattern(new, changes)
+    (strip,) = strips.panels
+    assert strip.flat.area == pytest.approx(new.panels[0].flat.area - old.panels[0].flat.area, rel=0.06)
+    assert strip.label.code == "BC 1 L strip"
+    assert changes[0].edge in strip.label.piece
+    assert strip.copies == 2
+    pages = pypdf.PdfReader(io.BytesIO(write_pdf(strips, "A4"))).pages
+    assert "BC 1 L strip" in "".join(p.extract_text() for p in pages)
+    assert strips_pattern(new, compare_patterns(new, new)) is None
+
+
+def test_the_command_line_writes_every_format_and_regrades(tmp_path):
+    old, new = tmp_path / "old.json", tmp_path / "new.json"
+    old.write_text(EXAMPLE, encoding="utf-8")
+    newer = json.loads(EXAMPLE)
+    for reading in newer["wearer"]["measurements"]["limbs"][0]["stations"].values():
+        reading["girth"] = parse_length(str(reading["girth"])) + 14
+    new.write_text(json.dumps(newer), encoding="utf-8")
+    done = run("pattern", str(old), "--out", str(tmp_path / "out"), "--format", "dxf,card", "--fold")
+    assert done.returncode == 0, done.stderr
+    assert {p.suffix for p in (tmp_path / "out").iterdir()} == {".dxf", ".pdf"}
+    done = run("regrade", str(old), str(new), "--out", str(tmp_path / "strips"))
+    assert done.returncode == 0, done.stderr
+    assert "Glue a strip of" in done.stdout
+    assert {p.suffix for p in (tmp_path / "strips").iterdir()} == {".svg", ".pdf"}
+    (tmp_path / "bad.json").write_text(changed("foam_gives", [{"kind": "armour"}]), encoding="utf-8")
+    assert run("regrade", str(old), str(tmp_path / "bad.json"), "--out", str(tmp_path / "x")).returncode == 2
