@@ -14,7 +14,8 @@ serve: install web/dist/index.html
 	$(BIN)/vellumcut serve
 
 test: install-dev web/dist/index.html browser lint
-	$(BIN)/pytest
+	$(BIN)/pytest -n 2 --dist loadfile tests/core tests/formats tests/api
+	$(BIN)/pytest tests/journeys
 
 lint: install-dev $(STAMPS)/node
 	$(BIN)/ruff check src tests
