@@ -136,6 +136,46 @@ def drag_rates(server: Server) -> tuple[float, float]:
     return rates[0], rates[1]
 
 
+DART_SCRIPT = """
+const [x, y, done] = arguments;
+const grip = document.elementFromPoint(x, y);
+const send = (kind, px, py) =>
+  grip.dispatchEvent(new PointerEvent(kind, { bubbles: true, clientX: px, clientY: py, buttons: 1, pointerId: 1, isPrimary: true }));
+grip.parentNode.closest(".panel").setPointerCapture = () => {};
+send("pointerdown", x, y);
+let last = "", frames = 0, n = 0;
+const from = performance.now();
+const step = () => {
+  const now = document.querySelector(".panel .cut").getAttribute("d");
+  if (now !== last) { frames++; last = now; }
+  n++;
+  send("pointermove", x + 8 * Math.sin(n / 9), y + 12 * Math.sin(n / 7));
+  if (performance.now() - from < 6000) return requestAnimationFrame(step);
+  send("pointerup", x, y);
+  done((1000 * (frames - 1)) / (performance.now() - from));
+};
+requestAnimationFrame(step);
+"""
+"""Moves a dart's tip once a frame for six seconds and counts the outlines that were laid anew and drawn."""
+
+
+def dart_rate(server: Server) -> float:
+    """Panels laid anew and drawn a second while the tip of a planned dart on the breastplate is dragged."""
+    with httpx.Client(base_url=f"{server.address}/api", timeout=120) as ask:
+        _, job = _timed_job(ask, "/pieces/5/panels/1/dart-plans", {})
+        cuts = ask.get(f"/dart-plans/{job}").json()["plans"][0]["cuts"]
+        design = next(p for p in ask.get("/builds/1").json()["pieces"] if p["id"] == 5)["design"]
+        ask.patch("/pieces/5", json={"design": design | {"cuts": cuts}}).raise_for_status()
+    browser = Browser()
+    browser.driver.set_script_timeout(30)
+    browser.driver.get(f"{server.address}/build/1/flatten?piece=5")
+    time.sleep(6)
+    where = "const r = document.querySelector('.dart .grip').getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2];"
+    rate = float(browser.driver.execute_async_script(DART_SCRIPT, *browser.driver.execute_script(where)))
+    browser.close()
+    return rate
+
+
 def _mouse(browser: Browser, kind: str, x: float, y: float) -> None:
     held = {"button": "left", "buttons": 1, "clickCount": 1}
     browser.driver.execute_cdp_cmd("Input.dispatchMouseEvent", {"type": kind, "x": x, "y": y, **held})
@@ -232,6 +272,7 @@ def main() -> None:
         on_sheet, on_cast = drag_rates(server)
         rows.append(("Dragging an ink point on the sheet, frames a second", f"{on_sheet:.0f}", "30"))
         rows.append(("Dragging an ink point on the cast, frames a second", f"{on_cast:.0f}", "10"))
+        rows.append(("Dragging a dart's tip: panels laid anew and drawn a second", f"{dart_rate(server):.0f}", "10"))
         server.stop()
     triangles, fits = scan_times()
     for segment, ms in fits.items():

@@ -193,7 +193,7 @@ def regrade(
                 print(f"{name}: it is new: cut it.")
                 continue
             pair = work_from_file(before, name, old.parent), work_from_file(now, name, new.parent)
-            change = regrade_piece(*pair)
+            change = regrade_piece(pair)
             for words in [change.trouble] if change.trouble else [f"{c.code}: {c.words}" for c in change.panels]:
                 print(f"{name}: {words}")
             if change.strips is not None:

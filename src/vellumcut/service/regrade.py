@@ -9,6 +9,7 @@ from vellumcut.core.layout.strips import strips_pattern
 from vellumcut.service import builds
 from vellumcut.service.builds import Work
 from vellumcut.service.errors import NotFound
+from vellumcut.service.helper import done_together
 from vellumcut.service.jobs import Job, start_job
 from vellumcut.service.patterns import pattern_of
 from vellumcut.service.rows import fetch, readings_of
@@ -52,19 +53,22 @@ def start_regrade(store: Store, build: int, since: int) -> Job:
     folder = scans_folder(store)
 
     def work(job: Job) -> Regrade:
-        out = []
-        for k, piece in enumerate(pieces):
-            job.report(k / max(1, len(pieces)), f"{piece.name}, {k + 1} of {len(pieces)}")
+        pairs = []
+        for piece in pieces:
             new = builds.work_on(store, piece.id)
-            old = replace(new, readings=before, scanned=scanned_tubes(folder, before))
-            out.append(regrade_piece(old, new))
-        return Regrade(f"{before.taken_on:%Y-%m-%d}", tuple(out))
+            pairs.append((replace(new, readings=before, scanned=scanned_tubes(folder, before)), new))
+
+        def tell(done: int) -> None:
+            job.report(done / max(1, len(pieces)), f"{done} of {len(pieces)} pieces held against the body")
+
+        return Regrade(f"{before.taken_on:%Y-%m-%d}", tuple(done_together(regrade_piece, pairs, tell)))
 
     return start_job(f"Re-grading {row.name}", work)
 
 
-def regrade_piece(old: Work, new: Work) -> PieceChange:
-    """One piece as it was cut held against the body as it is now."""
+def regrade_piece(pair: tuple[Work, Work]) -> PieceChange:
+    """One piece as it was cut held against the body as it is now: the work of then, and of now."""
+    old, new = pair
     try:
         pattern = pattern_of(new)
         changes = compare_patterns(pattern_of(old), pattern)
