@@ -23,6 +23,7 @@ VIEWS = (
         "/build/1/flatten?piece=5",
         (CLICK.format("Plan its darts"), *[WAIT] * 3, CLICK.format("Cut it so"), WAIT),
     ),
+    ("foam", "/build/1/foam?piece=5", ()),
     ("cut", "/build/1/cut?piece=2", ()),
     ("bench", "/build/1/bench?piece=2", (CLICK.format("I have read this"), CLICK.format("Why?"))),
     ("rig", "/build/1/rig?piece=2", (CLICK.format("Strap"),)),

@@ -64,6 +64,7 @@ header {
 }
 
 article {
+  grid-template-rows: auto auto auto 1fr auto;
   display: grid;
   gap: 6px;
   align-content: start;

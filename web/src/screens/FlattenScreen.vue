@@ -47,7 +47,7 @@ const edges = computed(() => [...new Set(panel.value?.edges.filter((e) => e.kind
 const spare = (name: string) => (noGo.value = noGo.value.includes(name) ? noGo.value.filter((n) => n !== name) : [...noGo.value, name]);
 const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? ""));
 type Schools = Schemas["BuildIn"]["dart_edges"];
-const SCHOOL = { "by fold": "Makers disagree. Each is right where it works: a flat dart closes square, a sharp one wants its edges cut to half the fold.", square: "One school: bevels only made puckers, and the foam is formed after the dart is shut.", bevelled: "The other school: whatever meets at an angle is bevelled, cups above all." };
+const SCHOOL = { "by fold": "Square where the fold across the dart is under 20° or the foam is 4 mm or less, bevelled above. Makers disagree. Each is right where it works: a flat dart closes square, a sharp one wants its edges cut to half the fold.", square: "One school: bevels only made puckers, and the foam is formed after the dart is shut.", bevelled: "The other school: whatever meets at an angle is bevelled, cups above all." };
 const school = useChange(async (edges: Schools) => {
   const { name, wearer_id, event_name, event_on } = build.value!;
   return take(api.PUT("/api/builds/{build}", { params: { path: { build: build.value!.id } }, body: { name, wearer_id, event_name, event_on, dart_edges: edges } }));
@@ -123,19 +123,19 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
         <h3>Left and right</h3>
         <p>{{ words(pattern.data.value.asymmetry.words) }}</p>
         <select class="press" name="halves" aria-label="Left and right" :value="piece.design.halves" @change="change((now) => ({ ...now, halves: ($event.target as HTMLSelectElement).value as DesignIn['halves'] }))">
-          <option value="usual">as is usual: {{ whole ? "one half, turned over" : "each as it was measured" }}</option>
-          <option v-if="!whole" value="alike">one drawing for both, on the fuller</option>
-          <option value="as measured">{{ whole ? "both halves as the body is" : "each as it was measured" }}</option>
+          <option value="usual">{{ whole ? "one half, turned over" : "each as measured" }} (usual)</option>
+          <option v-if="!whole" value="alike">one for both, on the fuller</option>
+          <option value="as measured">{{ whole ? "both halves as the body is" : "each as measured" }}</option>
         </select>
       </section>
       <section v-if="panel.darts.length && build">
         <h3>Dart edges in this build</h3>
         <select class="press" name="dart-edges" aria-label="Dart edges" :value="build.dart_edges" @change="school.mutate(($event.target as HTMLSelectElement).value as Schools)">
-          <option value="by fold">by the fold: square up to 20° or {{ show(4) }} foam</option>
-          <option value="square">all square, shaped after closing</option>
-          <option value="bevelled">all bevelled, for a tight seam</option>
+          <option value="by fold">by the fold, 20° and over</option>
+          <option value="square">all square</option>
+          <option value="bevelled">all bevelled</option>
         </select>
-        <p class="soft">{{ SCHOOL[build.dart_edges] }}</p>
+        <p class="soft">{{ words(SCHOOL[build.dart_edges]) }}</p>
       </section>
       <SeamTable v-if="piece" :panels="pattern.data.value.panels" :trued="piece.design.true_seams" @true="change((now) => ({ ...now, true_seams: $event }))" />
       <p v-if="pattern.data.value.changed_since" class="words">Changed since version {{ pattern.data.value.changed_since }} was kept. Keep this one before you cut it.</p>
@@ -196,6 +196,7 @@ section select {
 
 section {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 7px;
 }
 
