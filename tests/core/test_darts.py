@@ -146,6 +146,34 @@ def test_the_planner_brings_half_a_breastplate_under_what_foam_gives(body):
     assert [d.key for d in kept.panels[0].flat.darts] == [c.key for c in advice.plans[0].cuts]
 
 
+def test_a_whole_front_that_darts_cannot_close_is_split_down_the_middle_with_the_halves_darts():
+    wearer = WEARER.model_copy(update={"torso": trunk(**EXTREMES["full"])})
+    design = starter_design("breastplate").model_copy(update={"choices": {"front": "plain"}})
+    tube = build_tube(wearer, "torso", "left")
+    (region,) = read_piece_ink(tube, design).regions
+    heard = []
+    advice = advise_darts(
+        armour_surface(tube, design),
+        region.ink,
+        ink_sheet(tube, design),
+        GIVE,
+        (),
+        2,
+        lambda share, _: heard.append(share),
+    )
+    assert heard == sorted(heard)
+    assert advice.kind == "short"
+    split = advice.splits[0]
+    assert split.words in advice.words
+    assert "down the middle" in split.words
+    assert split.p95 < 0.4 * advice.before
+    kept = pattern_piece(wearer, design.model_copy(update={"cuts": split.cuts}), "P", "B", None)
+    (half,) = kept.panels
+    assert half.twin
+    assert half.flat.summary.p95 == pytest.approx(split.p95, abs=0.4)
+    assert not half.flat.overlaps
+
+
 def test_edges_that_are_spared_are_not_cut():
     *_, surface, sheet, region = half_breastplate(**EXTREMES["usual"])
     spared = ("side edge", "hem", "centre ridge", "shoulder edge", "neckline")
@@ -156,12 +184,24 @@ def test_edges_that_are_spared_are_not_cut():
     assert all(low - 0.05 < plan.cuts[0].points[0][1] < high + 0.05 for plan in advice.plans)
 
 
+LIMBS = {"usual": 1.0, "full": 1.08, "heavy": 1.3, "slight": 0.8}
+"""How full each body's limbs are beside the usual ones."""
+
+
+def grown(wearer, share):
+    def fuller(reading):
+        return {n: r.model_copy(update={"girth": r.girth * share}) for n, r in reading.stations.items()}
+
+    limbs = tuple(x.model_copy(update={"stations": fuller(x)}) for x in wearer.limbs)
+    return wearer.model_copy(update={"limbs": limbs})
+
+
 @pytest.mark.parametrize("body", EXTREMES)
 def test_both_sides_of_every_seam_of_every_template_are_equally_long(body):
-    wearer = WEARER.model_copy(update={"torso": trunk(**EXTREMES[body])})
+    wearer = grown(WEARER.model_copy(update={"torso": trunk(**EXTREMES[body])}), LIMBS[body])
     seen = 0
     for template, row in TEMPLATES.items():
-        if row.lay is None or (row.part not in ("torso", "shoulder", "neck") and body != "usual"):
+        if row.lay is None:
             continue
         for choices in [{"front": f} for f in ("cups", "centre ridge")] if template == "breastplate" else [{}]:
             design = starter_design(template).model_copy(update={"choices": choices})

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.layout.regrade import PanelChange, compare_patterns
 from vellumcut.core.layout.strips import strips_pattern
@@ -61,7 +62,10 @@ def start_regrade(store: Store, build: int, since: int) -> Job:
         def tell(done: int) -> None:
             job.report(done / max(1, len(pieces)), f"{done} of {len(pieces)} pieces held against the body")
 
-        return Regrade(f"{before.taken_on:%Y-%m-%d}", tuple(done_together(regrade_piece, pairs, tell)))
+        # Pieces of the trunk come first: then only one of two processes builds the trunk, which takes longest.
+        order = sorted(range(len(pairs)), key=lambda k: TEMPLATES[pairs[k][1].design.template].part != "torso")
+        changes = dict(zip(order, done_together(regrade_piece, [pairs[k] for k in order], tell), strict=True))
+        return Regrade(f"{before.taken_on:%Y-%m-%d}", tuple(changes[k] for k in range(len(pairs))))
 
     return start_job(f"Re-grading {row.name}", work)
 
