@@ -39,7 +39,9 @@ def done_together(act: Callable[[In], Out], tasks: list[In], report: Callable[[i
             report(len(found))
             found[k] = act(tasks[k])
         if helper:
-            helper.thread.join()
+            while helper.thread.is_alive():
+                helper.thread.join(0.2)
+                report(len(found))
             for k in helper.dropped:
                 found[k] = act(tasks[k])
     finally:
