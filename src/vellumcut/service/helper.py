@@ -23,7 +23,7 @@ WORTH_HELP = 5
 
 
 def done_together(act: Callable[[In], Out], tasks: list[In], report: Callable[[int], None]) -> list[Out]:
-    """``act`` on every task, in their order. act: a function of a module. report: is told how many have begun here.
+    """``act`` on every task, in their order. act: a function of a module. report: is told how many are done.
 
     What ``report`` or ``act`` raises ends the work and the helper.
     """

@@ -54,10 +54,9 @@ def start_regrade(store: Store, build: int, since: int) -> Job:
     folder = scans_folder(store)
 
     def work(job: Job) -> Regrade:
-        pairs = []
-        for piece in pieces:
-            new = builds.work_on(store, piece.id)
-            pairs.append((replace(new, readings=before, scanned=scanned_tubes(folder, before)), new))
+        now = [builds.work_on(store, piece.id) for piece in pieces]
+        scanned = scanned_tubes(folder, before)
+        pairs = [(replace(new, readings=before, scanned=scanned), new) for new in now]
 
         def tell(done: int) -> None:
             job.report(done / max(1, len(pieces)), f"{done} of {len(pieces)} pieces held against the body")
