@@ -105,6 +105,12 @@ def test_arms_measured_apart_may_share_the_fuller_ones_pattern():
     assert shared.panels[0].flat.area == pytest.approx(apart.panels[1].flat.area, rel=1e-3)
 
 
+def test_a_limb_that_nobody_measured_is_not_compared():
+    left = limb("forearm", (0, 138, 240), (168, 252, 262), side="left")
+    only_left = measures(left).model_copy(update={"torso": TRUNK})
+    assert asymmetry(only_left, "forearm") is None
+
+
 def test_thin_and_light_foam_gives_more_and_a_measured_scrap_stands_for_the_estimate():
     for kind in ("armour", "soft", "mat"):
         sold = [s.thickness for s in CATALOGUE if kind in s.kinds]

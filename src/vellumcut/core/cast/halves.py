@@ -27,6 +27,9 @@ WHOLE: tuple[BodyPart, ...] = ("torso", "neck")
 """Parts that are one tube for both sides of the body."""
 
 
+SIDES: tuple[Side, Side] = ("left", "right")
+
+
 @dataclass(frozen=True)
 class Asymmetry:
     """most: largest difference between left and right, mm. where: the station. words: for the maker."""
@@ -66,6 +69,11 @@ def _apart(measures: Measurements, part: BodyPart) -> bool:
     return not same or measures.scan(part, "left") != measures.scan(part, "right")
 
 
+def _known(measures: Measurements, part: BodyPart, side: Side) -> bool:
+    """Whether somebody took this limb's measures, or its scan: a guessed limb tells nothing of the body."""
+    return measures.scan(part, side) is not None or (part != "torso" and measures.limb(part, side) is not None)
+
+
 @overload
 def even_halves(tube: TrunkTube) -> TrunkTube: ...
 @overload
@@ -89,9 +97,9 @@ def asymmetry(measures: Measurements, part: BodyPart, scanned: Scanned = NO_SCAN
         if part in WHOLE:
             tube = build_tube(measures, part, "left", scanned)
             return _of_trunk(tube) if isinstance(tube, RingTube) and measures.scan(part, "left") else None
-        if not _apart(measures, part):
+        if not _apart(measures, part) or not all(_known(measures, part, side) for side in SIDES):
             return None
-        left, right = (build_tube(measures, part, side, scanned) for side in ("left", "right"))
+        left, right = (build_tube(measures, part, side, scanned) for side in SIDES)
     except CraftError:
         return None
     off = np.asarray(left.station_girths) - np.asarray(right.station_girths)
