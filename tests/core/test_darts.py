@@ -2,15 +2,17 @@
 
 import numpy as np
 import pytest
+from scipy.stats import spearmanr
 
 from tests.bodies import WEARER, trunk
 from tests.core.surfaces import Ball, Cone, Flatly, Torus, box, disc, panel, slit
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.flatten.joining import join_panels
 from vellumcut.core.flatten.panel import draw_panel
-from vellumcut.core.flatten.planner import plan_darts
+from vellumcut.core.flatten.planner import LIKELY, plan_darts
+from vellumcut.core.flatten.ranking import Ranking
 from vellumcut.core.flatten.solving import solve_near, solve_panel, solve_rough
-from vellumcut.core.flatten.trial import Dart, Remembered, Trial
+from vellumcut.core.flatten.trial import Dart, Remembered, Trial, armour_trial
 from vellumcut.core.foam.sheets import usual_give
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.lines import InkLine
@@ -144,6 +146,33 @@ def test_the_planner_brings_half_a_breastplate_under_what_foam_gives(body):
     kept = pattern_piece(wearer, design.model_copy(update={"cuts": advice.plans[0].cuts}), "P", "B", None)
     assert kept.panels[0].flat.summary.p95 == pytest.approx(advice.plans[0].flat.summary.p95, abs=0.4)
     assert [d.key for d in kept.panels[0].flat.darts] == [c.key for c in advice.plans[0].cuts]
+
+
+def test_what_a_dart_shows_under_the_hand_is_what_it_is_cut_as():
+    *_, surface, _, region = half_breastplate(**EXTREMES["full"])
+    trial = armour_trial(surface, region.ink, False)
+    (armhole,) = [line for line in region.ink.outline if line.name == "armhole"]
+    mouth = trial.plane.flat(armhole.uv)[len(armhole.uv) // 2]
+    bust = trial.plane.flat(trial.whole.mesh.uv)[np.argmin(trial.whole.mesh.xyz[:, 1])]
+    for share in (0.6, 0.8, 1.0):
+        ink = trial.with_darts((Dart(mouth, mouth + share * (bust - mouth)),))
+        tried, cut = (draw_panel(solve_near(surface, trial.first, ink, s, trial.whole)) for s in (trial.size, 5.0))
+        assert tried.darts[0].intake == pytest.approx(cut.darts[0].intake, rel=0.12)
+        assert tried.summary.p95 == pytest.approx(cut.summary.p95, rel=0.15)
+
+
+def test_the_best_darts_rank_among_the_likely_ones():
+    *_, surface, _, region = half_breastplate(**EXTREMES["full"])
+    trial = armour_trial(surface, region.ink, False)
+    ranking, ring = Ranking(trial), trial.ring.exterior
+    bust = trial.plane.flat(trial.whole.mesh.uv)[np.argmin(trial.whole.mesh.xyz[:, 1])]
+    mouths = [np.array(ring.interpolate(k / 16, normalized=True).coords[0]) for k in range(16)]
+    both = [(ranking.rank(d), trial.try_darts(d)) for d in ((Dart(m, bust),) for m in mouths)]
+    both = [(a.energy, b.energy) for a, b in both if a and b]
+    assert len(both) > 9
+    likely = sorted(both)[:LIKELY]
+    assert min(b for _, b in both) == min(b for _, b in likely)
+    assert spearmanr(*zip(*both, strict=True)).statistic > 0.6
 
 
 def test_a_whole_front_that_darts_cannot_close_is_split_down_the_middle_with_the_halves_darts():

@@ -64,6 +64,7 @@ def move_the_tip(maker: Maker, darts: list) -> None:
         hand.move_by_offset(-5, -4)
     hand.perform()
     maker.wait(lambda: maker.path() != shape)
+    assert re.fullmatch(r"[\d.]+ %, was [\d.]+ %", maker.driver.find_element(By.CSS_SELECTOR, ".table .pointer").text)
     ActionChains(maker.driver).release().perform()
     maker.wait(lambda: piece(maker)["design"]["cuts"][0]["points"] != darts[0]["points"])
     assert piece(maker)["design"]["cuts"][0]["points"][0] == darts[0]["points"][0]

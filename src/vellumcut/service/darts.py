@@ -6,15 +6,13 @@ from dataclasses import dataclass, replace
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
-from vellumcut.core.flatten.joining import join_panels
-from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.panel import FlatPanel, draw_panel
 from vellumcut.core.flatten.solving import solve_near
 from vellumcut.core.flatten.trial import Trial, armour_trial
 from vellumcut.core.foam.sheets import give_of
 from vellumcut.core.ink.darts import add_darts, dart_strokes
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.lines import PanelInk
-from vellumcut.core.ink.plane import drawing_plane
 from vellumcut.core.ink.sheet import InkSheet, Stroke
 from vellumcut.core.ink.templates import armour_surface, ink_limb_piece, ink_sheet, is_inked
 from vellumcut.core.layout.dart_advice import DartAdvice, advise_darts
@@ -68,20 +66,20 @@ def _table(work: Work, number: int) -> _Table:
 
 
 def try_cuts(work: Work, number: int, cuts: tuple[Stroke, ...]) -> FlatPanel:
-    """One panel with other darts than all it has, on a coarse mesh, quickly and untrued.
+    """One panel with other darts than all it has, on a coarse mesh, quickly: untrued and without its marks.
 
     Raises CraftError where a dart cannot be cut.
     """
     table = _table(work, number)
-    plane = drawing_plane(table.surface.tube)
+    plane = table.trial.plane
     kept = tuple(s for s in table.sheet.strokes if s.kind != "dart")
     sheet = table.sheet.model_copy(update={"strokes": kept + cuts})
     ink, troubles = add_darts(plane, replace(table.ink, darts=()), dart_strokes(plane, sheet))
     if troubles:
         raise CraftError(troubles[0].message, "cuts")
     trial = table.trial
-    solved = solve_near(trial.surface, trial.first, ink, trial.size, trial.whole, quick=True)
-    return shown_panel(join_panels([solved], true=False)[0], "left", table.design)
+    solved = solve_near(trial.surface, trial.first, ink, trial.size, trial.whole)
+    return shown_panel(draw_panel(solved), "left", table.design)
 
 
 def start_plan(work: Work, number: int, no_go: tuple[str, ...], most: int) -> Job:

@@ -24,11 +24,12 @@ const EDGE = 14;
 const laid = computed(() =>
   props.pattern.panels.map((panel) => {
     const own = extent(panel);
-    const flat: Flat = props.tried?.number === panel.number ? props.tried.flat : panel;
+    const moving = props.tried?.number === panel.number;
+    const flat: Flat = moving ? props.tried!.flat : panel;
     const size = extent(flat);
     const x = panel.place[0] + (own.left + own.right - size.left - size.right) / 2;
     const y = panel.place[1] + (own.low + own.high - size.low - size.high) / 2;
-    return { panel: flat, label: panel.label, piece: panel, size, outline: cutPath(flat), x, y: -y };
+    return { panel: flat, label: panel.label, piece: panel, size, outline: cutPath(flat), x, y: -y, moving };
   }),
 );
 const box = computed(() => {
@@ -64,6 +65,15 @@ function local(event: PointerEvent, target: SVGGraphicsElement): [number, number
 }
 
 let held: { key: string; panel: number } | null = null;
+let hand = [0, 0];
+/** The number beside the hand moves when the panel does: a screen painted for it alone would be painted twice. */
+watch(
+  () => props.tried,
+  (tried) => {
+    const was = props.pattern.panels.find((p) => p.number === tried?.number);
+    at.value = held && tried && was ? { x: hand[0] + 8, y: hand[1] - 48, words: `${tried.flat.p95.toFixed(1)} %, was ${was.p95.toFixed(1)} %` } : null;
+  },
+);
 function press(event: PointerEvent, l: (typeof laid.value)[number]) {
   emit("choose", l.label.code);
   const key = (event.target as SVGElement).dataset.dart;
@@ -99,16 +109,17 @@ function reset() {
 
 function point(event: PointerEvent, l: (typeof laid.value)[number]) {
   const p = local(event, event.currentTarget as SVGGraphicsElement);
+  const frame = svg.value!.getBoundingClientRect();
+  const [x, y] = [event.clientX - frame.left, event.clientY - frame.top];
   if (held) {
     const to = bodyAt(l.panel, p);
     if (to) emit("tip", held.panel, held.key, to);
+    hand = [x, y];
     return;
   }
   const strain = strainAt(l.panel, p);
   emit("point", bodyAt(l.panel, p));
-  const frame = svg.value!.getBoundingClientRect();
-  at.value =
-    strain === null ? null : { x: event.clientX - frame.left, y: event.clientY - frame.top, words: Math.abs(strain) < 0.05 ? "nothing to give" : `${strain > 0 ? "stretch" : "squeeze"} ${Math.abs(strain).toFixed(1)} %` };
+  at.value = strain === null ? null : { x, y, words: Math.abs(strain) < 0.05 ? "nothing to give" : `${strain > 0 ? "stretch" : "squeeze"} ${Math.abs(strain).toFixed(1)} %` };
 }
 defineExpose({ reset });
 </script>
@@ -218,6 +229,7 @@ svg {
 text {
   fill: #2e2c2a;
   font: 6.6px var(--sans);
+  user-select: none;
 }
 
 .seam {

@@ -6,6 +6,7 @@ export interface Sheet {
   x: number;
   y: number;
   outline: string;
+  moving?: boolean;
 }
 
 export interface View {
@@ -16,8 +17,9 @@ export interface View {
 
 const SHADE = "rgba(60, 45, 20, 0.13)";
 const PAPER = "#fbf8f1";
-/** Samples a dot each way, averaged, so bands have smooth edges. */
+/** Samples a dot each way, averaged, so bands have smooth edges; one while the panel moves under the hand. */
 const FINE = 2;
+const QUICK = 1;
 
 /**
  * Paint the paper and its strain under the drawing's lines: a plain bitmap, painted once an edit and not at every
@@ -38,7 +40,7 @@ export function paintSheets(canvas: HTMLCanvasElement, sheets: Sheet[], view: Vi
   for (const sheet of sheets) {
     const place = { size, x: atX + sheet.x * size, y: atY + sheet.y * size };
     paintPaper(pen, sheet, place);
-    if (scale) paintStrain(pen, sheet.panel, place, scale);
+    if (scale) paintStrain(pen, sheet, place, scale);
   }
 }
 
@@ -58,12 +60,13 @@ function paintPaper(pen: CanvasRenderingContext2D, sheet: Sheet, at: Place) {
 }
 
 /** Colour every dot of every triangle by the band its own strain lies in. */
-function paintStrain(pen: CanvasRenderingContext2D, panel: Flat, at: Place, scale: Scale) {
-  const size = at.size * FINE;
-  const points = panel.vertices.map(([x, y]) => [at.x * FINE + x * size, at.y * FINE - y * size]);
-  const low = [0, 1].map((k) => Math.max(0, Math.floor(Math.min(...points.map((p) => p[k])) / FINE) * FINE));
-  const limit = [pen.canvas.width * FINE, pen.canvas.height * FINE];
-  const high = [0, 1].map((k) => Math.min(limit[k], Math.ceil(Math.max(...points.map((p) => p[k])) / FINE) * FINE));
+function paintStrain(pen: CanvasRenderingContext2D, { panel, moving }: Sheet, at: Place, scale: Scale) {
+  const fine = moving ? QUICK : FINE;
+  const size = at.size * fine;
+  const points = panel.vertices.map(([x, y]) => [at.x * fine + x * size, at.y * fine - y * size]);
+  const low = [0, 1].map((k) => Math.max(0, Math.floor(Math.min(...points.map((p) => p[k])) / fine) * fine));
+  const limit = [pen.canvas.width * fine, pen.canvas.height * fine];
+  const high = [0, 1].map((k) => Math.min(limit[k], Math.ceil(Math.max(...points.map((p) => p[k])) / fine) * fine));
   const [width, height] = [high[0] - low[0], high[1] - low[1]];
   if (width <= 0 || height <= 0) return;
   const picture = new ImageData(width, height);
@@ -77,7 +80,7 @@ function paintStrain(pen: CanvasRenderingContext2D, panel: Flat, at: Place, scal
   layer.getContext("2d", { willReadFrequently: true })!.putImageData(picture, 0, 0);
   pen.setTransform(1, 0, 0, 1, 0, 0);
   pen.imageSmoothingQuality = "high";
-  pen.drawImage(layer, low[0] / FINE, low[1] / FINE, width / FINE, height / FINE);
+  pen.drawImage(layer, low[0] / fine, low[1] / fine, width / fine, height / fine);
 }
 
 /** Row by row; along a row the place in the triangle and the strain both change by even steps. */

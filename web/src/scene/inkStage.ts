@@ -163,6 +163,8 @@ export class InkStage {
       dot.scale.setScalar(size);
       dot.position.set(...this.map!.space(p as Pair, off + OFF));
       dot.userData = { key: stroke.key, index };
+      // A press may come before the next picture is drawn.
+      dot.updateMatrixWorld();
       this.dots.push(dot);
       this.scene.add(dot);
     });

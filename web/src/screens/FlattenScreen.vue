@@ -92,7 +92,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
     <template v-if="pattern.data.value && !pattern.isError.value && panel" #notes>
       <section class="verdict" :class="STATE[panel.verdict.state]">
         <h3>{{ pattern.data.value.panels.length > 1 ? `${panel.label.code}: ` : "" }}{{ panel.verdict.sentence }}</h3>
-        <p class="row"><span>95 % of it gives at most</span><b class="figures p95">{{ (tried?.number === panel.number ? tried.flat.p95 : panel.p95).toFixed(1) }} %</b></p>
+        <p class="row"><span>95 % of it gives at most</span><b class="figures p95">{{ panel.p95.toFixed(1) }} %</b></p>
         <p class="row"><span>Comfortable, warm{{ pattern.data.value.allowance.measured ? "" : " (est.)" }}</span><span class="figures">{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</span></p>
         <p class="soft">{{ panel.verdict.advice }}</p>
         <button class="press main" :disabled="Boolean(job)" @click="darts.plan(panel.number, noGo)">Plan its darts</button>

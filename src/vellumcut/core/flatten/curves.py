@@ -35,7 +35,7 @@ class FlatEdge:
         """Length on the armour surface, mm."""
         return float(self.at[-1])
 
-    @property
+    @cached_property
     def length(self) -> float:
         """Length on the flat panel, mm."""
         return float(np.linalg.norm(np.diff(self.points(0.25), axis=0), axis=1).sum())

@@ -1,18 +1,20 @@
 """The dart planner: few short darts that bring a panel under what its foam gives, or why none can.
 
-Greedy with refinement: mouths along the edge times tips at the peaks of curvature are tried on a rough mesh, the best
-are solved to the end, moved about, and a second dart is looked for beside them. A bulge lets a slit open; where the
+Mouths along the edge times tips at the peaks of curvature are ranked on one rough mesh, the likely ones cut in properly
+and the best of those moved about; where one dart is not enough, so are pairs. A bulge lets a slit open; where the
 surface is a saddle its sides would lie over each other, and a split or an insert is looked for instead.
 """
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry import LineString, Point
 
+from vellumcut.core.flatten.ranking import Ranked, Ranking
 from vellumcut.core.flatten.splits import Split, propose_inserts, propose_splits
 from vellumcut.core.flatten.trial import Dart, Trial, Tried
 
@@ -27,19 +29,22 @@ SHORT_OF_PEAK = 0.86
 """A dart may also stop short of its peak, at this share of the way: it keeps the point of the bust whole."""
 LEAST_PLANNED = 30.0
 KEPT = 3
-TRIED_WELL = 6
-"""How many of those that rank best roughly are solved to the end."""
+LIKELY = 6
+"""How many of those that leave the least energy are looked at for what they ask of the foam."""
 MOVES = ((1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (0, 0, 1), (0, 0, -1))
 """Refinement: the mouth along the edge, the tip across and along, in steps."""
-MOVE = 12.0
+STEPS = (12.0, 6.0)
+"""In mm; one dart alone is moved by the first only."""
 APART = 45.0
 """Mouths of two darts, or two plans of one dart that are told apart, lie farther apart than this, mm."""
 STEP_BACK = 24.0
 """Tips of two darts stay this far from each other, mm."""
+CLEAR = 15.0
+"""Two darts leave this much foam between them, mm."""
 MARGIN = 0.92
 """A rough mesh may read a little low: a plan is sure of the limit under this share of it."""
-NEAR = 0.97
-"""Under this share of the limit no other pair of darts is looked for."""
+PAIRED = 14
+"""How many mouths are paired with each other."""
 WORTH_SPLITTING = 0.85
 """A split or an insert costs a seam: it must take off more than a dart."""
 WORTH = 0.95
@@ -59,13 +64,15 @@ class DartPlan:
 class Advice:
     """What to do with a panel. kind: none (it lies flat), darts, saddle (split or insert), short (darts are not enough).
 
-    before: p95 without any dart, per cent. splits: cuts that make panels of it.
+    before: p95 without any dart, per cent. splits: cuts that make panels of it, where darts do not reach the limit.
+    overlapping: slits whose sides would lie over each other.
     """
 
     kind: Literal["none", "darts", "saddle", "short"]
     before: float
     plans: tuple[DartPlan, ...] = ()
     splits: tuple[Split, ...] = ()
+    overlapping: tuple[Ranked, ...] = ()
 
 
 def _silent(share: float, words: str) -> None:
@@ -86,19 +93,21 @@ def plan_darts(
     search = _Search(trial, limit, tuple(no_go), report)
     ones = search.first_darts()
     plans = list(ones)
-    if most > 1 and ones and min(p.tried.p95 for p in ones) > MARGIN * limit:
-        plans += search.second_darts(sorted(ones, key=lambda p: p.cost)[:2])
+    if most > 1 and all(p.tried.p95 > MARGIN * limit for p in ones):
+        plans += search.second_darts()
     plans = _best(plans, trial)
     reached = any(p.tried.p95 <= limit for p in plans)
+    overlapping = tuple(search.overlapping)
     report(0.8, "Where it could be split")
-    splits = () if reached else _splits(trial, search, limit)
+    splits = () if reached else propose_cuts(trial, overlapping, limit)
     if not plans:
-        return Advice("saddle" if splits else "short", before.p95, (), splits)
-    return Advice("darts" if reached else "short", before.p95, tuple(plans), splits)
+        return Advice("saddle" if splits else "short", before.p95, (), splits, overlapping)
+    return Advice("darts" if reached else "short", before.p95, tuple(plans), splits, overlapping)
 
 
-def _splits(trial: Trial, search: "_Search", limit: float) -> tuple[Split, ...]:
-    found = [*propose_splits(trial), *propose_inserts(trial, search.overlapping)]
+def propose_cuts(trial: Trial, overlapping: Iterable[Ranked], limit: float) -> tuple[Split, ...]:
+    """The best splits and inserts, those under ``limit`` per cent first. overlapping: slits that no dart can be."""
+    found = [*propose_splits(trial), *propose_inserts(trial, overlapping)]
     better = [s for s in found if s.p95 < WORTH_SPLITTING * trial.undarted.p95]
     best = sorted(better, key=lambda s: (s.p95 > limit, s.p95))
     kinds: list[Split] = []
@@ -114,15 +123,15 @@ def _best(plans: list[DartPlan], trial: Trial) -> list[DartPlan]:
     for plan in sorted(plans, key=lambda p: p.cost):
         if plan.tried.p95 > WORTH * trial.undarted.p95:
             continue
-        if all(_apart(plan, other) for other in out):
+        if all(_apart(plan.darts, other.darts) for other in out):
             out.append(plan)
     return out[:KEPT]
 
 
-def _apart(a: DartPlan, b: DartPlan) -> bool:
-    if len(a.darts) != len(b.darts):
+def _apart(a: tuple[Dart, ...], b: tuple[Dart, ...]) -> bool:
+    if len(a) != len(b):
         return True
-    return any(min(float(np.linalg.norm(d.mouth - e.mouth)) for e in b.darts) > APART for d in a.darts)
+    return any(min(float(np.linalg.norm(d.mouth - e.mouth)) for e in b) > APART for d in a)
 
 
 @dataclass(eq=False)
@@ -131,7 +140,12 @@ class _Search:
     limit: float
     no_go: tuple[str, ...]
     report: Report
-    overlapping: list[Tried] = field(default_factory=list)
+    ranked: list[Ranked] = field(default_factory=list)
+    overlapping: list[Ranked] = field(default_factory=list)
+
+    @cached_property
+    def ranking(self) -> Ranking:
+        return Ranking(self.trial)
 
     def mouths(self) -> list[Array]:
         """Points along the edges that may be cut, on the left half only when the panel is its own mirror image."""
@@ -183,97 +197,89 @@ class _Search:
         line = LineString([dart.mouth + 0.02 * (dart.tip - dart.mouth), dart.tip])
         return bool(self.trial.ring.contains(line))
 
-    def screen(self, held: tuple[Dart, ...], candidates: list[Dart], start: float, end: float) -> list[Tried]:
-        """Every candidate beside the darts that are held, best first; those whose sides overlap are put aside."""
-        found = []
-        for k, dart in enumerate(candidates):
-            self.report(start + (end - start) * k / len(candidates), f"Dart {k + 1} of {len(candidates)} tried")
-            tried = self.trial.try_darts((*held, dart), quick=True)
-            if tried is None:
-                continue
-            if tried.opens:
-                found.append(tried)
-            elif not held and tried.angles[0] < 0:
-                self.overlapping.append(tried)
-        return sorted(found, key=lambda t: t.energy)
-
     def first_darts(self) -> list[DartPlan]:
-        mouths, (main, *others) = self.mouths(), self.tips()
-        found = self.screen((), self.candidates(mouths, [main]), 0.05, 0.2)
-        likely = [t.darts[0].mouth for t in found[: len(mouths) // 3]] or mouths[::2]
-        found += self.screen((), self.candidates(likely, others), 0.2, 0.4)
-        found.sort(key=lambda t: t.energy)
-        return self._refined(self._spread(found, TRIED_WELL), KEPT, 0.4, 0.52)
+        self.ranked = self._rank([(d,) for d in self.candidates(self.mouths(), self.tips())], "Dart", 0.05, 0.3)
+        self.overlapping = [r for r in self.ranked if r.angles[0] < 0]
+        opening = [r for r in self.ranked if r.opens]
+        return self._refined(self._spread(opening, LIKELY), KEPT, STEPS[:1], 0.3, 0.45)
 
-    def second_darts(self, firsts: list[DartPlan]) -> list[DartPlan]:
-        plans: list[DartPlan] = []
-        mouths, tips = self.mouths()[::2], self.tips()
-        for k, first in enumerate(firsts):
-            held = first.darts[:1]
-            near = [m for m in mouths if np.linalg.norm(m - held[0].mouth) > APART]
-            start = 0.52 + 0.14 * k
-            found = self.screen(held, self._beside(held[0], near, tips), start, start + 0.1)
-            plans += self._refined(self._spread(found, TRIED_WELL // 2), 1, start + 0.1, start + 0.14)
-            if any(p.tried.p95 <= NEAR * self.limit for p in plans):
-                break
-        return plans
+    def second_darts(self) -> list[DartPlan]:
+        """Every two of the likely darts together: the best pair is seldom the best dart and one beside it."""
+        alone = [r.darts[0] for r in self._spread(self.ranked, PAIRED)]
+        pairs = [pair for k, a in enumerate(alone) for b in alone[k + 1 :] if (pair := self._pair(a, b))]
+        opening = [r for r in self._rank(pairs, "Pair", 0.45, 0.65) if r.opens]
+        return self._refined(self._spread(opening, LIKELY), 2, STEPS, 0.65, 0.8)
 
-    def _beside(self, held: Dart, mouths: list[Array], tips: list[Array]) -> list[Dart]:
-        """Darts clear of one that is there already: stepped back from its tip, or to the other peaks."""
-        own = [held.tip + STEP_BACK * (m - held.tip) / np.linalg.norm(m - held.tip) for m in mouths]
-        darts = [d for m, t in zip(mouths, own, strict=True) for d in self.candidates([m], [t])]
-        return darts + self.candidates(mouths, [t for t in tips if np.linalg.norm(t - held.tip) > STEP_BACK])
+    def _pair(self, a: Dart, b: Dart) -> tuple[Dart, ...] | None:
+        """Both, with the second stepped back from the first's tip; None where they cross or that leaves too little."""
+        if np.linalg.norm(b.tip - a.tip) < STEP_BACK:
+            b = Dart(b.mouth, a.tip + STEP_BACK * (b.mouth - a.tip) / np.linalg.norm(b.mouth - a.tip))
+        clear = LineString([a.mouth, a.tip]).distance(LineString([b.mouth, b.tip])) > CLEAR
+        return (a, b) if clear and b.length > LEAST_PLANNED and self._lies_inside(b) else None
 
-    def _spread(self, found: list[Tried], count: int) -> list[Tried]:
-        out: list[Tried] = []
-        for tried in found:
-            if all(np.linalg.norm(tried.darts[-1].mouth - o.darts[-1].mouth) > APART for o in out):
-                out.append(tried)
+    def _rank(self, sets: list[tuple[Dart, ...]], word: str, start: float, end: float) -> list[Ranked]:
+        """Darts that can be cut, those that leave the least energy first."""
+        found = []
+        for k, darts in enumerate(sets):
+            self.report(start + (end - start) * k / len(sets), f"{word} {k + 1} of {len(sets)} tried")
+            ranked = self.ranking.rank(darts)
+            if ranked is not None:
+                found.append(ranked)
+        return sorted(found, key=lambda r: r.energy)
+
+    def _spread(self, found: list[Ranked], count: int) -> list[Ranked]:
+        """The first few, no two of them with nearly the same mouths."""
+        out: list[Ranked] = []
+        for ranked in found:
+            if all(_apart(ranked.darts, o.darts) for o in out):
+                out.append(ranked)
             if len(out) == count:
                 break
         return out
 
-    def _refined(self, found: list[Tried], best: int, start: float, end: float) -> list[DartPlan]:
-        """The likely ones solved to the end, and the best few of them moved about."""
-        solved = [plan for tried in found if (plan := self._plan(tried.darts)) is not None]
+    def _refined(
+        self, found: list[Ranked], best: int, steps: tuple[float, ...], start: float, end: float
+    ) -> list[DartPlan]:
+        """The best few of them moved about."""
+        solved = sorted((p for r in found if (p := self._plan(r.darts))), key=lambda p: p.cost)
         plans = []
-        for k, plan in enumerate(sorted(solved, key=lambda p: p.cost)[:best]):
+        for k, plan in enumerate(solved[:best]):
             self.report(start + (end - start) * k / best, "The best are moved about")
-            moved = self._moved(plan)
-            if len(moved.darts) > 1 and moved.tried.p95 > NEAR * self.limit:
-                moved = self._moved(self._turned(moved))
-            plans.append(moved)
+            plans.append(self._moved(plan, steps if k == 0 else steps[:1]))
+        if plans and len(plans[0].darts) > 1 and plans[0].tried.p95 > MARGIN * self.limit:
+            plans[0] = self._moved(plans[0], steps)
         return plans
-
-    def _turned(self, plan: DartPlan) -> DartPlan:
-        """The same plan with its first dart last, so that it is the one that is moved."""
-        darts = (*plan.darts[1:], plan.darts[0])
-        return replace(plan, darts=darts, tried=replace(plan.tried, darts=darts))
 
     def _plan(self, darts: tuple[Dart, ...]) -> DartPlan | None:
         tried = self.trial.try_darts(darts)
         return None if tried is None or not tried.opens else DartPlan(darts, tried, self.cost(tried))
 
-    def _moved(self, plan: DartPlan) -> DartPlan:
-        """Hill climbing on the last dart: every move that lowers the cost is kept."""
-        exterior = self.trial.ring.exterior
-        for along, x, y in MOVES:
-            dart = plan.darts[-1]
-            at = exterior.project(Point(dart.mouth)) + along * MOVE
-            mouth = np.array(exterior.interpolate(at % exterior.length).coords[0]) if along else dart.mouth
-            moved = Dart(mouth, dart.tip + MOVE * np.array([x, y]))
-            if not self._lies_inside(moved) or self._spared(mouth):
-                continue
-            better = self._plan((*plan.darts[:-1], moved))
-            if better is not None and better.cost < plan.cost:
-                plan = better
-        short = self._plan((*plan.darts[:-1], _stop_short(plan.darts[-1])))
+    def _moved(self, plan: DartPlan, steps: tuple[float, ...]) -> DartPlan:
+        """Hill climbing: every move of one of its darts, by a step in mm, that lowers the cost is kept."""
+        for step in steps:
+            for k in reversed(range(len(plan.darts))):
+                for move in MOVES:
+                    moved = self._step(plan.darts[k], step * np.array(move))
+                    better = moved and self._plan(_with(plan.darts, k, moved))
+                    if better and better.cost < plan.cost:
+                        plan = better
+        short = self._plan(_with(plan.darts, len(plan.darts) - 1, _stop_short(plan.darts[-1])))
         return short if short is not None and short.cost < plan.cost else plan
+
+    def _step(self, dart: Dart, by: Array) -> Dart | None:
+        """The dart with its mouth moved along the edge and its tip across and along; None where it may not go."""
+        exterior = self.trial.ring.exterior
+        mouth = dart.mouth
+        if by[0]:
+            at = exterior.project(Point(mouth)) + by[0]
+            mouth = np.array(exterior.interpolate(at % exterior.length).coords[0])
+        moved = Dart(mouth, dart.tip + by[1:])
+        return None if self._spared(mouth) or not self._lies_inside(moved) else moved
 
     def _spared(self, mouth: Array) -> bool:
         lines = [line for line in self.trial.ink.outline if line.name.removesuffix(" (mirrored)") in self.no_go]
         flat = [LineString(self.trial.plane.flat(line.uv)) for line in lines]
-        return any(f.distance(Point(mouth)) < MOVE / 2 for f in flat)
+        return any(f.distance(Point(mouth)) < STEPS[-1] for f in flat)
 
     def cost(self, tried: Tried) -> float:
         return plan_cost(self.trial, tried.darts, tried.p95, self.limit)
@@ -290,6 +296,10 @@ def seen(trial: Trial, darts: tuple[Dart, ...]) -> float:
     """1 for darts that begin down the front, 0 for those that begin at the back."""
     mouths = trial.plane.uv(np.stack([d.mouth for d in darts]))[:, 0]
     return float((0.5 + 0.5 * np.cos(2 * np.pi * mouths)).mean())
+
+
+def _with(darts: tuple[Dart, ...], k: int, dart: Dart) -> tuple[Dart, ...]:
+    return (*darts[:k], dart, *darts[k + 1 :])
 
 
 def _stop_short(dart: Dart) -> Dart:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import igl
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix, csc_matrix
+from scipy.sparse import csc_matrix, csr_matrix
 from scipy.sparse.linalg import SuperLU, splu
 
 from vellumcut.core.errors import CraftError
@@ -29,8 +29,9 @@ ENERGY_NOISE = 1e-6
 """An iteration that lowers the energy by less changes no length by a twentieth of a per cent."""
 UNDISTORTED = 4.0
 POLISH_ROUNDS = 4
-SLIT_ROUNDS = 50
-"""A slit's sides swing far on little energy, so they take longer to settle: after these its angle stands to 0.1 degrees."""
+SLIT_ROUNDS = 100
+"""A slit's sides swing far on little energy, so they take longer to settle: after these its angle stands to 0.2 degrees."""
+RANK_ROUNDS = 40
 EVEN_ROUNDS = 5
 STRAIN_FLOOR = 2e-3
 """Strain below this does not matter in foam; it keeps the weights of a developable panel equal."""
@@ -60,6 +61,18 @@ class RestShape:
     area: Array
     inverse: Array
 
+    @property
+    def sides(self) -> Array:
+        """(m, 3, 2) mm, each opposite its corner."""
+        return np.stack([self.corners[:, (k + 2) % 3] - self.corners[:, (k + 1) % 3] for k in range(3)], axis=1)
+
+    @property
+    def cotangents(self) -> Array:
+        """(m, 3) of the angles opposite the sides."""
+        sides = self.sides
+        cot = np.stack([-(sides[:, (k + 1) % 3] * sides[:, (k + 2) % 3]).sum(axis=1) for k in range(3)], axis=1)
+        return np.asarray(cot / (2 * self.area[:, None]))
+
     def jacobians(self, flat: Array) -> Array:
         """(m, 2, 2) matrices of the map body -> flat for each face."""
         origin = flat[self.faces[:, 0]]
@@ -78,16 +91,13 @@ def rest_shape(faces: Index, lengths: Array) -> RestShape:
     return RestShape(faces, corners, 0.5 * c * y, inverse)
 
 
-def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False, even: bool = True) -> Array:
+def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False) -> Array:
     """Lay a disc-shaped mesh flat. xyz: (n, 3) mm. rest: true shapes of its faces. start: (n, 2) unflipped mm.
     far: whether the start is only roughly the answer, as it is where a slit is yet to open.
-    even: whether to spread the strain afterwards; without it the energy is right, the percentiles are not.
 
     Returns (n, 2) in mm. Raises CraftError when a face would flip.
     """
     solved = _slim(xyz, rest.faces, start, FAR_STILL if far else ENERGY_STILL)
-    if not even:
-        return solved
     flat = _even_out(solved, rest, rounds=SLIT_ROUNDS if far else POLISH_ROUNDS)
     if flips(flat, rest):
         # Spreading the strain is not kept from flipping a face where a panel is asked far too much; the solver is.
@@ -95,6 +105,25 @@ def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False, e
     if flips(flat, rest):
         raise CraftError("The panel folds over itself when laid flat; make it shorter or open the back wider", "design")
     return flat
+
+
+def open_slits(xyz: Array, rest: RestShape, start: Array) -> Array:
+    """Lay a mesh flat that has been slit since it lay as ``start``. Shapes and errors as ``flatten_mesh``.
+
+    Local/global rounds first: a slit's sides swing open by turning whole, which the solver does in small steps
+    (docs/decisions/0017). The solver takes over where they would flip a face.
+    """
+    solver = _Rounds(rest, NO_HOLD, len(start))
+    opened = solver.agree(start, np.ones(len(rest.faces)), SLIT_ROUNDS)
+    if flips(opened, rest):
+        return flatten_mesh(xyz, rest, start, far=True)
+    spread = _spread(solver, opened)
+    return opened if flips(spread, rest) else spread
+
+
+def open_roughly(rest: RestShape, start: Array) -> Array:
+    """As ``open_slits``, only well enough to rank slits, and with flipped faces where it cannot be helped."""
+    return _Rounds(rest, NO_HOLD, len(start)).agree(start, np.ones(len(rest.faces)), RANK_ROUNDS)
 
 
 def flips(flat: Array, rest: RestShape) -> bool:
@@ -165,48 +194,69 @@ def _even_out(flat: Array, rest: RestShape, hold: Hold = NO_HOLD, rounds: int = 
     First for the true surface lengths with equal weights, then with weights that grow where the foam is asked
     most, so that the strain is spread: a maker meets the worst places, not the mean (docs/decisions/0004).
     """
-    sides = np.stack([rest.corners[:, (k + 2) % 3] - rest.corners[:, (k + 1) % 3] for k in range(3)], axis=1)
-    cot = np.stack([-(sides[:, (k + 1) % 3] * sides[:, (k + 2) % 3]).sum(axis=1) for k in range(3)], axis=1)
-    cot /= 2 * rest.area[:, None]
-    flat = _agree(flat, rest, sides, cot, rounds, hold)
-    weight = np.ones(len(rest.faces))
+    solver = _Rounds(rest, hold, len(flat))
+    return _spread(solver, solver.agree(flat, np.ones(len(rest.faces)), rounds))
+
+
+def _spread(solver: "_Rounds", flat: Array) -> Array:
+    weight = np.ones(len(solver.rest.faces))
     for _ in range(EVEN_ROUNDS):
-        asked = face_strain(rest.jacobians(flat)).max(axis=1) + STRAIN_FLOOR
+        asked = face_strain(solver.rest.jacobians(flat)).max(axis=1) + STRAIN_FLOOR
         weight = 0.5 * weight + 0.5 * np.clip(asked / asked.mean(), 0.1, 8.0) ** 3
-        flat = _agree(flat, rest, sides, cot * weight[:, None], 2, hold)
+        flat = solver.agree(flat, weight, 2)
     return flat
 
 
-def _agree(flat: Array, rest: RestShape, sides: Array, cot: Array, rounds: int, hold: Hold) -> Array:
-    n, system = len(flat), _pinned_laplacian(rest.faces, cot, hold, len(flat))
-    heads, tails = rest.faces[:, [2, 0, 1]].ravel(), rest.faces[:, [1, 2, 0]].ravel()
-    i, j = hold.pairs.T
-    last = flat
-    for k in range(rounds):
-        # Nesterov's momentum: plain rounds creep where a slit's sides swing.
-        ahead, last = flat + (k / (k + 3) if rounds > POLISH_ROUNDS else 0.0) * (flat - last), flat
-        jacobians = rest.jacobians(ahead)
-        sin, cos = jacobians[:, 1, 0] - jacobians[:, 0, 1], jacobians[:, 0, 0] + jacobians[:, 1, 1]
-        size = np.hypot(sin, cos)
-        sin, cos = (sin / size)[:, None], (cos / size)[:, None]
-        x, y = sides[..., 0], sides[..., 1]
-        turned = (((cos * x - sin * y) * cot).ravel(), ((sin * x + cos * y) * cot).ravel())
-        right = np.stack([np.bincount(heads, w, n) - np.bincount(tails, w, n) for w in turned], axis=1)
-        if len(hold.pairs):
-            way = ahead[j] - ahead[i]
-            wanted = HOLD * way * (hold.lengths / np.linalg.norm(way, axis=1))[:, None]
-            np.add.at(right, j, wanted)
-            np.add.at(right, i, -wanted)
-        right[0] += flat[0]
-        flat = system.solve(right)
-    return flat
+class _Rounds:
+    """What local/global rounds on one mesh share. A point of the plane is one complex number, a rotation another.
+
+    turns: (m, n), takes positions to the rotation of each face, times its area. slot: where each term of the
+    cotangent Laplacian goes in its matrix, given by rows and starts of columns.
+    """
+
+    def __init__(self, rest: RestShape, hold: Hold, n: int) -> None:
+        self.rest, self.hold, self.n, self.cot = rest, hold, n, rest.cotangents
+        heads, tails = rest.faces[:, [2, 0, 1]].ravel(), rest.faces[:, [1, 2, 0]].ravel()
+        part = (self.cot * _complex(rest.sides).conj()).ravel()
+        face = np.tile(np.repeat(np.arange(len(rest.faces)), 3), 2)
+        ends = np.concatenate([heads, tails])
+        self.turns = csr_matrix((np.concatenate([part, -part]), (face, ends)), (len(rest.faces), n))
+        self.back = self.turns.conj().T.tocsr()
+        i, j = np.concatenate([heads, hold.pairs[:, 0]]), np.concatenate([tails, hold.pairs[:, 1]])
+        pin = np.zeros(1, dtype=np.int32)
+        rows, columns = np.concatenate([i, j, i, j, pin]), np.concatenate([i, j, j, i, pin])
+        code, self.slot = np.unique(columns.astype(np.int64) * n + rows, return_inverse=True)
+        columns, self.rows = np.divmod(code, n)
+        self.starts = np.searchsorted(columns, np.arange(n + 1))
+
+    def agree(self, flat: Array, weight: Array, rounds: int) -> Array:
+        """Rounds from (n, 2) mm with a weight for each face."""
+        system = self._laplacian(weight)
+        i, j = self.hold.pairs.T
+        now = last = _complex(flat)
+        pin = now[0]
+        for k in range(rounds):
+            # Nesterov's momentum: plain rounds creep where a slit's sides swing.
+            ahead, last = now + (k / (k + 3) if rounds > POLISH_ROUNDS else 0.0) * (now - last), now
+            turn = self.turns @ ahead
+            right = self.back @ (weight * turn / np.abs(turn))
+            if len(i):
+                way = ahead[j] - ahead[i]
+                wanted = HOLD * way * (self.hold.lengths / np.abs(way))
+                np.add.at(right, j, wanted)
+                np.add.at(right, i, -wanted)
+            right[0] += pin
+            now = _complex(system.solve(right.view(np.float64).reshape(-1, 2)))
+        return now.view(np.float64).reshape(-1, 2)
+
+    def _laplacian(self, weight: Array) -> SuperLU:
+        """Factored, with its first vertex held: a unit on its diagonal makes the system regular."""
+        w = np.concatenate([(self.cot * weight[:, None]).ravel(), np.full(len(self.hold.pairs), HOLD)])
+        terms = np.bincount(self.slot, np.concatenate([w, w, -w, -w, [1.0]]))
+        matrix = csc_matrix((terms, self.rows, self.starts), (self.n, self.n))
+        return splu(matrix, permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True})
 
 
-def _pinned_laplacian(faces: Index, cot: Array, hold: Hold, n: int) -> SuperLU:
-    """Cotangent Laplacian with its first vertex held (a unit on its diagonal makes the system regular)."""
-    i = np.concatenate([faces[:, [1, 2, 0]].ravel(), hold.pairs[:, 0]])
-    j = np.concatenate([faces[:, [2, 0, 1]].ravel(), hold.pairs[:, 1]])
-    w, pin = np.concatenate([cot.ravel(), np.full(len(hold.pairs), HOLD)]), np.zeros(1, dtype=np.int32)
-    rows, columns = np.concatenate([i, j, i, j, pin]), np.concatenate([i, j, j, i, pin])
-    matrix = coo_matrix((np.concatenate([w, w, -w, -w, [1.0]]), (rows, columns)), (n, n))
-    return splu(csc_matrix(matrix), permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True})
+def _complex(points: Array) -> NDArray[np.complex128]:
+    """(..., 2) -> (...)."""
+    return np.ascontiguousarray(points).view(np.complex128)[..., 0]

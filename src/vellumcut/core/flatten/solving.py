@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.flatten.chart import Chart
 from vellumcut.core.flatten.mesh import PanelMesh, Surface, first_chart, mesh_on
-from vellumcut.core.flatten.solve import face_strain, flatten_mesh, flips
+from vellumcut.core.flatten.solve import face_strain, flatten_mesh, flips, open_slits
 from vellumcut.core.flatten.strain import StrainSummary, summarise
 from vellumcut.core.ink.lines import PanelInk
 
@@ -57,17 +57,14 @@ def solve_rough(surface: Surface, first: Chart, ink: PanelInk) -> SolvedPanel:
     return SolvedPanel(whole, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart, far=True))
 
 
-def solve_near(
-    surface: Surface, first: Chart, ink: PanelInk, size: float | None, near: SolvedPanel, quick: bool = False
-) -> SolvedPanel:
-    """The panel flattened from a solved state of the same outline. quick: well enough to rank it. Raises CraftError."""
+def solve_near(surface: Surface, first: Chart, ink: PanelInk, size: float | None, near: SolvedPanel) -> SolvedPanel:
+    """The panel flattened from a solved state of the same outline. Raises CraftError."""
     mesh = mesh_on(surface, first, ink, size)
     start, _ = near.mesh.carry(mesh.chart, near.flat)
-    if flips(start, mesh.rest):
-        start = mesh.chart
-    return SolvedPanel(
-        ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, start, far=bool(ink.darts) and not quick, even=not quick)
-    )
+    folded = flips(start, mesh.rest)
+    if ink.darts and not folded:
+        return SolvedPanel(ink, mesh, open_slits(mesh.xyz, mesh.rest, start))
+    return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart if folded else start, folded))
 
 
 def without_darts(ink: PanelInk) -> PanelInk:

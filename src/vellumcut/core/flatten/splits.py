@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 from shapely import ops
 from shapely.geometry import LineString, MultiLineString, Point, Polygon
 
-from vellumcut.core.flatten.trial import Trial, Tried
+from vellumcut.core.flatten.ranking import Ranked
+from vellumcut.core.flatten.trial import Trial
 
 Array = NDArray[np.float64]
 
@@ -84,7 +85,7 @@ def _parts(ring: Polygon, cut: LineString | MultiLineString) -> list[Polygon]:
     return pieces if all(g.area > LEAST_PART for g in pieces) else []
 
 
-def propose_inserts(trial: Trial, overlapping: Iterable[Tried]) -> list[Split]:
+def propose_inserts(trial: Trial, overlapping: Iterable[Ranked]) -> list[Split]:
     """Slits whose sides lie over each other, slashed open on the body and filled with a wedge of that width."""
     best = sorted(overlapping, key=lambda t: t.energy)[:4]
     out = []

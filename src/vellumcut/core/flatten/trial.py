@@ -19,6 +19,7 @@ from vellumcut.core.flatten.strain import weighted_percentile
 from vellumcut.core.ink.darts import DartStroke, add_darts
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.ink.plane import Plane, drawing_plane
+from vellumcut.core.ink.sheet import PER_SPAN
 
 Array = NDArray[np.float64]
 
@@ -111,22 +112,27 @@ class Trial:
     def bare(self) -> PanelInk:
         return replace(self.ink, darts=())
 
-    def try_darts(self, darts: tuple[Dart, ...], quick: bool = False) -> Tried | None:
-        """The panel with these darts, on the rough mesh; None when they cannot be cut. quick: well enough to rank."""
+    def try_darts(self, darts: tuple[Dart, ...]) -> Tried | None:
+        """The panel with these darts, on the rough mesh; None when they cannot be cut."""
         ink = self.with_darts(darts)
         if ink is None:
             return None
         try:
-            return self._judge(darts, solve_near(self.surface, self.first, ink, self.size, self.whole, quick))
+            return self._judge(darts, solve_near(self.surface, self.first, ink, self.size, self.whole))
         except CraftError:
             return None
 
     def with_darts(self, darts: tuple[Dart, ...]) -> PanelInk | None:
         """The panel's ink with these darts, and their mirror images; None when one of them cannot be cut."""
         both = [d for dart in darts for d in ((dart, dart.mirrored()) if self.mirror else (dart,))]
-        strokes = [DartStroke(f"d{k}", "dart", LineString([d.mouth, d.tip])) for k, d in enumerate(both)]
+        strokes = [DartStroke(f"d{k}", "dart", self._drawn(d)) for k, d in enumerate(both)]
         ink, troubles = add_darts(self.plane, self.bare, strokes)
         return None if troubles or len(ink.darts) != len(both) else ink
+
+    def _drawn(self, dart: Dart) -> LineString:
+        """The dart as the stroke that it is kept as runs: straight in (around, along), on the plane a slight curve."""
+        ends = self.plane.uv(np.stack([dart.mouth, dart.tip]))
+        return LineString(self.plane.flat(ends[0] + np.linspace(0, 1, PER_SPAN + 1)[:, None] * (ends[1] - ends[0])))
 
     def _judge(self, darts: tuple[Dart, ...], solved: SolvedPanel) -> Tried:
         rest = solved.mesh.rest
@@ -148,13 +154,12 @@ class Trial:
         return weighted_percentile(np.concatenate(strain), np.concatenate(area), 0.95)
 
     def part(self, polygon: Polygon) -> SolvedPanel:
-        """A part of the panel, laid flat by itself. Raises CraftError."""
+        """A part of the panel, laid flat by itself on a rough mesh. Raises CraftError."""
         turned = shapely.geometry.polygon.orient(shapely.segmentize(polygon, self.size / 2))
         outline = InkLine("outline", "edge", self.plane.uv(shapely.get_coordinates(turned.exterior)))
         holes = tuple(InkLine("outline", "hole", self.plane.uv(shapely.get_coordinates(r))) for r in turned.interiors)
         ink = PanelInk(0, (outline,), self.ink.centre, True, holes)
-        whole = solve_rough(self.surface, self.first, ink)
-        return solve_near(self.surface, self.first, ink, self.size, whole)
+        return solve_rough(self.surface, self.first, ink)
 
     def curvature(self) -> tuple[Array, Array]:
         """Inner vertices of the rough mesh on the drawing plane (n, 2) mm, and the curvature at each, radians."""

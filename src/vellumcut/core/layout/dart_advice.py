@@ -12,7 +12,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.joining import join_panels
 from vellumcut.core.flatten.mesh import EDIT_SIZE
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.flatten.planner import Advice, DartPlan, Report, plan_cost, plan_darts, seen
+from vellumcut.core.flatten.planner import Advice, DartPlan, Report, plan_cost, plan_darts, propose_cuts, seen
 from vellumcut.core.flatten.solving import solve_near
 from vellumcut.core.flatten.splits import Split
 from vellumcut.core.flatten.trial import Trial, armour_trial
@@ -84,7 +84,11 @@ def advise_darts(
     names = {s.key for s in sheet.strokes}
     proved = [p for p in (_proved(trial, plan, before, names, give.stretch) for plan in advice.plans) if p is not None]
     proved.sort(key=lambda p: (p.flat.summary.p95 > give.stretch, p.cost))
-    splits = tuple(_split_strokes(s, names, before) for s in advice.splits)
+    cuts = advice.splits
+    if advice.kind == "darts" and not any(p.flat.summary.p95 <= give.stretch for p in proved):
+        # The rough mesh of the plan read low.
+        cuts = propose_cuts(trial, advice.overlapping, give.stretch)
+    splits = tuple(_split_strokes(s, names, before) for s in cuts)
     kind = _kind(advice, proved, before, give)
     if kind == "short" and trial.mirror:
         halves = _down_the_middle(trial, surface, sheet, give, no_go, most, _part_of(report, 0.55, 1.0))
