@@ -12,7 +12,7 @@ from vellumcut.core.flatten.panel import draw_panel
 from vellumcut.core.flatten.planner import LIKELY, plan_darts
 from vellumcut.core.flatten.ranking import Ranking
 from vellumcut.core.flatten.solving import solve_near, solve_panel, solve_rough
-from vellumcut.core.flatten.trial import Dart, Remembered, Trial, armour_trial
+from vellumcut.core.flatten.trial import Dart, Trial, armour_trial
 from vellumcut.core.foam.sheets import usual_give
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.lines import InkLine
@@ -86,14 +86,14 @@ def test_gores_of_a_hemisphere_come_out_equal():
     ("big", "small", "size"), [(140, 60, (150, 110)), (110, 40, (200, 100)), (180, 50, (120, 120))]
 )
 def test_a_saddle_is_never_darted_but_split_or_let_in(big, small, size):
-    advice = plan_darts(Trial(Remembered(Torus(big, small)), PLANE, PLANE, box(*size)), 3.0)
+    advice = plan_darts(Trial(Torus(big, small), PLANE, PLANE, box(*size)), 3.0)
     assert (advice.kind, advice.plans) == ("saddle", ())
     assert advice.splits
     assert all(s.p95 < 0.85 * advice.before for s in advice.splits)
 
 
 def test_the_bulging_side_of_the_same_torus_takes_darts_that_open():
-    trial = Trial(Remembered(Torus(90, 60, inside=False)), PLANE, PLANE, box(150, 110))
+    trial = Trial(Torus(90, 60, inside=False), PLANE, PLANE, box(150, 110))
     advice = plan_darts(trial, 4.0)
     assert advice.kind == "darts"
     for plan in advice.plans:
@@ -102,7 +102,7 @@ def test_the_bulging_side_of_the_same_torus_takes_darts_that_open():
 
 
 def test_a_slit_never_raises_the_energy_and_the_same_input_gives_the_same_pattern():
-    trial = Trial(Remembered(Ball(110.0)), PLANE, PLANE, box(170, 150))
+    trial = Trial(Ball(110.0), PLANE, PLANE, box(170, 150))
     for tip in ([0.0, 0.0], [20.0, 10.0]):
         for mouth in ([85.0, 3.0], [10.0, -75.0], [-85.0, 30.0]):
             tried = trial.try_darts((Dart(np.array(mouth), np.array(tip)),))

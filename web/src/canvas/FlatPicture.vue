@@ -3,7 +3,7 @@ import { useResizeObserver } from "@vueuse/core";
 import { computed, ref, watchPostEffect } from "vue";
 import type { Flat, Schemas } from "@/api/client";
 import { cutPath, extent, path } from "./flatPaths";
-import { scaleOf } from "./strainBands";
+import { colorTable } from "./strainBands";
 import { paintSheets } from "./strainPaint";
 
 /** A small picture of a flat panel with its strain. */
@@ -14,10 +14,11 @@ const box = computed(() => {
   const e = extent(props.flat);
   return [e.left - 8, -e.high - 8, e.right - e.left + 16, e.high - e.low + 16] as [number, number, number, number];
 });
+const colors = computed(() => colorTable(props.give));
 const cut = computed(() => cutPath(props.flat));
 useResizeObserver(ground, ([entry]) => (size.value = entry.contentRect.width));
 watchPostEffect(() => {
-  if (ground.value && size.value) paintSheets(ground.value, [{ panel: props.flat, x: 0, y: 0, outline: cut.value }], { box: box.value, zoom: { x: 0, y: 0, k: 1 } }, scaleOf(props.give));
+  if (ground.value && size.value) paintSheets(ground.value, [{ panel: props.flat, x: 0, y: 0, outline: cut.value }], { box: box.value, zoom: { x: 0, y: 0, k: 1 } }, colors.value);
 });
 </script>
 

@@ -2,16 +2,19 @@
 import { select } from "d3-selection";
 import { zoom, zoomIdentity, type D3ZoomEvent } from "d3-zoom";
 import { useResizeObserver } from "@vueuse/core";
-import { computed, onMounted, ref, watch, watchPostEffect } from "vue";
+import { computed, onMounted, ref, watch, watchPostEffect, type Ref } from "vue";
 import type { Flat, Pattern } from "@/api/client";
 import { useUnit } from "@/parts/units";
 import { cutPath, extent, path } from "./flatPaths";
-import { bodyAt, nearestOnBody, scaleOf, strainAt } from "./strainBands";
+import { bodyAt, colorTable, nearestOnBody, strainAt } from "./strainBands";
 import { paintSheets } from "./strainPaint";
 
-/** The panels on the table like cut paper: outline, darts, ticks, centre line, label, and what the foam must give. */
-const props = defineProps<{ pattern: Pattern; strain: boolean; chosen: string; tried: { number: number; flat: Flat } | null; darting: boolean; pointed?: { panel: number; place: readonly number[] } | null }>();
-const emit = defineEmits<{ choose: [code: string]; begin: [panel: number, mouth: [number, number]]; tip: [panel: number, key: string, to: [number, number]]; drop: []; point: [place: [number, number] | null] }>();
+/**
+ * The panels on the table like cut paper: outline, darts, ticks, centre line, label, and what the foam must give.
+ * tried comes as a ref, so that what moves under the hand paints this table and not the screen round it.
+ */
+const props = defineProps<{ pattern: Pattern; strain: boolean; chosen: string; tried: Ref<{ number: number; flat: Flat } | null>; darting: boolean; pointed?: { panel: number; place: readonly number[] } | null }>();
+const emit = defineEmits<{ choose: [code: string]; near: [panel: number]; begin: [panel: number, mouth: [number, number]]; tip: [panel: number, key: string, to: [number, number]]; drop: []; point: [place: [number, number] | null] }>();
 const { show } = useUnit();
 const svg = ref<SVGSVGElement>();
 const ground = ref<HTMLCanvasElement>();
@@ -24,8 +27,8 @@ const EDGE = 14;
 const laid = computed(() =>
   props.pattern.panels.map((panel) => {
     const own = extent(panel);
-    const moving = props.tried?.number === panel.number;
-    const flat: Flat = moving ? props.tried!.flat : panel;
+    const moving = props.tried.value?.number === panel.number;
+    const flat: Flat = moving ? props.tried.value!.flat : panel;
     const size = extent(flat);
     const x = panel.place[0] + (own.left + own.right - size.left - size.right) / 2;
     const y = panel.place[1] + (own.low + own.high - size.low - size.high) / 2;
@@ -68,7 +71,7 @@ let held: { key: string; panel: number } | null = null;
 let hand = [0, 0];
 /** The number beside the hand moves when the panel does: a screen painted for it alone would be painted twice. */
 watch(
-  () => props.tried,
+  () => props.tried.value,
   (tried) => {
     const was = props.pattern.panels.find((p) => p.number === tried?.number);
     at.value = held && tried && was ? { x: hand[0] + 8, y: hand[1] - 48, words: `${tried.flat.p95.toFixed(1)} %, was ${was.p95.toFixed(1)} %` } : null;
@@ -100,8 +103,9 @@ const behaviour = zoom<SVGSVGElement, unknown>()
 onMounted(() => svg.value && select(svg.value).call(behaviour));
 watch(() => [props.pattern.panels.length, props.pattern.name], reset);
 useResizeObserver(ground, ([entry]) => (size.value = entry.contentRect.width * 10_000 + entry.contentRect.height));
+const colors = computed(() => colorTable(props.pattern.allowance));
 watchPostEffect(() => {
-  if (ground.value && size.value) paintSheets(ground.value, laid.value, { box: box.value, zoom: view.value }, props.strain ? scaleOf(props.pattern.allowance) : null);
+  if (ground.value && size.value) paintSheets(ground.value, laid.value, { box: box.value, zoom: view.value }, props.strain ? colors.value : null);
 });
 function reset() {
   if (svg.value) select(svg.value).call(behaviour.transform, zoomIdentity);
@@ -158,7 +162,7 @@ defineExpose({ reset });
           <g v-for="(d, k) in l.panel.darts" :key="d.key" class="dart" :class="{ over: d.angle < 0 }">
             <text :x="(d.mouth[0] * 0.55 + d.tip[0] * 0.45)" :y="-(d.mouth[1] * 0.55 + d.tip[1] * 0.45)">{{ letter(k) }}</text>
             <text class="intake" :x="d.mouth[0] + (d.mouth[0] - d.tip[0]) * 0.12" :y="-(d.mouth[1] + (d.mouth[1] - d.tip[1]) * 0.12) + 3">{{ show(Math.abs(d.intake)) }}</text>
-            <circle class="grip" :cx="d.tip[0]" :cy="-d.tip[1]" r="13" :data-dart="d.key"><title>Drag the tip of dart {{ letter(k) }}</title></circle>
+            <circle class="grip" :cx="d.tip[0]" :cy="-d.tip[1]" r="13" :data-dart="d.key" @pointerenter="emit('near', l.piece.number)"><title>Drag the tip of dart {{ letter(k) }}</title></circle>
             <circle class="tip" :cx="d.tip[0]" :cy="-d.tip[1]" r="4.2" />
           </g>
           <circle v-if="onPanel(l)" class="pointed" :cx="onPanel(l)![0]" :cy="-onPanel(l)![1]" r="7" />
@@ -180,6 +184,8 @@ defineExpose({ reset });
   min-height: 260px;
   contain: strict;
   will-change: transform;
+  /* Opaque: what lies under it need not be painted again while a panel moves. */
+  background: var(--vellum-deep);
 }
 
 canvas,

@@ -32,7 +32,9 @@ export interface ColorTable {
   last: number;
 }
 
-export function colorTable(scale: Scale): ColorTable {
+/** Made once for a sheet of foam, not for every picture. */
+export function colorTable(give: Schemas["AllowanceOut"]): ColorTable {
+  const scale = scaleOf(give);
   const [reach, perCent] = [20, 40];
   const last = 2 * reach * perCent;
   const table = { paint: new Uint32Array(last + 1), over: new Uint8Array(last + 1), reach, perCent, last };

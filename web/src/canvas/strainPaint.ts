@@ -1,5 +1,5 @@
 import type { Flat } from "@/api/client";
-import { colorTable, type ColorTable, type Scale } from "./strainBands";
+import type { ColorTable } from "./strainBands";
 
 export interface Sheet {
   panel: Flat;
@@ -25,22 +25,25 @@ const QUICK = 1;
  * Paint the paper and its strain under the drawing's lines: a plain bitmap, painted once an edit and not at every
  * frame. The fit is that of an SVG viewBox, centred.
  */
-export function paintSheets(canvas: HTMLCanvasElement, sheets: Sheet[], view: View, scale: Scale | null) {
+export function paintSheets(canvas: HTMLCanvasElement, sheets: Sheet[], view: View, colors: ColorTable | null) {
   const pen = canvas.getContext("2d", { willReadFrequently: true });
   if (!pen) return;
   const dots = window.devicePixelRatio || 1;
-  canvas.width = canvas.clientWidth * dots;
-  canvas.height = canvas.clientHeight * dots;
+  const size = [canvas.clientWidth * dots, canvas.clientHeight * dots];
+  // A canvas that is given its size again is made again.
+  if (canvas.width !== size[0] || canvas.height !== size[1]) [canvas.width, canvas.height] = size;
+  pen.setTransform(1, 0, 0, 1, 0, 0);
+  pen.clearRect(0, 0, canvas.width, canvas.height);
   const [left, top, wide, high] = view.box;
   const fit = Math.min(canvas.width / wide, canvas.height / high);
   const { x, y, k } = view.zoom;
-  const size = fit * k;
+  const grown = fit * k;
   const atX = (canvas.width - wide * fit) / 2 + (x - left) * fit;
   const atY = (canvas.height - high * fit) / 2 + (y - top) * fit;
   for (const sheet of sheets) {
-    const place = { size, x: atX + sheet.x * size, y: atY + sheet.y * size };
+    const place = { size: grown, x: atX + sheet.x * grown, y: atY + sheet.y * grown };
     paintPaper(pen, sheet, place);
-    if (scale) paintStrain(pen, sheet, place, scale);
+    if (colors) paintStrain(pen, sheet, place, colors);
   }
 }
 
@@ -60,7 +63,7 @@ function paintPaper(pen: CanvasRenderingContext2D, sheet: Sheet, at: Place) {
 }
 
 /** Colour every dot of every triangle by the band its own strain lies in. */
-function paintStrain(pen: CanvasRenderingContext2D, { panel, moving }: Sheet, at: Place, scale: Scale) {
+function paintStrain(pen: CanvasRenderingContext2D, { panel, moving }: Sheet, at: Place, colors: ColorTable) {
   const fine = moving ? QUICK : FINE;
   const size = at.size * fine;
   const points = panel.vertices.map(([x, y]) => [at.x * fine + x * size, at.y * fine - y * size]);
@@ -71,7 +74,6 @@ function paintStrain(pen: CanvasRenderingContext2D, { panel, moving }: Sheet, at
   if (width <= 0 || height <= 0) return;
   const picture = new ImageData(width, height);
   const dots = new Uint32Array(picture.data.buffer);
-  const colors = colorTable(scale);
   for (const [i, j, k] of panel.faces) {
     const corners = [points[i], points[j], points[k]].map((p) => [p[0] - low[0], p[1] - low[1]]);
     fillTriangle(dots, width, height, corners, [panel.strain[i], panel.strain[j], panel.strain[k]], colors);

@@ -79,6 +79,8 @@ const folded = useLocalStorage("margin-folded", false);
   overflow: auto;
   contain: paint;
   will-change: transform;
+  /* Rounded corners would be masked anew in every picture that is painted beside the notes. */
+  border-radius: 0;
   border-left: 2px solid color-mix(in srgb, var(--oxide) 45%, transparent);
 }
 

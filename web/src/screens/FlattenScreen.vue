@@ -42,6 +42,7 @@ const darts = useDarts(piece, change);
 const { darting, tried, trouble, job, advice, splits } = darts;
 watch([pieceId, chosen], () => (advice.value = tried.value = null));
 watch(pattern.data, darts.shown);
+watch(darting, (on) => on && panel.value && darts.near(panel.value.number));
 const noGo = ref<string[]>([]);
 const edges = computed(() => [...new Set(panel.value?.edges.filter((e) => e.kind !== "dart").map((e) => e.name.replace(/, part \d+$| \(mirrored\)$/g, "")))]);
 const spare = (name: string) => (noGo.value = noGo.value.includes(name) ? noGo.value.filter((n) => n !== name) : [...noGo.value, name]);
@@ -83,7 +84,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
             <button class="press small" @click="darts.stop()">Stop</button>
           </div>
           <p v-if="trouble" class="words look" role="alert">{{ words(trouble) }}</p>
-          <PanelTable :pattern="pattern.data.value" :strain="strain" :chosen="panel?.label.code ?? ''" :tried="tried" :darting="darting" :pointed="pointed" @point="place = $event" @choose="chosen = $event" @begin="darts.begin" @tip="darts.tip" @drop="darts.drop" />
+          <PanelTable :pattern="pattern.data.value" :strain="strain" :chosen="panel?.label.code ?? ''" :tried="darts.tried" :darting="darting" :pointed="pointed" @point="place = $event" @choose="chosen = $event" @near="darts.near" @begin="darts.begin" @tip="darts.tip" @drop="darts.drop" />
           <StrainLegend v-if="strain" :give="pattern.data.value.allowance" />
         </template>
       </div>

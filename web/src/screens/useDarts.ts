@@ -16,6 +16,7 @@ export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
   let moving: { panel: number; darts: Cut[]; fresh: boolean; first: boolean | null } | null = null;
   let busy = false;
   let again = false;
+  let readied = "";
 
   const own = computed(() => [...((piece.value?.design.ink?.strokes ?? []) as Cut[]), ...((piece.value?.design.cuts ?? []) as Cut[])]);
   const darts = computed(() => own.value.filter((s) => s.kind === "dart"));
@@ -48,6 +49,15 @@ export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
     void tryIt();
   }
 
+  /** The hand comes near a dart: the server lays the panel out to try darts on, so that the first move need not wait. */
+  function near(panel: number) {
+    if (!piece.value || moving || readied === `${piece.value.id} ${panel}`) return;
+    readied = `${piece.value.id} ${panel}`;
+    void ask(panel, darts.value).catch(() => (readied = ""));
+  }
+
+  const ask = (number: number, cuts: Cut[]) => take(api.POST("/api/pieces/{piece}/panels/{number}/cuts/try", { params: { path: { piece: piece.value!.id, number } }, body: { cuts: cuts as Schemas["Stroke-Input"][] } }));
+
   async function tryIt() {
     if (busy || !moving || !piece.value) {
       again = true;
@@ -57,7 +67,7 @@ export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
     again = false;
     const { panel, darts } = moving;
     try {
-      const flat = await take(api.POST("/api/pieces/{piece}/panels/{number}/cuts/try", { params: { path: { piece: piece.value.id, number: panel } }, body: { cuts: darts as Schemas["Stroke-Input"][] } }));
+      const flat = await ask(panel, darts);
       trouble.value = "";
       if (moving) tried.value = { number: panel, flat };
     } catch (error) {
@@ -123,7 +133,10 @@ export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
   }
 
   const stop = () => job.value && void take(api.DELETE("/api/jobs/{job}", { params: { path: { job: job.value.id } } }));
-  const shown = () => (tried.value = null);
+  function shown() {
+    tried.value = null;
+    readied = "";
+  }
 
-  return { darting, tried, trouble, job, advice, splits, begin, tip, drop, remove, apply, plan, stop, shown };
+  return { darting, tried, trouble, job, advice, splits, near, begin, tip, drop, remove, apply, plan, stop, shown };
 }

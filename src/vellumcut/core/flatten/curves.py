@@ -5,7 +5,7 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
+from scipy.interpolate import BSpline, make_interp_spline
 
 Array = NDArray[np.float64]
 
@@ -41,27 +41,32 @@ class FlatEdge:
         return float(np.linalg.norm(np.diff(self.points(0.25), axis=0), axis=1).sum())
 
     @cached_property
-    def _curve(self) -> CubicSpline:
-        chord = np.linalg.norm(np.diff(self.knots, axis=0), axis=1)
-        return CubicSpline(np.concatenate([[0], np.cumsum(chord)]), self.knots)
+    def _chord(self) -> Array:
+        """Length up to each knot by straight steps, mm: the curve's parameter."""
+        steps = np.linalg.norm(np.diff(self.knots, axis=0), axis=1)
+        return np.concatenate([[0.0], np.cumsum(steps)])
+
+    @cached_property
+    def _curve(self) -> BSpline:
+        return make_interp_spline(self._chord, self.knots, min(3, len(self.knots) - 1))
 
     def points(self, step: float = DRAW_STEP) -> Array:
         """The curve as points about ``step`` mm apart, ends included, (m, 2)."""
         curve = self._curve
-        end = float(curve.x[-1])
+        end = float(self._chord[-1])
         return np.asarray(curve(np.linspace(0, end, max(2, int(np.ceil(end / step)) + 1))))
 
     def cumulative(self) -> Array:
         """Length along the flat curve up to each knot, mm, (n,)."""
-        fine = self._curve(np.linspace(self._curve.x[:-1], self._curve.x[1:], 9)).transpose(1, 0, 2)
+        fine = self._curve(np.linspace(self._chord[:-1], self._chord[1:], 9)).transpose(1, 0, 2)
         spans = np.linalg.norm(np.diff(fine, axis=1), axis=2).sum(axis=1)
         return np.concatenate([[0.0], np.cumsum(spans)])
 
     def beziers(self) -> Array:
         """The same curve exactly, as cubic Bezier pieces, (n - 1, 4, 2) in mm."""
-        curve = self._curve
-        step, start, end = np.diff(curve.x)[:, None], curve(curve.x[:-1]), curve(curve.x[1:])
-        slope_in, slope_out = curve(curve.x[:-1], 1), curve(curve.x[1:], 1)
+        curve, at = self._curve, self._chord
+        step, start, end = np.diff(at)[:, None], curve(at[:-1]), curve(at[1:])
+        slope_in, slope_out = curve(at[:-1], 1), curve(at[1:], 1)
         return np.stack([start, start + slope_in * step / 3, end - slope_out * step / 3, end], axis=1)
 
     def arc_at(self, along: float) -> float:
@@ -72,7 +77,7 @@ class FlatEdge:
     def place(self, body_arc: float) -> tuple[Array, Array]:
         """Point and unit tangent on the flat curve that lie ``body_arc`` mm along the edge on the body."""
         curve = self._curve
-        s = float(np.interp(body_arc, self.at, curve.x))
+        s = float(np.interp(body_arc, self.at, self._chord))
         tangent = curve(s, 1)
         return np.asarray(curve(s)), np.asarray(tangent / np.linalg.norm(tangent))
 

@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import dijkstra
 
-from vellumcut.core.flatten.slit import cut_open, gapes, opening_angle
+from vellumcut.core.flatten.slit import cut_open, opening_angle
 from vellumcut.core.flatten.solve import UNDISTORTED, RestShape, flips, open_roughly, symmetric_dirichlet
-from vellumcut.core.flatten.trial import LEAST_OPENING, Dart, Trial
+from vellumcut.core.flatten.trial import Dart, Trial, all_open
 
 Array = NDArray[np.float64]
 Index = NDArray[np.int32]
@@ -80,7 +80,7 @@ class Ranking:
         if flips(flat, rest):
             return None
         angles = tuple(opening_angle(flat[a], flat[b]) for a, b in legs)
-        opens = all(a > LEAST_OPENING for a in angles) and all(gapes(flat[a], flat[b]) for a, b in legs)
+        opens = all_open([(flat[a], flat[b]) for a, b in legs])
         return Ranked(darts, symmetric_dirichlet(flat, rest) - UNDISTORTED, angles, opens)
 
     def _path(self, dart: Dart, taken: Index) -> Index | None:

@@ -6,6 +6,7 @@ SLIM works on the straight sides of the mesh; the polish replaces them by length
 Near an isometry both energies agree to second order, so the polish moves the answer, not the goal.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import igl
@@ -18,6 +19,7 @@ from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
 Index = NDArray[np.int32]
+Complex = NDArray[np.complex128]
 
 MOST_ITERATIONS = 90
 ENERGY_STILL = 0.06
@@ -29,9 +31,11 @@ ENERGY_NOISE = 1e-6
 """An iteration that lowers the energy by less changes no length by a twentieth of a per cent."""
 UNDISTORTED = 4.0
 POLISH_ROUNDS = 4
-SLIT_ROUNDS = 100
-"""A slit's sides swing far on little energy, so they take longer to settle: after these its angle stands to 0.2 degrees."""
-RANK_ROUNDS = 40
+MOST_ROUNDS = 300
+STILL = 0.02
+"""Rounds rest when no point moves by more in one, mm; a slit's opening then stands to 0.2 mm (thirty to sixty rounds)."""
+RANK_STILL = 0.3
+"""The same where slits are only ranked."""
 EVEN_ROUNDS = 5
 STRAIN_FLOOR = 2e-3
 """Strain below this does not matter in foam; it keeps the weights of a developable panel equal."""
@@ -98,7 +102,7 @@ def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False) -
     Returns (n, 2) in mm. Raises CraftError when a face would flip.
     """
     solved = _slim(xyz, rest.faces, start, FAR_STILL if far else ENERGY_STILL)
-    flat = _even_out(solved, rest, rounds=SLIT_ROUNDS if far else POLISH_ROUNDS)
+    flat = _even_out(solved, rest, settle=far)
     if flips(flat, rest):
         # Spreading the strain is not kept from flipping a face where a panel is asked far too much; the solver is.
         flat = solved
@@ -114,7 +118,7 @@ def open_slits(xyz: Array, rest: RestShape, start: Array) -> Array:
     (docs/decisions/0017). The solver takes over where they would flip a face.
     """
     solver = _Rounds(rest, NO_HOLD, len(start))
-    opened = solver.agree(start, np.ones(len(rest.faces)), SLIT_ROUNDS)
+    opened = solver.settle(start)
     if flips(opened, rest):
         return flatten_mesh(xyz, rest, start, far=True)
     spread = _spread(solver, opened)
@@ -123,7 +127,7 @@ def open_slits(xyz: Array, rest: RestShape, start: Array) -> Array:
 
 def open_roughly(rest: RestShape, start: Array) -> Array:
     """As ``open_slits``, only well enough to rank slits, and with flipped faces where it cannot be helped."""
-    return _Rounds(rest, NO_HOLD, len(start)).agree(start, np.ones(len(rest.faces)), RANK_ROUNDS)
+    return _Rounds(rest, NO_HOLD, len(start)).settle(start, RANK_STILL)
 
 
 def flips(flat: Array, rest: RestShape) -> bool:
@@ -188,14 +192,16 @@ def hold_lengths(flat: Array, rest: RestShape, hold: Hold) -> Array:
     return held
 
 
-def _even_out(flat: Array, rest: RestShape, hold: Hold = NO_HOLD, rounds: int = POLISH_ROUNDS) -> Array:
+def _even_out(flat: Array, rest: RestShape, hold: Hold = NO_HOLD, settle: bool = False) -> Array:
     """Local/global rounds: best rotation of each rest face, then positions that agree with them best.
 
     First for the true surface lengths with equal weights, then with weights that grow where the foam is asked
     most, so that the strain is spread: a maker meets the worst places, not the mean (docs/decisions/0004).
+    settle: go on with the first until it rests.
     """
     solver = _Rounds(rest, hold, len(flat))
-    return _spread(solver, solver.agree(flat, np.ones(len(rest.faces)), rounds))
+    equal = np.ones(len(rest.faces))
+    return _spread(solver, solver.settle(flat) if settle else solver.agree(flat, equal, POLISH_ROUNDS))
 
 
 def _spread(solver: "_Rounds", flat: Array) -> Array:
@@ -230,24 +236,46 @@ class _Rounds:
         self.starts = np.searchsorted(columns, np.arange(n + 1))
 
     def agree(self, flat: Array, weight: Array, rounds: int) -> Array:
-        """Rounds from (n, 2) mm with a weight for each face."""
-        system = self._laplacian(weight)
-        i, j = self.hold.pairs.T
+        """Some rounds from (n, 2) mm with a weight for each face."""
+        go, now = self._round(flat, weight), _complex(flat)
+        for _ in range(rounds):
+            now = go(now)
+        return _plain(now)
+
+    def settle(self, flat: Array, still: float = STILL) -> Array:
+        """Rounds from (n, 2) mm with equal weights until no point moves by more than ``still`` mm in one.
+
+        With Nesterov's momentum, because plain rounds creep where a slit's sides swing; it is dropped whenever it
+        points back (O'Donoghue and Candes, "Adaptive restart for accelerated gradient schemes", 2015).
+        """
+        go = self._round(flat, np.ones(len(self.rest.faces)))
         now = last = _complex(flat)
-        pin = now[0]
-        for k in range(rounds):
-            # Nesterov's momentum: plain rounds creep where a slit's sides swing.
-            ahead, last = now + (k / (k + 3) if rounds > POLISH_ROUNDS else 0.0) * (now - last), now
-            turn = self.turns @ ahead
+        speed = 0
+        for _ in range(MOST_ROUNDS):
+            ahead = now + speed / (speed + 3) * (now - last)
+            now, last = go(ahead), now
+            speed = 0 if np.vdot(ahead - now, now - last).real > 0 else speed + 1
+            if speed > 1 and np.abs(now - last).max() < still:
+                break
+        return _plain(now)
+
+    def _round(self, flat: Array, weight: Array) -> Callable[[Complex], Complex]:
+        """One round: the rotation of every face, then the positions that agree with them best."""
+        system, pin = self._laplacian(weight), _complex(flat)[0]
+        i, j = self.hold.pairs.T
+
+        def go(now: Complex) -> Complex:
+            turn = self.turns @ now
             right = self.back @ (weight * turn / np.abs(turn))
             if len(i):
-                way = ahead[j] - ahead[i]
+                way = now[j] - now[i]
                 wanted = HOLD * way * (self.hold.lengths / np.abs(way))
                 np.add.at(right, j, wanted)
                 np.add.at(right, i, -wanted)
             right[0] += pin
-            now = _complex(system.solve(right.view(np.float64).reshape(-1, 2)))
-        return now.view(np.float64).reshape(-1, 2)
+            return _complex(system.solve(_plain(right)))
+
+        return go
 
     def _laplacian(self, weight: Array) -> SuperLU:
         """Factored, with its first vertex held: a unit on its diagonal makes the system regular."""
@@ -257,6 +285,11 @@ class _Rounds:
         return splu(matrix, permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True})
 
 
-def _complex(points: Array) -> NDArray[np.complex128]:
+def _complex(points: Array) -> Complex:
     """(..., 2) -> (...)."""
     return np.ascontiguousarray(points).view(np.complex128)[..., 0]
+
+
+def _plain(points: Complex) -> Array:
+    """(n,) -> (n, 2)."""
+    return points.view(np.float64).reshape(-1, 2)
