@@ -5,7 +5,7 @@ import { useResizeObserver } from "@vueuse/core";
 import { computed, onMounted, ref, watch, watchPostEffect, type Ref } from "vue";
 import type { Flat, Pattern } from "@/api/client";
 import { useUnit } from "@/parts/units";
-import { cutPath, extent, path } from "./flatPaths";
+import { cutPath, extent, path, rim } from "./flatPaths";
 import { bodyAt, colorTable, nearestOnBody, strainAt } from "./strainBands";
 import { paintSheets } from "./strainPaint";
 
@@ -18,10 +18,14 @@ const emit = defineEmits<{ choose: [code: string]; near: [panel: number]; begin:
 const { show } = useUnit();
 const svg = ref<SVGSVGElement>();
 const ground = ref<HTMLCanvasElement>();
-const size = ref(0);
+const size = ref({ width: 0, height: 0 });
 const at = ref<{ x: number; y: number; words: string } | null>(null);
 const view = ref(zoomIdentity);
 const EDGE = 14;
+/** Height of small words, and the room that a label and a code alone take, as drawn, mm. */
+const TEXT = 6.6;
+const LABEL = [88, 46];
+const CODE = [46, 15];
 
 /** A panel that is being tried shows as it would lie; its middle stays where it was. */
 const laid = computed(() =>
@@ -56,10 +60,25 @@ function middle(points: readonly (readonly number[])[]): readonly number[] {
   return points[Math.floor(points.length / 2)];
 }
 
-function labelPlace(l: (typeof laid.value)[number]) {
-  return { x: (l.size.left + l.size.right) / 2, y: -(l.size.low + l.size.high) / 2 };
+const LEAST_TEXT = 12;
+const fit = computed(() => Math.min(size.value.width / box.value[2], size.value.height / box.value[3]) * view.value.k || 1);
+/** How much larger than drawn in mm words must be, to be read at arm's length. */
+const grown = computed(() => Math.max(1, LEAST_TEXT / TEXT / fit.value));
+/** Where the label stands, how large, and whether there is room for more than the panel's code. */
+function labelOf(l: (typeof laid.value)[number]) {
+  const wide = l.size.right - l.size.left;
+  const deep = (2 * l.panel.area) / l.panel.outline_length;
+  const scale = Math.min(grown.value, (0.62 * wide) / LABEL[0], (1.1 * deep) / LABEL[1]);
+  const middle = [(l.size.left + l.size.right) / 2, (l.size.low + l.size.high) / 2];
+  if (scale * TEXT * fit.value >= 9) return { at: middle, scale, whole: true };
+  // A bent strip's middle lies beside it: its code goes to the nearest place that is well inside.
+  const far = (a: readonly number[], b: readonly number[]) => Math.hypot(a[0] - b[0], a[1] - b[1]);
+  const near = [...l.panel.vertices].sort((a, b) => far(a, middle) - far(b, middle));
+  const edge = rim(l.panel);
+  return { at: near.find((v) => edge.every((e) => far(v, e) > 0.38 * deep)) ?? near[0], scale: Math.min(grown.value, (0.7 * wide) / CODE[0], (0.75 * deep) / CODE[1]), whole: false };
 }
 
+const words = (x: number, y: number) => `translate(${x} ${y}) scale(${grown.value})`;
 const letter = (k: number) => String.fromCharCode(65 + (k % 26));
 
 function local(event: PointerEvent, target: SVGGraphicsElement): [number, number] {
@@ -102,10 +121,10 @@ const behaviour = zoom<SVGSVGElement, unknown>()
   .on("zoom", (event: D3ZoomEvent<SVGSVGElement, unknown>) => (view.value = event.transform));
 onMounted(() => svg.value && select(svg.value).call(behaviour));
 watch(() => [props.pattern.panels.length, props.pattern.name], reset);
-useResizeObserver(ground, ([entry]) => (size.value = entry.contentRect.width * 10_000 + entry.contentRect.height));
+useResizeObserver(ground, ([entry]) => (size.value = { width: entry.contentRect.width, height: entry.contentRect.height }));
 const colors = computed(() => colorTable(props.pattern.allowance));
 watchPostEffect(() => {
-  if (ground.value && size.value) paintSheets(ground.value, laid.value, { box: box.value, zoom: view.value }, props.strain ? colors.value : null);
+  if (ground.value && size.value.width) paintSheets(ground.value, laid.value, { box: box.value, zoom: view.value }, props.strain ? colors.value : null);
 });
 function reset() {
   if (svg.value) select(svg.value).call(behaviour.transform, zoomIdentity);
@@ -149,26 +168,31 @@ defineExpose({ reset });
           <path class="centre" :d="path(l.panel.centre)" />
           <path v-for="(line, i) in l.panel.marks.flatMap((m) => m.lines)" :key="i" class="tick" :d="path(line)" />
           <template v-for="e in l.panel.edges" :key="e.name">
-            <text v-if="e.name.startsWith('closing')" class="seam" :x="middle(e.points)[0] + (middle(e.points)[0] > (l.size.left + l.size.right) / 2 ? 8 : -8)" :y="-middle(e.points)[1]">
+            <text v-if="e.name.startsWith('closing')" class="seam" :transform="words(middle(e.points)[0] + grown * (middle(e.points)[0] > (l.size.left + l.size.right) / 2 ? 9 : -9), -middle(e.points)[1])">
               {{ e.name.slice(-1) }}
             </text>
           </template>
-          <g class="label" :transform="`translate(${labelPlace(l).x} ${labelPlace(l).y})`">
-            <path d="M-16 24V-16m-4 7 4-7 4 7" class="arrow" />
-            <text class="code" x="-8" y="0">{{ l.label.code }}</text>
-            <text x="-8" y="10">{{ l.piece.twin ? "cut 1 + 1 turned over" : `cut 1, ${l.piece.side}` }}</text>
-            <text x="-8" y="18.5">{{ l.piece.face }} face · {{ show(Number(l.panel.outline_length)) }} of cut</text>
-          </g>
+          <template v-for="label in [labelOf(l)]" :key="String(label.whole)">
+            <g class="label" :transform="`translate(${label.at[0]} ${-label.at[1]}) scale(${label.scale})`">
+              <template v-if="label.whole">
+                <path d="M-16 24V-16m-4 7 4-7 4 7" class="arrow" />
+                <text class="code" x="-8" y="0">{{ l.label.code }}</text>
+                <text x="-8" y="10">{{ l.piece.twin ? "cut 1 + 1 turned over" : `cut 1, ${l.piece.side}` }}</text>
+                <text x="-8" y="18.5">{{ l.piece.face }} face · {{ show(Number(l.panel.outline_length)) }} of cut</text>
+              </template>
+              <text v-else class="code alone" y="5">{{ l.label.code }}</text>
+            </g>
+          </template>
           <g v-for="(d, k) in l.panel.darts" :key="d.key" class="dart" :class="{ over: d.angle < 0 }">
-            <text :x="(d.mouth[0] * 0.55 + d.tip[0] * 0.45)" :y="-(d.mouth[1] * 0.55 + d.tip[1] * 0.45)">{{ letter(k) }}</text>
-            <text class="intake" :x="d.mouth[0] + (d.mouth[0] - d.tip[0]) * 0.12" :y="-(d.mouth[1] + (d.mouth[1] - d.tip[1]) * 0.12) + 3">{{ show(Math.abs(d.intake)) }}</text>
+            <text :transform="words(d.mouth[0] * 0.55 + d.tip[0] * 0.45, -(d.mouth[1] * 0.55 + d.tip[1] * 0.45))">{{ letter(k) }}</text>
+            <text class="intake" :transform="words(d.mouth[0] + (d.mouth[0] - d.tip[0]) * 0.16, -(d.mouth[1] + (d.mouth[1] - d.tip[1]) * 0.16) + 3)">{{ show(Math.abs(d.intake)) }}</text>
             <circle class="grip" :cx="d.tip[0]" :cy="-d.tip[1]" r="13" :data-dart="d.key" @pointerenter="emit('near', l.piece.number)"><title>Drag the tip of dart {{ letter(k) }}</title></circle>
             <circle class="tip" :cx="d.tip[0]" :cy="-d.tip[1]" r="4.2" />
           </g>
           <circle v-if="onPanel(l)" class="pointed" :cx="onPanel(l)![0]" :cy="-onPanel(l)![1]" r="7" />
           <g v-if="strain && l.panel.worst > 0.8" class="worst" :transform="`translate(${l.panel.worst_at[0]} ${-l.panel.worst_at[1]})`">
             <circle r="3.2" />
-            <text x="5.5" y="2.6">{{ l.panel.worst.toFixed(1) }} %</text>
+            <text :transform="words(5.5, 2.6)">{{ l.panel.worst.toFixed(1) }} %</text>
           </g>
         </g>
       </g>
@@ -252,6 +276,10 @@ text {
   paint-order: stroke;
   stroke: rgb(251 248 241 / 75%);
   stroke-width: 2px;
+}
+
+.alone {
+  text-anchor: middle;
 }
 
 .arrow {
