@@ -8,6 +8,7 @@ import numpy as np
 import pypdf
 import pytest
 import shapely
+import svgelements
 from ezdxf import path as dxf_path
 
 from tests.bodies import TRUNK, WEARER, limb, measures
@@ -76,9 +77,19 @@ def test_half_on_the_fold_needs_fewer_pages_and_says_so():
     whole_pages, half_pages = (pypdf.PdfReader(io.BytesIO(write_pdf(p, "A4"))).pages for p in (back, half))
     assert len(half_pages) < len(whole_pages)
     assert "cut on the fold" in "".join(p.extract_text() for p in half_pages)
-    assert "cut on the fold" in write_svg(half)
-    document = drawn(write_dxf(half))
-    assert document.modelspace()
+    drawing = svgelements.SVG.parse(io.StringIO(write_svg(half)), ppi=25.4)
+    (cut,) = [
+        p for p in drawing.elements() if isinstance(p, svgelements.Path) and str(p.values.get("id")).endswith("outline")
+    ]
+    curves = [e for e in drawn(write_dxf(half)).modelspace() if e.dxf.layer == "cut"]
+    lines = shapely.union_all([
+        shapely.LineString([(p.x, p.y) for p in dxf_path.make_path(e).flattening(0.01)]) for e in curves
+    ])  # fmt: skip
+    # The knife does not go along the fold: half the whole cut, and open between the fold's two ends.
+    for length in (cut.length(error=1e-6), lines.length):
+        assert length == pytest.approx(back.panels[0].flat.outline_length / 2, rel=0.005)
+    fold = float(np.linalg.norm(half.panels[0].flat.centre[0] - half.panels[0].flat.centre[-1]))
+    assert abs(cut.first_point - cut.current_point) == pytest.approx(fold, abs=0.1)
 
 
 def grown(by: float):

@@ -59,10 +59,9 @@ def _panel(canvas: Canvas, panel: DrawnPanel, move: Array, scale: float) -> None
     canvas.setStrokeColorRGB(*GRAPHITE)
     canvas.setLineWidth(0.3 * mm)
     path = canvas.beginPath()
-    for ring in (panel.flat.outline, *panel.flat.hole_rings):
-        for k, point in enumerate((ring[::2] + place) / scale + move):
+    for line in panel.flat.cut_lines:
+        for k, point in enumerate((line + place) / scale + move):
             (path.lineTo if k else path.moveTo)(*(point * mm))
-        path.close()
     canvas.drawPath(path)
     canvas.setLineWidth(THIN_LINE)
     for line in (line for mark in panel.flat.marks for line in mark.lines):

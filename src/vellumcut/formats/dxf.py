@@ -35,7 +35,7 @@ def write_dxf(pattern: PiecePattern) -> bytes:
 
 def _draw_panel(space: Modelspace, panel: DrawnPanel, move: Array) -> None:
     flat = panel.flat
-    for ring in flat.rings:
+    for ring in flat.cut_rings:
         render_splines_and_polylines(space, [_path(ring, move)], dxfattribs={"layer": _CUT})
     for line in (line for mark in flat.marks for line in mark.lines):
         space.add_line(line[0] + move, line[1] + move, dxfattribs={"layer": _MARKS})
@@ -48,12 +48,13 @@ def _draw_panel(space: Modelspace, panel: DrawnPanel, move: Array) -> None:
 
 
 def _path(ring: list[FlatEdge], move: Array) -> Path:
-    """One closed curve through the Bezier pieces of its edges."""
+    """One curve through the Bezier pieces of its edges, closed if they are."""
     pieces = np.concatenate([e.beziers() for e in ring]) + move
     path = Path(tuple(pieces[0, 0]))
     for _, first, second, end in pieces:
         path.curve4_to(tuple(end), tuple(first), tuple(second))
-    path.close()
+    if np.allclose(pieces[0, 0], pieces[-1, -1]):
+        path.close()
     return path
 
 

@@ -119,8 +119,7 @@ def _page(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, tile: Tile) -> None
     window = shapely.box(tile.x, tile.y, tile.x + plan.tile[0], tile.y + plan.tile[1])
     canvas.setStrokeColorRGB(*GRAPHITE)
     canvas.setLineWidth(CUT_LINE)
-    rings = [panel.flat.outline, *panel.flat.hole_rings]
-    _lines(canvas, [np.vstack([ring, ring[:1]]) for ring in rings], window, plan, tile)
+    _lines(canvas, panel.flat.cut_lines, window, plan, tile)
     canvas.setLineWidth(THIN_LINE)
     _lines(canvas, [line for mark in panel.flat.marks for line in mark.lines], window, plan, tile)
     canvas.setDash(6 * mm, 2 * mm)

@@ -58,13 +58,14 @@ def _draw_panel(groups: dict[str, list[str]], panel: DrawnPanel, move: Array) ->
 
 
 def _outline_path(panel: DrawnPanel, move: Array) -> str:
-    """The outline, then each hole, as closed curves."""
+    """The outline, then each hole, as closed curves; open along a fold of the paper."""
     parts: list[str] = []
-    for ring in panel.flat.rings:
+    for ring in panel.flat.cut_rings:
         pieces = np.concatenate([e.beziers() for e in ring])
         parts.append(f"M{_xy(pieces[0, 0], move)}")
         parts += [f"C{_xy(b, move)} {_xy(c, move)} {_xy(d, move)}" for _, b, c, d in pieces]
-        parts.append("Z")
+        if np.allclose(pieces[0, 0], pieces[-1, -1]):
+            parts.append("Z")
     return " ".join(parts)
 
 

@@ -65,6 +65,10 @@ class FlatDart:
     mouth_uv: Array
 
 
+FOLD = "fold"
+"""Kind of the edge along which the paper is folded: the foam has none there."""
+
+
 @dataclass(frozen=True)
 class FlatPanel:
     """A panel on the table, in mm, y up the limb. face: which face of the foam the drawing shows.
@@ -120,9 +124,19 @@ class FlatPanel:
         return [np.vstack([e.points()[:-1] for e in ring]) for ring in self.rings[1:]]
 
     @property
+    def cut_rings(self) -> list[list[FlatEdge]]:
+        """What the knife follows: the outline and each hole. All close, but for one that lies on a fold of the paper."""
+        return [[e for e in ring if e.kind != FOLD] for ring in self.rings]
+
+    @property
+    def cut_lines(self) -> list[Array]:
+        """The same as points about 1 mm apart, ends included, (k, 2) each."""
+        return [np.vstack([*(e.points()[:-1] for e in ring), ring[-1].points()[-1:]]) for ring in self.cut_rings]
+
+    @property
     def outline_length(self) -> float:
         """Length of the cut all round and round the holes, mm."""
-        return sum(e.length for e in (*self.edges, *self.holes))
+        return sum(e.length for ring in self.cut_rings for e in ring)
 
     @property
     def area(self) -> float:

@@ -8,15 +8,14 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.flatten.curves import FlatEdge
-from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.panel import FOLD, FlatPanel
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 
 Array = NDArray[np.float64]
 
 ALIKE = 1.5
 """Halves that differ by no more are one drawing: paper is folded no truer than that, mm (est.)."""
-FOLD = "fold"
-ON_THE_FOLD = "cut on the fold: the straight edge marked so is no edge"
+ON_THE_FOLD = "cut on the fold: the dashed line is no edge"
 _END = 1e-6
 
 
