@@ -133,6 +133,8 @@ def drag_rates(server: Server) -> tuple[float, float]:
     on_cast = float(browser.driver.execute_async_script(DRAG_SCRIPT, ".both canvas:not(.over)", *_red_ball(browser)))
     rates = [on_sheet, on_cast]
     browser.close()
+    if min(rates) < 1:
+        raise RuntimeError(f"the hand missed its point: {rates}")
     return rates[0], rates[1]
 
 
@@ -279,10 +281,10 @@ def main() -> None:
                 (f"Girth edited to new outline on screen, {word}, median of {len(edits)}", figure, "300 ms median")
             )
         rows += suit(server)
+        rows.append(("Dragging a dart's tip: panels laid anew and drawn a second", f"{dart_rate(server):.0f}", "10"))
         on_sheet, on_cast = drag_rates(server)
         rows.append(("Dragging an ink point on the sheet, frames a second", f"{on_sheet:.0f}", "30"))
         rows.append(("Dragging an ink point on the cast, frames a second", f"{on_cast:.0f}", "10"))
-        rows.append(("Dragging a dart's tip: panels laid anew and drawn a second", f"{dart_rate(server):.0f}", "10"))
         server.stop()
     triangles, fits = scan_times()
     for segment, ms in fits.items():

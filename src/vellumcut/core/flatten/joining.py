@@ -21,7 +21,7 @@ TRUE_WITHIN = 0.3
 """Sides that differ by less need no truing, mm."""
 TRUING_ROUNDS = 8
 STEPS = 200
-HOLE_SHARE = 0.4
+HOLE_SHARE = 0.45
 """The rim of a hole gives way more easily than a panel that is sewn in all round: it goes this far to meet it."""
 
 

@@ -111,22 +111,22 @@ def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False) -
     return flat
 
 
-def open_slits(xyz: Array, rest: RestShape, start: Array) -> Array:
-    """Lay a mesh flat that has been slit since it lay as ``start``. Shapes and errors as ``flatten_mesh``.
+def flatten_near(xyz: Array, rest: RestShape, start: Array) -> Array:
+    """Lay a mesh flat from where it nearly lies, or lay before it was slit. Shapes and errors as ``flatten_mesh``.
 
-    Local/global rounds first: a slit's sides swing open by turning whole, which the solver does in small steps
+    Local/global rounds: a slit's sides swing open by turning whole, which the solver does in small steps
     (docs/decisions/0017). The solver takes over where they would flip a face.
     """
     solver = _Rounds(rest, NO_HOLD, len(start))
-    opened = solver.settle(start)
-    if flips(opened, rest):
+    settled = solver.settle(start)
+    if flips(settled, rest):
         return flatten_mesh(xyz, rest, start, far=True)
-    spread = _spread(solver, opened)
-    return opened if flips(spread, rest) else spread
+    spread = _spread(solver, settled)
+    return settled if flips(spread, rest) else spread
 
 
 def open_roughly(rest: RestShape, start: Array) -> Array:
-    """As ``open_slits``, only well enough to rank slits, and with flipped faces where it cannot be helped."""
+    """As ``flatten_near``, only well enough to rank slits, and with flipped faces where it cannot be helped."""
     return _Rounds(rest, NO_HOLD, len(start)).settle(start, RANK_STILL)
 
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.flatten.chart import Chart
 from vellumcut.core.flatten.mesh import PanelMesh, Surface, first_chart, mesh_on
-from vellumcut.core.flatten.solve import face_strain, flatten_mesh, flips, open_slits
+from vellumcut.core.flatten.solve import face_strain, flatten_mesh, flatten_near, flips
 from vellumcut.core.flatten.strain import StrainSummary, summarise
 from vellumcut.core.ink.lines import PanelInk
 
@@ -61,10 +61,9 @@ def solve_near(surface: Surface, first: Chart, ink: PanelInk, size: float | None
     """The panel flattened from a solved state of the same outline. Raises CraftError."""
     mesh = mesh_on(surface, first, ink, size)
     start, _ = near.mesh.carry(mesh.chart, near.flat)
-    folded = flips(start, mesh.rest)
-    if ink.darts and not folded:
-        return SolvedPanel(ink, mesh, open_slits(mesh.xyz, mesh.rest, start))
-    return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart if folded else start, folded))
+    if flips(start, mesh.rest):
+        return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart, far=True))
+    return SolvedPanel(ink, mesh, flatten_near(mesh.xyz, mesh.rest, start))
 
 
 def without_darts(ink: PanelInk) -> PanelInk:
