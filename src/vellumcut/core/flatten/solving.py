@@ -54,7 +54,7 @@ def solve_rough(surface: Surface, first: Chart, ink: PanelInk) -> SolvedPanel:
     whole = without_darts(ink)
     area = shapely.Polygon(first.flat(np.vstack([line.uv for line in ink.outline]))).area
     mesh = mesh_on(surface, first, whole, float(np.sqrt(area / (np.sqrt(3) / 4) / ROUGH_FACES)))
-    return SolvedPanel(whole, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart, far=True))
+    return SolvedPanel(whole, mesh, flatten_near(mesh.xyz, mesh.rest, mesh.chart))
 
 
 def solve_near(surface: Surface, first: Chart, ink: PanelInk, size: float | None, near: SolvedPanel) -> SolvedPanel:
