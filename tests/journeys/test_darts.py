@@ -58,16 +58,24 @@ def move_the_tip(maker: Maker, darts: list) -> None:
     """Drag it: the panel lies anew while it moves, and is kept where it is let go."""
     maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, ".dart .grip"))
     grip = maker.driver.find_element(By.CSS_SELECTOR, ".dart .grip")
+    k = [d["key"] for d in darts].index(grip.get_attribute("data-dart"))
     shape = maker.path()
+    # Back towards its own mouth, clear of the other dart.
+    dx, dy = maker.driver.execute_script(
+        """const mouth = arguments[0].parentNode.querySelector(".intake").transform.baseVal[0].matrix;
+        const screen = arguments[0].getScreenCTM(), [x, y] = ["cx", "cy"].map((k) => arguments[0][k].baseVal.value);
+        return [(mouth.e - x) * screen.a, (mouth.f - y) * screen.d];""",
+        grip,
+    )
     hand = ActionChains(maker.driver, duration=120).click_and_hold(grip)
     for _ in range(4):
-        hand.move_by_offset(-5, -4)
+        hand.move_by_offset(round(0.04 * dx), round(0.04 * dy))
     hand.perform()
     maker.wait(lambda: maker.path() != shape)
     assert re.fullmatch(r"[\d.]+ %, was [\d.]+ %", maker.driver.find_element(By.CSS_SELECTOR, ".table .pointer").text)
     ActionChains(maker.driver).release().perform()
-    maker.wait(lambda: piece(maker)["design"]["cuts"][0]["points"] != darts[0]["points"])
-    assert piece(maker)["design"]["cuts"][0]["points"][0] == darts[0]["points"][0]
+    maker.wait(lambda: piece(maker)["design"]["cuts"][k]["points"] != darts[k]["points"])
+    assert piece(maker)["design"]["cuts"][k]["points"][0] == darts[k]["points"][0]
     rows = maker.driver.find_elements(By.CSS_SELECTOR, ".seams tbody tr")
     maker.wait(lambda: not maker.driver.find_elements(By.CSS_SELECTOR, ".seams .bad"))
     assert any("dart" in r.text for r in rows)

@@ -135,8 +135,8 @@ function point(event: PointerEvent, l: (typeof laid.value)[number]) {
   const frame = svg.value!.getBoundingClientRect();
   const [x, y] = [event.clientX - frame.left, event.clientY - frame.top];
   if (held) {
-    const to = bodyAt(l.panel, p);
-    if (to) emit("tip", held.panel, held.key, to);
+    // In a dart's gap there is no foam: its nearest edge counts, so a dart is shortened by drawing its tip back.
+    emit("tip", held.panel, held.key, bodyAt(l.panel, p) ?? nearestOnBody(l.panel, p));
     hand = [x, y];
     return;
   }
@@ -260,6 +260,7 @@ text {
   fill: #2e2c2a;
   font: 6.6px var(--sans);
   user-select: none;
+  pointer-events: none;
 }
 
 .seam {
@@ -321,6 +322,11 @@ text {
 
 .darting {
   cursor: crosshair;
+}
+
+.worst,
+.label {
+  pointer-events: none;
 }
 
 .worst circle {

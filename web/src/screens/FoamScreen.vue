@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import { api, take, type DesignIn, type Schemas } from "@/api/client";
-import { useAsk, useCatalogue, useChange, useDesignChange, useHere, usePattern } from "@/api/queries";
+import { say, useAsk, useCatalogue, useChange, useDesignChange, useHere, usePattern } from "@/api/queries";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
 
@@ -34,11 +34,16 @@ const inUse = (row: Row) => piece.value && same(row, { kind: piece.value.design.
 
 const save = useChange((rows: Schemas["FoamGive-Input"][]) => take(api.PUT("/api/foam-gives", { body: { rows } })), undefined, "foam-gives");
 const others = (row: Row) => (own.data.value?.rows ?? []).filter((r) => !same(r, row)) as Schemas["FoamGive-Input"][];
-function measure(row: Row, figure: (typeof FIGURES)[number], text: string) {
-  const value = Number(text.replace(",", "."));
+function measure(row: Row, figure: (typeof FIGURES)[number], field: HTMLInputElement) {
+  const value = Number(field.value.replace(",", ".").replace("%", ""));
+  const back = () => (field.value = row[figure].toFixed(1));
+  if (!(value > 0)) {
+    say("Write what it gave in per cent, above 0, such as 5.5.", "error");
+    back();
+  }
   if (!(value > 0) || value === row[figure]) return;
   const [kind, thickness] = [row.kind as "armour", row.thickness];
-  save.mutate([...others(row), { kind, thickness, cold: row.cold, stretch: row.stretch, stretch_limit: row.stretch_limit, squeeze: row.squeeze, squeeze_limit: row.squeeze_limit, [figure]: value }]);
+  save.mutate([...others(row), { kind, thickness, cold: row.cold, stretch: row.stretch, stretch_limit: row.stretch_limit, squeeze: row.squeeze, squeeze_limit: row.squeeze_limit, [figure]: value }], { onError: back });
 }
 
 /** The panel that asks most, held against a sheet: what the pattern asks hardly changes with the sheet. */
@@ -70,7 +75,7 @@ const use = (row: Row) => change((now) => ({ ...now, foam: row.thickness, foam_k
               <span class="slab" :style="{ height: `${row.thickness * 1.6}px` }" />
               <b>{{ unit === "in" && sheetOf(row.thickness)?.inch ? `${sheetOf(row.thickness)?.inch} in` : show(row.thickness) }}</b>
             </td>
-            <td v-for="f in FIGURES" :key="f"><input class="figures" :class="{ est: !row.measured }" :name="`${row.kind}-${row.thickness}-${f}`" :value="row[f].toFixed(1)" inputmode="decimal" :aria-label="`${k.kind} ${row.thickness} mm, ${f.replace('_', ' ')}, per cent`" @change="measure(row, f, ($event.target as HTMLInputElement).value)" /></td>
+            <td v-for="f in FIGURES" :key="f"><input class="figures" :class="{ est: !row.measured }" :name="`${row.kind}-${row.thickness}-${f}`" :value="row[f].toFixed(1)" inputmode="decimal" :aria-label="`${k.kind} ${row.thickness} mm, ${f.replace('_', ' ')}, per cent`" @change="measure(row, f, $event.target as HTMLInputElement)" /></td>
             <td class="small">
               <span v-if="!row.measured" class="soft">estimate</span>
               <template v-else>your scrap <button class="press plain small" @click="save.mutate(others(row))">forget it</button></template>

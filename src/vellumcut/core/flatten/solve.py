@@ -97,7 +97,7 @@ def rest_shape(faces: Index, lengths: Array) -> RestShape:
 
 def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False) -> Array:
     """Lay a disc-shaped mesh flat. xyz: (n, 3) mm. rest: true shapes of its faces. start: (n, 2) unflipped mm.
-    far: whether the start is only roughly the answer, as it is where a slit is yet to open.
+    far: whether the start is only roughly the answer.
 
     Returns (n, 2) in mm. Raises CraftError when a face would flip.
     """
