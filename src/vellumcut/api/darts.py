@@ -17,13 +17,13 @@ router = APIRouter(tags=["darts"])
 @router.post("/pieces/{piece}/panels/{number}/cuts/try")
 def try_cuts(store: StoreDep, piece: Id, number: Id, body: q.CutsIn) -> q.FlatOut:
     """The panel as it would lie with these darts instead of its own, on a coarse mesh. Keeps nothing."""
-    return flat_view(darts.try_cuts(builds.work_on(store, piece), number, body.cuts))
+    return flat_view(darts.try_cuts(builds.work_on(store, piece), number, body.cuts, body.side))
 
 
 @router.post("/pieces/{piece}/panels/{number}/dart-plans", status_code=202)
 def plan_darts(store: StoreDep, piece: Id, number: Id, body: q.PlanIn) -> b.JobOut:
     """Plan darts for one panel; its progress is the job's, and what comes of it is fetched under the job's number."""
-    return job_view(darts.start_plan(builds.work_on(store, piece), number, body.no_go, body.most))
+    return job_view(darts.start_plan(builds.work_on(store, piece), number, body.no_go, body.most, body.side))
 
 
 @router.get("/dart-plans/{job}")

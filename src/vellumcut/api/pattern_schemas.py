@@ -5,7 +5,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from vellumcut.api.schemas import In, Out, Points
-from vellumcut.core.foam.verdict import Verdict
+from vellumcut.core.body.segments import Side
+from vellumcut.core.foam.verdict import State, Verdict
 from vellumcut.core.ink.sheet import Stroke
 from vellumcut.core.notes import Finding, Note
 
@@ -71,6 +72,8 @@ class FlatOut(Out):
     outline_length: float
     area: float
     p95: float
+    stretch_p95: float
+    squeeze_p95: float
     free_p95: float
     worst: float
     mean: float
@@ -85,7 +88,7 @@ class PanelOut(FlatOut):
     """One drawn panel. place: where it lies on the table, mm."""
 
     number: int
-    side: str
+    side: Side
     twin: bool
     face: str
     label: LabelOut
@@ -110,12 +113,21 @@ class AsymmetryOut(Out):
     words: str
 
 
+class InSheetOut(Out):
+    """How the piece would lie in another foam."""
+
+    kind: str
+    thickness: float
+    state: State
+
+
 class PatternOut(Out):
     name: str
     panels: list[PanelOut]
     notes: list[Note]
     findings: list[Finding]
     allowance: AllowanceOut
+    in_sheets: list[InSheetOut]
     opening: float
     cut_length: float
     area: float
@@ -124,16 +136,18 @@ class PatternOut(Out):
 
 
 class CutsIn(In):
-    """Strokes tried on the table in place of the piece's own cuts."""
+    """Strokes tried on the table in place of the piece's own cuts. side: where both sides are drawn apart."""
 
     cuts: Annotated[tuple[Stroke, ...], Field(max_length=60)]
+    side: Side | None = None
 
 
 class PlanIn(In):
-    """no_go: names of the edges that must not be cut. most: how many darts at most."""
+    """no_go: names of the edges that must not be cut. most: how many darts at most. side: as in CutsIn."""
 
     no_go: Annotated[tuple[Annotated[str, Field(max_length=120)], ...], Field(max_length=40)] = ()
     most: Annotated[int, Field(ge=1, le=3, strict=True)] = 2
+    side: Side | None = None
 
 
 class DartPlanOut(Out):

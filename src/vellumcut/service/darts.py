@@ -4,18 +4,19 @@ import threading
 from collections import OrderedDict
 from dataclasses import dataclass, replace
 
+from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.panel import FlatPanel, draw_panel
 from vellumcut.core.flatten.solving import solve_near
 from vellumcut.core.flatten.trial import Trial, armour_trial
 from vellumcut.core.foam.sheets import give_of
-from vellumcut.core.ink.darts import add_darts, dart_strokes
+from vellumcut.core.ink.darts import LEAST_DART, add_darts, dart_strokes
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.sheet import InkSheet, Stroke
 from vellumcut.core.ink.templates import armour_surface, ink_limb_piece, ink_sheet, is_inked
-from vellumcut.core.layout.dart_advice import DartAdvice, advise_darts
+from vellumcut.core.layout.dart_advice import DartAdvice, advise_darts, shown_advice
 from vellumcut.core.layout.pattern import drawn_sides, read_piece_ink, shown_panel
 from vellumcut.service.builds import Work
 from vellumcut.service.errors import NotFound
@@ -31,6 +32,7 @@ _guard = threading.Lock()
 class _Table:
     """A panel as it lies before any dart, ready for darts to be tried on."""
 
+    side: Side
     surface: ArmourSurface
     ink: PanelInk
     sheet: InkSheet
@@ -38,16 +40,19 @@ class _Table:
     trial: Trial
 
 
-def _table(work: Work, number: int) -> _Table:
-    """Raises CraftError, NotFound."""
+def _table(work: Work, number: int, side: Side | None) -> _Table:
+    """side: of the body that the panel is drawn for, where both sides are drawn apart. Raises CraftError, NotFound."""
     whole = [c for c in work.design.cuts if c.kind != "dart"]
     design = work.design.model_copy(update={"cuts": tuple(whole)})
-    key = f"{number}|{design.model_dump_json()}|{work.readings.model_dump_json()}"
+    sides = [drawn for drawn, _ in drawn_sides(work.readings, design)]
+    if side is not None and side not in sides:
+        raise NotFound(f"This piece has no panel {number} on the {side}")
+    side = side or sides[0]
+    key = f"{number}|{side}|{design.model_dump_json()}|{work.readings.model_dump_json()}"
     with _guard:
         if key in _tables:
             _tables.move_to_end(key)
             return _tables[key]
-    side, _ = drawn_sides(work.readings, design)[0]
     tube = drawn_tube(work, side)
     surface = armour_surface(tube, design)
     if is_inked(design):
@@ -57,7 +62,7 @@ def _table(work: Work, number: int) -> _Table:
     ink = next((i for i in inks if i.number == number), None)
     if ink is None:
         raise NotFound(f"This piece has no panel {number}")
-    made = _Table(surface, ink, ink_sheet(tube, design), design, armour_trial(surface, ink, False))
+    made = _Table(side, surface, ink, ink_sheet(tube, design), design, armour_trial(surface, ink, False))
     with _guard:
         _tables[key] = made
         while len(_tables) > _KEPT:
@@ -65,31 +70,36 @@ def _table(work: Work, number: int) -> _Table:
     return made
 
 
-def try_cuts(work: Work, number: int, cuts: tuple[Stroke, ...]) -> FlatPanel:
+def try_cuts(work: Work, number: int, cuts: tuple[Stroke, ...], side: Side | None = None) -> FlatPanel:
     """One panel with other darts than all it has, on a coarse mesh, quickly: untrued and without its marks.
 
     Raises CraftError where a dart cannot be cut.
     """
-    table = _table(work, number)
+    table = _table(work, number, side)
     plane = table.trial.plane
     kept = tuple(s for s in table.sheet.strokes if s.kind != "dart")
     sheet = table.sheet.model_copy(update={"strokes": kept + cuts})
-    ink, troubles = add_darts(plane, replace(table.ink, darts=()), dart_strokes(plane, sheet))
+    drawn = dart_strokes(plane, sheet)
+    ink, troubles = add_darts(plane, replace(table.ink, darts=()), drawn)
     if troubles:
         raise CraftError(troubles[0].message, "cuts")
+    for dart in drawn:
+        if dart.flat.length < LEAST_DART:
+            raise CraftError(f"{dart.name.capitalize()} is shorter than {LEAST_DART:g} mm: draw it farther in", "cuts")
     trial = table.trial
     solved = solve_near(trial.surface, trial.first, ink, trial.size, trial.whole)
-    return shown_panel(draw_panel(solved), "left", table.design)
+    return shown_panel(draw_panel(solved), table.side, table.design)
 
 
-def start_plan(work: Work, number: int, no_go: tuple[str, ...], most: int) -> Job:
+def start_plan(work: Work, number: int, no_go: tuple[str, ...], most: int, side: Side | None = None) -> Job:
     """Plan darts for a panel; the job's result is (the work it was planned for, a DartAdvice). Raises CraftError."""
-    table = _table(work, number)
+    table = _table(work, number, side)
 
     def plan(job: Job) -> tuple[int, DartAdvice]:
         give = give_of(table.design.foam_kind, table.design.foam, work.gives)
         # Names of darts that are there already are not given out again.
         every = table.sheet.model_copy(update={"strokes": table.sheet.strokes + work.design.cuts})
-        return number, advise_darts(table.surface, table.ink, every, give, no_go, most, job.report)
+        advice = advise_darts(table.surface, table.ink, every, give, no_go, most, job.report)
+        return number, shown_advice(advice, table.side, table.design)
 
     return start_job(f"Dart plans for panel {number} of {work.name}", plan)

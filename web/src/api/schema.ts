@@ -1908,11 +1908,13 @@ export interface components {
         };
         /**
          * CutsIn
-         * @description Strokes tried on the table in place of the piece's own cuts.
+         * @description Strokes tried on the table in place of the piece's own cuts. side: where both sides are drawn apart.
          */
         CutsIn: {
             /** Cuts */
             cuts: components["schemas"]["Stroke-Input"][];
+            /** Side */
+            side?: ("left" | "right") | null;
         };
         /**
          * DartOut
@@ -2204,6 +2206,10 @@ export interface components {
             area: number;
             /** P95 */
             p95: number;
+            /** Stretch P95 */
+            stretch_p95: number;
+            /** Squeeze P95 */
+            squeeze_p95: number;
             /** Free P95 */
             free_p95: number;
             /** Worst */
@@ -2375,6 +2381,21 @@ export interface components {
             dates: string[];
             /** Girths */
             girths: number[];
+        };
+        /**
+         * InSheetOut
+         * @description How the piece would lie in another foam.
+         */
+        InSheetOut: {
+            /** Kind */
+            kind: string;
+            /** Thickness */
+            thickness: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "flat" | "warm" | "hard" | "split";
         };
         /**
          * InkOut
@@ -2813,6 +2834,10 @@ export interface components {
             area: number;
             /** P95 */
             p95: number;
+            /** Stretch P95 */
+            stretch_p95: number;
+            /** Squeeze P95 */
+            squeeze_p95: number;
             /** Free P95 */
             free_p95: number;
             /** Worst */
@@ -2831,8 +2856,11 @@ export interface components {
             uv: number[][];
             /** Number */
             number: number;
-            /** Side */
-            side: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
             /** Twin */
             twin: boolean;
             /** Face */
@@ -2853,6 +2881,8 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["Finding"][];
             allowance: components["schemas"]["AllowanceOut"];
+            /** In Sheets */
+            in_sheets: components["schemas"]["InSheetOut"][];
             /** Opening */
             opening: number;
             /** Cut Length */
@@ -3188,7 +3218,7 @@ export interface components {
         };
         /**
          * PlanIn
-         * @description no_go: names of the edges that must not be cut. most: how many darts at most.
+         * @description no_go: names of the edges that must not be cut. most: how many darts at most. side: as in CutsIn.
          */
         PlanIn: {
             /**
@@ -3201,6 +3231,8 @@ export interface components {
              * @default 2
              */
             most?: number;
+            /** Side */
+            side?: ("left" | "right") | null;
         };
         /** RegionOut */
         RegionOut: {
@@ -4065,11 +4097,14 @@ export interface components {
         };
         /**
          * Verdict
-         * @description state: flat, warm, hard or split. sentence: for the heading. advice: what to do.
+         * @description state: of the panel in its foam. sentence: for the heading. advice: what to do.
          */
         Verdict: {
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "flat" | "warm" | "hard" | "split";
             /** Sentence */
             sentence: string;
             /** Advice */

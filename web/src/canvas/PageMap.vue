@@ -18,7 +18,7 @@ const top = () => props.plan.origin[1] + height();
       </g>
       <text v-for="t in plan.tiles" :key="t.name" :x="t.x - plan.origin[0] + 8" :y="top() - t.y - plan.tile[1] + 26">{{ t.name }}</text>
     </svg>
-    <figcaption><b>{{ plan.code }}</b> · {{ plan.tiles.length }} pages, {{ plan.columns }} across, {{ plan.rows }} down</figcaption>
+    <figcaption><b>{{ plan.code }}</b> · {{ plan.tiles.length === 1 ? "one page" : `${plan.tiles.length} pages` }}, {{ plan.columns }} across, {{ plan.rows }} down</figcaption>
   </figure>
 </template>
 

@@ -3,36 +3,32 @@ import { select } from "d3-selection";
 import { zoom, zoomIdentity, type D3ZoomEvent } from "d3-zoom";
 import { useResizeObserver } from "@vueuse/core";
 import { computed, onMounted, ref, watch, watchPostEffect, type Ref } from "vue";
-import type { Flat, Pattern } from "@/api/client";
+import type { Flat, Panel, Pattern } from "@/api/client";
 import { useUnit } from "@/parts/units";
-import { cutPath, extent, path, rim } from "./flatPaths";
-import { bodyAt, colorTable, nearestOnBody, strainAt } from "./strainBands";
+import { cutPath, extent, path } from "./flatPaths";
+import { TEXT, corner, placeLabel, type Standing } from "./labels";
+import { bodyAt, colorTable, edgeAway, nearestOnBody, nearestOnEdge, strainAt } from "./strainBands";
 import { paintSheets } from "./strainPaint";
 
 /**
  * The panels on the table like cut paper: outline, darts, ticks, centre line, label, and what the foam must give.
  * tried comes as a ref, so that what moves under the hand paints this table and not the screen round it.
  */
-const props = defineProps<{ pattern: Pattern; strain: boolean; chosen: string; tried: Ref<{ number: number; flat: Flat } | null>; darting: boolean; pointed?: { panel: number; place: readonly number[] } | null }>();
-const emit = defineEmits<{ choose: [code: string]; near: [panel: number]; begin: [panel: number, mouth: [number, number]]; tip: [panel: number, key: string, to: [number, number]]; drop: []; point: [place: [number, number] | null] }>();
-const { show } = useUnit();
+const props = defineProps<{ pattern: Pattern; strain: boolean; chosen: string; tried: Ref<{ code: string; flat: Flat | null; trouble: string } | null>; darting: boolean; pointed?: { panel: number; place: readonly number[] } | null }>();
+const emit = defineEmits<{ choose: [code: string]; near: [panel: Panel]; begin: [panel: Panel, mouth: [number, number]]; tip: [panel: Panel, key: string, to: [number, number]]; drop: []; point: [place: [number, number] | null] }>();
+const { show, say } = useUnit();
 const svg = ref<SVGSVGElement>();
 const ground = ref<HTMLCanvasElement>();
 const size = ref({ width: 0, height: 0 });
 const at = ref<{ x: number; y: number; words: string } | null>(null);
 const view = ref(zoomIdentity);
 const EDGE = 14;
-/** Height of small words, and the room that a label and a code alone take, as drawn, mm. */
-const TEXT = 6.6;
-const LABEL = [88, 46];
-const CODE = [46, 15];
-
 /** A panel that is being tried shows as it would lie; its middle stays where it was. */
 const laid = computed(() =>
   props.pattern.panels.map((panel) => {
     const own = extent(panel);
-    const moving = props.tried.value?.number === panel.number;
-    const flat: Flat = moving ? props.tried.value!.flat : panel;
+    const moving = props.tried.value?.code === panel.label.code;
+    const flat: Flat = (moving && props.tried.value?.flat) || panel;
     const size = extent(flat);
     const x = panel.place[0] + (own.left + own.right - size.left - size.right) / 2;
     const y = panel.place[1] + (own.low + own.high - size.low - size.high) / 2;
@@ -64,50 +60,66 @@ const LEAST_TEXT = 12;
 const fit = computed(() => Math.min(size.value.width / box.value[2], size.value.height / box.value[3]) * view.value.k || 1);
 /** How much larger than drawn in mm words must be, to be read at arm's length. */
 const grown = computed(() => Math.max(1, LEAST_TEXT / TEXT / fit.value));
-/** Where the label stands, how large, and whether there is room for more than the panel's code. */
-function labelOf(l: (typeof laid.value)[number]) {
-  const wide = l.size.right - l.size.left;
-  const deep = (2 * l.panel.area) / l.panel.outline_length;
-  const scale = Math.min(grown.value, (0.62 * wide) / LABEL[0], (1.1 * deep) / LABEL[1]);
-  const middle = [(l.size.left + l.size.right) / 2, (l.size.low + l.size.high) / 2];
-  if (scale * TEXT * fit.value >= 9) return { at: middle, scale, whole: true };
-  // A bent strip's middle lies beside it: its code goes to the nearest place that is well inside.
-  const far = (a: readonly number[], b: readonly number[]) => Math.hypot(a[0] - b[0], a[1] - b[1]);
-  const near = [...l.panel.vertices].sort((a, b) => far(a, middle) - far(b, middle));
-  const edge = rim(l.panel);
-  return { at: near.find((v) => edge.every((e) => far(v, e) > 0.38 * deep)) ?? near[0], scale: Math.min(grown.value, (0.7 * wide) / CODE[0], (0.75 * deep) / CODE[1]), whole: false };
+/** Where each label stands; while a panel moves, its label moves no more than it must. */
+const stood = new Map<string, Standing>();
+const labels = computed(() =>
+  laid.value.map((l) => {
+    const placed = placeLabel(l.panel, grown.value, fit.value, l.moving ? stood.get(l.label.code)?.at : undefined);
+    stood.set(l.label.code, placed);
+    return { ...placed, at: placed.whole ? corner(placed) : placed.at };
+  }),
+);
+
+/** The width at a dart's mouth is written beside it, out of the panel. */
+function besideMouth({ mouth, tip }: Flat["darts"][number]) {
+  const [dx, dy] = [mouth[0] - tip[0], mouth[1] - tip[1]].map((d) => d / Math.hypot(mouth[0] - tip[0], mouth[1] - tip[1]));
+  const anchor = dx > 0.4 ? "start" : dx < -0.4 ? "end" : "middle";
+  return { transform: words(mouth[0] + 7 * grown.value * dx, -(mouth[1] + 9 * grown.value * dy) + 3), style: { textAnchor: anchor } as const };
 }
 
 const words = (x: number, y: number) => `translate(${x} ${y}) scale(${grown.value})`;
-const letter = (k: number) => String.fromCharCode(65 + (k % 26));
 
 function local(event: PointerEvent, target: SVGGraphicsElement): [number, number] {
   const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(target.getScreenCTM()!.inverse());
   return [p.x, -p.y];
 }
 
-let held: { key: string; panel: number } | null = null;
+let held: { key: string; panel: Panel } | null = null;
 let hand = [0, 0];
 /** The number beside the hand moves when the panel does: a screen painted for it alone would be painted twice. */
 watch(
   () => props.tried.value,
   (tried) => {
-    const was = props.pattern.panels.find((p) => p.number === tried?.number);
-    at.value = held && tried && was ? { x: hand[0] + 8, y: hand[1] - 48, words: `${tried.flat.p95.toFixed(1)} %, was ${was.p95.toFixed(1)} %` } : null;
+    const was = props.pattern.panels.find((p) => p.label.code === tried?.code);
+    const words = tried?.trouble ? say(tried.trouble) : `${tried?.flat?.p95.toFixed(1)} %, was ${was?.p95.toFixed(1)} %`;
+    at.value = held && tried ? { x: hand[0] + 8, y: hand[1] - 48, words } : null;
   },
 );
 function press(event: PointerEvent, l: (typeof laid.value)[number]) {
   emit("choose", l.label.code);
   const key = (event.target as SVGElement).dataset.dart;
   const target = event.currentTarget as SVGGraphicsElement;
-  if (key) held = { key, panel: l.piece.number };
+  if (key) held = { key, panel: l.piece };
   else if (props.darting) {
-    const p = local(event, target);
-    held = { key: "", panel: l.piece.number };
-    emit("begin", l.piece.number, nearestOnBody(l.panel, p));
+    held = { key: "", panel: l.piece };
+    emit("begin", l.piece, nearestOnEdge(l.panel, local(event, target)));
   } else return;
   event.stopPropagation();
   target.setPointerCapture(event.pointerId);
+}
+
+/** A dart may be begun beside the panel too: its nearest edge is meant. */
+const BESIDE = 40;
+function pressBeside(event: PointerEvent) {
+  if (!props.darting || held) return;
+  const [x, y] = local(event, svg.value!.firstElementChild as SVGGElement);
+  const away = laid.value.map((l) => ({ l, at: [x - l.x, y + l.y] as [number, number] })).map((a) => ({ ...a, far: edgeAway(a.l.panel, a.at) }));
+  const { l, at, far } = away.reduce((a, b) => (b.far < a.far ? b : a));
+  if (far * fit.value > BESIDE) return;
+  held = { key: "", panel: l.piece };
+  emit("choose", l.label.code);
+  emit("begin", l.piece, nearestOnEdge(l.panel, at));
+  svg.value!.querySelector(`[data-panel="${l.label.code}"]`)!.setPointerCapture(event.pointerId);
 }
 
 function release() {
@@ -150,10 +162,10 @@ defineExpose({ reset });
 <template>
   <div class="table">
     <canvas ref="ground" aria-hidden="true" />
-    <svg ref="svg" :class="{ darting }" :viewBox="box.join(' ')" role="img" :aria-label="`${pattern.name}, ${laid.length} panels laid flat`">
+    <svg ref="svg" :class="{ darting }" @pointerdown="pressBeside" :viewBox="box.join(' ')" role="img" :aria-label="`${pattern.name}, ${laid.length} panels laid flat`">
       <g :transform="view.toString()">
         <g
-          v-for="l in laid"
+          v-for="(l, n) in laid"
           :key="l.label.code"
           class="panel"
           :class="{ chosen: laid.length > 1 && l.label.code === chosen }"
@@ -172,21 +184,21 @@ defineExpose({ reset });
               {{ e.name.slice(-1) }}
             </text>
           </template>
-          <template v-for="label in [labelOf(l)]" :key="String(label.whole)">
+          <template v-for="label in [labels[n]]" :key="String(label.whole)">
             <g class="label" :transform="`translate(${label.at[0]} ${-label.at[1]}) scale(${label.scale})`">
               <template v-if="label.whole">
                 <path d="M-16 24V-16m-4 7 4-7 4 7" class="arrow" />
                 <text class="code" x="-8" y="0">{{ l.label.code }}</text>
                 <text x="-8" y="10">{{ l.piece.twin ? "cut 1 + 1 turned over" : `cut 1, ${l.piece.side}` }}</text>
-                <text x="-8" y="18.5">{{ l.piece.face }} face · {{ show(Number(l.panel.outline_length)) }} of cut</text>
+                <text x="-8" y="18.5">{{ l.piece.face }} face · {{ show(Math.round(l.panel.outline_length)) }} of cut</text>
               </template>
               <text v-else class="code alone" y="5">{{ l.label.code }}</text>
             </g>
           </template>
-          <g v-for="(d, k) in l.panel.darts" :key="d.key" class="dart" :class="{ over: d.angle < 0 }">
-            <text :transform="words(d.mouth[0] * 0.55 + d.tip[0] * 0.45, -(d.mouth[1] * 0.55 + d.tip[1] * 0.45))">{{ letter(k) }}</text>
-            <text class="intake" :transform="words(d.mouth[0] + (d.mouth[0] - d.tip[0]) * 0.16, -(d.mouth[1] + (d.mouth[1] - d.tip[1]) * 0.16) + 3)">{{ show(Math.abs(d.intake)) }}</text>
-            <circle class="grip" :cx="d.tip[0]" :cy="-d.tip[1]" r="13" :data-dart="d.key" @pointerenter="emit('near', l.piece.number)"><title>Drag the tip of dart {{ letter(k) }}</title></circle>
+          <g v-for="d in l.panel.darts" :key="d.key" class="dart" :class="{ over: d.angle < 0 }">
+            <text :transform="words(d.mouth[0] * 0.55 + d.tip[0] * 0.45, -(d.mouth[1] * 0.55 + d.tip[1] * 0.45))">{{ d.name }}</text>
+            <text class="intake" v-bind="besideMouth(d)">{{ show(Math.round(Math.abs(d.intake))) }}</text>
+            <circle class="grip" :cx="d.tip[0]" :cy="-d.tip[1]" r="13" :data-dart="d.key" @pointerenter="emit('near', l.piece)"><title>Drag the tip of {{ d.name }}</title></circle>
             <circle class="tip" :cx="d.tip[0]" :cy="-d.tip[1]" r="4.2" />
           </g>
           <circle v-if="onPanel(l)" class="pointed" :cx="onPanel(l)![0]" :cy="-onPanel(l)![1]" r="7" />
@@ -197,7 +209,7 @@ defineExpose({ reset });
         </g>
       </g>
     </svg>
-    <span v-if="at" class="pointer figures" :style="{ left: `${at.x + 14}px`, top: `${at.y + 10}px` }">{{ at.words }}</span>
+    <span v-if="at" class="pointer figures" :class="{ stop: tried.value?.trouble }" role="status" :style="{ left: `${at.x + 14}px`, top: `${at.y + 10}px` }">{{ at.words }}</span>
   </div>
 </template>
 
@@ -295,7 +307,7 @@ text {
 }
 
 .dart text {
-  font: 700 13px var(--slab);
+  font: 700 9px var(--slab);
   text-anchor: middle;
   paint-order: stroke;
   stroke: #fbf8f1;
@@ -350,6 +362,13 @@ text {
   border-radius: 3px;
   font-weight: 700;
   pointer-events: none;
+  user-select: none;
   white-space: nowrap;
+}
+
+.pointer.stop {
+  max-width: 260px;
+  background: var(--oxide);
+  white-space: normal;
 }
 </style>

@@ -74,13 +74,34 @@ export function bodyAt(panel: Flat, at: [number, number]): [number, number] | nu
   return face && ([0, 1].map((axis) => face.corners.reduce((sum, n, i) => sum + face.weights[i] * panel.uv[n][axis], 0)) as [number, number]);
 }
 
-/** (around, along) of the vertex nearest to a point of the panel: its edge has one every few millimetres. */
-export function nearestOnBody(panel: Flat, [x, y]: [number, number]): [number, number] {
+/** (around, along) of the vertex nearest to a point of the panel. */
+export function nearestOnBody(panel: Flat, at: readonly number[]): [number, number] {
+  return panel.uv[nearest(panel.vertices, at)] as [number, number];
+}
+
+/** (around, along) of the place nearest to a point where a dart can open: the panel's edge, but no leg of a dart or hole. */
+export function nearestOnEdge(panel: Flat, at: readonly number[]): [number, number] {
+  // Edges are drawn through the vertices on them.
+  return nearestOnBody(panel, edgeNear(panel, at));
+}
+
+/** How far a point lies from that edge, mm. */
+export function edgeAway(panel: Flat, at: readonly number[]): number {
+  const [x, y] = edgeNear(panel, at);
+  return Math.hypot(x - at[0], y - at[1]);
+}
+
+function edgeNear(panel: Flat, at: readonly number[]): readonly number[] {
+  const edge = panel.edges.filter((e) => e.kind !== "dart").flatMap((e) => e.points);
+  return edge[nearest(edge, at)];
+}
+
+function nearest(points: readonly (readonly number[])[], [x, y]: readonly number[]): number {
   let best = 0;
-  let nearest = Infinity;
-  panel.vertices.forEach((p, i) => {
+  let least = Infinity;
+  points.forEach((p, i) => {
     const away = Math.hypot(p[0] - x, p[1] - y);
-    if (away < nearest) [best, nearest] = [i, away];
+    if (away < least) [best, least] = [i, away];
   });
-  return panel.uv[best] as [number, number];
+  return best;
 }

@@ -6,6 +6,7 @@ import { freshBuilds, useCatalogue, useChange } from "@/api/queries";
 
 /** The pieces that can be made, a press each, from the trunk out; or a whole costume at once. */
 const props = defineProps<{ build: number }>();
+const emit = defineEmits<{ added: [] }>();
 const router = useRouter();
 const catalogue = useCatalogue();
 const GROUPS: [string, string[]][] = [
@@ -22,11 +23,13 @@ const add = useChange(async (template: DesignIn["template"]) => {
     api.POST("/api/builds/{build}/pieces", { params: { path: { build: props.build } }, body: { name: "", design: found.design as DesignIn } }),
   );
   await freshBuilds();
+  emit("added");
   await router.push({ name: found.drawn ? "ink" : "flatten", params: { build: props.build }, query: { piece: piece.id } });
 });
 const costume = useChange(async () => {
   await take(api.POST("/api/builds/{build}/costume", { params: { path: { build: props.build } }, body: {} }));
   await freshBuilds();
+  emit("added");
 });
 </script>
 
@@ -34,7 +37,9 @@ const costume = useChange(async () => {
   <div class="add">
     <div v-for="g in groups" :key="g.word" class="group">
       <span class="soft">{{ g.word }}</span>
-      <button v-for="t in g.templates" :key="t.name" class="press" :data-template="t.name" :disabled="add.isPending.value" @click="add.mutate(t.name as DesignIn['template'])">+ {{ t.word }}</button>
+      <div class="pieces">
+        <button v-for="t in g.templates" :key="t.name" class="press" :data-template="t.name" :disabled="add.isPending.value" @click="add.mutate(t.name as DesignIn['template'])">+ {{ t.word }}</button>
+      </div>
     </div>
     <button class="press main whole" :disabled="costume.isPending.value" title="One undo takes them away again" @click="costume.mutate(undefined)">Lay a whole costume on the figure</button>
   </div>
@@ -47,14 +52,22 @@ const costume = useChange(async () => {
 }
 
 .group {
-  display: flex;
-  flex-wrap: wrap;
+  display: grid;
+  grid-template-columns: minmax(0, 110px) minmax(0, 1fr);
   gap: 7px;
   align-items: center;
 }
 
-.group .soft {
-  width: 110px;
+.pieces {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 7px;
+}
+
+@media (max-width: 560px) {
+  .group {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 
 .whole {

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Piece } from "@/api/client";
 import { useHere, useSettings, useUndoWords } from "@/api/queries";
+import AddPiece from "./AddPiece.vue";
 import CostumeFigure from "./CostumeFigure.vue";
 import { useUnit } from "./units";
 
@@ -13,6 +14,7 @@ const { build, piece, pieceId } = useHere();
 const settings = useSettings();
 const words = useUndoWords();
 const { show } = useUnit();
+const adding = ref<HTMLDialogElement>();
 
 const untilEvent = computed(() => {
   if (!build.value?.event_on) return "";
@@ -45,12 +47,18 @@ function pick(chosen: Piece) {
           <select id="piece-picker" :value="piece.id" @change="pick(build.pieces.find((p) => p.id === Number(($event.target as HTMLSelectElement).value))!)">
             <option v-for="p in build.pieces" :key="p.id" :value="p.id">{{ p.name }}</option>
           </select>
+          <button class="press small" title="Add another piece to this build" @click="adding!.showModal()">+ Piece</button>
           <span class="soft wide">{{ about }}</span>
         </p>
         <p class="soft small">For {{ build.wearer }}<template v-if="untilEvent"> · {{ untilEvent }}</template></p>
       </div>
     </template>
-    <div v-else class="title brand">
+    <dialog v-if="build" ref="adding" class="sheet" aria-label="Add a piece" @click.self="adding!.close()">
+      <h2>Add a piece to {{ build.name }}</h2>
+      <AddPiece :build="build.id" @added="adding!.close()" />
+      <button class="press" @click="adding!.close()">Not now</button>
+    </dialog>
+    <div v-if="!build" class="title brand">
       <h1>Vellumcut</h1>
       <p class="soft">From the body to armour that fits</p>
     </div>
@@ -130,6 +138,27 @@ select {
 option {
   background: var(--sheet);
   font-weight: 400;
+}
+
+dialog {
+  width: min(860px, 94vw);
+  margin: auto;
+  padding: 20px 24px;
+  border: 0;
+  color: inherit;
+}
+
+dialog[open] {
+  display: grid;
+  gap: 14px;
+}
+
+dialog > .press {
+  justify-self: end;
+}
+
+dialog::backdrop {
+  background: rgb(40 32 20 / 40%);
 }
 
 .tools {

@@ -91,6 +91,11 @@ const folded = useLocalStorage("margin-folded", false);
   padding: 16px 18px;
 }
 
+/* Room for the fold's corner. */
+.body > :deep(:first-child > h3:first-child) {
+  padding-right: 18px;
+}
+
 .fold {
   position: absolute;
   top: 4px;

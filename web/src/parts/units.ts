@@ -8,9 +8,12 @@ function greatestCommon(a: number, b: number): number {
   return b ? greatestCommon(b, a % b) : a;
 }
 
+/** What is longer than any girth or leg of a body is told in metres. */
+const METRES_FROM = 2000;
+
 /** Millimetres in the maker's unit: one decimal, or inches to the nearest sixteenth. */
 export function length(mm: number, unit: Unit, withUnit = true): string {
-  if (unit === "mm" && withUnit && Math.abs(mm) >= 1000) return `${(mm / 1000).toFixed(2)} m`;
+  if (unit === "mm" && withUnit && Math.abs(mm) >= METRES_FROM) return `${(mm / 1000).toFixed(2)} m`;
   if (unit === "mm") return `${Math.round(mm * 10) / 10}${withUnit ? " mm" : ""}`;
   const sixteenths = Math.round((Math.abs(mm) / 25.4) * 16);
   const whole = Math.floor(sixteenths / 16);
@@ -53,9 +56,10 @@ export function figure(value: Value, unit: Unit): string {
   }
 }
 
-/** The craft's own sentences write lengths as "12 mm"; a maker who works in inches reads them in inches. */
+/** The craft's own sentences write lengths as "12 mm"; a maker who works in inches reads them in inches. A figure and its sign stay on one line. */
 export function sentence(text: string, unit: Unit): string {
-  return unit === "mm" ? text : text.replace(/(\d+(?:\.\d+)?) mm\b/g, (_, mm) => length(Number(mm), unit));
+  const own = unit === "mm" ? text : text.replace(/(\d+(?:\.\d+)?) mm\b/g, (_, mm) => length(Number(mm), unit));
+  return own.replace(/(\d) (?=%|mm\b)/g, "$1\u00a0");
 }
 
 /** What was typed in a field, for the server: a bare number is in the unit shown. */

@@ -61,7 +61,7 @@ const size = (name: string) => catalogue.data.value?.papers[name]?.map((v) => sh
           <b>{{ name }}</b><span class="soft small figures">{{ size(String(name)) }}</span>
         </button>
       </div>
-      <p class="words stop"><span><b>Print at actual size.</b> Choose “100 %” or “no scaling”, never “fit to page”: {{ say("one per cent is already 3 mm on a forearm") }}.</span></p>
+      <p class="words stop"><span><b>Print at actual size.</b> Choose “100 %” or “no scaling”, never “fit to page”: {{ say("one per cent of 400 mm is already 4 mm") }}.</span></p>
       <div class="maps sheet">
         <PageMap v-for="p in pages.data.value.plans" :key="p.code" :plan="p" />
       </div>

@@ -21,7 +21,10 @@ const cast = usePieceQuery("cast", pieceId, (p) => take(api.GET("/api/pieces/{pi
 const strain = ref(true);
 const refusal = ref<{ field: string; message: string } | null>(null);
 
-const save = useDesignChange(piece, (r) => (refusal.value = { field: r.fields[0]?.field ?? "", message: r.message }));
+const save = useDesignChange(piece, (r) => {
+  refusal.value = { field: r.fields[0]?.field ?? "", message: r.message };
+  darts.shown();
+});
 
 function change(how: (now: DesignIn) => DesignIn) {
   refusal.value = null;
@@ -37,12 +40,16 @@ const keep = useChange(async () => {
 const chosen = ref("");
 const place = shallowRef<readonly number[] | null>(null);
 const pointed = shallowRef<{ panel: number; place: [number, number] } | null>(null);
-const panel = computed(() => pattern.data.value?.panels.find((p) => p.label.code === chosen.value) ?? pattern.data.value?.panels[0]);
+/** The panel that is looked at: the one chosen, or the one that foam can least give. */
+const panel = computed(() => {
+  const panels = [...(pattern.data.value?.panels ?? [])].sort((a, b) => b.p95 - a.p95);
+  return panels.find((p) => p.label.code === chosen.value) ?? panels[0];
+});
 const darts = useDarts(piece, change);
-const { darting, tried, trouble, job, advice, splits } = darts;
+const { darting, tried, job, advice, splits } = darts;
 watch([pieceId, chosen], () => (advice.value = tried.value = null));
 watch(pattern.data, darts.shown);
-watch(darting, (on) => on && panel.value && darts.near(panel.value.number));
+watch(darting, (on) => on && panel.value && darts.near(panel.value));
 const noGo = ref<string[]>([]);
 const edges = computed(() => [...new Set(panel.value?.edges.filter((e) => e.kind !== "dart").map((e) => e.name.replace(/, part \d+$| \(mirrored\)$/g, "")))]);
 const spare = (name: string) => (noGo.value = noGo.value.includes(name) ? noGo.value.filter((n) => n !== name) : [...noGo.value, name]);
@@ -57,7 +64,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
 </script>
 
 <template>
-  <ScreenFrame title="On the table" :about="darting ? 'Press on an edge and draw the dart inwards.' : pattern.data.value && !pattern.isError.value ? pattern.data.value.panels.length === 1 ? 'One panel' : `${pattern.data.value.panels.length} panels` : ''">
+  <ScreenFrame title="On the table" :about="darting ? 'Draw it in from an edge.' : pattern.data.value && !pattern.isError.value ? pattern.data.value.panels.length === 1 ? 'One panel' : `${pattern.data.value.panels.length} panels` : ''">
     <template #tools>
       <template v-if="pattern.data.value && !pattern.isError.value">
         <button class="press" :class="{ main: darting }" @click="darting = !darting">Draw a dart</button>
@@ -83,7 +90,6 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
             <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b> <span>{{ job.words }}</span>
             <button class="press small" @click="darts.stop()">Stop</button>
           </div>
-          <p v-if="trouble" class="words look" role="alert">{{ words(trouble) }}</p>
           <PanelTable :pattern="pattern.data.value" :strain="strain" :chosen="panel?.label.code ?? ''" :tried="darts.tried" :darting="darting" :pointed="pointed" @point="place = $event" @choose="chosen = $event" @near="darts.near" @begin="darts.begin" @tip="darts.tip" @drop="darts.drop" />
           <StrainLegend v-if="strain" :give="pattern.data.value.allowance" />
         </template>
@@ -92,11 +98,17 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
 
     <template v-if="pattern.data.value && !pattern.isError.value && panel" #notes>
       <section class="verdict" :class="STATE[panel.verdict.state]">
-        <h3>{{ pattern.data.value.panels.length > 1 ? `${panel.label.code}: ` : "" }}{{ panel.verdict.sentence }}</h3>
-        <p class="row"><span>95 % of it gives at most</span><b class="figures p95">{{ panel.p95.toFixed(1) }} %</b></p>
-        <p class="row"><span>Comfortable, warm{{ pattern.data.value.allowance.measured ? "" : " (est.)" }}</span><span class="figures">{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</span></p>
-        <p class="soft">{{ panel.verdict.advice }}</p>
-        <button class="press main" :disabled="Boolean(job)" @click="darts.plan(panel.number, noGo)">Plan its darts</button>
+        <h3>{{ pattern.data.value.panels.length > 1 ? `${panel.label.code}: ` : "" }}{{ words(panel.verdict.sentence) }}</h3>
+        <table>
+          <thead><tr><td /><th>95 % of it<br />gives at most</th><th>comfortable,<br />warm{{ pattern.data.value.allowance.measured ? "" : " (est.)" }}</th></tr></thead>
+          <tbody class="figures">
+            <tr><th>stretch</th><td><b>{{ panel.stretch_p95.toFixed(1) }} %</b></td><td>{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</td></tr>
+            <tr><th>squeeze</th><td><b>{{ panel.squeeze_p95.toFixed(1) }} %</b></td><td>{{ pattern.data.value.allowance.squeeze.toFixed(1) }} %</td></tr>
+            <tr><th>either</th><td><b class="p95">{{ panel.p95.toFixed(1) }} %</b></td><td /></tr>
+          </tbody>
+        </table>
+        <p class="soft">{{ words(panel.verdict.advice) }}</p>
+        <button class="press" :class="{ main: panel.verdict.state !== 'flat' }" :disabled="Boolean(job)" @click="darts.plan(panel, noGo)">Plan its darts</button>
         <details>
           <summary>Edges to spare</summary>
           <p class="chips"><button v-for="e in edges" :key="e" class="press small" :class="{ main: noGo.includes(e) }" :aria-pressed="noGo.includes(e)" @click="spare(e)">{{ e }}</button></p>
@@ -107,8 +119,8 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
       </ul>
       <section v-if="panel.darts.length">
         <h3>Darts</h3>
-        <div v-for="(d, k) in panel.darts" :key="d.key" class="dart">
-          <p class="row"><b>{{ "ABCDEFGH"[k] }}</b><span class="figures">{{ show(Math.abs(d.intake)) }} wide</span></p>
+        <div v-for="d in panel.darts" :key="d.key" class="dart">
+          <p class="row"><b>{{ d.name }}</b><span class="figures">{{ show(Math.abs(d.intake)) }} wide</span></p>
           <p class="row"><span>Legs</span><span class="figures">{{ show(d.left) }} · {{ show(d.right) }}</span></p>
           <p class="row"><span>Opens</span><span class="figures">{{ d.angle.toFixed(1) }}°</span></p>
           <p class="row"><span>Body curves round it</span><span class="figures">{{ d.curvature.toFixed(1) }}°</span></p>
@@ -123,10 +135,10 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
       <section v-if="pattern.data.value.asymmetry && piece">
         <h3>Left and right</h3>
         <p>{{ words(pattern.data.value.asymmetry.words) }}</p>
-        <select class="press" name="halves" aria-label="Left and right" :value="piece.design.halves" @change="change((now) => ({ ...now, halves: ($event.target as HTMLSelectElement).value as DesignIn['halves'] }))">
+        <select class="press" name="halves" aria-label="Left and right" :value="whole || piece.design.halves === 'alike' ? piece.design.halves : 'usual'" @change="change((now) => ({ ...now, halves: ($event.target as HTMLSelectElement).value as DesignIn['halves'] }))">
           <option value="usual">{{ whole ? "one half, turned over" : "each as measured" }} (usual)</option>
           <option v-if="!whole" value="alike">one for both, on the fuller</option>
-          <option value="as measured">{{ whole ? "both halves as the body is" : "each as measured" }}</option>
+          <option v-if="whole" value="as measured">both halves as the body is</option>
         </select>
       </section>
       <section v-if="panel.darts.length && build">
@@ -282,6 +294,22 @@ section {
 .row b,
 .row span:last-child {
   white-space: nowrap;
+}
+
+.verdict th {
+  font-weight: 400;
+  text-align: left;
+}
+
+.verdict thead th {
+  color: var(--graphite-soft);
+  font-size: 13px;
+  line-height: 1.25;
+}
+
+.verdict table :is(td, thead th) {
+  padding: 1px 0 1px 10px;
+  text-align: right;
 }
 
 .p95 {

@@ -47,13 +47,9 @@ function measure(row: Row, figure: (typeof FIGURES)[number], field: HTMLInputEle
 }
 
 /** The panel that asks most, held against a sheet: what the pattern asks hardly changes with the sheet. */
-const asked = computed(() => Math.max(0, ...(pattern.data.value?.panels.map((p) => p.p95) ?? [])));
-function verdict(row: Row): { state: string; words: string } {
-  if (asked.value <= row.cold) return { state: "flat", words: "lies flat" };
-  if (asked.value <= row.stretch) return { state: "warm", words: "warm" };
-  if (asked.value <= row.stretch_limit) return { state: "hard", words: "at its limit" };
-  return { state: "stop", words: "wants darts" };
-}
+const most = (figure: "stretch_p95" | "squeeze_p95") => Math.max(0, ...(pattern.data.value?.panels.map((p) => p[figure]) ?? []));
+const WORDS = { flat: "lies flat", warm: "warm", hard: "at its limit", split: "wants darts" };
+const lies = (row: Row) => pattern.data.value?.in_sheets.find((s) => same(s, row))?.state ?? "flat";
 const use = (row: Row) => change((now) => ({ ...now, foam: row.thickness, foam_kind: row.kind as DesignIn["foam_kind"] }));
 </script>
 
@@ -82,7 +78,7 @@ const use = (row: Row) => change((now) => ({ ...now, foam: row.thickness, foam_k
             </td>
             <td v-if="pattern.data.value">
               <div class="this">
-                <span class="state" :class="verdict(row).state">{{ verdict(row).words }}</span>
+                <span class="state" :class="lies(row)">{{ WORDS[lies(row)] }}</span>
                 <b v-if="inUse(row)" class="small">in use</b>
                 <button v-else class="press small" @click="use(row)">Use it</button>
               </div>
@@ -94,7 +90,8 @@ const use = (row: Row) => change((now) => ({ ...now, foam: row.thickness, foam_k
     <template #notes>
       <section v-if="pattern.data.value">
         <h3>What is asked</h3>
-        <p class="row"><span>95 % of the panel that asks most</span><b class="figures">{{ asked.toFixed(1) }} %</b></p>
+        <p class="row"><span>Stretch, 95 % of it at most</span><b class="figures">{{ most("stretch_p95").toFixed(1) }} %</b></p>
+        <p class="row"><span>Squeeze, 95 % of it at most</span><b class="figures">{{ most("squeeze_p95").toFixed(1) }} %</b></p>
         <p class="soft">Taken from the pattern as it lies now. Thicker foam lies farther out and asks a little less or more: choose it, and the pattern is laid anew.</p>
       </section>
       <section>
@@ -209,7 +206,7 @@ input:focus {
   border-color: var(--plum);
 }
 
-.state.stop {
+.state.split {
   border-color: var(--oxide);
 }
 

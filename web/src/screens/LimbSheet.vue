@@ -13,7 +13,9 @@ const { bare, show } = useUnit();
 const at = ref("");
 
 const limbs = computed(() => (props.draft.shown.value?.limbs ?? []).filter((l) => l.segment === props.segment.name));
-const apart = computed(() => limbs.value.some((l) => l.side !== "both"));
+/** Said before anything is measured; from then on the readings tell. */
+const meant = ref(false);
+const apart = computed(() => (limbs.value.length ? limbs.value.some((l) => l.side !== "both") : meant.value));
 const sides = computed<Side[]>(() => (apart.value ? ["left", "right"] : ["both"]));
 const TITLES = { both: "Left and right alike", left: "Left", right: "Right" };
 
@@ -22,6 +24,11 @@ const plain = (v: number | string | null | undefined): number | null => (typeof 
 
 function pick(side: Side, key: "girth" | "at"): Record<string, number | undefined> {
   return Object.fromEntries(Object.entries(limb(side)?.stations ?? {}).map(([n, r]) => [n, plain(r[key]) ?? undefined]));
+}
+
+function setApart(on: boolean) {
+  meant.value = on;
+  props.draft.setApart(props.segment.name, on);
 }
 
 function send(side: Side, field: LimbChange["field"], text: string, station?: string) {
@@ -44,7 +51,7 @@ const strips = [2, 3, 4, 5, 6, 8, 10, 12];
 
 <template>
   <div class="sides">
-    <label class="apart"><input type="checkbox" :checked="apart" :disabled="!limbs.length" @change="draft.setApart(segment.name, ($event.target as HTMLInputElement).checked)" /> Left and right measured apart</label>
+    <label class="apart"><input type="checkbox" :checked="apart" @change="setApart(($event.target as HTMLInputElement).checked)" /> Left and right measured apart</label>
     <section v-for="side in sides" :key="side" class="limb sheet">
       <div class="shown">
       <LimbDrawing :stations="segment.stations" :girths="pick(side, 'girth')" :ats="pick(side, 'at')" :at="at" @pick="at = $event" />
@@ -71,7 +78,7 @@ const strips = [2, 3, 4, 5, 6, 8, 10, 12];
               </td>
               <td>
                 <span v-if="i === 0" class="soft">start</span>
-                <LengthField v-else :value="plain(reading(side, s.name)?.at)" :name="`${side}-${s.name}-at`" :error="refusal(side, s.name, 'at')" :empty="`about ${show(s.at)}`" @change="send(side, 'at', $event, s.name)" />
+                <LengthField v-else :value="plain(reading(side, s.name)?.at)" :name="`${side}-${s.name}-at`" :error="refusal(side, s.name, 'at')" :empty="`≈ ${bare(s.at)}`" @change="send(side, 'at', $event, s.name)" />
               </td>
               <td>
                 <select

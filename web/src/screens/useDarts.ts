@@ -1,20 +1,21 @@
 import { computed, ref, shallowRef, type Ref } from "vue";
-import { api, take, type Advice, type Cut, type DesignIn, type Flat, type Piece, type Schemas } from "@/api/client";
+import { api, take, type Advice, type Cut, type DesignIn, type Flat, type Panel, type Piece, type Schemas } from "@/api/client";
 import { say } from "@/api/queries";
 
 type Change = (how: (now: DesignIn) => DesignIn) => void;
 type Pair = [number, number];
+/** A panel as it would lie with what the hand holds, or why it cannot. flat: the last that could. */
+export type Tried = { code: string; flat: Flat | null; trouble: string };
 const ASK_AGAIN = 250;
 
 /** Darts of the piece on the table: moved by hand and tried at once, planned by the server, added and taken away. */
 export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
   const darting = ref(false);
-  const tried = shallowRef<{ number: number; flat: Flat } | null>(null);
-  const trouble = ref("");
+  const tried = shallowRef<Tried | null>(null);
   const job = shallowRef<Schemas["JobOut"] | null>(null);
   const advice = shallowRef<Advice | null>(null);
-  let moving: { panel: number; darts: Cut[]; fresh: boolean; first: boolean | null } | null = null;
-  let busy = false;
+  let moving: { panel: Panel; darts: Cut[]; fresh: boolean; first: boolean | null } | null = null;
+  let running: Promise<void> | null = null;
   let again = false;
   let readied = "";
 
@@ -29,14 +30,14 @@ export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
     return `${word}-${n}`;
   }
 
-  function begin(panel: number, mouth: Pair) {
+  function begin(panel: Panel, mouth: Pair) {
     const key = freshKey("dart");
     const made = { key, kind: "dart", name: key.replace("-", " "), points: [mouth, mouth], curve: "straight", closed: false, lift: 0, lift_width: 40 } as Cut;
     moving = { panel, darts: [...darts.value, made], fresh: true, first: false };
   }
 
   /** Move a dart's tip; a mirror image moves the dart that it mirrors. */
-  function tip(panel: number, key: string, [u, v]: Pair) {
+  function tip(panel: Panel, key: string, [u, v]: Pair) {
     moving ??= { panel, darts: darts.value, fresh: false, first: null };
     const wanted = moving.fresh ? moving.darts[moving.darts.length - 1].key : key.replace(/'$/, "");
     const to: Pair = key.endsWith("'") ? [-u, v] : [u, v];
@@ -46,46 +47,44 @@ export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
     moving.first ??= ends[0] < ends[1];
     const points = moving.first ? [to, ...dart.points.slice(1)] : [...dart.points.slice(0, -1), to];
     moving.darts = moving.darts.map((d) => (d === dart ? { ...d, points: points as Pair[] } : d));
-    void tryIt();
+    if (running) again = true;
+    else running = tryIt().finally(() => (running = null));
   }
 
   /** The hand comes near a dart: the server lays the panel out to try darts on, so that the first move need not wait. */
-  function near(panel: number) {
-    if (!piece.value || moving || readied === `${piece.value.id} ${panel}`) return;
-    readied = `${piece.value.id} ${panel}`;
+  function near(panel: Panel) {
+    if (!piece.value || moving || readied === `${piece.value.id} ${panel.label.code}`) return;
+    readied = `${piece.value.id} ${panel.label.code}`;
     void ask(panel, darts.value).catch(() => (readied = ""));
   }
 
-  const ask = (number: number, cuts: Cut[]) => take(api.POST("/api/pieces/{piece}/panels/{number}/cuts/try", { params: { path: { piece: piece.value!.id, number } }, body: { cuts: cuts as Schemas["Stroke-Input"][] } }));
+  const ask = ({ number, side }: Panel, cuts: Cut[]) =>
+    take(api.POST("/api/pieces/{piece}/panels/{number}/cuts/try", { params: { path: { piece: piece.value!.id, number } }, body: { cuts: cuts as Schemas["Stroke-Input"][], side } }));
 
   async function tryIt() {
-    if (busy || !moving || !piece.value) {
-      again = true;
-      return;
-    }
-    busy = true;
-    again = false;
-    const { panel, darts } = moving;
-    try {
-      const flat = await ask(panel, darts);
-      trouble.value = "";
-      if (moving) tried.value = { number: panel, flat };
-    } catch (error) {
-      trouble.value = (error as Error).message;
-    } finally {
-      busy = false;
-      if (again && moving) void tryIt();
-    }
+    do {
+      if (!moving || !piece.value) return;
+      again = false;
+      const { panel, darts } = moving;
+      const code = panel.label.code;
+      try {
+        tried.value = { code, flat: await ask(panel, darts), trouble: "" };
+      } catch (error) {
+        tried.value = { code, flat: tried.value?.flat ?? null, trouble: (error as Error).message };
+      }
+    } while (again);
   }
 
-  /** Keep the darts as they were last moved. */
-  function drop() {
-    const kept = moving?.darts;
+  /** Keep the darts as they were last moved; where they cannot be cut so, say why and put them back. */
+  async function drop() {
+    await running;
+    const last = moving;
     moving = null;
+    if (!last || !tried.value) return;
     darting.value = false;
-    if (kept && !trouble.value && tried.value) keep(kept);
-    else tried.value = null;
-    trouble.value = "";
+    if (!tried.value.trouble) return keep(last.darts);
+    say(`${tried.value.trouble.replace(/\.$/, "")}. It is as it was.`, "error");
+    tried.value = null;
   }
 
   function keep(kept: Cut[]) {
@@ -114,11 +113,11 @@ export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
     change((now) => ({ ...now, cuts: [...(now.cuts ?? []).filter((c) => !only || c.kind !== "dart"), ...(cuts as Schemas["Stroke-Input"][])] }));
   }
 
-  async function plan(number: number, noGo: string[]) {
+  async function plan({ number, side }: Panel, noGo: string[]) {
     if (!piece.value) return;
     advice.value = null;
     try {
-      job.value = await take(api.POST("/api/pieces/{piece}/panels/{number}/dart-plans", { params: { path: { piece: piece.value.id, number } }, body: { no_go: noGo, most: 2 } }));
+      job.value = await take(api.POST("/api/pieces/{piece}/panels/{number}/dart-plans", { params: { path: { piece: piece.value.id, number } }, body: { no_go: noGo, most: 2, side } }));
       while (job.value.state === "running") {
         await new Promise((done) => setTimeout(done, ASK_AGAIN));
         job.value = await take(api.GET("/api/jobs/{job}", { params: { path: { job: job.value.id } } }));
@@ -138,5 +137,5 @@ export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
     readied = "";
   }
 
-  return { darting, tried, trouble, job, advice, splits, near, begin, tip, drop, remove, apply, plan, stop, shown };
+  return { darting, tried, job, advice, splits, near, begin, tip, drop, remove, apply, plan, stop, shown };
 }

@@ -23,6 +23,10 @@ TRUING_ROUNDS = 8
 STEPS = 200
 HOLE_SHARE = 0.45
 """The rim of a hole gives way more easily than a panel that is sewn in all round: it goes this far to meet it."""
+MOST_ASKED = 0.8
+"""Truing that asks more of one panel than this, points of strain, is shared out anew with those that it meets."""
+LEAN, SHARINGS = 0.6, 3
+"""How strongly the wanted lengths lean towards the panel that is asked more, by point; and how often at most."""
 
 
 @dataclass(frozen=True)
@@ -135,22 +139,39 @@ def _extremes(sides: list[Side]) -> tuple[Side, Side]:
 
 
 def _trued(solved: list[SolvedPanel], free: list[FlatPanel]) -> list[FlatPanel]:
-    """Panels laid flat again with the sides of every seam held to what they are long on the average.
+    """Panels laid flat again with both sides of every seam equally long, so that none of them is asked much more."""
+    lean = [1.0] * len(free)
+    best, least = free, (True, np.inf)
+    for _ in range(SHARINGS):
+        panels, met = _met(solved, free, lean)
+        asked = [p.summary.p95 - f.summary.p95 for p, f in zip(panels, free, strict=True)]
+        if (not met, max(asked)) < least:
+            best, least = panels, (not met, max(asked))
+        if max(asked) < MOST_ASKED or len(free) < 2:
+            break
+        lean = [w * float(np.exp(LEAN * (a - np.mean(asked)))) for w, a in zip(lean, asked, strict=True)]
+    return best
 
-    Rounds take up what smoothing the drawn edges adds. A panel that cannot take it without folding stays as it fell.
+
+def _met(solved: list[SolvedPanel], free: list[FlatPanel], lean: list[float]) -> tuple[list[FlatPanel], bool]:
+    """Panels laid flat again with the sides of every seam held to what they are long on the average; and whether
+    they came to be.
+
+    lean: how much each panel's own lengths count. Rounds take up what smoothing the drawn edges adds. A panel that
+    cannot take it without folding stays as it fell.
     """
     at = np.linspace(0, 1, STEPS + 1)
     wanted: dict[str, Array] = {}
     for arc, sides in seam_sides(free).items():
         if arc != CLOSING or sides[0].edges[0].kind == "seam":
-            weight = [HOLE_SHARE if s.hole else 1.0 for s in sides]
+            weight = [lean[s.panel] * (HOLE_SHARE if s.hole else 1.0) for s in sides]
             wanted[arc] = np.average([s.reached(at) for s in sides], axis=0, weights=weight)
     state, panels = list(solved), list(free)
     pull: dict[tuple[int, str], float] = {}
     for _ in range(TRUING_ROUNDS):
         off = {arc: sides for arc, sides in seam_sides(panels).items() if arc in wanted and _differ(sides, wanted[arc])}
         if not off:
-            break
+            return panels, True
         for arc, sides in off.items():
             for side in sides:
                 # What a hold falls short by, the next round asks for on top.
@@ -162,7 +183,7 @@ def _trued(solved: list[SolvedPanel], free: list[FlatPanel]) -> list[FlatPanel]:
                 state[k], panels[k] = held, draw_panel(held)
             except CraftError:
                 continue
-    return panels
+    return panels, False
 
 
 def _differ(sides: list[Side], wanted: Array) -> bool:

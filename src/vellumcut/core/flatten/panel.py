@@ -146,12 +146,14 @@ class FlatPanel:
     def edge(self, name: str) -> FlatEdge:
         return next(e for e in self.edges if e.name == name)
 
+    def flip(self, points: Array) -> Array:
+        """Where points of this panel, (..., 2) mm, lie on its mirror image."""
+        width = self.outline[:, 0].min() + self.outline[:, 0].max()
+        return np.asarray(points * [-1, 1] + [width, 0])
+
     def mirrored(self) -> "FlatPanel":
         """The twin for the other side, or the same panel seen on its other face. Twice is the panel itself."""
-        width = self.outline[:, 0].min() + self.outline[:, 0].max()
-
-        def flip(points: Array) -> Array:
-            return np.asarray(points * [-1, 1] + [width, 0])
+        flip = self.flip
 
         def turned(edges: tuple[FlatEdge, ...]) -> tuple[FlatEdge, ...]:
             return tuple(replace(e, knots=flip(e.knots)) for e in edges)

@@ -8,7 +8,7 @@ surface is a saddle its sides would lie over each other, and a split or an inser
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Literal
+from typing import Literal, Protocol, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,6 +29,8 @@ SHORT_OF_PEAK = 0.86
 """A dart may also stop short of its peak, at this share of the way: it keeps the point of the bust whole."""
 LEAST_PLANNED = 30.0
 KEPT = 3
+SPARE = 2
+"""So many plans more are kept until they are proved on the fine mesh."""
 LIKELY = 6
 """How many of those that leave the least energy are looked at for what they ask of the foam."""
 MOVES = ((1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0), (0, 0, 1), (0, 0, -1))
@@ -53,11 +55,22 @@ WORTH = 0.95
 
 @dataclass(frozen=True, eq=False)
 class DartPlan:
-    """Darts on the drawing plane with what they do on the rough mesh. cost: less is better."""
+    """Darts on the drawing plane with what they do on the rough mesh. cost: less is better. edges: that they open on."""
 
     darts: tuple[Dart, ...]
     tried: Tried
     cost: float
+    edges: tuple[str, ...]
+
+
+class Plan(Protocol):
+    @property
+    def cost(self) -> float: ...
+    @property
+    def edges(self) -> tuple[str, ...]: ...
+
+
+P = TypeVar("P", bound=Plan)
 
 
 @dataclass(frozen=True, eq=False)
@@ -95,7 +108,7 @@ def plan_darts(
     plans = list(ones)
     if most > 1 and all(p.tried.p95 > MARGIN * limit for p in ones):
         plans += search.second_darts()
-    plans = _best(plans, trial)
+    plans = varied(_best(plans, trial), KEPT + SPARE)
     reached = any(p.tried.p95 <= limit for p in plans)
     overlapping = tuple(search.overlapping)
     report(0.8, "Where it could be split")
@@ -118,14 +131,25 @@ def propose_cuts(trial: Trial, overlapping: Iterable[Ranked], limit: float) -> t
 
 
 def _best(plans: list[DartPlan], trial: Trial) -> list[DartPlan]:
-    """The best few, no two of them nearly the same."""
+    """Those that are worth their cut, no two of them nearly the same."""
     out: list[DartPlan] = []
     for plan in sorted(plans, key=lambda p: p.cost):
         if plan.tried.p95 > WORTH * trial.undarted.p95:
             continue
         if all(_apart(plan.darts, other.darts) for other in out):
             out.append(plan)
-    return out[:KEPT]
+    return out
+
+
+def varied(plans: Iterable[P], count: int) -> list[P]:
+    """The best few: one for each choice of edges that the darts open on, before a second for the same edges."""
+    heads: list[P] = []
+    others: list[P] = []
+    seen = set()
+    for plan in sorted(plans, key=lambda p: p.cost):
+        (others if plan.edges in seen else heads).append(plan)
+        seen.add(plan.edges)
+    return sorted([*heads, *others][:count], key=lambda p: p.cost)
 
 
 def _apart(a: tuple[Dart, ...], b: tuple[Dart, ...]) -> bool:
@@ -151,10 +175,9 @@ class _Search:
         """Points along the edges that may be cut, on the left half only when the panel is its own mirror image."""
         out = []
         step = max(MOUTH_STEP, self.trial.ring.exterior.length / MOST_MOUTHS)
-        for line in self.trial.ink.outline:
-            if line.name.removesuffix(" (mirrored)") in self.no_go:
+        for name, flat in self.trial.edges:
+            if name in self.no_go:
                 continue
-            flat = LineString(self.trial.plane.flat(line.uv))
             count = max(1, round(flat.length / step))
             for k in range(count):
                 p = np.array(flat.interpolate((k + 0.5) / count, normalized=True).coords[0])
@@ -201,14 +224,17 @@ class _Search:
         self.ranked = self._rank([(d,) for d in self.candidates(self.mouths(), self.tips())], "Dart", 0.05, 0.3)
         self.overlapping = [r for r in self.ranked if r.angles[0] < 0]
         opening = [r for r in self.ranked if r.opens]
-        return self._refined(self._spread(opening, LIKELY), KEPT, STEPS[:1], 0.3, 0.45)
+        likely = self._spread(opening, LIKELY)
+        heads = {self.trial.edges_of(r.darts): r for r in reversed(opening)}
+        likely += [r for r in heads.values() if r not in likely]
+        return self._refined(varied(self._solved(likely), KEPT + 1), STEPS[:1], 0.3, 0.45)
 
     def second_darts(self) -> list[DartPlan]:
         """Every two of the likely darts together: the best pair is seldom the best dart and one beside it."""
         alone = [r.darts[0] for r in self._spread(self.ranked, PAIRED)]
         pairs = [pair for k, a in enumerate(alone) for b in alone[k + 1 :] if (pair := self._pair(a, b))]
         opening = [r for r in self._rank(pairs, "Pair", 0.45, 0.65) if r.opens]
-        return self._refined(self._spread(opening, LIKELY), 2, STEPS, 0.65, 0.8)
+        return self._refined(self._solved(self._spread(opening, LIKELY))[:2], STEPS, 0.65, 0.8)
 
     def _pair(self, a: Dart, b: Dart) -> tuple[Dart, ...] | None:
         """Both, with the second stepped back from the first's tip; None where they cross or that leaves too little."""
@@ -237,14 +263,15 @@ class _Search:
                 break
         return out
 
-    def _refined(
-        self, found: list[Ranked], best: int, steps: tuple[float, ...], start: float, end: float
-    ) -> list[DartPlan]:
-        """The best few of them moved about."""
-        solved = sorted((p for r in found if (p := self._plan(r.darts))), key=lambda p: p.cost)
+    def _solved(self, found: list[Ranked]) -> list[DartPlan]:
+        """Those that can be cut in properly, best first."""
+        return sorted((p for r in found if (p := self._plan(r.darts))), key=lambda p: p.cost)
+
+    def _refined(self, solved: list[DartPlan], steps: tuple[float, ...], start: float, end: float) -> list[DartPlan]:
+        """All of them moved about, the first most."""
         plans = []
-        for k, plan in enumerate(solved[:best]):
-            self.report(start + (end - start) * k / best, "The best are moved about")
+        for k, plan in enumerate(solved):
+            self.report(start + (end - start) * k / len(solved), "The best are moved about")
             plans.append(self._moved(plan, steps if k == 0 else steps[:1]))
         if plans and len(plans[0].darts) > 1 and plans[0].tried.p95 > MARGIN * self.limit:
             plans[0] = self._moved(plans[0], steps)
@@ -252,7 +279,11 @@ class _Search:
 
     def _plan(self, darts: tuple[Dart, ...]) -> DartPlan | None:
         tried = self.trial.try_darts(darts)
-        return None if tried is None or not tried.opens else DartPlan(darts, tried, self.cost(tried))
+        return None if tried is None or not tried.opens else self._as_plan(tried)
+
+    def _as_plan(self, tried: Tried) -> DartPlan:
+        cost = plan_cost(self.trial, tried.darts, tried.p95, self.limit)
+        return DartPlan(tried.darts, tried, cost, self.trial.edges_of(tried.darts))
 
     def _moved(self, plan: DartPlan, steps: tuple[float, ...]) -> DartPlan:
         """Hill climbing: every move of one of its darts, by a step in mm, that lowers the cost is kept."""
@@ -277,12 +308,8 @@ class _Search:
         return None if self._spared(mouth) or not self._lies_inside(moved) else moved
 
     def _spared(self, mouth: Array) -> bool:
-        lines = [line for line in self.trial.ink.outline if line.name.removesuffix(" (mirrored)") in self.no_go]
-        flat = [LineString(self.trial.plane.flat(line.uv)) for line in lines]
-        return any(f.distance(Point(mouth)) < STEPS[-1] for f in flat)
-
-    def cost(self, tried: Tried) -> float:
-        return plan_cost(self.trial, tried.darts, tried.p95, self.limit)
+        spared = [line for name, line in self.trial.edges if name in self.no_go]
+        return any(line.distance(Point(mouth)) < STEPS[-1] for line in spared)
 
 
 def plan_cost(trial: Trial, darts: tuple[Dart, ...], p95: float, limit: float) -> float:

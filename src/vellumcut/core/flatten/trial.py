@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 from scipy.interpolate import RectBivariateSpline
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import LineString, Point, Polygon
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
@@ -105,6 +105,19 @@ class Trial:
         """The panel on the drawing plane, mm."""
         outer = np.vstack([self.plane.flat(line.uv)[:-1] for line in self.ink.outline])
         return Polygon(outer, [self.plane.flat(line.uv)[:-1] for line in self.ink.holes])
+
+    @cached_property
+    def edges(self) -> list[tuple[str, LineString]]:
+        """The lines of its outline on the drawing plane, mm; mirror images by the name of what they mirror."""
+        return [
+            (line.name.removesuffix(" (mirrored)"), LineString(self.plane.flat(line.uv))) for line in self.ink.outline
+        ]
+
+    def edges_of(self, darts: tuple[Dart, ...]) -> tuple[str, ...]:
+        """Names of the edges that darts open on."""
+        lines = [line for _, line in self.edges]
+        nearest = (int(np.argmin(shapely.distance(lines, Point(d.mouth)))) for d in darts)
+        return tuple(sorted(self.edges[k][0] for k in nearest))
 
     @cached_property
     def whole(self) -> SolvedPanel:

@@ -1,6 +1,7 @@
 """What strain and curvature mean for the foam in hand, in a maker's words."""
 
 from dataclasses import dataclass
+from typing import Literal, get_args
 
 import numpy as np
 
@@ -13,25 +14,22 @@ from vellumcut.core.notes import Finding, Value
 BEND_COLD, BEND_WARM, BEND_LIMIT = 3.0, 10.0, 20.0
 """Outer-fibre strain t/(2R) foam takes cold, warm, and warm with spring-back allowed for, per cent (est.)."""
 
-_AROUND = (
-    (0.0625, "front"),
-    (0.1875, "front outside"),
-    (0.3125, "outside"),
-    (0.4375, "back outside"),
-    (0.5625, "back"),
-    (0.6875, "back inside"),
-    (0.8125, "inside"),
-    (0.9375, "front inside"),
-    (1.0, "front"),
-)
-"""Words for ``around`` on a left limb; the right limb is its mirror image, so the words hold there too."""
+_LIMB = ("front", "front outside", "outside", "back outside", "back", "back inside", "inside", "front inside")
+"""Words for ``around`` in eighths on a left limb; the right limb is its mirror image, so the words hold there too."""
+_BETWEEN_FRONT, _BETWEEN_BACK = "between front and side", "between back and side"
+_TRUNK = ("front", _BETWEEN_FRONT, "side", _BETWEEN_BACK, "back", _BETWEEN_BACK, "side", _BETWEEN_FRONT)
+
+
+State = Literal["flat", "warm", "hard", "split"]
+"""Closes on its own, warmed through, near the limit, not at all."""
+STATES: tuple[State, ...] = get_args(State)
 
 
 @dataclass(frozen=True)
 class Verdict:
-    """state: flat, warm, hard or split. sentence: for the heading. advice: what to do."""
+    """state: of the panel in its foam. sentence: for the heading. advice: what to do."""
 
-    state: str
+    state: State
     sentence: str
     advice: str
 
@@ -41,12 +39,13 @@ OVERLAPS = Verdict(
     "Needs a dart or a split: laid flat it lies over itself",
     "Run a dart to the fullest place, or split the panel there.",
 )
+A_SHORTER_PIECE = " A shorter piece or a wider opening asks less."
 
 
-def place_words(uv: tuple[float, float], stations: tuple[str, ...]) -> str:
-    """ "at the back, between calf and knee" for (around, along)."""
-    around, along = uv[0] % 1.0, uv[1]
-    where = next(word for limit, word in _AROUND if around <= limit)
+def place_words(uv: tuple[float, float], stations: tuple[str, ...], trunk: bool = False) -> str:
+    """ "between calf and knee, back" for (around, along). trunk: it has a front and sides, and no inside."""
+    along = uv[1]
+    where = (_TRUNK if trunk else _LIMB)[round(uv[0] * 8) % 8]
     low = int(np.clip(np.floor(along), 0, len(stations) - 2))
     share = along - low
     if share < 0.15:
@@ -58,31 +57,49 @@ def place_words(uv: tuple[float, float], stations: tuple[str, ...]) -> str:
     return f"{height}, {where}"
 
 
-def judge_strain(strain: StrainSummary, give: Allowance, stations: tuple[str, ...]) -> Verdict:
-    """Does the panel lie flat in this foam? Compares the 95th percentile with what the foam gives."""
-    where = place_words(strain.worst_uv, stations)
-    way = "stretch" if strain.worst_stretch else "squeeze"
+def strain_state(strain: StrainSummary, give: Allowance) -> State:
+    """How a panel lies in a foam: closing on its own, warmed, near the limit, or not at all."""
     if strain.p95 <= give.cold:
-        return Verdict("flat", "Lies flat", f"The foam closes on its own; most at {strain.worst:.1f} % {way} {where}.")
+        return "flat"
     if strain.stretch_p95 <= give.stretch and strain.squeeze_p95 <= give.squeeze:
+        return "warm"
+    if strain.stretch_p95 <= give.stretch_limit and strain.squeeze_p95 <= give.squeeze_limit:
+        return "hard"
+    return "split"
+
+
+def judge_strain(strain: StrainSummary, give: Allowance, where: str, darted: bool, shell: bool) -> Verdict:
+    """Does the panel lie flat in this foam? Compares 95th percentiles with what the foam gives.
+
+    where: the worst place in words. darted: it has darts already. shell: a plain one, set by its ends and opening.
+    """
+    state = strain_state(strain, give)
+    if state == "flat":
+        way = "stretch" if strain.worst_stretch else "squeeze"
+        return Verdict("flat", "Lies flat", f"The foam closes on its own; most at {strain.worst:.1f} % {way} {where}.")
+    squeezed = strain.squeeze_p95 / give.squeeze > strain.stretch_p95 / give.stretch
+    way, asked = ("squeeze", strain.squeeze_p95) if squeezed else ("stretch", strain.stretch_p95)
+    good = give.squeeze if squeezed else give.stretch
+    other = "Another dart, or its tip moved there," if darted else "A dart there"
+    if state == "warm":
         return Verdict(
             "warm",
-            f"Lies flat with a warm stretch of {strain.p95:.1f} %",
-            f"Warm the foam through and ease it {where}, where it must {way} by {strain.worst:.1f} %. "
-            "A dart there would take the strain away.",
+            f"Lies flat with a warm {way} of {asked:.1f} %",
+            f"Warm the foam through and ease it most {where}. {other} would take that away.",
         )
-    if strain.stretch_p95 <= give.stretch_limit and strain.squeeze_p95 <= give.squeeze_limit:
+    if state == "hard":
         return Verdict(
             "hard",
-            f"Warm stretch of {strain.p95:.1f} %, near what foam gives",
-            f"Warm it well and press it over a form {where}, or run a dart to that place from the nearest edge. "
-            "A shorter piece or a wider opening asks less of the foam.",
+            f"Warm {way} of {asked:.1f} %, near what foam gives",
+            f"More than the comfortable {good:g} %: warm it well and press it over a form, most {where}."
+            + (f" {other} asks less of the foam." if strain.p95 > give.stretch else "")
+            + (A_SHORTER_PIECE if shell else ""),
         )
     return Verdict(
         "split",
-        f"Needs darts or a split: {strain.p95:.1f} % is more than foam gives",
-        f"The foam cannot close {where}. Run darts to that place, or split the panel there; "
-        "until then shorten the piece or open the back wider.",
+        f"Needs {'more ' if darted else ''}darts or a split: {asked:.1f} % {way} is more than foam gives",
+        f"The foam cannot close {where}. Run a dart from an edge to the fullest place, or split the panel."
+        + (A_SHORTER_PIECE if shell else ""),
     )
 
 

@@ -7,19 +7,32 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.joining import join_panels
 from vellumcut.core.flatten.mesh import EDIT_SIZE
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.flatten.planner import Advice, DartPlan, Report, plan_cost, plan_darts, propose_cuts, seen
+from vellumcut.core.flatten.planner import (
+    KEPT,
+    Advice,
+    DartPlan,
+    Report,
+    plan_cost,
+    plan_darts,
+    propose_cuts,
+    seen,
+    varied,
+)
 from vellumcut.core.flatten.solving import solve_near
 from vellumcut.core.flatten.splits import Split
 from vellumcut.core.flatten.trial import Trial, armour_trial
 from vellumcut.core.foam.sheets import Allowance
+from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.regions import read_ink
 from vellumcut.core.ink.sheet import InkSheet, Stroke
+from vellumcut.core.layout.pattern import is_turned, shown_panel
 
 Array = NDArray[np.float64]
 
@@ -27,7 +40,7 @@ Array = NDArray[np.float64]
 @dataclass(frozen=True, eq=False)
 class ProvedPlan:
     """A dart plan as strokes to add, and the panel as it lies with them. seen: 1 for all in front, 0 for none.
-    cost: what they are ranked by, less is better.
+    cost: what they are ranked by, less is better. edges: names of those that they open on.
     """
 
     cuts: tuple[Stroke, ...]
@@ -35,6 +48,7 @@ class ProvedPlan:
     length: float
     seen: float
     cost: float
+    edges: tuple[str, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,6 +97,7 @@ def advise_darts(
     before = _laid(trial, trial.bare)
     names = {s.key for s in sheet.strokes}
     proved = [p for p in (_proved(trial, plan, before, names, give.stretch) for plan in advice.plans) if p is not None]
+    proved = varied(proved, KEPT)
     proved.sort(key=lambda p: (p.flat.summary.p95 > give.stretch, p.cost))
     cuts = advice.splits
     if advice.kind == "darts" and not any(p.flat.summary.p95 <= give.stretch for p in proved):
@@ -95,6 +110,21 @@ def advise_darts(
         splits = (*halves, *(s for s in splits if not halves or s.p95 < halves[0].p95))
     words = _words(kind, proved, splits, before, give, trial)
     return DartAdvice(kind, before.summary.p95, give.stretch, words, tuple(proved), splits)
+
+
+def shown_advice(advice: DartAdvice, side: Side, design: PieceDesign) -> DartAdvice:
+    """The same with its pictures as the panel is drawn for a side."""
+    turned = is_turned(side, design)
+    plans = tuple(replace(p, flat=shown_panel(p.flat, side, design)) for p in advice.plans)
+    splits = tuple(
+        replace(
+            s,
+            flat=shown_panel(s.flat, side, design),
+            lines=tuple(s.flat.flip(line) if turned else line for line in s.lines),
+        )
+        for s in advice.splits
+    )
+    return replace(advice, plans=plans, splits=splits)
 
 
 def _part_of(report: Report, start: float, end: float) -> Report:
@@ -159,7 +189,7 @@ def _proved(trial: Trial, plan: DartPlan, before: FlatPanel, names: set[str], li
         return None
     length = sum(d.length for d in plan.darts)
     cost = plan_cost(trial, plan.darts, flat.summary.p95, limit)
-    return ProvedPlan(cuts, flat, length, seen(trial, plan.darts), cost)
+    return ProvedPlan(cuts, flat, length, seen(trial, plan.darts), cost, plan.edges)
 
 
 def _dart_stroke(trial: Trial, number: int, names: set[str], plan: DartPlan) -> Stroke:
@@ -227,11 +257,14 @@ def _words(
 ) -> str:
     asked = f"{before.summary.p95:.1f} %"
     if kind == "none":
-        return f"No dart is wanted: it asks {asked}, and this foam gives {give.stretch:g} % warm."
+        return (
+            f"No dart is wanted: it asks {asked}, and this foam gives {give.stretch:g} % warm.{_squeezed(before, give)}"
+        )
     if kind == "darts":
-        best = proved[0]
-        count = "one dart brings" if len(best.flat.darts) == 1 else f"{len(best.flat.darts)} darts bring"
-        return f"It asks {asked} and this foam gives {give.stretch:g} %: {count} it to {best.flat.summary.p95:.1f} %."
+        best = proved[0].flat
+        count = "one dart brings" if len(best.darts) == 1 else f"{len(best.darts)} darts bring"
+        reached = f"{count} it to {best.summary.p95:.1f} %.{_squeezed(best, give)}"
+        return f"It asks {asked} and this foam gives {give.stretch:g} %: {reached}"
     if kind == "saddle":
         return (
             f"It asks {asked}, but the surface is a saddle: a dart's sides would lie over each other. "
@@ -241,3 +274,13 @@ def _words(
     other = " Split it instead, or use cups." if splits and not middle else ""
     reached = f" Darts bring it to {proved[0].flat.summary.p95:.1f} %" if proved else " No dart helps enough"
     return f"It asks {asked}, more than the {give.stretch:g} % this foam gives.{reached}, and that is not enough.{middle or other or ' Build the bulge as a cup of its own, or use softer or thinner foam.'}"
+
+
+def _squeezed(flat: FlatPanel, give: Allowance) -> str:
+    """Foam is squeezed less gladly than it is stretched: what is under the one limit may be over the other."""
+    if flat.summary.squeeze_p95 <= give.squeeze:
+        return ""
+    return (
+        f" It is squeezed by {flat.summary.squeeze_p95:.1f} %, more than the comfortable {give.squeeze:g} %: "
+        "warm it well and press it over a form."
+    )

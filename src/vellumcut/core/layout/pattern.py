@@ -15,19 +15,26 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.joining import MISMATCH, MISMATCH_SHARE, join_panels
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.solving import solve_panel
-from vellumcut.core.foam.sheets import Allowance, FoamGive, give_of
-from vellumcut.core.foam.verdict import OVERLAPS, Verdict, bend_findings, judge_strain, sheet_findings
+from vellumcut.core.foam.sheets import CATALOGUE, Allowance, FoamGive, FoamKind, give_of
+from vellumcut.core.foam.verdict import (
+    OVERLAPS,
+    STATES,
+    State,
+    Verdict,
+    bend_findings,
+    judge_strain,
+    place_words,
+    sheet_findings,
+    strain_state,
+)
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.regions import InkProblem, InkReading, read_ink
 from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_piece, ink_sheet, is_inked
 from vellumcut.core.layout.labels import Label, label_panel
 from vellumcut.core.layout.pattern_notes import pattern_notes, stand_off_note
-from vellumcut.core.layout.table import lay_out
+from vellumcut.core.layout.table import BETWEEN, lay_out
 from vellumcut.core.notes import Finding, Level, Note
-
-APART_LIMBS = 600.0
-"""A right limb's panels are laid out this far left of the left limb's before they move together, mm."""
 
 
 @dataclass(frozen=True)
@@ -50,7 +57,8 @@ class DrawnPanel:
 class PiecePattern:
     """Panels of one piece with how each figure was made and what to look at. surfaces: per drawn side.
 
-    give: what its foam gives. told: what was found while the body and the ink were read.
+    give: what its foam gives; gives: what the maker's own scraps gave. told: what was found while the body and the
+    ink were read.
     """
 
     name: str
@@ -59,6 +67,19 @@ class PiecePattern:
     surfaces: dict[Side, ArmourSurface]
     give: Allowance
     told: tuple[Finding, ...] = ()
+    gives: tuple[FoamGive, ...] = ()
+
+    @property
+    def in_sheets(self) -> dict[tuple[FoamKind, float], State]:
+        """How the panel that asks most would lie in each foam that is sold; what it asks hardly changes with it."""
+        strains = [p.flat.summary for p in self.panels]
+        return {
+            (kind, sheet.thickness): max(
+                (strain_state(x, give_of(kind, sheet.thickness, self.gives)) for x in strains), key=STATES.index
+            )
+            for sheet in CATALOGUE
+            for kind in sheet.kinds
+        }
 
     @cached_property
     def notes(self) -> tuple[Note, ...]:
@@ -135,13 +156,18 @@ def pattern_piece(
             solved = [solve_panel(surface, ink_limb_piece(surface, design), size)]
             drawn = [(flat, False) for flat in join_panels(solved, design.true_seams)]
         for flat, mirrored in drawn:
-            verdict = OVERLAPS if flat.overlaps else judge_strain(flat.summary, give, tube.names)
+            verdict = OVERLAPS if flat.overlaps else _judged(flat, give, tube, part in WHOLE, not is_inked(design))
             label = label_panel(build, name, design, side, flat.number, twin, mirrored)
             copies = (2 if twin else 1) * (2 if mirrored else 1)
             panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown_panel(flat, side, design), verdict))
         told += guess_findings(measures, part, side)
     panels = _on_table(panels, surfaces, design)
-    return PiecePattern(name, design, tuple(panels), surfaces, give, tuple(told))
+    return PiecePattern(name, design, tuple(panels), surfaces, give, tuple(told), gives)
+
+
+def _judged(flat: FlatPanel, give: Allowance, tube: TubeSurface, trunk: bool, shell: bool) -> Verdict:
+    where = place_words(flat.summary.worst_uv, tube.names, trunk)
+    return judge_strain(flat.summary, give, where, bool(flat.darts), shell)
 
 
 def read_piece_ink(tube: TubeSurface, design: PieceDesign) -> InkReading:
@@ -164,30 +190,38 @@ def _drawn_panels(
 
 
 def _on_table(panels: list[DrawnPanel], surfaces: dict[Side, ArmourSurface], design: PieceDesign) -> list[DrawnPanel]:
-    """Panels laid out as they lie on the unrolled body seen from outside; a right limb beside its left one."""
-    if not panels:
-        return panels
-    wanted = []
-    for panel in panels:
-        tube = surfaces[panel.side].tube
-        around, along = panel.flat.uv.mean(axis=0)
-        x = around * float(np.mean(tube.station_girths))
-        turned = (panel.side == "right") != (design.drawn_face == "inner")
-        apart = -APART_LIMBS if len(surfaces) > 1 and panel.side == "right" else 0.0
-        wanted.append([(-x if turned else x) + apart, float(tube.mm(along))])
-    low, high = (np.array([f(p.flat.outline, axis=0) for p in panels]) for f in (np.min, np.max))
-    moves = lay_out(np.array(wanted), low, high)
-    return [replace(p, place=(float(x), float(y))) for p, (x, y) in zip(panels, moves, strict=True)]
+    """Panels laid out as they lie on the unrolled body seen from outside; a right limb left of its left one."""
+    places: dict[int, tuple[float, float]] = {}
+    start = 0.0
+    for side in ("right", "left"):
+        own = [k for k, p in enumerate(panels) if p.side == side]
+        if not own:
+            continue
+        wanted = []
+        for k in own:
+            tube = surfaces[side].tube
+            around, along = panels[k].flat.uv.mean(axis=0)
+            x = around * float(np.mean(tube.station_girths))
+            wanted.append([-x if is_turned(side, design) else x, float(tube.mm(along))])
+        low, high = (np.array([f(panels[k].flat.outline, axis=0) for k in own]) for f in (np.min, np.max))
+        moves = lay_out(np.array(wanted), low, high) + [start, 0.0]
+        places |= {k: (float(x), float(y)) for k, (x, y) in zip(own, moves, strict=True)}
+        start = float((high + moves)[:, 0].max()) + 2 * BETWEEN
+    return [replace(p, place=places[k]) for k, p in enumerate(panels)]
 
 
 def _ink_finding(problem: InkProblem) -> Finding:
     return Finding("look", problem.message, "ink", "Open the ink and follow the ring drawn round the place.")
 
 
-def shown_panel(flat: FlatPanel, side: Side, design: PieceDesign) -> FlatPanel:
+def is_turned(side: Side, design: PieceDesign) -> bool:
     """The tube is modelled as a left limb: a right limb mirrors it, and so does drawing the inner face."""
-    turned = flat.mirrored() if (side == "right") != (design.drawn_face == "inner") else flat
-    return replace(turned, face=design.drawn_face)
+    return (side == "right") != (design.drawn_face == "inner")
+
+
+def shown_panel(flat: FlatPanel, side: Side, design: PieceDesign) -> FlatPanel:
+    """A panel as it is drawn for a side."""
+    return replace(flat.mirrored() if is_turned(side, design) else flat, face=design.drawn_face)
 
 
 def _findings(surface: ArmourSurface, design: PieceDesign, panel: DrawnPanel) -> list[Finding]:
