@@ -19,7 +19,7 @@ from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.ink.regions import read_ink
 from vellumcut.core.ink.sheet import Stroke
 from vellumcut.core.ink.templates import armour_surface, ink_limb_piece, ink_sheet
-from vellumcut.core.layout.dart_advice import advise_darts
+from vellumcut.core.layout.dart_advice import advise_darts, shown_advice
 from vellumcut.core.layout.pattern import pattern_piece, read_piece_ink
 
 PLANE = Flatly()
@@ -203,6 +203,34 @@ def test_a_whole_front_that_darts_cannot_close_is_split_down_the_middle_with_the
     assert not half.flat.overlaps
 
 
+def test_plans_offer_other_edges_before_a_second_dart_from_the_same():
+    *_, surface, sheet, region = half_breastplate(**EXTREMES["usual"])
+    advice = advise_darts(surface, region.ink, sheet, GIVE, (), 1, lambda *_: None)
+    edges = [p.edges for p in advice.plans]
+    assert len(edges) == 3
+    assert len(set(edges)) == 3
+    names = {line.name for line in region.ink.outline}
+    assert {name for (name,) in edges} <= names
+    # The edge that a plan names is the one that its dart opens on.
+    lines = {line.name: line.uv for line in region.ink.outline}
+    for plan in advice.plans:
+        mouth = np.array(plan.cuts[0].points[0])
+        away = {name: np.abs(uv - mouth).sum(axis=1).min() for name, uv in lines.items()}
+        assert min(away, key=away.get) == plan.edges[0]
+
+
+def test_a_right_limbs_advice_is_drawn_as_its_pattern_is():
+    *_, surface, sheet, region = half_breastplate(**EXTREMES["full"])
+    design = starter_design("breastplate").model_copy(update={"choices": {"front": "centre ridge"}})
+    advice = advise_darts(surface, region.ink, sheet, GIVE, (), 1, lambda *_: None)
+    right = shown_advice(advice, "right", design)
+    for seen, plan in zip(right.plans, advice.plans, strict=True):
+        assert np.allclose(seen.flat.flip(seen.flat.vertices), plan.flat.vertices)
+        assert seen.flat.summary == plan.flat.summary
+    inner = shown_advice(advice, "right", design.model_copy(update={"drawn_face": "inner"}))
+    assert np.allclose(inner.plans[0].flat.vertices, advice.plans[0].flat.vertices)
+
+
 def test_edges_that_are_spared_are_not_cut():
     *_, surface, sheet, region = half_breastplate(**EXTREMES["usual"])
     spared = ("side edge", "hem", "centre ridge", "shoulder edge", "neckline")
@@ -242,6 +270,23 @@ def test_both_sides_of_every_seam_of_every_template_are_equally_long(body):
                     assert seam.mismatch < 1.0, (template, seam)
                     assert seam.marks >= 1
     assert seen >= 8
+
+
+@pytest.mark.parametrize(
+    "girths",
+    [
+        {"bust": 777, "underbust": 609, "waist": 587, "hip": 779, "neck": 371},
+        {"bust": 1237, "underbust": 1192, "waist": 1032, "hip": 1376, "neck": 374},
+    ],
+)
+def test_truing_is_shared_between_a_cup_and_its_hole(girths):
+    """Bodies where half way would ask 1.1 and 1.25 points more of the cup."""
+    wearer = WEARER.model_copy(update={"torso": trunk(**girths)})
+    design = starter_design("breastplate").model_copy(update={"choices": {"front": "cups"}})
+    pattern = pattern_piece(wearer, design, "P", "B", None)
+    more = [p.flat.summary.p95 - p.flat.free_p95 for p in pattern.panels]
+    assert max(more) < 1.0
+    assert all(s.mismatch < 1.0 for p in pattern.panels for s in p.flat.seams)
 
 
 def test_cups_leave_holes_that_they_fit():

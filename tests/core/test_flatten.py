@@ -12,7 +12,7 @@ from tests.bodies import CALF, FOREARM, SHELLS, WEARER, bare, limb, measures
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.marks import mark_places
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
-from vellumcut.core.foam.verdict import place_words
+from vellumcut.core.foam.verdict import STATES, place_words
 from vellumcut.core.ink.design import EndDesign, PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.layout.pattern import pattern_piece
@@ -73,8 +73,11 @@ def test_a_full_calf_is_said_in_words():
     pattern = pattern_piece(measures(CALF), starter_design("greave"), "Greave", "", CUT_SIZE)
     panel = pattern.panels[0]
     assert 3.0 < panel.flat.summary.p95 < 6.0
-    assert "arm" in panel.verdict.sentence
-    assert "stretch" in panel.verdict.sentence
+    summary = panel.flat.summary
+    assert summary.squeeze_p95 / pattern.give.squeeze > summary.stretch_p95 / pattern.give.stretch
+    assert panel.verdict.sentence == f"Warm squeeze of {summary.squeeze_p95:.1f} %, near what foam gives"
+    assert "at the ankle" in panel.verdict.advice
+    assert "A shorter piece" in panel.verdict.advice
     assert "dart" in panel.verdict.advice
     assert panel.verdict.sentence in [f.message for f in pattern.findings]
 
@@ -212,6 +215,40 @@ def test_places_are_told_in_words():
     assert place_words((0.5, 1.5), names) == "between belly and elbow, back"
     assert place_words((-0.25, 0.05), names) == "at the wrist, inside"
     assert place_words((0.25, 1.95), names) == "at the elbow, outside"
+    trunk = [place_words((u, 0.0), ("hip", "waist"), True) for u in (0.0, 0.1, -0.1, 0.25, 0.75, 0.6, 0.5)]
+    between = "at the hip, between front and side"
+    assert trunk[:3] == ["at the hip, front", between, between]
+    assert trunk[3:] == [
+        "at the hip, side",
+        "at the hip, side",
+        "at the hip, between back and side",
+        "at the hip, back",
+    ]
+
+
+@pytest.mark.parametrize(
+    ("template", "choices", "sizes", "words"),
+    [
+        ("gorget", {}, {"flare": 34.0}, "A saddle: split it or let in a wedge"),
+        ("breastplate", {"front": "centre ridge"}, {}, "Needs darts or a split"),
+        ("tasset", {}, {}, "Lies flat"),
+    ],
+)
+def test_a_verdict_tells_a_saddle_from_a_bulge(template, choices, sizes, words):
+    plain = starter_design(template)
+    design = plain.model_copy(update={"choices": {**plain.choices, **choices}, "sizes": {**plain.sizes, **sizes}})
+    (panel,) = pattern_piece(WEARER, design, "P", "B", EDIT_SIZE).panels
+    assert panel.verdict.sentence.startswith(words)
+    assert "opening" not in panel.verdict.advice  # that is a plain limb shell's way out
+
+
+def test_the_table_of_sheets_and_the_verdict_agree():
+    pattern = pattern_piece(measures(CALF), starter_design("greave"), "G", "", EDIT_SIZE)
+    (panel,) = pattern.panels
+    assert pattern.in_sheets["armour", 6.0] == panel.verdict.state
+    order = [STATES.index(pattern.in_sheets["armour", t]) for t in (1.0, 6.0, 12.0)]
+    assert order == sorted(order)
+    assert STATES.index(pattern.in_sheets["soft", 1.0]) < order[1]
 
 
 def test_every_width_note_shows_a_formula_that_gives_its_result():

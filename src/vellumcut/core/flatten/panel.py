@@ -76,6 +76,7 @@ class FlatPanel:
     edges: all round, the legs of darts among them. holes: edges of what is cut out of it.
     vertices: (n, 2). faces: (m, 3). strain: (n,) signed per cent. uv: (n, 2) where they lie on the body.
     centre: (k, 2) centre line. free_p95: what the foam had to give before seams were trued, per cent.
+    saddle: share of the body's curvature inside it that is saddle-shaped, 0 to 1.
     """
 
     number: int
@@ -92,6 +93,7 @@ class FlatPanel:
     darts: tuple[FlatDart, ...] = ()
     uv: Array = field(default_factory=lambda: np.zeros((0, 2)))
     free_p95: float = 0.0
+    saddle: float = 0.0
 
     @property
     def overlaps(self) -> bool:
@@ -206,6 +208,7 @@ def draw_panel(solved: SolvedPanel) -> FlatPanel:
         holes=tuple(edges[count:]),
         darts=_darts(solved, flat, legs),
         uv=mesh.uv,
+        saddle=_saddle_share(solved),
     )
     if not ink.drawn and not ink.darts and panel.overlaps:
         raise CraftError("The flat panel overlaps itself; open the back wider or make the piece shorter", "design.gap")
@@ -292,6 +295,13 @@ def gathered_curvature(solved: SolvedPanel) -> list[float]:
         beside = float((deficit * weight)[nearest == k].sum())
         out.append(beside + float(on_slit.sum() + every[slit.left[-1]]))
     return out
+
+
+def _saddle_share(solved: SolvedPanel) -> float:
+    mesh = solved.mesh
+    rims = np.unique(np.concatenate([*mesh.loops, *(np.append(s.left, s.right) for s in mesh.slits)]))
+    curved = angle_deficit(mesh.rest, len(mesh.xyz), rims)
+    return float(-curved[curved < 0].sum() / max(np.abs(curved).sum(), 1e-9))
 
 
 def _stand_upright(flat: Array, centre: Array) -> tuple[Array, Array]:

@@ -7,6 +7,7 @@ import numpy as np
 
 from vellumcut.core.cast.armour import MIDDLE, ArmourSurface
 from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.sheets import Allowance, sheet_of, stack_for
 from vellumcut.core.notes import Finding, Value
@@ -39,22 +40,26 @@ OVERLAPS = Verdict(
     "Needs a dart or a split: laid flat it lies over itself",
     "Run a dart to the fullest place, or split the panel there.",
 )
+SADDLE = 0.8
+"""A panel with more of its curvature saddle-shaped has no bulge that a dart could let out (est.)."""
 A_SHORTER_PIECE = " A shorter piece or a wider opening asks less."
 
 
 def place_words(uv: tuple[float, float], stations: tuple[str, ...], trunk: bool = False) -> str:
     """ "between calf and knee, back" for (around, along). trunk: it has a front and sides, and no inside."""
-    along = uv[1]
     where = (_TRUNK if trunk else _LIMB)[round(uv[0] * 8) % 8]
+    return f"{height_words(uv[1], stations)}, {where}"
+
+
+def height_words(along: float, stations: tuple[str, ...]) -> str:
+    """ "between calf and knee" for a station coordinate."""
     low = int(np.clip(np.floor(along), 0, len(stations) - 2))
     share = along - low
     if share < 0.15:
-        height = f"at the {stations[low]}"
-    elif share > 0.85:
-        height = f"at the {stations[low + 1]}"
-    else:
-        height = f"between {stations[low]} and {stations[low + 1]}"
-    return f"{height}, {where}"
+        return f"at the {stations[low]}"
+    if share > 0.85:
+        return f"at the {stations[low + 1]}"
+    return f"between {stations[low]} and {stations[low + 1]}"
 
 
 def strain_state(strain: StrainSummary, give: Allowance) -> State:
@@ -68,11 +73,14 @@ def strain_state(strain: StrainSummary, give: Allowance) -> State:
     return "split"
 
 
-def judge_strain(strain: StrainSummary, give: Allowance, where: str, darted: bool, shell: bool) -> Verdict:
+def judge_panel(flat: FlatPanel, give: Allowance, where: str, shell: bool) -> Verdict:
     """Does the panel lie flat in this foam? Compares 95th percentiles with what the foam gives.
 
-    where: the worst place in words. darted: it has darts already. shell: a plain one, set by its ends and opening.
+    where: the worst place in words. shell: a plain one, set by its ends and opening.
     """
+    if flat.overlaps:
+        return OVERLAPS
+    strain = flat.summary
     state = strain_state(strain, give)
     if state == "flat":
         way = "stretch" if strain.worst_stretch else "squeeze"
@@ -80,7 +88,9 @@ def judge_strain(strain: StrainSummary, give: Allowance, where: str, darted: boo
     squeezed = strain.squeeze_p95 / give.squeeze > strain.stretch_p95 / give.stretch
     way, asked = ("squeeze", strain.squeeze_p95) if squeezed else ("stretch", strain.stretch_p95)
     good = give.squeeze if squeezed else give.stretch
-    other = "Another dart, or its tip moved there," if darted else "A dart there"
+    other = "Another dart, or its tip moved there," if flat.darts else "A dart there"
+    if flat.saddle > SADDLE:
+        other = "A split there, or a wedge let in,"
     if state == "warm":
         return Verdict(
             "warm",
@@ -91,13 +101,19 @@ def judge_strain(strain: StrainSummary, give: Allowance, where: str, darted: boo
         return Verdict(
             "hard",
             f"Warm {way} of {asked:.1f} %, near what foam gives",
-            f"More than the comfortable {good:g} %: warm it well and press it over a form, most {where}."
-            + (f" {other} asks less of the foam." if strain.p95 > give.stretch else "")
+            f"More than the comfortable {good:g} %: warm it well and press it over a form, most {where}. "
+            f"{other} asks less of the foam." + (A_SHORTER_PIECE if shell else ""),
+        )
+    if flat.saddle > SADDLE:
+        return Verdict(
+            "split",
+            f"A saddle: split it or let in a wedge; {asked:.1f} % {way} is more than foam gives",
+            f"The foam cannot close {where}, and a dart's sides would lie over each other there."
             + (A_SHORTER_PIECE if shell else ""),
         )
     return Verdict(
         "split",
-        f"Needs {'more ' if darted else ''}darts or a split: {asked:.1f} % {way} is more than foam gives",
+        f"Needs {'more ' if flat.darts else ''}darts or a split: {asked:.1f} % {way} is more than foam gives",
         f"The foam cannot close {where}. Run a dart from an edge to the fullest place, or split the panel."
         + (A_SHORTER_PIECE if shell else ""),
     )

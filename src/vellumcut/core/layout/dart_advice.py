@@ -282,5 +282,5 @@ def _squeezed(flat: FlatPanel, give: Allowance) -> str:
         return ""
     return (
         f" It is squeezed by {flat.summary.squeeze_p95:.1f} %, more than the comfortable {give.squeeze:g} %: "
-        "warm it well and press it over a form."
+        "warm it well and press it over a form, or draw a dart by hand."
     )

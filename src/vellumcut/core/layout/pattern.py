@@ -17,12 +17,12 @@ from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.solving import solve_panel
 from vellumcut.core.foam.sheets import CATALOGUE, Allowance, FoamGive, FoamKind, give_of
 from vellumcut.core.foam.verdict import (
-    OVERLAPS,
     STATES,
     State,
     Verdict,
     bend_findings,
-    judge_strain,
+    height_words,
+    judge_panel,
     place_words,
     sheet_findings,
     strain_state,
@@ -156,18 +156,14 @@ def pattern_piece(
             solved = [solve_panel(surface, ink_limb_piece(surface, design), size)]
             drawn = [(flat, False) for flat in join_panels(solved, design.true_seams)]
         for flat, mirrored in drawn:
-            verdict = OVERLAPS if flat.overlaps else _judged(flat, give, tube, part in WHOLE, not is_inked(design))
+            where = place_words(flat.summary.worst_uv, tube.names, part in WHOLE)
+            verdict = judge_panel(flat, give, where, not is_inked(design))
             label = label_panel(build, name, design, side, flat.number, twin, mirrored)
             copies = (2 if twin else 1) * (2 if mirrored else 1)
             panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown_panel(flat, side, design), verdict))
         told += guess_findings(measures, part, side)
     panels = _on_table(panels, surfaces, design)
     return PiecePattern(name, design, tuple(panels), surfaces, give, tuple(told), gives)
-
-
-def _judged(flat: FlatPanel, give: Allowance, tube: TubeSurface, trunk: bool, shell: bool) -> Verdict:
-    where = place_words(flat.summary.worst_uv, tube.names, trunk)
-    return judge_strain(flat.summary, give, where, bool(flat.darts), shell)
 
 
 def read_piece_ink(tube: TubeSurface, design: PieceDesign) -> InkReading:
@@ -228,9 +224,9 @@ def _findings(surface: ArmourSurface, design: PieceDesign, panel: DrawnPanel) ->
     low, high = edge_places(surface.tube, design)
     found = bend_findings(surface, low, high) + sheet_findings(design.foam)
     for start, end in surface.held_back():
-        words = (
-            f"A hollow between {start:.0f} and {end:.0f} mm holds the foam closer than asked, or it would fold over."
-        )
+        along = float(surface.tube.along(np.array([(start + end) / 2]))[0])
+        place = height_words(along, surface.tube.names)
+        words = f"A hollow {place} holds the foam closer than asked, or it would fold over."
         found.append(
             Finding("look", words, "design.ease", "Less ease or thinner foam there, or split the piece at the hollow.")
         )
