@@ -198,7 +198,7 @@ def test_designs_that_cannot_be_made_say_why(change, words):
 def test_a_deep_hollow_holds_the_foam_back_and_says_where():
     waisted = measures(limb("forearm", (0, 60, 120), (400, 200, 400)))
     pattern = pattern_piece(waisted, bare(ease=40, foam=10, gap=30), "Odd", "", EDIT_SIZE)
-    assert any("hollow between" in f.message for f in pattern.findings)
+    assert any("hollow at the belly holds" in f.message for f in pattern.findings)
 
 
 def test_thick_foam_on_a_slim_wrist_is_pointed_out():
