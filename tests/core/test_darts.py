@@ -300,6 +300,36 @@ def test_cups_leave_holes_that_they_fit():
     assert seam.on_body == pytest.approx(sum(e.body_length for e in front.flat.holes) / 2, rel=0.01)
 
 
+def test_darts_that_a_template_lays_are_moved_taken_out_and_planned_anew():
+    wearer = WEARER.model_copy(update={"torso": trunk(**EXTREMES["full"])})
+    design = starter_design("breastplate").model_copy(update={"choices": {"front": "cups"}})
+    tube = build_tube(wearer, "torso", "left")
+    sheet = ink_sheet(tube, design)
+    laid = {s.key: s for s in sheet.strokes if s.kind == "dart"}
+    assert set(laid) == {"cup-dart-1", "cup-dart-2"}
+    first = laid["cup-dart-1"]
+    tip = tuple(np.mean(first.points, axis=0).round(4))
+    moved = first.model_copy(update={"points": (first.points[0], tip)})
+
+    def cup(**change):
+        return pattern_piece(wearer, design.model_copy(update=change), "P", "B", None).panels[0].flat
+
+    darts = {d.key: d for d in cup(cuts=(moved,)).darts}
+    assert set(darts) == set(laid)
+    assert darts["cup-dart-1"].tip_uv == pytest.approx(tip, abs=1e-3)
+    assert darts["cup-dart-2"].tip_uv == pytest.approx(laid["cup-dart-2"].points[-1], abs=1e-3)
+    assert [d.key for d in cup(without=("cup-dart-1",)).darts] == ["cup-dart-2"]
+    # The plan starts from the cup without any dart, its rim whole again, and replaces what the template laid.
+    region = read_piece_ink(tube, design).regions[0]
+    advice = advise_darts(armour_surface(tube, design), region.ink, sheet, GIVE, (), 2, lambda *_: None)
+    bare = cup(without=tuple(laid))
+    assert bare.darts == ()
+    assert advice.before == pytest.approx(bare.free_p95, abs=0.3)
+    assert advice.kind == "darts"
+    planned = cup(without=tuple(laid), cuts=advice.plans[0].cuts)
+    assert planned.free_p95 == pytest.approx(advice.plans[0].flat.summary.p95, abs=0.4)
+
+
 @pytest.mark.parametrize(
     ("points", "words"),
     [

@@ -2,7 +2,7 @@
 
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import ArmourSurface
@@ -11,7 +11,7 @@ from vellumcut.core.flatten.panel import FlatPanel, draw_panel
 from vellumcut.core.flatten.solving import solve_near
 from vellumcut.core.flatten.trial import Trial, armour_trial
 from vellumcut.core.foam.sheets import give_of
-from vellumcut.core.ink.darts import LEAST_DART, add_darts, dart_strokes
+from vellumcut.core.ink.darts import LEAST_DART, add_darts, dart_strokes, without_darts
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.sheet import InkSheet, Stroke
@@ -80,7 +80,7 @@ def try_cuts(work: Work, number: int, cuts: tuple[Stroke, ...], side: Side | Non
     kept = tuple(s for s in table.sheet.strokes if s.kind != "dart")
     sheet = table.sheet.model_copy(update={"strokes": kept + cuts})
     drawn = dart_strokes(plane, sheet)
-    ink, troubles = add_darts(plane, replace(table.ink, darts=()), drawn)
+    ink, troubles = add_darts(plane, without_darts(table.ink), drawn)
     if troubles:
         raise CraftError(troubles[0].message, "cuts")
     for dart in drawn:
@@ -97,8 +97,14 @@ def start_plan(work: Work, number: int, no_go: tuple[str, ...], most: int, side:
 
     def plan(job: Job) -> tuple[int, DartAdvice]:
         give = give_of(table.design.foam_kind, table.design.foam, work.gives)
-        # Names of darts that are there already are not given out again.
-        every = table.sheet.model_copy(update={"strokes": table.sheet.strokes + work.design.cuts})
+        # Names of darts that are there already are not given out again, but for those that make room for the plan.
+        own = {c.key for c in work.design.cuts}
+        laid = tuple(s for s in table.sheet.strokes if s.key not in own)
+        every = table.sheet.model_copy(update={"strokes": laid + work.design.cuts})
+        plane = table.trial.plane
+        here = add_darts(plane, without_darts(table.ink), dart_strokes(plane, every))[0].darts
+        gone = {d.key.removesuffix("'") for d in here}
+        every = every.model_copy(update={"strokes": tuple(s for s in every.strokes if s.key not in gone)})
         advice = advise_darts(table.surface, table.ink, every, give, no_go, most, job.report)
         return number, shown_advice(advice, table.side, table.design)
 

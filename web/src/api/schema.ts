@@ -1711,6 +1711,11 @@ export interface components {
              */
             cuts?: components["schemas"]["Stroke-Input"][];
             /**
+             * Without
+             * @default []
+             */
+            without?: string[];
+            /**
              * True Seams
              * @default true
              */
@@ -2951,7 +2956,8 @@ export interface components {
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
          *     sizes, choices: the template's own, by name; what is not given has its usual value.
          *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
-         *     cuts: darts, splits and inserts added on the table, over whatever the ink is.
+         *     cuts: darts, splits and inserts added on the table, over whatever the ink is. One with the key of a dart that the
+         *     template lays takes its place; without: keys of those that are not cut at all.
          *     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
          *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
          */
@@ -3053,6 +3059,11 @@ export interface components {
              */
             cuts?: components["schemas"]["Stroke-Input"][];
             /**
+             * Without
+             * @default []
+             */
+            without?: string[];
+            /**
              * True Seams
              * @default true
              */
@@ -3071,7 +3082,8 @@ export interface components {
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
          *     sizes, choices: the template's own, by name; what is not given has its usual value.
          *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
-         *     cuts: darts, splits and inserts added on the table, over whatever the ink is.
+         *     cuts: darts, splits and inserts added on the table, over whatever the ink is. One with the key of a dart that the
+         *     template lays takes its place; without: keys of those that are not cut at all.
          *     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
          *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
          */
@@ -3172,6 +3184,11 @@ export interface components {
              * @default []
              */
             cuts: components["schemas"]["Stroke-Output"][];
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
             /**
              * True Seams
              * @default true

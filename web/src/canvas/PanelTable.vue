@@ -23,6 +23,8 @@ const size = ref({ width: 0, height: 0 });
 const at = ref<{ x: number; y: number; words: string } | null>(null);
 const view = ref(zoomIdentity);
 const EDGE = 14;
+/** Room for the words at the hand, px. */
+const POINTER = 160;
 /** A panel that is being tried shows as it would lie; its middle stays where it was. */
 const laid = computed(() =>
   props.pattern.panels.map((panel) => {
@@ -36,8 +38,9 @@ const laid = computed(() =>
   }),
 );
 const box = computed(() => {
-  const left = Math.min(...laid.value.map((l) => l.x + l.size.left)) - EDGE - 20;
-  const right = Math.max(...laid.value.map((l) => l.x + l.size.right)) + EDGE + 20;
+  const beside = laid.value.some((l) => l.panel.darts.length) ? 60 : 20;
+  const left = Math.min(...laid.value.map((l) => l.x + l.size.left)) - EDGE - beside;
+  const right = Math.max(...laid.value.map((l) => l.x + l.size.right)) + EDGE + beside;
   const top = Math.min(...laid.value.map((l) => l.y - l.size.high)) - EDGE;
   const low = Math.max(...laid.value.map((l) => l.y - l.size.low)) + EDGE + 14;
   return [left, top, right - left, low - top] as [number, number, number, number];
@@ -70,8 +73,13 @@ const labels = computed(() =>
   }),
 );
 
-/** The width at a dart's mouth is written beside it, out of the panel. */
-function besideMouth({ mouth, tip }: Flat["darts"][number]) {
+/** A short dart has room for its number alone. */
+const NAMED_FROM = 90;
+const nameFor = ({ name, mouth, tip }: Flat["darts"][number]) => (Math.hypot(mouth[0] - tip[0], mouth[1] - tip[1]) * fit.value < NAMED_FROM ? (/\d+$/.exec(name)?.[0] ?? name) : name);
+/** The width at a dart's mouth is written in it, or beside it where it is narrow. */
+const WIDE_MOUTH = 70;
+function atMouth({ mouth, tip, intake }: Flat["darts"][number]) {
+  if (intake * fit.value > WIDE_MOUTH) return { transform: words(0.88 * mouth[0] + 0.12 * tip[0], -(0.88 * mouth[1] + 0.12 * tip[1]) + 3) };
   const [dx, dy] = [mouth[0] - tip[0], mouth[1] - tip[1]].map((d) => d / Math.hypot(mouth[0] - tip[0], mouth[1] - tip[1]));
   const anchor = dx > 0.4 ? "start" : dx < -0.4 ? "end" : "middle";
   return { transform: words(mouth[0] + 7 * grown.value * dx, -(mouth[1] + 9 * grown.value * dy) + 3), style: { textAnchor: anchor } as const };
@@ -189,15 +197,15 @@ defineExpose({ reset });
               <template v-if="label.whole">
                 <path d="M-16 24V-16m-4 7 4-7 4 7" class="arrow" />
                 <text class="code" x="-8" y="0">{{ l.label.code }}</text>
-                <text x="-8" y="10">{{ l.piece.twin ? "cut 1 + 1 turned over" : `cut 1, ${l.piece.side}` }}</text>
+                <text x="-8" y="10">{{ l.piece.twin ? "cut 1 + 1 turned over" : l.label.lines[1] }}</text>
                 <text x="-8" y="18.5">{{ l.piece.face }} face · {{ show(Math.round(l.panel.outline_length)) }} of cut</text>
               </template>
               <text v-else class="code alone" y="5">{{ l.label.code }}</text>
             </g>
           </template>
           <g v-for="d in l.panel.darts" :key="d.key" class="dart" :class="{ over: d.angle < 0 }">
-            <text :transform="words(d.mouth[0] * 0.55 + d.tip[0] * 0.45, -(d.mouth[1] * 0.55 + d.tip[1] * 0.45))">{{ d.name }}</text>
-            <text class="intake" v-bind="besideMouth(d)">{{ show(Math.round(Math.abs(d.intake))) }}</text>
+            <text :transform="words(d.mouth[0] * 0.55 + d.tip[0] * 0.45, -(d.mouth[1] * 0.55 + d.tip[1] * 0.45))">{{ nameFor(d) }}</text>
+            <text class="intake" v-bind="atMouth(d)">{{ show(Math.round(Math.abs(d.intake))) }}</text>
             <circle class="grip" :cx="d.tip[0]" :cy="-d.tip[1]" r="13" :data-dart="d.key" @pointerenter="emit('near', l.piece)"><title>Drag the tip of {{ d.name }}</title></circle>
             <circle class="tip" :cx="d.tip[0]" :cy="-d.tip[1]" r="4.2" />
           </g>
@@ -209,7 +217,7 @@ defineExpose({ reset });
         </g>
       </g>
     </svg>
-    <span v-if="at" class="pointer figures" :class="{ stop: tried.value?.trouble }" role="status" :style="{ left: `${at.x + 14}px`, top: `${at.y + 10}px` }">{{ at.words }}</span>
+    <span v-if="at" class="pointer figures" :class="{ stop: tried.value?.trouble }" role="status" :style="{ left: `${Math.min(at.x + 14, size.width - POINTER)}px`, top: `${at.y + 10}px` }">{{ at.words }}</span>
   </div>
 </template>
 

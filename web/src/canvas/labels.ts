@@ -52,8 +52,9 @@ function thinned(points: readonly Place[]): Place[] {
   return out;
 }
 
-/** Dart tips, and the run of the words at the worst place. */
+/** Dart tips and names, and the run of the words at the worst place. */
 function otherWords(flat: Flat, grown: number): Place[] {
   const [x, y] = flat.worst_at;
-  return [...flat.darts.map((d) => d.tip), ...[0, 9, 18, 27, 36].map((dx) => [x + dx * grown, y])];
+  const names = flat.darts.flatMap((d) => [0.3, 0.45, 0.6].map((share) => [0, 1].map((k) => d.mouth[k] + share * (d.tip[k] - d.mouth[k]))));
+  return [...flat.darts.map((d) => d.tip), ...names, ...[0, 9, 18, 27, 36].map((dx) => [x + dx * grown, y])];
 }

@@ -45,7 +45,7 @@ const panel = computed(() => {
   const panels = [...(pattern.data.value?.panels ?? [])].sort((a, b) => b.p95 - a.p95);
   return panels.find((p) => p.label.code === chosen.value) ?? panels[0];
 });
-const darts = useDarts(piece, change);
+const darts = useDarts(piece, pattern.data, change);
 const { darting, tried, job, advice, splits } = darts;
 watch([pieceId, chosen], () => (advice.value = tried.value = null));
 watch(pattern.data, darts.shown);
@@ -84,7 +84,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
       </div>
       <div class="middle">
         <NoPattern v-if="!pattern.data.value || pattern.isError.value || !piece" :error="pattern.error.value" />
-        <DartPlans v-else-if="advice && panel" :advice="advice" :give="pattern.data.value.allowance" :code="panel.label.code" @apply="darts.apply" @close="advice = null" />
+        <DartPlans v-else-if="advice && panel" :advice="advice" :give="pattern.data.value.allowance" :code="panel.label.code" @apply="darts.apply($event, panel)" @close="advice = null" />
         <template v-else>
           <div v-if="job" class="job words" role="status">
             <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b> <span>{{ job.words }}</span>

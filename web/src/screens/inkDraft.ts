@@ -154,7 +154,7 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
   function templateAgain() {
     holding = false;
     live.value = tried.value = chosen.value = null;
-    save((now) => ({ ...now, ink: null, cuts: [] }));
+    save((now) => ({ ...now, ink: null, cuts: [], without: [] }));
   }
 
   return { asked, ink, read, chosen, moving, stroke, kinds, show, keep, edit, editStroke, movePoint, add, bend, remove, split, join, templateAgain };

@@ -1,5 +1,5 @@
 import { computed, ref, shallowRef, type Ref } from "vue";
-import { api, take, type Advice, type Cut, type DesignIn, type Flat, type Panel, type Piece, type Schemas } from "@/api/client";
+import { api, take, type Advice, type Cut, type DesignIn, type Flat, type Panel, type Pattern, type Piece, type Schemas } from "@/api/client";
 import { say } from "@/api/queries";
 
 type Change = (how: (now: DesignIn) => DesignIn) => void;
@@ -7,41 +7,49 @@ type Pair = [number, number];
 /** A panel as it would lie with what the hand holds, or why it cannot. flat: the last that could. */
 export type Tried = { code: string; flat: Flat | null; trouble: string };
 const ASK_AGAIN = 250;
+/** Keys of strokes that are made on the table; what a template lays is called otherwise. */
+const MINE = /^(dart|split|insert)-\d+$/;
+
+const unticked = (key: string) => key.replace(/'$/, "");
+const stroke = (key: string, name: string, points: Pair[]) => ({ key, kind: "dart", name, points, curve: "straight", closed: false, lift: 0, lift_width: 40 }) as Cut;
 
 /** Darts of the piece on the table: moved by hand and tried at once, planned by the server, added and taken away. */
-export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
+export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | undefined>, change: Change) {
   const darting = ref(false);
   const tried = shallowRef<Tried | null>(null);
   const job = shallowRef<Schemas["JobOut"] | null>(null);
   const advice = shallowRef<Advice | null>(null);
-  let moving: { panel: Panel; darts: Cut[]; fresh: boolean; first: boolean | null } | null = null;
+  let moving: { panel: Panel; darts: Cut[]; key: string; first: boolean | null } | null = null;
   let running: Promise<void> | null = null;
   let again = false;
   let readied = "";
 
   const own = computed(() => [...((piece.value?.design.ink?.strokes ?? []) as Cut[]), ...((piece.value?.design.cuts ?? []) as Cut[])]);
-  const darts = computed(() => own.value.filter((s) => s.kind === "dart"));
+  /** The maker's darts, and those that the template lays: these have no stroke of the piece's own until they are moved. */
+  const darts = computed(() => {
+    const mine = own.value.filter((s) => s.kind === "dart");
+    const laid = (pattern.value?.panels ?? []).flatMap((p) => p.darts.filter((d) => !d.key.endsWith("'") && !mine.some((m) => m.key === d.key)));
+    return [...mine, ...new Map(laid.map((d) => [d.key, stroke(d.key, d.name, [d.mouth_uv, d.tip_uv] as Pair[])])).values()];
+  });
   const splits = computed(() => ((piece.value?.design.cuts ?? []) as Cut[]).filter((s) => s.kind === "seam"));
 
-  function freshKey(word: string) {
+  function freshKey() {
     const used = new Set(own.value.map((s) => s.key));
     let n = 1;
-    while (used.has(`${word}-${n}`)) n++;
-    return `${word}-${n}`;
+    while (used.has(`dart-${n}`)) n++;
+    return `dart-${n}`;
   }
 
   function begin(panel: Panel, mouth: Pair) {
-    const key = freshKey("dart");
-    const made = { key, kind: "dart", name: key.replace("-", " "), points: [mouth, mouth], curve: "straight", closed: false, lift: 0, lift_width: 40 } as Cut;
-    moving = { panel, darts: [...darts.value, made], fresh: true, first: false };
+    const key = freshKey();
+    moving = { panel, darts: [...darts.value, stroke(key, key.replace("-", " "), [mouth, mouth])], key, first: false };
   }
 
   /** Move a dart's tip; a mirror image moves the dart that it mirrors. */
   function tip(panel: Panel, key: string, [u, v]: Pair) {
-    moving ??= { panel, darts: darts.value, fresh: false, first: null };
-    const wanted = moving.fresh ? moving.darts[moving.darts.length - 1].key : key.replace(/'$/, "");
+    moving ??= { panel, darts: darts.value, key: unticked(key), first: null };
     const to: Pair = key.endsWith("'") ? [-u, v] : [u, v];
-    const dart = moving.darts.find((d) => d.key === wanted);
+    const dart = moving.darts.find((d) => d.key === moving!.key);
     if (!dart) return;
     const ends = [dart.points[0], dart.points[dart.points.length - 1]].map((p) => Math.hypot((p[0] - to[0]) * 4, p[1] - to[1]));
     moving.first ??= ends[0] < ends[1];
@@ -82,35 +90,38 @@ export function useDarts(piece: Ref<Piece | undefined>, change: Change) {
     moving = null;
     if (!last || !tried.value) return;
     darting.value = false;
-    if (!tried.value.trouble) return keep(last.darts);
+    const dart = last.darts.find((d) => d.key === last.key);
+    if (dart && !tried.value.trouble) return keep(dart);
     say(`${tried.value.trouble.replace(/\.$/, "")}. It is as it was.`, "error");
     tried.value = null;
   }
 
-  function keep(kept: Cut[]) {
-    const drawn = new Set((piece.value?.design.ink?.strokes ?? []).map((s) => s.key));
-    const moved = new Map(kept.map((d) => [d.key, d]));
-    change((now) => ({
-      ...now,
-      ink: now.ink ? { ...now.ink, strokes: now.ink.strokes!.map((s) => (moved.get(s.key) as typeof s) ?? s) } : now.ink,
-      cuts: [...(now.cuts ?? []).filter((c) => c.kind !== "dart"), ...(kept.filter((d) => !drawn.has(d.key)) as Schemas["Stroke-Input"][])],
-    }));
+  function keep(dart: Cut) {
+    const made = dart as Schemas["Stroke-Input"];
+    change((now) => {
+      const drawn = now.ink?.strokes?.some((s) => s.key === made.key);
+      if (drawn) return { ...now, ink: { ...now.ink, strokes: now.ink!.strokes!.map((s) => (s.key === made.key ? made : s)) } };
+      return { ...now, cuts: [...(now.cuts ?? []).filter((c) => c.key !== made.key), made] };
+    });
   }
 
-  function remove(key: string) {
-    const wanted = key.replace(/'$/, "");
-    change((now) => ({
-      ...now,
-      ink: now.ink ? { ...now.ink, strokes: now.ink.strokes!.filter((s) => s.key !== wanted) } : now.ink,
-      cuts: (now.cuts ?? []).filter((c) => c.key !== wanted),
-    }));
+  /** Take strokes out by their keys, wherever they come from. */
+  function without(now: DesignIn, keys: string[]): DesignIn {
+    const rest = (strokes: readonly Schemas["Stroke-Input"][] | undefined) => (strokes ?? []).filter((s) => !keys.includes(s.key));
+    const laid = now.ink ? [] : keys.filter((k) => !MINE.test(k) && !now.without?.includes(k));
+    return { ...now, ink: now.ink ? { ...now.ink, strokes: rest(now.ink.strokes) } : now.ink, cuts: rest(now.cuts), without: [...(now.without ?? []), ...laid] };
   }
 
-  /** Put the cuts of a plan on the piece; darts of an earlier plan make room for them. */
-  function apply(cuts: Cut[]) {
+  const remove = (key: string) => change((now) => without(now, [unticked(key)]));
+
+  /** Put the cuts of a plan on the piece; what the panel had makes room for them, since it was planned without. */
+  function apply(cuts: Cut[], panel: Panel) {
     advice.value = null;
-    const only = cuts.some((c) => c.kind === "dart");
-    change((now) => ({ ...now, cuts: [...(now.cuts ?? []).filter((c) => !only || c.kind !== "dart"), ...(cuts as Schemas["Stroke-Input"][])] }));
+    const had = panel.darts.map((d) => unticked(d.key));
+    change((now) => {
+      const bare = without(now, had);
+      return { ...bare, cuts: [...(bare.cuts ?? []), ...(cuts as Schemas["Stroke-Input"][])] };
+    });
   }
 
   async function plan({ number, side }: Panel, noGo: string[]) {

@@ -11,6 +11,7 @@ from vellumcut.core.flatten.chart import Chart
 from vellumcut.core.flatten.mesh import PanelMesh, Surface, first_chart, mesh_on
 from vellumcut.core.flatten.solve import face_strain, flatten_mesh, flatten_near, flips
 from vellumcut.core.flatten.strain import StrainSummary, summarise
+from vellumcut.core.ink.darts import without_darts
 from vellumcut.core.ink.lines import PanelInk
 
 Array = NDArray[np.float64]
@@ -64,8 +65,3 @@ def solve_near(surface: Surface, first: Chart, ink: PanelInk, size: float | None
     if flips(start, mesh.rest):
         return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart, far=True))
     return SolvedPanel(ink, mesh, flatten_near(mesh.xyz, mesh.rest, start))
-
-
-def without_darts(ink: PanelInk) -> PanelInk:
-    """The same panel before any dart is cut."""
-    return PanelInk(ink.number, ink.outline, ink.centre, ink.drawn, ink.holes)

@@ -1,6 +1,6 @@
 """Trying cuts on a panel, quickly: what would a dart, a split or an insert do to what the foam must give?"""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -17,7 +17,7 @@ from vellumcut.core.flatten.slit import angle_deficit, gapes, opening_angle
 from vellumcut.core.flatten.solve import UNDISTORTED, symmetric_dirichlet
 from vellumcut.core.flatten.solving import SolvedPanel, solve_near, solve_rough
 from vellumcut.core.flatten.strain import weighted_percentile
-from vellumcut.core.ink.darts import DartStroke, add_darts
+from vellumcut.core.ink.darts import DartStroke, add_darts, without_darts
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.ink.plane import Plane, drawing_plane
 from vellumcut.core.ink.sheet import PER_SPAN
@@ -137,7 +137,7 @@ class Trial:
 
     @cached_property
     def bare(self) -> PanelInk:
-        return replace(self.ink, darts=())
+        return without_darts(self.ink)
 
     def try_darts(self, darts: tuple[Dart, ...]) -> Tried | None:
         """The panel with these darts, on the rough mesh; None when they cannot be cut."""

@@ -69,6 +69,18 @@ def add_darts(plane: Plane, ink: PanelInk, darts: list[DartStroke]) -> tuple[Pan
     return ink, troubles
 
 
+def without_darts(ink: PanelInk) -> PanelInk:
+    """The same panel before any dart is cut: lines that mouths had parted are whole again."""
+    lines = list(ink.outline)
+    for after in sorted({d.after for d in ink.darts}, reverse=True):
+        first, following = lines[after], (after + 1) % len(lines)
+        second = lines[following]
+        if len(lines) > 1 and (first.name, first.arc, first.forward) == (second.name, second.arc, second.forward):
+            lines[after] = replace(first, uv=np.vstack([first.uv[:-1], second.uv]))
+            del lines[following]
+    return replace(ink, outline=tuple(lines), darts=())
+
+
 def _longest(found: shapely.Geometry) -> LineString | None:
     lines = [g for g in getattr(found, "geoms", [found]) if isinstance(g, LineString) and not g.is_empty]
     return max(lines, key=lambda g: g.length) if lines else None

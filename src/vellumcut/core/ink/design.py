@@ -6,7 +6,7 @@ from pydantic import Field, StrictBool
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.cast.halves import Halves
-from vellumcut.core.ink.sheet import InkSheet, Stroke
+from vellumcut.core.ink.sheet import InkSheet, Key, Stroke
 from vellumcut.core.units import Length
 
 TemplateName = Literal[
@@ -54,7 +54,8 @@ class PieceDesign(Decision):
     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
     sizes, choices: the template's own, by name; what is not given has its usual value.
     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
-    cuts: darts, splits and inserts added on the table, over whatever the ink is.
+    cuts: darts, splits and inserts added on the table, over whatever the ink is. One with the key of a dart that the
+    template lays takes its place; without: keys of those that are not cut at all.
     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
     """
@@ -77,6 +78,7 @@ class PieceDesign(Decision):
     choices: Annotated[dict[str, str], Field(max_length=10)] = Field(default_factory=dict)
     ink: InkSheet | None = None
     cuts: Annotated[tuple[Stroke, ...], Field(max_length=60)] = ()
+    without: Annotated[tuple[Key, ...], Field(max_length=60)] = ()
     true_seams: StrictBool = True
     halves: Halves = "usual"
 

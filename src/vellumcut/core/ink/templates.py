@@ -64,9 +64,15 @@ def is_inked(design: PieceDesign) -> bool:
 def ink_sheet(tube: TubeSurface, design: PieceDesign) -> InkSheet:
     """The piece's strokes: the maker's, or as its template lays them on this body, and its cuts. Raises CraftError."""
     sheet = _sheet_without_cuts(tube, design)
-    own = {s.key for s in sheet.strokes}
-    cuts = tuple(c for c in design.cuts if c.key not in own)
-    return sheet.model_copy(update={"strokes": sheet.strokes + cuts}) if cuts else sheet
+    cuts = {c.key: c for c in design.cuts}
+    strokes = []
+    for stroke in sheet.strokes:
+        cut = cuts.pop(stroke.key, None)
+        if design.ink is not None or stroke.kind != "dart":
+            strokes.append(stroke)
+        elif stroke.key not in design.without:
+            strokes.append(cut or stroke)
+    return sheet.model_copy(update={"strokes": (*strokes, *cuts.values())})
 
 
 def _sheet_without_cuts(tube: TubeSurface, design: PieceDesign) -> InkSheet:

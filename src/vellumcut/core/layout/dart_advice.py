@@ -178,7 +178,9 @@ def _proved(trial: Trial, plan: DartPlan, before: FlatPanel, names: set[str], li
     if ink is None:
         return None
     keys = [key for c in cuts for key in ((c.key, f"{c.key}'") if trial.mirror else (c.key,))]
-    named = tuple(replace(d, key=keys[int(d.key[1:])], name=f"dart {int(d.key[1:]) + 1}") for d in ink.darts)
+    named = tuple(
+        replace(d, key=key, name=_name(key.removesuffix("'"))) for d in ink.darts for key in [keys[int(d.key[1:])]]
+    )
     try:
         flat = _laid(trial, replace(ink, darts=named))
     except CraftError:
@@ -195,9 +197,12 @@ def _proved(trial: Trial, plan: DartPlan, before: FlatPanel, names: set[str], li
 def _dart_stroke(trial: Trial, number: int, names: set[str], plan: DartPlan) -> Stroke:
     dart = plan.darts[number]
     uv = trial.plane.uv(np.stack([dart.mouth, dart.tip]))
-    return Stroke(
-        key=_fresh("dart", names, number), kind="dart", name=f"dart {number + 1}", points=_points(uv), curve="straight"
-    )
+    key = _fresh("dart", names, number)
+    return Stroke(key=key, kind="dart", name=_name(key), points=_points(uv), curve="straight")
+
+
+def _name(key: str) -> str:
+    return key.replace("-", " ")
 
 
 def _points(uv: Array) -> tuple[tuple[float, float], ...]:
@@ -213,9 +218,10 @@ def _fresh(word: str, names: set[str], number: int) -> str:
 
 def _split_strokes(split: Split, names: set[str], before: FlatPanel) -> ProvedSplit:
     word = "split" if split.kind == "split" else "insert"
+    keys = [_fresh(word, names, k) for k in range(len(split.lines))]
     cuts = tuple(
-        Stroke(key=_fresh(word, names, k), kind="seam", name=f"{word} {k + 1}", points=_points(uv), curve="straight")
-        for k, uv in enumerate(split.lines)
+        Stroke(key=key, kind="seam", name=_name(key), points=_points(uv), curve="straight")
+        for key, uv in zip(keys, split.lines, strict=True)
     )
     if split.kind == "split":
         words = f"Split along one line: the parts then ask {split.p95:.1f} %."
