@@ -1,6 +1,7 @@
 """What the API does for a maker: patterns, versions, fittings, bench, undo."""
 
 import random
+import re
 import time
 
 import pytest
@@ -76,6 +77,34 @@ def test_a_fitting_makes_a_new_version_and_the_old_one_can_be_laid_under_it(clie
     client.post("/api/undo")
     assert client.get(f"/api/pieces/{piece}/fit-sessions").json()[0]["accepted_version"] is None
     assert len(client.get(f"/api/pieces/{piece}/versions").json()) == 2
+
+
+def test_a_kept_version_is_printed_as_it_was_and_put_back(client, build):
+    _, _, piece = build
+    plain = client.get(f"/api/pieces/{piece}/pattern.svg").text
+    post(client, f"/api/pieces/{piece}/versions", {"name": "Whole"})
+    design = client.get("/api/builds/1").json()["pieces"][0]["design"]
+    points = [[-0.49, 1.0], [0.49, 1.0]]
+    split = {"key": "split-1", "kind": "seam", "name": "split 1", "points": points, "curve": "straight"}
+    client.patch(f"/api/pieces/{piece}", json={"design": design | {"cuts": [split]}}).raise_for_status()
+    now = client.get(f"/api/pieces/{piece}/pattern").json()
+    assert (len(now["panels"]), now["changed_since"]) == (2, 1)
+    # Numbers have changed, places have not: one of the two is the old panel, the other is new.
+    overlay = client.get(f"/api/pieces/{piece}/versions/1/overlay").json()
+    assert sorted(p["before"] for p in overlay["panels"]) == ["", "BC 1 L"]
+    assert overlay["gone"] == []
+    then = client.get(f"/api/pieces/{piece}/pattern.svg", params={"version": 1}).text
+    assert then.count("<path") == plain.count("<path")
+    assert re.findall(r' d="([^"]+)"', then) == re.findall(r' d="([^"]+)"', plain)
+    for kind in ("pattern.pdf", "pattern.dxf", "card.pdf", "pattern.json"):
+        assert client.get(f"/api/pieces/{piece}/{kind}", params={"version": 1}).status_code == 200
+        assert client.get(f"/api/pieces/{piece}/{kind}", params={"version": 7}).status_code == 404
+    assert client.post(f"/api/pieces/{piece}/versions/1/put-back").status_code == 204
+    back = client.get(f"/api/pieces/{piece}/pattern").json()
+    assert (len(back["panels"]), back["changed_since"]) == (1, None)
+    post(client, "/api/undo", status=200)
+    assert len(client.get(f"/api/pieces/{piece}/pattern").json()["panels"]) == 2
+    assert len(client.get(f"/api/pieces/{piece}/versions").json()) == 1
 
 
 def test_kept_versions_stay_as_they_were_when_the_body_changes(client, build):

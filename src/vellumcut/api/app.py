@@ -7,7 +7,20 @@ from fastapi.responses import FileResponse
 from starlette.exceptions import HTTPException
 
 from vellumcut import __version__
-from vellumcut.api import bench, builds, darts, ink, logbook, patterns, pictures, regrade, scans, wearers, workshop
+from vellumcut.api import (
+    bench,
+    builds,
+    darts,
+    ink,
+    logbook,
+    patterns,
+    pictures,
+    regrade,
+    scans,
+    versions,
+    wearers,
+    workshop,
+)
 from vellumcut.api.guard import Guard
 from vellumcut.api.problems import ANSWERS, install_problems
 from vellumcut.api.schemas import ProblemOut
@@ -24,7 +37,7 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
     )
     app.state.store = store
     api = APIRouter(prefix="/api", responses=ANSWERS)
-    for part in (wearers, scans, builds, ink, pictures, patterns, darts, regrade, bench, logbook, workshop):
+    for part in (wearers, scans, builds, ink, pictures, patterns, versions, darts, regrade, bench, logbook, workshop):
         api.include_router(part.router)
     app.include_router(api)
     install_problems(app)

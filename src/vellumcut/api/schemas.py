@@ -278,9 +278,13 @@ class VersionOut(Out):
 
 
 class OverlaidOut(Out):
-    """A panel as it was and as it is, best laid on each other, as they lie on the table; farthest apart in mm."""
+    """A panel as it was and as it is, best laid on each other, as they lie on the table; farthest apart in mm.
+
+    before: its code then; empty, as ``old`` is, where it is new.
+    """
 
     code: str
+    before: str
     old: Points
     new: Points
     apart: float

@@ -184,13 +184,14 @@ def overlay_view(number: int, name: str, old: PiecePattern, new: PiecePattern) -
     panels = [
         s.OverlaidOut(
             code=c.code,
-            old=points(c.old[::2] + p.place),
+            before=c.before,
+            old=points(c.old[::2] + p.place) if c.before else [],
             new=points(c.new[::2] + p.place),
             apart=c.apart,
         )
         for c, p in zip(compare_patterns(old, new), new.panels, strict=True)
     ]
-    gone = sorted({p.label.code for p in old.panels} - {p.label.code for p in new.panels})
+    gone = sorted({p.label.code for p in old.panels} - {p.before for p in panels})
     return s.OverlayOut(number=number, name=name, panels=panels, gone=gone, apart=max(p.apart for p in panels))
 
 

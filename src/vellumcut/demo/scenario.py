@@ -9,7 +9,7 @@ from vellumcut.core.body.torso import TorsoGirth, TorsoLength, TorsoReading
 from vellumcut.core.ink.design import EndDesign, PieceDesign, TemplateName
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.rig.fit import FitFinding
-from vellumcut.service import bench, builds, logbook, settings, wearers
+from vellumcut.service import bench, builds, logbook, settings, versions, wearers
 from vellumcut.store.database import Store
 
 WEEKS_TO_EVENT = 11
@@ -68,7 +68,7 @@ def load_demo(store: Store) -> int:
     for name, template, choices in drawn:
         design = starter_design(template).model_copy(update={"choices": choices})
         builds.add_piece(store, build.id, name, design)
-    builds.keep_now(store, bracer.id, "Drawn from the newest measures")
+    versions.keep_now(store, bracer.id, "Drawn from the newest measures")
     logbook.write_entry(
         store, build.id, "Bracers first: small, quick, and they show whether the ease is right.", bracer.id
     )

@@ -1,6 +1,5 @@
 """Builds and their pieces."""
 
-import time
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
@@ -14,13 +13,12 @@ from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.ink.design import DartEdges, PieceDesign, TemplateName
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
-from vellumcut.service.errors import NotFound
 from vellumcut.service.rows import design_of, fetch
 from vellumcut.service.scans import scanned_tubes, scans_folder
 from vellumcut.service.settings import gives_in
 from vellumcut.service.wearers import newest_readings
 from vellumcut.store.database import Store
-from vellumcut.store.models import Build, MeasurementSet, Piece, PieceVersion, Wearer
+from vellumcut.store.models import Build, MeasurementSet, Piece, Wearer
 
 
 @dataclass(frozen=True)
@@ -136,51 +134,6 @@ def work_in(session: Session, piece: int) -> Work:
     build = fetch(session, Build, row.build_id)
     readings, gives = newest_readings(session, build.wearer_id), gives_in(session)
     return Work(row.id, build.id, row.name, build.name, design_of(row), readings, gives=gives)
-
-
-def list_versions(store: Store, piece: int) -> list[PieceVersion]:
-    with store.read() as session:
-        fetch(session, Piece, piece)
-        return list(
-            session.scalars(select(PieceVersion).where(PieceVersion.piece_id == piece).order_by(PieceVersion.number))
-        )
-
-
-def keep_version(session: Session, work: Work, name: str) -> PieceVersion:
-    """Keep the pattern as it is, for ever."""
-    wanted = select(PieceVersion).where(PieceVersion.piece_id == work.piece_id)
-    number = max((v.number for v in session.scalars(wanted)), default=0) + 1
-    version = PieceVersion(
-        piece_id=work.piece_id,
-        number=number,
-        name=name,
-        kept_at=time.time(),
-        design=work.design.model_dump(mode="json"),
-        readings=work.readings.model_dump(mode="json"),
-    )
-    session.add(version)
-    session.flush()
-    return version
-
-
-def keep_now(store: Store, piece: int, name: str) -> PieceVersion:
-    with store.write() as session:
-        work = work_in(session, piece)
-        return keep_version(session, work, name)
-
-
-def work_at_version(store: Store, piece: int, number: int) -> Work:
-    with store.read() as session:
-        now = fetch(session, Piece, piece)
-        build = fetch(session, Build, now.build_id)
-        wanted = select(PieceVersion).where(PieceVersion.piece_id == piece, PieceVersion.number == number)
-        kept = session.scalars(wanted).first()
-        if kept is None:
-            raise NotFound(f"{now.name} has no version {number}")
-        design, readings = PieceDesign.model_validate(kept.design), Measurements.model_validate(kept.readings)
-        gives = gives_in(session)
-    scanned = scanned_tubes(scans_folder(store), readings)
-    return Work(piece, build.id, now.name, build.name, design, readings, scanned, gives)
 
 
 def export_build(store: Store, number: int) -> BuildFile:

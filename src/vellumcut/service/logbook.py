@@ -7,8 +7,9 @@ from sqlalchemy import select
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.templates import segment_stations
 from vellumcut.core.rig.fit import FitFinding, apply_fit
-from vellumcut.service.builds import keep_version, work_in
+from vellumcut.service.builds import work_in
 from vellumcut.service.rows import design_of, fetch
+from vellumcut.service.versions import keep_version
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, FitSession, LogEntry, Piece
 

@@ -907,11 +907,31 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Versions */
-        get: operations["versions_api_pieces__piece__versions_get"];
+        /** List Versions */
+        get: operations["list_versions_api_pieces__piece__versions_get"];
         put?: never;
         /** Keep Version */
         post: operations["keep_version_api_pieces__piece__versions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/versions/{number}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back
+         * @description The piece is drawn again as it was kept, on the newest measures. Undo takes it back.
+         */
+        post: operations["put_back_api_pieces__piece__versions__number__put_back_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -927,7 +947,7 @@ export interface paths {
         };
         /**
          * Overlay
-         * @description The kept version under the pattern as it is now, or under a later version.
+         * @description The kept version under the pattern as it is now, or under another version.
          */
         get: operations["overlay_api_pieces__piece__versions__number__overlay_get"];
         put?: never;
@@ -2706,10 +2726,14 @@ export interface components {
         /**
          * OverlaidOut
          * @description A panel as it was and as it is, best laid on each other, as they lie on the table; farthest apart in mm.
+         *
+         *     before: its code then; empty, as ``old`` is, where it is new.
          */
         OverlaidOut: {
             /** Code */
             code: string;
+            /** Before */
+            before: string;
             /** Old */
             old: number[][];
             /** New */
@@ -8023,6 +8047,7 @@ export interface operations {
                 unit?: "mm" | "in";
                 scale?: number;
                 fold?: boolean;
+                version?: number | null;
             };
             header?: never;
             path: {
@@ -8090,6 +8115,7 @@ export interface operations {
         parameters: {
             query?: {
                 fold?: boolean;
+                version?: number | null;
             };
             header?: never;
             path: {
@@ -8157,6 +8183,7 @@ export interface operations {
         parameters: {
             query?: {
                 fold?: boolean;
+                version?: number | null;
             };
             header?: never;
             path: {
@@ -8224,6 +8251,7 @@ export interface operations {
         parameters: {
             query?: {
                 paper?: "A4" | "A3" | "Letter" | "Tabloid";
+                version?: number | null;
             };
             header?: never;
             path: {
@@ -8289,7 +8317,9 @@ export interface operations {
     };
     pattern_json_api_pieces__piece__pattern_json_get: {
         parameters: {
-            query?: never;
+            query?: {
+                version?: number | null;
+            };
             header?: never;
             path: {
                 piece: number;
@@ -8423,7 +8453,7 @@ export interface operations {
             };
         };
     };
-    versions_api_pieces__piece__versions_get: {
+    list_versions_api_pieces__piece__versions_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -8513,6 +8543,72 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["VersionOut"][];
                 };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_back_api_pieces__piece__versions__number__put_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not JSON */
             400: {

@@ -20,14 +20,14 @@ const box = computed(() => {
     <svg :viewBox="box" role="img" :aria-label="`${oldWord} and ${newWord} over each other`">
       <g v-for="p in overlay.panels" :key="p.code">
         <path class="new" :d="path(p.new, true)" />
-        <path class="old" :d="path(p.old, true)" />
+        <path v-if="p.before" class="old" :d="path(p.old, true)" />
       </g>
     </svg>
     <figcaption class="small">
       <span class="key old-key">{{ oldWord }}</span><span class="key new-key">{{ newWord }}</span>
     </figcaption>
     <ul class="plain-list">
-      <li v-for="p in overlay.panels" :key="p.code"><span>{{ p.code }}</span><span class="figures">farthest apart <b>{{ show(p.apart) }}</b></span></li>
+      <li v-for="p in overlay.panels" :key="p.code"><span>{{ p.code }}<template v-if="p.before && p.before !== p.code">, was {{ p.before }}</template></span><span v-if="p.before" class="figures">farthest apart <b>{{ show(p.apart) }}</b></span><span v-else>new</span></li>
       <li v-if="overlay.gone.length"><span>{{ overlay.gone.join(", ") }}</span><span>no longer there</span></li>
     </ul>
   </figure>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from "vue";
 import { api, take, type Schemas } from "@/api/client";
-import { say, useAsk, useChange, useHere, usePieceQuery } from "@/api/queries";
-import OverlaySheet from "@/canvas/OverlaySheet.vue";
+import { say, useAsk, useChange, useHere, usePieceQuery, useSettings } from "@/api/queries";
+import KeptPatterns from "@/parts/KeptPatterns.vue";
 import LengthField from "@/parts/LengthField.vue";
 import MarginNotes from "@/parts/MarginNotes.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
@@ -16,7 +16,7 @@ const entries = useAsk({
   enabled: computed(() => buildId.value > 0),
 });
 const fits = usePieceQuery("fits", pieceId, (p) => take(api.GET("/api/pieces/{piece}/fit-sessions", { params: { path: { piece: p } } })));
-const versions = usePieceQuery("versions", pieceId, (p) => take(api.GET("/api/pieces/{piece}/versions", { params: { path: { piece: p } } })));
+const settings = useSettings();
 const text = ref("");
 const note = ref("");
 const findings = reactive<Record<string, { feel: "tight" | "loose" | "good" | ""; by: number | null; typed: string }>>({});
@@ -31,13 +31,6 @@ watch(
   },
   { immediate: true },
 );
-const overlay = useAsk({
-  queryKey: ["overlay", pieceId, compare],
-  queryFn: () =>
-    take(api.GET("/api/pieces/{piece}/versions/{number}/overlay", { params: { path: { piece: pieceId.value, number: compare.value!.from }, query: { against: compare.value!.to ?? undefined } } })),
-  enabled: computed(() => compare.value !== null && pieceId.value > 0),
-});
-
 const write = useChange(async () => {
   await take(api.POST("/api/builds/{build}/log-entries", { params: { path: { build: buildId.value } }, body: { text: text.value.trim(), piece_id: pieceId.value || null } }));
   text.value = "";
@@ -105,22 +98,7 @@ const sentence = (f: Schemas["FitFinding-Output"]) => (f.feel === "good" ? `${f.
     </section>
 
     <template v-if="piece" #notes>
-      <section>
-        <h3>Kept patterns</h3>
-        <p class="soft small">Kept for ever: undo does not touch them.</p>
-        <ul class="plain-list">
-          <li v-for="v in [...(versions.data.value ?? [])].reverse()" :key="v.number">
-            <button class="version" :class="{ on: compare?.from === v.number }" @click="compare = { from: v.number, to: null }">
-              <b>{{ v.number }}</b> <span>{{ v.name }}<br /><span class="soft small">{{ when(v.kept_at) }} · {{ show(v.foam) }} foam</span></span>
-            </button>
-          </li>
-        </ul>
-        <p v-if="!versions.data.value?.length" class="soft">None yet. Keep one on the Flatten screen before you cut.</p>
-      </section>
-      <section v-if="compare && overlay.data.value">
-        <h3>Old and new</h3>
-        <OverlaySheet :overlay="overlay.data.value" :old-word="`version ${compare.from}`" :new-word="compare.to ? `version ${compare.to}` : 'now'" />
-      </section>
+      <KeptPatterns v-model="compare" :piece="piece.id" :paper="settings.data.value?.paper ?? 'A4'" />
     </template>
   </ScreenFrame>
 </template>
@@ -190,26 +168,6 @@ textarea {
   grid-template-columns: 130px 1fr auto;
   gap: 14px;
   overflow-wrap: anywhere;
-}
-
-.version {
-  display: flex;
-  gap: 12px;
-  width: 100%;
-  padding: 8px;
-  border: 0;
-  border-bottom: 1px solid var(--sheet-line);
-  background: none;
-  text-align: left;
-  cursor: pointer;
-}
-
-.version.on {
-  background: var(--verdigris-pale);
-}
-
-.version > b {
-  font: 700 22px var(--slab);
 }
 
 @media (max-width: 760px) {

@@ -6,6 +6,7 @@ from typing import Literal
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.optimize import linear_sum_assignment
 from shapely.geometry import LineString, Polygon
 
 from vellumcut.core.flatten.curves import FlatEdge
@@ -27,13 +28,15 @@ State = Literal["fits", "strip", "trim", "again"]
 
 @dataclass(frozen=True, eq=False)
 class PanelChange:
-    """What became of one panel. apart: largest distance between old and new outline, mm.
+    """What became of one panel. before: code of what it was; empty when it is new. apart: largest distance between old
+    and new outline, mm.
 
     edge: along which a strip is added or trimmed off. width: least, mean and most of it, mm.
     old, new: outlines (n, 2) mm, the old one laid on the new. strip: outline of what is to be added or taken off.
     """
 
     code: str
+    before: str
     state: State
     words: str
     apart: float
@@ -46,34 +49,46 @@ class PanelChange:
 
 def compare_patterns(old: PiecePattern, new: PiecePattern) -> list[PanelChange]:
     """Panel by panel, what still fits, what a strip along one edge would mend, and what must be cut again."""
-    before = {(p.side, p.flat.number): p for p in old.panels}
-    return [_compare(before.get((p.side, p.flat.number)), p) for p in new.panels]
+    was = _counterparts(old.panels, new.panels)
+    return [_compare(old.panels[was[k]] if k in was else None, panel) for k, panel in enumerate(new.panels)]
+
+
+def _counterparts(old: tuple[DrawnPanel, ...], new: tuple[DrawnPanel, ...]) -> dict[int, int]:
+    """Which old panel (value) each new one (key) was: those that lie on the same place of the body. A cut that was
+    added gives panels other numbers."""
+    here, there = (np.array([[*p.flat.uv.mean(axis=0), p.side == "left"] for p in panels]) for panels in (new, old))
+    away = np.abs(here[:, None] - there[None])
+    away[..., 0] = np.minimum(away[..., 0] % 1.0, -away[..., 0] % 1.0)  # around the body and back
+    away *= [4.0, 1.0, 100.0]
+    rows, columns = linear_sum_assignment(away.sum(axis=2))
+    return {int(r): int(c) for r, c in zip(rows, columns, strict=True) if new[r].side == old[c].side}
 
 
 def _compare(old: DrawnPanel | None, new: DrawnPanel) -> PanelChange:
     code, outline = new.label.code, new.flat.outline
     if old is None:
-        return PanelChange(code, "again", "It is new: cut it.", 0.0, "", (0.0, 0.0, 0.0), outline, outline, None)
+        return PanelChange(code, "", "again", "It is new: cut it.", 0.0, "", (0.0, 0.0, 0.0), outline, outline, None)
+    before = old.label.code
     whole = _moved(old.flat.outline, _fit(old.flat, new.flat, ""))
     rings = (shapely.LinearRing(ring).simplify(0.05) for ring in (whole, outline))
     apart = float(shapely.hausdorff_distance(*rings))
     if apart <= FITS:
         words = f"Still fits: off by {apart:.1f} mm at most."
-        return PanelChange(code, "fits", words, apart, "", (0.0, 0.0, 0.0), whole, outline, None)
+        return PanelChange(code, before, "fits", words, apart, "", (0.0, 0.0, 0.0), whole, outline, None)
     mends = [
         m
         for e in (new.flat.edges if apart < WIDEST_STRIP + FITS else ())
         if e.kind != "dart"
-        for m in [_mend(old.flat, new.flat, e.name, apart, code)]
+        for m in [_mend(old.flat, new.flat, e.name, apart, (code, before))]
         if m
     ]
     if mends:
         return min(mends, key=lambda m: m.width[2] - m.width[0])
     words = f"Cut it again: it is off by {apart:.0f} mm, and no one strip mends that."
-    return PanelChange(code, "again", words, apart, "", (0.0, 0.0, 0.0), whole, outline, None)
+    return PanelChange(code, before, "again", words, apart, "", (0.0, 0.0, 0.0), whole, outline, None)
 
 
-def _mend(old: FlatPanel, new: FlatPanel, edge: str, apart: float, code: str) -> PanelChange | None:
+def _mend(old: FlatPanel, new: FlatPanel, edge: str, apart: float, codes: tuple[str, str]) -> PanelChange | None:
     """Whether all but one edge still fits, so that only a strip along that edge is wanting or over."""
     names = {e.name for e in old.edges}
     if edge not in names or len(new.edges) < 3:
@@ -97,7 +112,7 @@ def _mend(old: FlatPanel, new: FlatPanel, edge: str, apart: float, code: str) ->
     off = max(short, over, abs(low), abs(high))
     if off <= FITS:  # laid so, no edge is off by more than fits
         words = f"Still fits: off by {off:.1f} mm at most."
-        return PanelChange(code, "fits", words, off, "", (0.0, 0.0, 0.0), laid, new.outline, None)
+        return PanelChange(*codes, "fits", words, off, "", (0.0, 0.0, 0.0), laid, new.outline, None)
     grown = mean > 0
     piece = _largest((after - before if grown else before - after).buffer(0), old_edge)
     state: State = "strip" if grown else "trim"
@@ -107,7 +122,7 @@ def _mend(old: FlatPanel, new: FlatPanel, edge: str, apart: float, code: str) ->
         else f"{abs(low if grown else high):.0f} to {abs(high if grown else low):.0f} mm"
     )
     words = f"Glue a strip of {span} along the {edge}." if grown else f"Trim {span.lstrip('-')} off the {edge}."
-    return PanelChange(code, state, words, apart, edge, (low, mean, high), laid, new.outline, piece)
+    return PanelChange(*codes, state, words, apart, edge, (low, mean, high), laid, new.outline, piece)
 
 
 def _off(points: Array, outline: Array) -> float:
