@@ -41,7 +41,12 @@ def dart_plans(job: Id) -> q.AdviceOut:
         words=advice.words,
         plans=[
             q.DartPlanOut(
-                cuts=list(p.cuts), p95=p.flat.summary.p95, length=p.length, seen=p.seen, flat=flat_view(p.flat)
+                cuts=list(p.cuts),
+                edges=list(p.edges),
+                p95=p.flat.summary.p95,
+                length=p.length,
+                seen=p.seen,
+                flat=flat_view(p.flat),
             )
             for p in advice.plans
         ],

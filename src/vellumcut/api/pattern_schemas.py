@@ -151,9 +151,10 @@ class PlanIn(In):
 
 
 class DartPlanOut(Out):
-    """Darts as strokes to add, and the panel as it would lie with them."""
+    """Darts as strokes to add, the edges they open on, and the panel as it would lie with them."""
 
     cuts: list[Stroke]
+    edges: list[str]
     p95: float
     length: float
     seen: float

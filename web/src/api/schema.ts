@@ -1971,11 +1971,13 @@ export interface components {
         };
         /**
          * DartPlanOut
-         * @description Darts as strokes to add, and the panel as it would lie with them.
+         * @description Darts as strokes to add, the edges they open on, and the panel as it would lie with them.
          */
         DartPlanOut: {
             /** Cuts */
             cuts: components["schemas"]["Stroke-Output"][];
+            /** Edges */
+            edges: string[];
             /** P95 */
             p95: number;
             /** Length */

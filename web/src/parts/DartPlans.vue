@@ -26,7 +26,7 @@ const names = (plan: Advice["plans"][number]) => (plan.flat.darts.length === 1 ?
         <FlatPicture :flat="plan.flat" :give="give" />
         <h3>{{ names(plan) }} <span class="figures">{{ advice.before.toFixed(1) }} → {{ plan.p95.toFixed(1) }} %</span></h3>
         <p v-for="(d, i) in plan.flat.darts" :key="i" class="figures soft">{{ d.name }}: {{ show(Math.round(d.intake)) }} wide, {{ show(Math.round(d.left)) }} long, opens {{ d.angle.toFixed(0) }}°</p>
-        <p class="soft">{{ seen(plan.seen) }}</p>
+        <p class="soft">from the {{ [...new Set(plan.edges)].join(" and the ") }}, {{ seen(plan.seen) }}</p>
         <button class="press main" @click="emit('apply', plan.cuts)">Cut it so</button>
       </article>
       <article v-for="(split, k) in advice.splits" :key="`s${k}`" class="split">

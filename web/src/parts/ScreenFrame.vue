@@ -136,5 +136,13 @@ const folded = useLocalStorage("margin-folded", false);
   .top {
     flex-direction: column;
   }
+
+  .top > :first-child {
+    flex: none;
+  }
+
+  .tools {
+    justify-content: start;
+  }
 }
 </style>
