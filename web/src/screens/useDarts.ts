@@ -98,10 +98,11 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
 
   function keep(dart: Cut) {
     const made = dart as Schemas["Stroke-Input"];
+    const within = (strokes: readonly Schemas["Stroke-Input"][] | undefined) => strokes?.some((s) => s.key === made.key);
+    const moved = (strokes: readonly Schemas["Stroke-Input"][]) => strokes.map((s) => (s.key === made.key ? made : s));
     change((now) => {
-      const drawn = now.ink?.strokes?.some((s) => s.key === made.key);
-      if (drawn) return { ...now, ink: { ...now.ink, strokes: now.ink!.strokes!.map((s) => (s.key === made.key ? made : s)) } };
-      return { ...now, cuts: [...(now.cuts ?? []).filter((c) => c.key !== made.key), made] };
+      if (within(now.ink?.strokes)) return { ...now, ink: { ...now.ink, strokes: moved(now.ink!.strokes!) } };
+      return { ...now, cuts: within(now.cuts) ? moved(now.cuts!) : [...(now.cuts ?? []), made] };
     });
   }
 
