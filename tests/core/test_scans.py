@@ -9,6 +9,11 @@ from vellumcut.core.cast.mesh import BodyMesh, Stance, clean_mesh, guess_stance,
 from vellumcut.core.cast.scan import fit_limb, limb_placement
 from vellumcut.core.cast.scan_trunk import fit_trunk
 from vellumcut.core.errors import CraftError
+from vellumcut.core.foam.sheets import usual_give
+from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.ink.templates import armour_surface, ink_sheet
+from vellumcut.core.layout.dart_advice import advise_darts
+from vellumcut.core.layout.pattern import read_piece_ink
 from vellumcut.standins.body_scanner import SHAPES, start_scan
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
@@ -163,3 +168,45 @@ def test_ends_that_are_no_limb_are_refused():
         )
     with pytest.raises(CraftError, match="trunk is"):
         fit_trunk(mesh, np.array([0, 0, 900.0]), np.array([0, 0, 950.0]), np.array([0, -1.0, 0]))
+
+
+def scanned(shape: BodyShape, lower_neck=0.0):
+    """The trunk of a made-up body, off its scan; the neck's point set lower than proposed, mm."""
+    vertices, faces, _ = clean_mesh(*made_up_body(shape, 10.0))
+    body = BodyMesh(vertices, faces)
+    ends = propose_ends(body, "torso", "left")
+    high = np.array(ends.high) - [0.0, 0.0, lower_neck]
+    return fit_trunk(body, np.array(ends.low), high, np.array(ends.front)).tube
+
+
+@pytest.mark.parametrize("lower", [0.0, 25.0])
+def test_a_neck_set_among_the_shoulders_is_found_above_them(lower):
+    shape = BodyShape(1625, 1.22, 75, 48, 1.07, 0.94, 39)
+    tube = scanned(shape, lower)
+    (shoulder, *_), (neck, *_) = tube.uv_to_xyz(np.array([[0.25, 5.0], [0.25, 6.0]]))
+    assert neck < 0.65 * shoulder
+    assert float(tube.girth(6)) < 600
+    # So a breastplate has straps, and can be planned.
+    design = starter_design("breastplate").model_copy(update={"choices": {"front": "centre ridge"}})
+    (region,) = read_piece_ink(tube, design).regions
+    strap = next(line for line in region.ink.outline if line.name == "shoulder edge")
+    steps = np.diff(tube.uv_to_xyz(strap.uv), axis=0)
+    assert np.linalg.norm(steps, axis=1).sum() > 40
+
+
+def test_a_scanned_chest_that_two_darts_cannot_close_is_said_in_words():
+    tube = scanned(BodyShape(1589, 0.92, 36, 3, 1.05, 0.98, 58))
+    design = starter_design("breastplate").model_copy(update={"choices": {"front": "centre ridge"}})
+    (region,) = read_piece_ink(tube, design).regions
+    give = usual_give("armour", 6.0)
+    advice = advise_darts(
+        armour_surface(tube, design), region.ink, ink_sheet(tube, design), give, (), 2, lambda *_: None
+    )
+    assert advice.kind == "short"
+    least = min(p.flat.summary.p95 for p in advice.plans)
+    assert give.stretch < least < 0.5 * advice.before
+    assert f"darts bring it to {least:.1f} %, and that is not enough" in advice.words
+    assert "cup" in advice.words
+    # A split is told only where it asks less than the darts.
+    told = [s for s in advice.splits if s.words in advice.words]
+    assert all(s.p95 < least for s in told)

@@ -31,6 +31,9 @@ USUAL_ARMPIT, LEAST_ARMPIT = 0.79, 0.78
 LEAST_TRUNK, MOST_TRUNK = 300.0, 900.0
 NECK_LEAN = np.radians(26.0)
 """The neck's base leans forward by this (est.): the pit of the throat lies lower than the nape."""
+NECK_STEP, NECK_STEPS = 6.0, 9
+SHOULDERS_IN = 1.3
+"""A cut this much longer than the neck a little higher up has run through the shoulders (est.)."""
 SHOULDERS_OVER_CHEST = 1.22
 """Shoulder points stand this much wider than the chest between the armpits (est.); beyond it a scan shows the arm."""
 SHOULDER_CONE = np.radians(38.0)
@@ -63,7 +66,7 @@ def fit_trunk(mesh: BodyMesh, low: Array, high: Array, front: Array, armhole: fl
     """
     place = trunk_placement(low, high, front)
     local = BodyMesh(place.to_tube(mesh.vertices), mesh.faces)
-    neck = place.to_tube(high[None])[0]
+    neck = _clear_of_shoulders(local, place.to_tube(high[None])[0])
     field = local.vertices[:, 2]
     levels = np.arange(-BELOW_HIP, neck[2], LEVEL_STEP)
     loops = _trunk_loops(faces_near(local, field, -BELOW_HIP - 5, neck[2] + 5), field, levels)
@@ -218,11 +221,27 @@ def _behind_arms(radii: Array) -> Array:
     return np.asarray(filled * (1 - share) + soft * share)
 
 
+_LEAN_UP = np.array([0.0, -np.sin(NECK_LEAN), np.cos(NECK_LEAN)])
+_LEAN_AHEAD = np.array([0.0, -np.cos(NECK_LEAN), -np.sin(NECK_LEAN)])
+
+
+def _leaning_loop(mesh: BodyMesh, neck: Array) -> Loop | None:
+    return loop_round(cut_loops(mesh, (mesh.vertices - neck) @ _LEAN_UP, 0.0), neck, _LEFT, _LEAN_AHEAD)
+
+
+def _clear_of_shoulders(mesh: BodyMesh, neck: Array) -> Array:
+    """The neck's middle moved up to where a leaning cut no longer takes in the shoulders, as it does where they are
+    high or the point was set low."""
+    near = faces_near(mesh, mesh.vertices[:, 2], float(neck[2]) - 150, float(neck[2]) + 150)
+    steps = [neck + k * NECK_STEP * np.array([0.0, 0.0, 1.0]) for k in range(NECK_STEPS + 1)]
+    girths = np.array([loop.length if (loop := _leaning_loop(near, p)) else np.inf for p in steps])
+    ahead = np.append(girths[2:], girths[-1:].repeat(2))
+    clear = np.flatnonzero((girths < SHOULDERS_IN * ahead) & (girths < SHOULDERS_IN * girths.min()))
+    return steps[int(clear[0])] if len(clear) and np.isfinite(girths.min()) else neck
+
+
 def _neck_ring(mesh: BodyMesh, neck: Array) -> Array:
-    normal = np.array([0.0, -np.sin(NECK_LEAN), np.cos(NECK_LEAN)])
-    field = (mesh.vertices - neck) @ normal
-    ahead = np.array([0.0, -np.cos(NECK_LEAN), -np.sin(NECK_LEAN)])
-    loop = loop_round(cut_loops(mesh, field, 0.0), neck, _LEFT, ahead)
+    ahead, loop = _LEAN_AHEAD, _leaning_loop(mesh, neck)
     if loop is None:
         raise CraftError("The scan has no closed ring at the neck's base; move the upper end point", "scan.high")
     angle = ring_angles()

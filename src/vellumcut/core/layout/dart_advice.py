@@ -91,25 +91,49 @@ def advise_darts(
     over itself and its legs are alike.
     """
     trial = armour_trial(surface, ink, _is_own_mirror(ink, sheet))
-    whole = _part_of(report, 0.0, 0.55) if trial.mirror else report
-    advice = plan_darts(trial, give.stretch, no_go, whole, max(1, most // 2) if trial.mirror else most)
-    whole(0.88, "The best are laid flat finely")
     before = _laid(trial, trial.bare)
+    asked = before.summary.p95
+    if asked <= give.stretch:
+        words = f"No dart is wanted: it asks {asked:.1f} %, and this foam gives {give.stretch:g} % warm."
+        return DartAdvice("none", asked, give.stretch, words + _squeezed(before, give), (), ())
+    whole = _part_of(report, 0.0, 0.55) if trial.mirror else report
     names = {s.key for s in sheet.strokes}
-    proved = [p for p in (_proved(trial, plan, before, names, give.stretch) for plan in advice.plans) if p is not None]
-    proved = varied(proved, KEPT)
-    proved.sort(key=lambda p: (p.flat.summary.p95 > give.stretch, p.cost))
-    cuts = advice.splits
-    if advice.kind == "darts" and not any(p.flat.summary.p95 <= give.stretch for p in proved):
-        # The rough mesh of the plan read low.
-        cuts = propose_cuts(trial, advice.overlapping, give.stretch)
-    splits = tuple(_split_strokes(s, names, before) for s in cuts)
-    kind = _kind(advice, proved, before, give)
+    advice, proved = _planned_and_proved(trial, before, give, no_go, most, names, whole)
+    splits = tuple(_split_strokes(s, names, before) for s in advice.splits)
+    kind = _kind(advice, proved, give)
     if kind == "short" and trial.mirror:
         halves = _down_the_middle(trial, surface, sheet, give, no_go, most, _part_of(report, 0.55, 1.0))
         splits = (*halves, *(s for s in splits if not halves or s.p95 < halves[0].p95))
-    words = _words(kind, proved, splits, before, give, trial)
-    return DartAdvice(kind, before.summary.p95, give.stretch, words, tuple(proved), splits)
+    words = _words(kind, proved, splits, before, give)
+    return DartAdvice(kind, asked, give.stretch, words, tuple(proved), splits)
+
+
+def _planned_and_proved(
+    trial: Trial,
+    before: FlatPanel,
+    give: Allowance,
+    no_go: tuple[str, ...],
+    most: int,
+    names: set[str],
+    report: Report,
+) -> tuple[Advice, list[ProvedPlan]]:
+    """Plans that hold on the mesh that is shown, best first, with what was planned roughly.
+
+    The rough mesh reads a little low: it is held to as much less, and to less again where that was not enough.
+    """
+    limit = give.stretch * min(1.0, trial.undarted.p95 / before.summary.p95)
+    for part in (_part_of(report, 0.0, 0.6), _part_of(report, 0.6, 1.0)):
+        advice = plan_darts(trial, limit, no_go, part, max(1, most // 2) if trial.mirror else most)
+        part(0.88, "The best are laid flat finely")
+        both = [(p, done) for p in advice.plans if (done := _proved(trial, p, before, names, give.stretch))]
+        reached = any(done.flat.summary.p95 <= give.stretch for _, done in both)
+        if reached or advice.kind != "darts" or not both:
+            break
+        limit *= min(1.0, *(p.tried.p95 / done.flat.summary.p95 for p, done in both))
+    if advice.kind == "darts" and not reached:
+        advice = replace(advice, splits=propose_cuts(trial, advice.overlapping, limit))
+    proved = varied((done for _, done in both), KEPT)
+    return advice, sorted(proved, key=lambda p: (p.flat.summary.p95 > give.stretch, p.cost))
 
 
 def shown_advice(advice: DartAdvice, side: Side, design: PieceDesign) -> DartAdvice:
@@ -243,43 +267,41 @@ def _on_flat(flat: FlatPanel, uv: Array) -> Array:
     return np.asarray((flat.vertices[near] * (weight / weight.sum(axis=1, keepdims=True))[..., None]).sum(axis=1))
 
 
-def _kind(
-    advice: Advice, proved: list[ProvedPlan], before: FlatPanel, give: Allowance
-) -> Literal["none", "darts", "saddle", "short"]:
-    if before.summary.p95 <= give.stretch or advice.kind == "none":
-        return "none"
+def _kind(advice: Advice, proved: list[ProvedPlan], give: Allowance) -> Literal["darts", "saddle", "short"]:
     if any(p.flat.summary.p95 <= give.stretch for p in proved):
         return "darts"
     return "saddle" if not proved and advice.splits else "short"
 
 
 def _words(
-    kind: str,
-    proved: list[ProvedPlan],
-    splits: tuple[ProvedSplit, ...],
-    before: FlatPanel,
-    give: Allowance,
-    trial: Trial,
+    kind: str, proved: list[ProvedPlan], splits: tuple[ProvedSplit, ...], before: FlatPanel, give: Allowance
 ) -> str:
-    asked = f"{before.summary.p95:.1f} %"
-    if kind == "none":
-        return (
-            f"No dart is wanted: it asks {asked}, and this foam gives {give.stretch:g} % warm.{_squeezed(before, give)}"
-        )
+    asked = f"It asks {before.summary.p95:.1f} %"
     if kind == "darts":
         best = proved[0].flat
         count = "one dart brings" if len(best.darts) == 1 else f"{len(best.darts)} darts bring"
         reached = f"{count} it to {best.summary.p95:.1f} %.{_squeezed(best, give)}"
-        return f"It asks {asked} and this foam gives {give.stretch:g} %: {reached}"
+        return f"{asked} and this foam gives {give.stretch:g} %: {reached}"
     if kind == "saddle":
         return (
-            f"It asks {asked}, but the surface is a saddle: a dart's sides would lie over each other. "
+            f"{asked}, but the surface is a saddle: a dart's sides would lie over each other. "
             "Split it, or slash it and let in a wedge."
         )
-    middle = f" {splits[0].words}" if trial.mirror and splits else ""
-    other = " Split it instead, or use cups." if splits and not middle else ""
-    reached = f" Darts bring it to {proved[0].flat.summary.p95:.1f} %" if proved else " No dart helps enough"
-    return f"It asks {asked}, more than the {give.stretch:g} % this foam gives.{reached}, and that is not enough.{middle or other or ' Build the bulge as a cup of its own, or use softer or thinner foam.'}"
+    least = min((p.flat.summary.p95 for p in proved), default=before.summary.p95)
+    reached = f"darts bring it to {least:.1f} %, and that is not enough" if proved else "no dart helps enough"
+    return f"{asked}, more than the {give.stretch:g} % this foam gives: {reached}. {_instead(least, splits, give)}"
+
+
+def _instead(least: float, splits: tuple[ProvedSplit, ...], give: Allowance) -> str:
+    """What to do where darts are not enough. least: what is asked with the best of them, per cent."""
+    cup = "Build the bulge as a cup of its own, or use softer or thinner foam."
+    split = splits[0] if splits and splits[0].p95 < least else None
+    if split and split.p95 <= give.stretch:
+        return split.words
+    if min(least, split.p95 if split else least) <= give.stretch_limit:
+        way = f"{split.words} " if split else ""
+        return f"{way}Foam gives up to {give.stretch_limit:g} % if it is warmed well and pressed over a form. {cup}"
+    return f"{split.words} {cup}" if split else cup
 
 
 def _squeezed(flat: FlatPanel, give: Allowance) -> str:
