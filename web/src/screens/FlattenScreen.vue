@@ -108,7 +108,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
           </tbody>
         </table>
         <p class="soft">{{ words(panel.verdict.advice) }}</p>
-        <button class="press" :class="{ main: panel.verdict.state !== 'flat' }" :disabled="Boolean(job)" @click="darts.plan(panel, noGo)">Plan its darts</button>
+        <button class="press" :class="{ main: ['hard', 'split'].includes(panel.verdict.state) }" :disabled="Boolean(job)" @click="darts.plan(panel, noGo)">Plan its darts</button>
         <details>
           <summary>Edges to spare</summary>
           <p class="chips"><button v-for="e in edges" :key="e" class="press small" :class="{ main: noGo.includes(e) }" :aria-pressed="noGo.includes(e)" @click="spare(e)">{{ e }}</button></p>
