@@ -1,14 +1,17 @@
 <script setup lang="ts">
+import { computed } from "vue";
 import type { Advice, Cut, Schemas } from "@/api/client";
 import FlatPicture from "@/canvas/FlatPicture.vue";
 import { useUnit } from "./units";
 
 /** What the planner found: up to three plans side by side, and where a split or an insert is right. */
-defineProps<{ advice: Advice; give: Schemas["AllowanceOut"]; code: string }>();
+const props = defineProps<{ advice: Advice; give: Schemas["AllowanceOut"]; code: string }>();
 const emit = defineEmits<{ apply: [cuts: Cut[]]; close: [] }>();
 const { show, say } = useUnit();
 const seen = (share: number) => (share > 0.75 ? "in plain view" : share > 0.35 ? "half in view" : "out of sight");
 const TITLE = { none: "No dart wanted", darts: "Plans", saddle: "A saddle: no dart will do", short: "Darts alone are not enough" };
+/** A split comes first where it alone brings the panel under what the foam gives. */
+const splitFirst = computed(() => props.advice.kind !== "darts" && (props.advice.splits[0]?.p95 ?? Infinity) <= props.advice.limit);
 const names = (plan: Advice["plans"][number]) => (plan.flat.darts.length === 1 ? "One dart" : `${plan.flat.darts.length} darts`);
 </script>
 
@@ -22,14 +25,14 @@ const names = (plan: Advice["plans"][number]) => (plan.flat.darts.length === 1 ?
       <button class="press" @click="emit('close')">Back to the table</button>
     </header>
     <div class="cards">
-      <article v-for="(plan, k) in advice.plans" :key="k">
+      <article v-for="(plan, k) in advice.plans" :key="k" :class="{ best: !k && !splitFirst }">
         <FlatPicture :flat="plan.flat" :give="give" />
         <h3>{{ names(plan) }} <span class="figures">{{ advice.before.toFixed(1) }} → {{ plan.p95.toFixed(1) }} %</span></h3>
         <p v-for="(d, i) in plan.flat.darts" :key="i" class="figures soft">{{ d.name }}: {{ show(Math.round(d.intake)) }} wide, {{ show(Math.round(d.left)) }} long, opens {{ d.angle.toFixed(0) }}°</p>
         <p class="soft">from the {{ [...new Set(plan.edges)].join(" and the ") }}, {{ seen(plan.seen) }}</p>
         <button class="press main" @click="emit('apply', plan.cuts)">Cut it so</button>
       </article>
-      <article v-for="(split, k) in advice.splits" :key="`s${k}`" class="split">
+      <article v-for="(split, k) in advice.splits" :key="`s${k}`" :class="{ first: splitFirst, best: !k && (splitFirst || !advice.plans.length) }">
         <FlatPicture :flat="split.flat" :give="give" :lines="split.lines" />
         <h3>{{ split.kind === "split" ? "Split" : "Slash and insert" }} <span class="figures">{{ advice.before.toFixed(1) }} → {{ split.p95.toFixed(1) }} %</span></h3>
         <p class="soft">{{ say(split.words) }}</p>
@@ -72,7 +75,11 @@ article {
   border-top: 3px solid var(--sheet-line);
 }
 
-article:first-child {
+.first {
+  order: -1;
+}
+
+.best {
   border-top-color: var(--verdigris);
 }
 
