@@ -150,7 +150,7 @@ def check(file: FileArgument) -> None:
                 print(f"stop: {piece.title}: {error.message}")
                 continue
             for finding in found:
-                print(f"{finding.level}: {piece.title}: {finding.message} {finding.advice}".rstrip())
+                print(f"{finding.level}: {piece.title}: {finding.message.removesuffix('.')}. {finding.advice}".rstrip())
         if stopped:
             raise typer.Exit(BAD_INPUT)
         print(f"{build.name}: {len(build.pieces)} pieces can be made.")

@@ -7,6 +7,7 @@ import time
 import pytest
 
 from tests.api.conftest import READINGS, post
+from vellumcut.formats.build_json import read_build
 from vellumcut.service import bench
 from vellumcut.store.models import Timer
 
@@ -310,3 +311,18 @@ def test_a_drawing_leaves_as_card_and_dxf_and_in_halves(client, build):
         assert answer.status_code == 200
         assert answer.content.startswith(start)
     assert client.get(f"/api/pieces/{piece}/pages", params={"fold": True}).json()["folds"]
+
+
+def test_pieces_of_one_build_keep_names_of_their_own(client, build):
+    _, number, piece = build
+    design = {"template": "bracer", "closure": "lacing"}
+    names = [post(client, f"/api/builds/{number}/pieces", {"design": design})["name"] for _ in range(2)]
+    assert names == ["Bracer 2", "Bracer 3"]
+    assert post(client, f"/api/builds/{number}/pieces", {"design": design, "name": "Left arm"})["name"] == "Left arm"
+    refused = client.patch(f"/api/pieces/{piece}", json={"name": "Left arm"})
+    assert refused.status_code == 422
+    assert "Left arm" in refused.json()["detail"]
+    assert client.patch(f"/api/pieces/{piece}", json={"name": "Bracer"}).status_code == 200
+    # So the build file can be read again.
+    text = client.get(f"/api/builds/{number}/build.json").text
+    assert [p.title for p in read_build(text).pieces] == ["Bracer", "Bracer 2", "Bracer 3", "Left arm"]

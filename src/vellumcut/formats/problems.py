@@ -23,6 +23,7 @@ _SENTENCES = {
     "float_parsing": "must be a number or a length like 24.5 cm",
     "int_parsing": "must be a whole number",
     "string_type": "must be text",
+    "string_pattern_mismatch": "holds signs that cannot be in a key or a file's name; use letters, digits, - and _",
     "bool_parsing": "must be true or false",
     "json_invalid": "is not valid JSON",
     "dict_type": "must be a group of fields in braces",

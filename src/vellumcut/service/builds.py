@@ -1,5 +1,7 @@
 """Builds and their pieces."""
 
+import itertools
+from collections.abc import Collection
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
@@ -9,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.cast.stations import Scanned
+from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.ink.design import DartEdges, PieceDesign, TemplateName
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
@@ -77,10 +80,18 @@ def remove_build(store: Store, number: int) -> None:
         fetch(session, Build, number).removed = True
 
 
+def _free_name(wanted: str, taken: Collection[str]) -> str:
+    """The name, numbered where another piece of the build has it: a build file tells pieces apart by their names."""
+    numbered = (wanted if n == 1 else f"{wanted} {n}" for n in itertools.count(1))
+    return next(name for name in numbered if name not in taken)
+
+
 def add_piece(store: Store, build: int, name: str, design: PieceDesign) -> Piece:
-    title = name or TEMPLATES[design.template].word
-    with store.write(f"Add {title}") as session:
+    """A piece more; its name is numbered where it is taken."""
+    wanted = name or TEMPLATES[design.template].word
+    with store.write(f"Add {wanted}") as session:
         fetch(session, Build, build)
+        title = _free_name(wanted, [p.name for p in _pieces(session, build)])
         last = max((p.position for p in _pieces(session, build)), default=-1)
         piece = Piece(build_id=build, name=title, position=last + 1, design=design.model_dump(mode="json"))
         session.add(piece)
@@ -108,9 +119,12 @@ def add_costume(store: Store, build: int, templates: tuple[TemplateName, ...] = 
 
 
 def change_piece(store: Store, number: int, name: str | None, design: PieceDesign | None) -> Piece:
+    """Raises CraftError when another piece of the build has the name."""
     with store.write("Change the piece") as session:
         piece = fetch(session, Piece, number)
         if name:
+            if any(p.name == name for p in _pieces(session, piece.build_id) if p.id != number):
+                raise CraftError(f"Another piece of this build is called {name}; give this one its own name", "name")
             piece.name = name
         if design is not None:
             piece.design = design.model_dump(mode="json")
@@ -140,7 +154,11 @@ def export_build(store: Store, number: int) -> BuildFile:
     with store.read() as session:
         build = fetch(session, Build, number)
         wearer = fetch(session, Wearer, build.wearer_id)
-        pieces = tuple(BuildPiece(name=p.name, **design_of(p).model_dump()) for p in _pieces(session, number))
+        names: list[str] = []
+        for piece in _pieces(session, number):
+            names.append(_free_name(piece.name, names))
+        rows = zip(names, _pieces(session, number), strict=True)
+        pieces = tuple(BuildPiece(name=name, **design_of(p).model_dump()) for name, p in rows)
         readings = newest_readings(session, wearer.id)
         return BuildFile(
             name=build.name,
