@@ -86,6 +86,7 @@ const folded = useLocalStorage("margin-folded", false);
 
 .body {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 16px;
   align-content: start;
   padding: 16px 18px;

@@ -226,7 +226,7 @@ const AXES = ["x", "-x", "y", "-y", "z", "-z"];
             <span v-for="(limit, i) in MISS_BANDS" :key="limit"><i :style="{ background: MISS_COLOURS.inside[i + 1] }" /><i :style="{ background: MISS_COLOURS.outside[i + 1] }" /> over {{ limit }}</span>
           </p>
           <p v-for="w in fit.warnings" :key="w" class="soft">{{ words(w) }}</p>
-          <table class="girths"><tbody><tr v-for="s in fit.stations" :key="s.station"><th>{{ s.station }}</th><td class="figures">{{ show(s.girth) }}</td><td class="figures soft">at {{ show(s.at) }}</td></tr></tbody></table>
+          <table class="girths"><tbody><tr v-for="s in fit.stations" :key="s.station"><th>{{ s.station }}</th><td class="figures">{{ show(Math.round(s.girth)) }}</td><td class="figures soft">at {{ show(Math.round(s.at)) }}</td></tr></tbody></table>
         </template>
       </section>
       <section v-if="fit" class="go">
@@ -243,7 +243,7 @@ const AXES = ["x", "-x", "y", "-y", "z", "-z"];
       </section>
       <section>
         <h3>How the file is read</h3>
-        <p v-if="mesh.data.value" class="soft">It stands {{ show(mesh.data.value.height) }} tall. If that is wrong, change the unit.</p>
+        <p v-if="mesh.data.value" class="soft">It stands {{ show(Math.round(mesh.data.value.height)) }} tall. If that is wrong, change the unit.</p>
         <div class="three">
           <label class="field"><span class="word">Unit</span><select name="unit" :value="scan.unit" @change="setStance.mutate({ unit: ($event.target as HTMLSelectElement).value })"><option v-for="u in ['mm', 'cm', 'm', 'in']" :key="u">{{ u }}</option></select></label>
           <label class="field"><span class="word">Up</span><select name="up" :value="scan.up" @change="setStance.mutate({ up: ($event.target as HTMLSelectElement).value })"><option v-for="a in AXES" :key="a">{{ a }}</option></select></label>

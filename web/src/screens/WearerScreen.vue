@@ -74,9 +74,10 @@ const newest = computed(() => sets.data.value?.[0]);
 const old = computed(() => newest.value && draft.kept.value && newest.value.id !== draft.kept.value.id);
 const date = (iso: string) => new Date(iso).toLocaleDateString(undefined, { day: "numeric", month: "short", year: "numeric" });
 const charts = computed(() => (history.data.value?.measures ?? []).filter((m) => m.segment === segment.value));
-const trunkKnown = computed(() => Object.keys(draft.shown.value?.torso?.girths ?? {}).length > 1);
-const begun = (name: string) => draft.shown.value?.limbs.some((l) => l.segment === name && Object.keys(l.stations).length > 0);
-const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segment === name && Object.keys(l.stations).length === 3);
+const offScan = (name: string) => draft.shown.value?.scans.some((s) => s.segment === name);
+const trunkKnown = computed(() => offScan("torso") || Object.keys(draft.shown.value?.torso?.girths ?? {}).length > 1);
+const begun = (name: string) => offScan(name) || draft.shown.value?.limbs.some((l) => l.segment === name && Object.keys(l.stations).length > 0);
+const measured = (name: string) => offScan(name) || draft.shown.value?.limbs.some((l) => l.segment === name && Object.keys(l.stations).length === 3);
 </script>
 
 <template>
@@ -114,7 +115,7 @@ const measured = (name: string) => draft.shown.value?.limbs.some((l) => l.segmen
           <button class="press main" @click="draft.confirm()">It is right, keep it</button>
         </div>
       </div>
-      <p v-if="draft.shown.value?.scans.some((s) => s.segment === segment)" class="words">The {{ segment }} comes from a scan; its tape readings rest. <RouterLink :to="{ name: 'scan', query: piece ? { piece: piece.id } : {} }">Look at the scan</RouterLink></p>
+      <p v-if="offScan(segment)" class="words">The {{ segment }} comes from a scan; its tape readings rest. <RouterLink :to="{ name: 'scan', query: piece ? { piece: piece.id } : {} }">Look at the scan</RouterLink></p>
       <LimbSheet v-if="limb" :segment="limb" :draft="draft" :guesses="completed.data.value?.limbs" />
       <TorsoSheet v-else :draft="draft" :completed="completed.data.value" />
       <div v-if="build && !build.pieces.length && (segment === 'torso' ? trunkKnown : begun(segment))" class="next sheet">
