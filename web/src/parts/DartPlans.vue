@@ -12,6 +12,8 @@ const seen = (share: number) => (share > 0.75 ? "in plain view" : share > 0.35 ?
 const TITLE = { none: "No dart wanted", darts: "Plans", saddle: "A saddle: no dart will do", short: "Darts alone are not enough" };
 /** A split comes first where it alone brings the panel under what the foam gives. */
 const splitFirst = computed(() => props.advice.kind !== "darts" && (props.advice.splits[0]?.p95 ?? Infinity) <= props.advice.limit);
+/** What the key of a mirror image ends in. */
+const MIRRORED = "'";
 const names = (plan: Advice["plans"][number]) => (plan.flat.darts.length === 1 ? "One dart" : `${plan.flat.darts.length} darts`);
 </script>
 
@@ -28,7 +30,7 @@ const names = (plan: Advice["plans"][number]) => (plan.flat.darts.length === 1 ?
       <article v-for="(plan, k) in advice.plans" :key="k" :class="{ best: !k && !splitFirst }">
         <FlatPicture :flat="plan.flat" :give="give" />
         <h3>{{ names(plan) }} <span class="figures">{{ advice.before.toFixed(1) }} → {{ plan.p95.toFixed(1) }} %</span></h3>
-        <p v-for="(d, i) in plan.flat.darts" :key="i" class="figures soft">{{ d.name }}: {{ show(Math.round(d.intake)) }} wide, {{ show(Math.round(d.left)) }} long, opens {{ d.angle.toFixed(0) }}°</p>
+        <p v-for="d in plan.flat.darts.filter((d) => !d.key.endsWith(MIRRORED))" :key="d.key" class="figures soft">{{ d.name }}{{ plan.flat.darts.some((o) => o.key === d.key + MIRRORED) ? " and its mirror image" : "" }}: {{ show(Math.round(d.intake)) }} wide, {{ show(Math.round(d.left)) }} long, opens {{ d.angle.toFixed(0) }}°</p>
         <p class="soft">from the {{ [...new Set(plan.edges)].join(" and the ") }}, {{ seen(plan.seen) }}</p>
         <button class="press main" @click="emit('apply', plan.cuts)">Cut it so</button>
       </article>

@@ -19,7 +19,7 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
   const tried = shallowRef<Tried | null>(null);
   const job = shallowRef<Schemas["JobOut"] | null>(null);
   const advice = shallowRef<Advice | null>(null);
-  let moving: { panel: Panel; darts: Cut[]; key: string; first: boolean | null } | null = null;
+  let moving: { panel: Panel; darts: Cut[]; key: string; first: boolean | null; moved: boolean } | null = null;
   let running: Promise<void> | null = null;
   let again = false;
   let readied = "";
@@ -42,18 +42,19 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
 
   function begin(panel: Panel, mouth: Pair) {
     const key = freshKey();
-    moving = { panel, darts: [...darts.value, stroke(key, key.replace("-", " "), [mouth, mouth])], key, first: false };
+    moving = { panel, darts: [...darts.value, stroke(key, key.replace("-", " "), [mouth, mouth])], key, first: false, moved: false };
   }
 
   /** Move a dart's tip; a mirror image moves the dart that it mirrors. */
   function tip(panel: Panel, key: string, [u, v]: Pair) {
-    moving ??= { panel, darts: darts.value, key: unticked(key), first: null };
+    moving ??= { panel, darts: darts.value, key: unticked(key), first: null, moved: false };
     const to: Pair = key.endsWith("'") ? [-u, v] : [u, v];
     const dart = moving.darts.find((d) => d.key === moving!.key);
     if (!dart) return;
     const ends = [dart.points[0], dart.points[dart.points.length - 1]].map((p) => Math.hypot((p[0] - to[0]) * 4, p[1] - to[1]));
     moving.first ??= ends[0] < ends[1];
     const points = moving.first ? [to, ...dart.points.slice(1)] : [...dart.points.slice(0, -1), to];
+    moving.moved = true;
     moving.darts = moving.darts.map((d) => (d === dart ? { ...d, points: points as Pair[] } : d));
     if (running) again = true;
     else running = tryIt().finally(() => (running = null));
@@ -88,7 +89,7 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
     await running;
     const last = moving;
     moving = null;
-    if (!last || !tried.value) return;
+    if (!last?.moved || !tried.value) return;
     darting.value = false;
     const dart = last.darts.find((d) => d.key === last.key);
     if (dart && !tried.value.trouble) return keep(dart);
