@@ -36,6 +36,10 @@ from vellumcut.core.layout.pattern import is_turned, shown_panel
 
 Array = NDArray[np.float64]
 
+SURE = 0.985
+"""A plan that asks more than this share of what the foam gives comes after one that does not: once its legs and seams
+are trued with the panels beside it, it may ask a little more."""
+
 
 @dataclass(frozen=True, eq=False)
 class ProvedPlan:
@@ -133,7 +137,7 @@ def _planned_and_proved(
     if advice.kind == "darts" and not reached:
         advice = replace(advice, splits=propose_cuts(trial, advice.overlapping, limit))
     proved = varied((done for _, done in both), KEPT)
-    return advice, sorted(proved, key=lambda p: (p.flat.summary.p95 > give.stretch, p.cost))
+    return advice, sorted(proved, key=lambda p: (p.flat.summary.p95 > SURE * give.stretch, p.cost))
 
 
 def shown_advice(advice: DartAdvice, side: Side, design: PieceDesign) -> DartAdvice:
