@@ -188,12 +188,13 @@ def _mouse(browser: Browser, kind: str, x: float, y: float) -> None:
 
 
 def _red_ball(browser: Browser) -> tuple[float, float]:
-    """Where the cast shows a control point: the middle of the lowest red dot on its canvas."""
+    """Where the cast shows a control point: the middle of the lowest red dot on its canvas, wider than a dart's line."""
     picture = np.asarray(Image.open(io.BytesIO(browser.driver.get_screenshot_as_png())).convert("RGB")).astype(int)
     left = browser.driver.execute_script("return document.querySelector('.both canvas').getBoundingClientRect().x")
     red = (abs(picture - [192, 69, 47]).sum(axis=2) < 60) & (np.arange(picture.shape[1]) > left)[None, :]
     red[:, -310:] = False
-    rows, columns = np.nonzero(red & (np.roll(red, 3, axis=0) & np.roll(red, -3, axis=0) & np.roll(red, 3, axis=1)))
+    around = [np.roll(red, step, axis) for axis in (0, 1) for step in (-4, 4)]
+    rows, columns = np.nonzero(red & np.logical_and.reduce(around))
     low = rows > rows.max() - 6
     return float(columns[low].mean()), float(rows[low].mean()) - 1
 
