@@ -2,7 +2,10 @@
 
 import numpy as np
 import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
 from scipy.stats import spearmanr
+from shapely.geometry import LineString
 
 from tests.bodies import WEARER, trunk
 from tests.core.surfaces import Ball, Cone, Flatly, Torus, box, disc, panel, slit
@@ -14,6 +17,7 @@ from vellumcut.core.flatten.ranking import Ranking
 from vellumcut.core.flatten.solving import solve_near, solve_panel, solve_rough
 from vellumcut.core.flatten.trial import Dart, Trial, armour_trial
 from vellumcut.core.foam.sheets import usual_give
+from vellumcut.core.ink.darts import DartStroke, add_darts, without_darts
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.ink.regions import read_ink
@@ -359,3 +363,30 @@ def test_a_dart_in_a_plain_shell_leaves_it_a_shell():
     assert abs(dart.left - dart.right) < 0.5
     assert after.summary.p95 <= before.summary.p95 + 0.2
     assert {s.kind for s in after.seams} >= {"dart"}
+
+
+HALF = half_breastplate(**EXTREMES["usual"])
+
+
+@settings(deadline=None, max_examples=25)
+@given(st.lists(st.tuples(st.floats(0.02, 0.98), st.floats(0.25, 0.6)), min_size=1, max_size=3))
+def test_taking_all_darts_out_gives_the_outline_back(places):
+    """Darts from anywhere on the edge towards the middle: parted lines become whole again, point for point."""
+    *_, surface, _, region = HALF
+    plane = armour_trial(surface, region.ink, False).plane
+    ring = np.vstack([plane.flat(line.uv)[:-1] for line in region.ink.outline])
+    edge, middle = LineString(np.vstack([ring, ring[:1]])), ring.mean(axis=0)
+    drawn = []
+    for k, (at, share) in enumerate(places):
+        mouth = np.array(edge.interpolate(at, normalized=True).coords[0])
+        drawn.append(DartStroke(f"d{k}", "dart", LineString([mouth, mouth + share * (middle - mouth)])))
+    ink, _ = add_darts(plane, region.ink, drawn)
+    assume(ink.darts)
+    assert len(ink.outline) >= len(region.ink.outline)
+    back = without_darts(ink)
+    assert back.darts == ()
+    assert [line.name for line in back.outline] == [line.name for line in region.ink.outline]
+    for was, now in zip(region.ink.outline, back.outline, strict=True):
+        then, line = (LineString(plane.flat(x.uv)) for x in (was, now))
+        assert line.length == pytest.approx(then.length, abs=0.05)
+        assert line.hausdorff_distance(then) < 0.05

@@ -10,6 +10,8 @@ const ASK_AGAIN = 250;
 /** Keys of strokes that are made on the table; what a template lays is called otherwise. */
 const MINE = /^(dart|split|insert)-\d+$/;
 
+const OFF_THE_FOAM = "It lies on no foam there: draw it from an edge into the panel.";
+
 const unticked = (key: string) => key.replace(/'$/, "");
 const stroke = (key: string, name: string, points: Pair[]) => ({ key, kind: "dart", name, points, curve: "straight", closed: false, lift: 0, lift_width: 40 }) as Cut;
 
@@ -74,10 +76,12 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
     do {
       if (!moving || !piece.value) return;
       again = false;
-      const { panel, darts } = moving;
+      const { panel, darts, key } = moving;
       const code = panel.label.code;
       try {
-        tried.value = { code, flat: await ask(panel, darts), trouble: "" };
+        const flat = await ask(panel, darts);
+        const cut = flat.darts.some((d) => unticked(d.key) === key);
+        tried.value = { code, flat, trouble: cut ? "" : OFF_THE_FOAM };
       } catch (error) {
         tried.value = { code, flat: tried.value?.flat ?? null, trouble: (error as Error).message };
       }
