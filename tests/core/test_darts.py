@@ -1,5 +1,7 @@
 """Darts, splits and seams on surfaces whose answer is known, and on bodies."""
 
+from types import SimpleNamespace
+
 import numpy as np
 import pytest
 from hypothesis import assume, given, settings
@@ -12,7 +14,7 @@ from tests.core.surfaces import Ball, Cone, Flatly, Torus, box, disc, panel, sli
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.flatten.joining import join_panels
 from vellumcut.core.flatten.panel import draw_panel
-from vellumcut.core.flatten.planner import LIKELY, plan_darts
+from vellumcut.core.flatten.planner import LIKELY, plan_darts, varied
 from vellumcut.core.flatten.ranking import Ranking
 from vellumcut.core.flatten.solving import solve_near, solve_panel, solve_rough
 from vellumcut.core.flatten.trial import Dart, Trial, armour_trial
@@ -23,7 +25,7 @@ from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.ink.regions import read_ink
 from vellumcut.core.ink.sheet import Stroke
 from vellumcut.core.ink.templates import armour_surface, ink_limb_piece, ink_sheet
-from vellumcut.core.layout.dart_advice import advise_darts, shown_advice
+from vellumcut.core.layout.dart_advice import advise_darts, shown_advice, standing
 from vellumcut.core.layout.pattern import pattern_piece, read_piece_ink
 
 PLANE = Flatly()
@@ -221,6 +223,16 @@ def test_plans_offer_other_edges_before_a_second_dart_from_the_same():
         mouth = np.array(plan.cuts[0].points[0])
         away = {name: np.abs(uv - mouth).sum(axis=1).min() for name, uv in lines.items()}
         assert min(away, key=away.get) == plan.edges[0]
+
+
+def test_a_plan_that_holds_is_never_passed_over_for_a_cheaper_one():
+    rows = ((1.0, "side", 5.2), (2.0, "side", 4.95), (3.0, "hem", 5.3), (4.0, "armhole", 5.4), (9.0, "side", 4.8))
+    plans = [SimpleNamespace(cost=cost, edges=(edge,), p95=p95) for cost, edge, p95 in rows]
+    picked = varied(plans, 3, lambda p: standing(p.p95, 5.0))
+    # Surely under the limit first, whatever it costs; then one for each other edge.
+    assert [p.p95 for p in picked] == [4.8, 5.3, 5.4]
+    assert [p.p95 for p in varied(plans[:4], 3, lambda p: standing(p.p95, 5.0))] == [4.95, 5.3, 5.4]
+    assert [p.p95 for p in varied(plans[:4], 3)] == [5.2, 5.3, 5.4]
 
 
 def test_a_right_limbs_advice_is_drawn_as_its_pattern_is():

@@ -43,7 +43,7 @@ const file = (number: number, kind: string) => `/api/pieces/${piece.value}/${kin
         </button>
         <div v-if="compare?.from === v.number" class="open">
           <label class="small">Held against
-            <select name="against" :value="against" @change="compare = { from: v.number, to: Number(($event.target as HTMLSelectElement).value) || null }">
+            <select class="press" name="against" :value="against" @change="compare = { from: v.number, to: Number(($event.target as HTMLSelectElement).value) || null }">
               <option value="now">the piece as it is now</option>
               <option v-for="o in newestFirst.filter((o) => o.number !== v.number)" :key="o.number" :value="String(o.number)">version {{ o.number }}: {{ o.name }}</option>
             </select>
@@ -89,11 +89,5 @@ const file = (number: number, kind: string) => `/api/pieces/${piece.value}/${kin
 
 select {
   width: 100%;
-  padding: 5px 8px;
-  border: 1px solid var(--sheet-line);
-  border-radius: 3px 8px 3px 7px;
-  background: var(--sheet);
-  color: inherit;
-  font: inherit;
 }
 </style>

@@ -11,6 +11,7 @@ from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge, edge_from_vertices
 from vellumcut.core.flatten.marks import Mark
+from vellumcut.core.flatten.mesh import PanelMesh
 from vellumcut.core.flatten.slit import angle_deficit, opening_angle
 from vellumcut.core.flatten.solving import SolvedPanel, solve_panel
 from vellumcut.core.flatten.strain import StrainSummary, vertex_strain
@@ -279,8 +280,7 @@ def gathered_curvature(solved: SolvedPanel) -> list[float]:
     mesh = solved.mesh
     if not mesh.slits:
         return []
-    rims = np.unique(np.concatenate([*mesh.loops, *(np.append(s.left, s.right) for s in mesh.slits)]))
-    deficit = angle_deficit(mesh.rest, len(mesh.xyz), rims)
+    deficit = _inner_curvature(mesh)
     points = shapely.points(mesh.chart)
     lines = [shapely.LineString(mesh.chart[slit.left]) for slit in mesh.slits]
     rim = shapely.MultiLineString([mesh.chart[loop] for loop in mesh.loops])
@@ -298,10 +298,14 @@ def gathered_curvature(solved: SolvedPanel) -> list[float]:
 
 
 def _saddle_share(solved: SolvedPanel) -> float:
-    mesh = solved.mesh
-    rims = np.unique(np.concatenate([*mesh.loops, *(np.append(s.left, s.right) for s in mesh.slits)]))
-    curved = angle_deficit(mesh.rest, len(mesh.xyz), rims)
+    curved = _inner_curvature(solved.mesh)
     return float(-curved[curved < 0].sum() / max(np.abs(curved).sum(), 1e-9))
+
+
+def _inner_curvature(mesh: PanelMesh) -> Array:
+    """Curvature gathered at each vertex, radians; none on edges and slits."""
+    rims = np.unique(np.concatenate([*mesh.loops, *(np.append(s.left, s.right) for s in mesh.slits)]))
+    return angle_deficit(mesh.rest, len(mesh.xyz), rims)
 
 
 def _stand_upright(flat: Array, centre: Array) -> tuple[Array, Array]:

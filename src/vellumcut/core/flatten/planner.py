@@ -141,15 +141,22 @@ def _best(plans: list[DartPlan], trial: Trial) -> list[DartPlan]:
     return out
 
 
-def varied(plans: Iterable[P], count: int) -> list[P]:
-    """The best few: one for each choice of edges that the darts open on, before a second for the same edges."""
+def varied(plans: Iterable[P], count: int, standing: Callable[[P], int] = lambda _: 0) -> list[P]:
+    """The best few: one for each choice of edges that the darts open on, before a second for the same edges.
+
+    standing: counts before the cost, less is better.
+    """
+
+    def rank(plan: P) -> tuple[int, float]:
+        return standing(plan), plan.cost
+
     heads: list[P] = []
     others: list[P] = []
     seen = set()
-    for plan in sorted(plans, key=lambda p: p.cost):
+    for plan in sorted(plans, key=rank):
         (others if plan.edges in seen else heads).append(plan)
         seen.add(plan.edges)
-    return sorted([*heads, *others][:count], key=lambda p: p.cost)
+    return sorted([*heads, *others][:count], key=rank)
 
 
 def _apart(a: tuple[Dart, ...], b: tuple[Dart, ...]) -> bool:

@@ -136,8 +136,13 @@ def _planned_and_proved(
         limit *= min(1.0, *(p.tried.p95 / done.flat.summary.p95 for p, done in both))
     if advice.kind == "darts" and not reached:
         advice = replace(advice, splits=propose_cuts(trial, advice.overlapping, limit))
-    proved = varied((done for _, done in both), KEPT)
-    return advice, sorted(proved, key=lambda p: (p.flat.summary.p95 > SURE * give.stretch, p.cost))
+    proved = varied((done for _, done in both), KEPT, lambda p: standing(p.flat.summary.p95, give.stretch))
+    return advice, proved
+
+
+def standing(p95: float, limit: float) -> int:
+    """0 for a plan that surely holds, 1 for one that just holds, 2 for one that does not."""
+    return (p95 > SURE * limit) + (p95 > limit)
 
 
 def shown_advice(advice: DartAdvice, side: Side, design: PieceDesign) -> DartAdvice:

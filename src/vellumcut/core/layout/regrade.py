@@ -22,6 +22,8 @@ WIDEST_STRIP = 45.0
 PER_EDGE, SPACED = 24, 4.0
 """Points of an edge that are fitted, and how far apart those of the line they slide on are, mm."""
 ROUNDS = 12
+NEARNESS = (4.0, 1.0, 100.0)
+"""How much a turn around, a station along and the other side count when a panel's counterpart is looked for."""
 
 State = Literal["fits", "strip", "trim", "again"]
 
@@ -59,7 +61,7 @@ def _counterparts(old: tuple[DrawnPanel, ...], new: tuple[DrawnPanel, ...]) -> d
     here, there = (np.array([[*p.flat.uv.mean(axis=0), p.side == "left"] for p in panels]) for panels in (new, old))
     away = np.abs(here[:, None] - there[None])
     away[..., 0] = np.minimum(away[..., 0] % 1.0, -away[..., 0] % 1.0)  # around the body and back
-    away *= [4.0, 1.0, 100.0]
+    away *= NEARNESS
     rows, columns = linear_sum_assignment(away.sum(axis=2))
     return {int(r): int(c) for r, c in zip(rows, columns, strict=True) if new[r].side == old[c].side}
 
