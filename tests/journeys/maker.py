@@ -9,6 +9,10 @@ from selenium.webdriver.support.ui import Select, WebDriverWait
 from tests.journeys.browser import Browser, Server
 
 
+SLOW = 3
+"""Every wait allows for a machine this many times slower than a quiet one."""
+
+
 class Maker:
     """Hands and eyes: finds things by what is written on them."""
 
@@ -17,10 +21,10 @@ class Maker:
 
     def wait(self, see, seconds: float = 15):
         try:
-            return WebDriverWait(self.driver, seconds, 0.1, [StaleElementReferenceException]).until(lambda _: see())
+            return WebDriverWait(self.driver, SLOW * seconds, 0.1, [StaleElementReferenceException]).until(lambda _: see())
         except TimeoutException:
             shown = f"{self.driver.current_url}\n{self.text()}\n{self.browser.console_errors()}"
-            pytest.fail(f"waited {seconds} s in vain; the page shows\n{shown}")
+            pytest.fail(f"waited {SLOW * seconds} s in vain; the page shows\n{shown}")
 
     def open(self, path: str) -> None:
         self.driver.get(self.server.address + path)

@@ -132,7 +132,7 @@ const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.roun
         <header>
           <div>
             <h2><RouterLink :to="{ name: b.pieces.length ? 'flatten' : 'wearer', params: { build: b.id } }">{{ b.name }}</RouterLink></h2>
-            <p class="soft">For {{ b.wearer }}<template v-if="b.event_on"> · {{ b.event_name || "event" }} on {{ new Date(b.event_on).toLocaleDateString(undefined, { day: "numeric", month: "long", year: "numeric" }) }}</template></p>
+            <p class="soft">For {{ b.wearer }}<template v-if="b.event_on"> · {{ b.event_name || "event" }} on {{ new Date(b.event_on).toLocaleDateString(undefined, { timeZone: "UTC", day: "numeric", month: "long", year: "numeric" }) }}</template></p>
           </div>
           <span>
             <button class="press small" :aria-expanded="editing === b.id" @click="change(b)">Change</button>

@@ -72,7 +72,7 @@ const redate = useChange((day: string) =>
 );
 const newest = computed(() => sets.data.value?.[0]);
 const old = computed(() => newest.value && draft.kept.value && newest.value.id !== draft.kept.value.id);
-const date = (iso: string) => new Date(iso).toLocaleDateString(undefined, { day: "numeric", month: "short", year: "numeric" });
+const date = (iso: string) => new Date(iso).toLocaleDateString(undefined, { timeZone: "UTC", day: "numeric", month: "short", year: "numeric" });
 const charts = computed(() => (history.data.value?.measures ?? []).filter((m) => m.segment === segment.value));
 const offScan = (name: string) => draft.shown.value?.scans.some((s) => s.segment === name);
 const trunkKnown = computed(() => offScan("torso") || Object.keys(draft.shown.value?.torso?.girths ?? {}).length > 1);
