@@ -1,11 +1,12 @@
 """A tube of free-form rings: what a scan, or a torso's measures, are turned into."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from scipy.interpolate import RectBivariateSpline, RegularGridInterpolator
+from scipy.spatial import ConvexHull, QhullError
 
 from vellumcut.core.body.tube import RING_POINTS, TubeSurface
 from vellumcut.core.errors import CraftError
@@ -17,17 +18,32 @@ _PAD = 5
 
 
 @dataclass(frozen=True, eq=False)
+class Sections:
+    """Girths as measured on a scan, square to the tube. levels: (m,) mm along. plane: (m,) mm, of the skin as it is cut,
+    into every hollow. tape: (m,) mm, of a tape that runs straight over hollows."""
+
+    levels: Array
+    plane: Array
+    tape: Array
+
+    def known(self, mm: Array) -> "NDArray[np.bool_]":
+        return np.asarray((mm >= self.levels[0]) & (mm <= self.levels[-1]))
+
+
+@dataclass(frozen=True, eq=False)
 class RingTube(TubeSurface):
     """A bicubic spline through a grid of rings.
 
     names, at: stations, n, as in TubeSurface. levels: (l,) mm along, increasing, reaching past the end stations.
     grid: (l, k, 3) mm, each ring k points equally spaced by arc length from the front line to the wearer's left.
+    sections: girths read off the scan that it was made from, if it was: a smooth tube is a little short of them.
     """
 
     names: tuple[str, ...]
     at: tuple[float, ...]
     levels: Array
     grid: Array
+    sections: Sections | None = field(default=None, kw_only=True)
 
     def __post_init__(self) -> None:
         if len(self.at) < 2 or np.any(np.diff(self.at) <= 0) or np.any(np.diff(self.levels) <= 0):
@@ -76,9 +92,22 @@ class RingTube(TubeSurface):
         return np.broadcast_to(around, point.shape[:2]), point, normal
 
     def girth(self, along: ArrayLike) -> Array:
-        mm = self.mm(along)
-        _, ring, _ = self.rings(np.atleast_1d(mm).ravel())
-        return np.asarray(np.linalg.norm(np.diff(ring, axis=1), axis=2).sum(axis=1).reshape(np.shape(mm)))
+        return self._girths(along)[0]
+
+    def tape_girth(self, along: ArrayLike) -> Array:
+        return self._girths(along)[1]
+
+    def _girths(self, along: ArrayLike) -> tuple[Array, Array]:
+        """Plane and tape girths: the scan's where it was measured, else of the tube's own rings."""
+        mm = np.atleast_1d(self.mm(along)).ravel()
+        _, ring, _ = self.rings(mm)
+        plane = np.linalg.norm(np.diff(ring, axis=1), axis=2).sum(axis=1)
+        tape = np.array([tape_round(r) for r in ring])
+        if self.sections is not None:
+            read = self.sections.known(mm)
+            plane[read] = np.interp(mm[read], self.sections.levels, self.sections.plane)
+            tape[read] = np.interp(mm[read], self.sections.levels, self.sections.tape)
+        return plane.reshape(np.shape(along)), tape.reshape(np.shape(along))
 
     @cached_property
     def _hollows(self) -> RegularGridInterpolator:
@@ -123,3 +152,11 @@ def even_ring(ring: Array, count: int) -> Array:
     arc = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(closed, axis=0), axis=1))])
     at = np.linspace(0, arc[-1], count, endpoint=False)
     return np.stack([np.interp(at, arc, closed[:, c]) for c in range(3)], axis=1)
+
+
+def tape_round(ring: Array) -> float:
+    """Length of a tape round points (k, 3) of a ring, seen along the tube, mm: it runs straight over hollows."""
+    try:
+        return float(ConvexHull(ring[:, :2]).area)
+    except QhullError:
+        return 0.0

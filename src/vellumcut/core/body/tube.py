@@ -72,7 +72,11 @@ class TubeSurface(ABC):
 
     @abstractmethod
     def girth(self, along: ArrayLike) -> Array:
-        """Girth of the ring at a station coordinate, mm."""
+        """Girth of the body cut at a station coordinate, into every hollow, mm."""
+
+    def tape_girth(self, along: ArrayLike) -> Array:
+        """Girth that a tape reads there, mm: it runs straight over hollows. An oval has none."""
+        return self.girth(along)
 
     @property
     def station_girths(self) -> Sequence[float]:

@@ -6,7 +6,8 @@ from typing import Protocol
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.interpolate import CubicHermiteSpline
+from scipy.interpolate import CubicHermiteSpline, RectBivariateSpline
+from scipy.ndimage import gaussian_filter, grey_dilation
 
 from vellumcut.core.body.splines import shape_preserving
 from vellumcut.core.body.tube import TubeSurface
@@ -18,6 +19,13 @@ INNER, MIDDLE, OUTER = 0.0, 0.5, 1.0
 
 HOLLOW_LIMIT = 0.8
 """Offset over hollow radius: at 1 the offset surface folds over itself, so it is held below."""
+
+
+GIVE_STEP, GIVE_COLUMNS = 5.0, 96
+GIVE_WAY = 16.0
+"""Over how much of its surroundings a hollow's hold is spread, mm (est.): about what 6 mm foam does by itself."""
+FELT = 1.0
+"""Foam that is held closer by less is not told of, mm."""
 
 
 class Lift(Protocol):
@@ -65,9 +73,38 @@ class ArmourSurface:
     def offset(self, uv: Array, depth: float = MIDDLE) -> Array:
         """Distance in mm from the body along its normal at (n, 2) of (around, along), (n,).
 
-        Held back in hollows that would fold it over.
+        Held back in and round hollows that would fold it over, the whole sheet alike.
         """
-        return np.asarray(np.minimum(self._wanted(uv, depth), HOLLOW_LIMIT / np.maximum(self.tube.hollow(uv), 1e-6)))
+        wanted = self._wanted(uv, depth)
+        return wanted if self._held is None else np.asarray(wanted - self.held(uv))
+
+    def held(self, uv: Array) -> Array:
+        """How much closer than asked a hollow holds the sheet at (n, 2) of (around, along), mm, (n,)."""
+        if self._held is None:
+            return np.zeros(len(uv))
+        mm = np.clip(self.tube.mm(uv[:, 1]), *self.tube.reach)
+        return np.maximum(self._held.ev(mm, uv[:, 0] % 1.0), 0.0)
+
+    @cached_property
+    def _held(self) -> RectBivariateSpline | None:
+        """The hold of every hollow, spread over its surroundings: a sheet gives way in a slope, it has no pits.
+
+        Each hollow's need is first widened, then evened out, so that what is held never falls far short of it.
+        """
+        z = np.linspace(*self.tube.reach, max(12, round(np.ptp(self.tube.reach) / GIVE_STEP)))
+        around = np.arange(GIVE_COLUMNS) / GIVE_COLUMNS
+        v, u = (g.ravel() for g in np.meshgrid(self.tube.along(z), around, indexing="ij"))
+        uv = np.stack([u, v], axis=1)
+        limit = HOLLOW_LIMIT / np.maximum(self.tube.hollow(uv), 1e-6)
+        over = np.maximum(self._wanted(uv, MIDDLE) - limit, 0.0).reshape(len(z), GIVE_COLUMNS)
+        if over.max() <= 0:
+            return None
+        cells = GIVE_WAY / np.array([z[1] - z[0], float(np.mean(self.tube.station_girths)) / GIVE_COLUMNS])
+        size = [int(2 * round(c) + 1) for c in cells]
+        wide = grey_dilation(over, size, mode=("nearest", "wrap"))
+        even = gaussian_filter(wide, cells / 2, mode=("nearest", "wrap"))
+        column = np.arange(-3, GIVE_COLUMNS + 4)
+        return RectBivariateSpline(z, column / GIVE_COLUMNS, even[:, column % GIVE_COLUMNS])
 
     def offset_at(self, mm: ArrayLike, depth: float = MIDDLE, around: float = 0.0) -> Array:
         """As ``offset``, on one column at distances along the segment in mm."""
@@ -79,18 +116,14 @@ class ArmourSurface:
         lift = sum((f.lift(uv, z) for f in self.lifts), np.zeros(len(uv)))
         return np.asarray(self.base + self.ease_at(z) + lift + depth * self.thickness)
 
-    def held_back(self) -> list[tuple[float, float]]:
-        """Stretches (from, to) in mm along the limb where a hollow keeps the foam from standing off as asked."""
-        z = np.linspace(self.tube.at[0], self.tube.at[-1], 200)
-        around = np.linspace(0, 1, 24, endpoint=False)
-        u, v = (g.ravel() for g in np.meshgrid(around, self.tube.along(z)))
-        uv = np.stack([u, v], axis=1)
-        held = (self.offset(uv, OUTER) < self._wanted(uv, OUTER) - 1e-9).reshape(len(z), len(around))
-        where = np.flatnonzero(held.any(axis=1))
-        if len(where) == 0:
-            return []
-        runs = np.split(where, np.flatnonzero(np.diff(where) > 1) + 1)
-        return [(float(z[r[0]]), float(z[r[-1]])) for r in runs]
+    def held_back(self, low: float, high: float) -> tuple[float, float] | None:
+        """Where between two distances along the limb, mm, a hollow keeps the foam most from standing off as asked, and by
+        how much, mm; None where it does so by less than FELT."""
+        z, around = np.linspace(low, high, 100), np.linspace(0, 1, 48, endpoint=False)
+        v, u = (g.ravel() for g in np.meshgrid(self.tube.along(z), around, indexing="ij"))
+        held = self.held(np.stack([u, v], axis=1)).reshape(len(z), len(around)).max(axis=1)
+        at = int(held.argmax())
+        return (float(z[at]), float(held[at])) if held[at] > FELT else None
 
     def points(self, uv: Array, depth: float = MIDDLE) -> Array:
         """(n, 2) of (around, along) -> (n, 3) in mm on the layer at ``depth``."""

@@ -9,10 +9,12 @@ from typing import Literal, overload
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import KDTree
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.rings import RingTube
 from vellumcut.core.body.segments import BodyPart, Side
+from vellumcut.core.body.torso import BUST
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.stations import NO_SCANS, Scanned, build_tube
 from vellumcut.core.cast.trunk import TrunkTube
@@ -80,14 +82,17 @@ def even_halves(tube: TrunkTube) -> TrunkTube: ...
 def even_halves(tube: RingTube) -> RingTube: ...
 def even_halves(tube: RingTube) -> RingTube:
     """The mean of a tube and its mirror image: its left half is its right half turned over."""
-    return replace(tube, grid=(tube.grid + _mirrored(tube.grid)) / 2)
+    return replace(tube, grid=(tube.grid + _mirrored(tube)) / 2)
 
 
-def _mirrored(grid: Array) -> Array:
-    """Rings (l, k, 3) reflected in the plane between left and right, through the front line and the spine."""
-    count = grid.shape[1]
+def _mirrored(tube: RingTube) -> Array:
+    """Rings (l, k, 3) reflected in the plane between left and right, through the front line and the spine, read between
+    the end stations."""
+    grid, count = tube.grid, tube.grid.shape[1]
+    inside = (tube.levels >= tube.at[0]) & (tube.levels <= tube.at[-1])
+    middle = np.polyfit(tube.levels[inside], grid[inside, 0, 0], 1)
     turned = grid[:, -np.arange(count) % count].copy()
-    turned[..., 0] = 2 * grid[:, [0, count // 2], 0].mean() - turned[..., 0]
+    turned[..., 0] = 2 * np.polyval(middle, tube.levels)[:, None] - turned[..., 0]
     return np.asarray(turned)
 
 
@@ -112,13 +117,21 @@ def asymmetry(measures: Measurements, part: BodyPart, scanned: Scanned = NO_SCAN
 
 
 def _of_trunk(tube: RingTube) -> Asymmetry:
-    """Distances between the surface and its mirror image, square to the surface, between the end stations."""
-    inside = (tube.levels >= tube.at[0]) & (tube.levels <= tube.at[-1])
+    """Distances between the surface and its mirror image, square to the surface, from the hip to the bust: above it the
+    arms hide what would be compared.
+
+    Each place of the image is held against the nearest of the surface: the fuller half is also longer round, so the
+    same share of the ring is not the same place of the body.
+    """
+    inside = (tube.levels >= tube.at[0]) & (tube.levels <= tube.at[min(BUST, len(tube.at) - 1)])
     grid = tube.grid[inside]
     across, up = np.roll(grid, -1, axis=1) - np.roll(grid, 1, axis=1), np.gradient(grid, axis=0)
     normal = np.cross(across, up)
     normal /= np.maximum(np.linalg.norm(normal, axis=-1, keepdims=True), 1e-9)
-    off = np.abs(((_mirrored(tube.grid)[inside] - grid) * normal).sum(axis=-1))
+    image = _mirrored(tube)[inside]
+    nearest = KDTree(grid.reshape(-1, 3)).query(image.reshape(-1, 3))[1]
+    away = image.reshape(-1, 3) - grid.reshape(-1, 3)[nearest]
+    off = np.abs((away * normal.reshape(-1, 3)[nearest]).sum(axis=-1)).reshape(grid.shape[:2])
     row = np.percentile(off, 95, axis=1)
     at = int(row.argmax())
     where = tube.names[int(np.abs(np.asarray(tube.at) - tube.levels[inside][at]).argmin())]

@@ -7,16 +7,23 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import dijkstra
 
 from vellumcut.core.body.segments import ScanSegment, Side
+from vellumcut.core.cast.arm import find_arm, front_of, upper_end
 from vellumcut.core.cast.mesh import BODY_HEIGHT, BodyMesh
 from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, plane_field
 
 Array = NDArray[np.float64]
 
-SLICE = 12.0
+SLICE, LEG_SLICE = 12.0, 8.0
+ABOVE_ELBOW = 22.0
+"""The upper arm's lowest ring lies this far above the elbow, mm: two fingers."""
+KNEE, KNEE_SPREAD = 0.292, 0.02
+"""Height of the knee joint as a share of the body's, and how far from it the narrowest ring is looked for (est.)."""
+BELOW_KNEE, ABOVE_KNEE = 0.02, 0.016
+"""The rings just below and above the kneecap lie this far from the joint, in shares of the height (est.)."""
+NARROW = 1.015
+"""A ring this near the narrowest is as good as the narrowest."""
 _FRONT = (0.0, -1.0, 0.0)
 
 
@@ -41,9 +48,9 @@ def propose_ends(mesh: BodyMesh, segment: ScanSegment, side: Side) -> Ends:
     return _arm(mesh, segment, side)
 
 
-def _ends(low: Array, high: Array, how: str) -> Ends:
+def _ends(low: Array, high: Array, how: str, front: Array | tuple[float, ...] = _FRONT) -> Ends:
     a, b = (tuple(round(float(x), 1) for x in p) for p in (low, high))
-    return Ends(a, b, _FRONT, how)  # type: ignore[arg-type]
+    return Ends(a, b, tuple(round(float(x), 3) for x in front), how)  # type: ignore[arg-type]
 
 
 def _alone(mesh: BodyMesh) -> Ends:
@@ -59,10 +66,10 @@ def _alone(mesh: BodyMesh) -> Ends:
     return _ends(low, high, "the mesh's own length, the thin end first")
 
 
-def _slices(mesh: BodyMesh, low: float, high: float) -> list[tuple[float, list[Loop]]]:
+def _slices(mesh: BodyMesh, low: float, high: float, step: float = SLICE) -> list[tuple[float, list[Loop]]]:
     field = mesh.vertices[:, 2]
     near = faces_near(mesh, field, low, high)
-    return [(float(z), cut_loops(near, field, float(z))) for z in np.arange(low, high, SLICE)]
+    return [(float(z), cut_loops(near, field, float(z))) for z in np.arange(low, high, step)]
 
 
 def _crotch(mesh: BodyMesh, base: float) -> float:
@@ -103,54 +110,54 @@ def _leg(mesh: BodyMesh, segment: ScanSegment, side: Side) -> Ends:
     crotch = _crotch(mesh, base)
     sign = 1 if side == "left" else -1
     rows: list[tuple[float, Loop]] = []
-    for z, loops in _slices(mesh, base + 0.03 * height, crotch - 6):
+    for z, loops in _slices(mesh, base + 0.03 * height, crotch - 6, LEG_SLICE):
         own = [x for x in loops if (x.middle[0] - middle) * sign > 15 and x.length > 120]
         if own:
             rows.append((z, min(own, key=lambda x: abs(x.middle[0] - middle))))
     rise = np.array([r[0] for r in rows]) - base
     girth = np.array([r[1].length for r in rows])
 
-    def extreme(low: float, high: float, way: int) -> int:
+    def narrowest(low: float, high: float, nearest: float) -> int:
+        """Of the rings between two shares of the height that are as good as the narrowest, the one nearest to a third."""
         band = np.flatnonzero((rise >= low * height) & (rise <= high * height))
-        return int(band[(way * girth[band]).argmax()])
+        slim = band[girth[band] <= NARROW * girth[band].min()]
+        return int(slim[np.abs(rise[slim] - nearest * height).argmin()])
 
-    ankle, calf = extreme(0.045, 0.12, -1), extreme(0.13, 0.25, +1)
-    knee = extreme(float(rise[calf]) / height + 0.02, 0.295, -1)
-    at = {"lower leg": (ankle, knee)}
-    above = int(np.argmin(np.abs(rise - (rise[knee] + 0.06 * height))))
-    at["thigh"] = (above, len(rows) - 2)
+    under = KNEE - BELOW_KNEE
+    at = {
+        "lower leg": (narrowest(0.045, 0.12, 0.045), narrowest(under - KNEE_SPREAD, under + 0.005, under)),
+        "thigh": (int(np.argmin(np.abs(rise - (KNEE + ABOVE_KNEE) * height))), len(rows) - 2),
+    }
     low, high = at[segment]
-    return _ends(
-        rows[low][1].middle,
-        rows[high][1].middle,
-        "the narrowest ankle and below the knee, or knee and crotch, by girth",
+    words = (
+        "the narrowest ankle, and just below the kneecap"
+        if segment == "lower leg"
+        else "above the kneecap and the crotch"
     )
+    return _ends(rows[low][1].middle, rows[high][1].middle, words, _toes(mesh, base, middle, sign))
+
+
+def _toes(mesh: BodyMesh, base: float, middle: float, sign: int) -> Array:
+    """Which way a leg's front points: half as far out as the foot does from heel to toes, since the shin turns out less."""
+    v = mesh.vertices
+    sole = v[(v[:, 2] < base + 0.03 * mesh.height) & ((v[:, 0] - middle) * sign > 0)][:, :2]
+    if len(sole) < 8:
+        return np.array(_FRONT)
+    off = sole - sole.mean(axis=0)
+    way = np.linalg.svd(off, full_matrices=False)[2][0]
+    way = way if way[1] < 0 else -way
+    turn = float(np.clip(np.arctan2(way[0], -way[1]), -0.8, 0.8)) / 2
+    return np.array([np.sin(turn), -np.cos(turn), 0.0])
 
 
 def _arm(mesh: BodyMesh, segment: ScanSegment, side: Side) -> Ends:
-    """Along the arm by distance over the skin from the finger tips, cut square to the way it runs."""
-    base, height, middle = float(mesh.vertices[:, 2].min()), mesh.height, _midline(mesh)
-    reach = _from_finger_tips(mesh, base, height, middle, 1 if side == "left" else -1)
-    steps = np.arange(0.02 * height, 0.5 * height, SLICE)
-    path = []
-    for d in steps:
-        band = np.abs(reach - d) < SLICE
-        path.append(mesh.vertices[band].mean(axis=0))
-    path_points = np.array(path)
-    girth = np.array([_square_girth(mesh, path_points, k) for k in range(len(steps))])
-
-    def extreme(low: float, high: float, sign: int) -> int:
-        band = np.flatnonzero((steps >= low * height) & (steps <= high * height))
-        return int(band[(sign * girth[band]).argmax()])
-
-    wrist = extreme(0.085, 0.14, -1)
-    belly = extreme(steps[wrist] / height + 0.03, 0.215, +1)
-    crease = extreme(steps[belly] / height + 0.015, 0.285, -1)
-    joined = [k for k in range(crease + 3, len(steps)) if girth[k] > 1.5 * girth[crease]]
-    armpit = min((joined[0] if joined else len(steps) - 1) - 2, int(np.argmin(np.abs(steps - 0.43 * height))))
-    ends = {"forearm": (wrist, crease), "upper arm": (min(crease + 3, armpit - 6), armpit)}[segment]
-    hand, elbow = (_centre_of_cut(mesh, path_points, k) for k in ends)
-    return _ends(hand, elbow, "the narrowest wrist and the elbow, or elbow and armpit, by girth")
+    arm = find_arm(mesh, side, _midline(mesh))
+    front = front_of(arm, segment, side)
+    if segment == "forearm":
+        ends = arm.middles[arm.wrist], arm.middles[arm.elbow]
+        return _ends(*ends, "the narrowest place above the hand, and where the arm bends", front)
+    ends = arm.middles[arm.above_elbow(ABOVE_ELBOW)], upper_end(arm, mesh.height)
+    return _ends(*ends, "just above the bend of the arm, and as high as a ring is still the arm alone", front)
 
 
 def centre_at(mesh: BodyMesh, touched: Array, way: Array) -> Array:
@@ -161,39 +168,3 @@ def centre_at(mesh: BodyMesh, touched: Array, way: Array) -> Array:
         return touched
     nearest = min(loops, key=lambda x: float(np.linalg.norm(x.segments.mean(axis=1) - touched, axis=1).min()))
     return nearest.middle
-
-
-def _from_finger_tips(mesh: BodyMesh, base: float, height: float, middle: float, sign: int) -> Array:
-    v = mesh.vertices
-    edges = np.vstack([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]], mesh.faces[:, [2, 0]]])
-    length = np.linalg.norm(v[edges[:, 0]] - v[edges[:, 1]], axis=1)
-    graph = coo_matrix((length, (edges[:, 0], edges[:, 1])), (len(v), len(v))).tocsr()
-    chest = np.argmin(np.abs(v[:, 2] - base - 0.72 * height) + np.abs(v[:, 0] - middle) + np.maximum(v[:, 1], 0))
-    from_chest = dijkstra(graph, directed=False, indices=int(chest))
-    from_chest[~np.isfinite(from_chest)] = 0.0
-    arm = (
-        (v[:, 2] > base + 0.3 * height) & (v[:, 2] < base + 0.98 * height) & ((v[:, 0] - middle) * sign > 0.12 * height)
-    )
-    if not arm.any():
-        arm = (v[:, 0] - middle) * sign > 0
-    tip = int(np.flatnonzero(arm)[from_chest[arm].argmax()])
-    return np.asarray(dijkstra(graph, directed=False, indices=tip, limit=0.55 * height))
-
-
-def _cut_at(mesh: BodyMesh, path: Array, k: int) -> Loop | None:
-    way = path[min(k + 3, len(path) - 1)] - path[max(k - 3, 0)]
-    way /= max(float(np.linalg.norm(way)), 1e-9)
-    near = np.linalg.norm(mesh.vertices - path[k], axis=1) < 160
-    local = BodyMesh(mesh.vertices, mesh.faces[near[mesh.faces].any(axis=1)])
-    loops = cut_loops(local, plane_field(local, path[k], way), 0.0)
-    return min(loops, key=lambda x: float(np.linalg.norm(x.middle - path[k])), default=None)
-
-
-def _square_girth(mesh: BodyMesh, path: Array, k: int) -> float:
-    loop = _cut_at(mesh, path, k)
-    return loop.length if loop else np.inf
-
-
-def _centre_of_cut(mesh: BodyMesh, path: Array, k: int) -> Array:
-    loop = _cut_at(mesh, path, k)
-    return loop.middle if loop else path[k]

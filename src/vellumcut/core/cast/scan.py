@@ -2,18 +2,21 @@
 
 from dataclasses import dataclass
 
+import igl
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
-from vellumcut.core.body.rings import RingTube, even_ring
-from vellumcut.core.cast.mesh import BodyMesh
+from vellumcut.core.body.rings import RingTube, Sections, even_ring, tape_round
+from vellumcut.core.cast.mesh import BodyMesh, Faces
 from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, loop_round, polar_radii, ring_angles
+from vellumcut.core.cast.smoothing import smooth_within
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
 
-COLUMNS = 128
+COLUMNS = 160
 LEVEL_STEP = 4.0
 """Distance between rings, mm."""
 PAST_THE_ENDS = 80.0
@@ -23,14 +26,27 @@ STEP_OUT = 1.01
 """Where rings have met another part, the limb's own radius may still grow by this factor a level."""
 LEAST_OF_RING = 0.35
 """Share of a ring that must have been seen for the rest to be guessed."""
+SMOOTH, SMOOTH_BUDGET = (10.0, 8.0, 6.5, 5.0, 4.0), 0.35
+"""How far a limb's tube is evened, mm, first that fits; and by how much that may move it, mm (see smoothing)."""
 LEAST_SPAN, MOST_SPAN = 60.0, 900.0
 CENTRE_SMOOTH = 6.0
 """Levels over which the limb's spine is evened, so the front line does not wander with the mesh."""
 
 
+NARROW = 25.0
+"""A cast lies over hollows of a smaller radius across the limb, mm (est.)."""
+LET_OUT, TAPE_LEAST = 0.6, 1.01
+"""A smoothed ring is let out by this much at most, mm, and no further than this share of what a tape reads."""
+RESIDUAL_STEP, RESIDUAL_COLUMNS = 5.0, 120
+"""Spacing of the places where the fit is measured: mm along, and how many round."""
+LEAST_OF_HOLE, ASLANT = 1.5, 0.7
+"""A place further from the scan than this, mm, and seen from it this aslant (cosine) lies over a hole of the scan."""
+
+
 @dataclass(frozen=True, eq=False)
 class Residual:
-    """How far the scan lies from its tube, mm: (n, 3) places in the tube's own axes, (n,) signed distances outward."""
+    """How far the tube lies from its scan, mm: (n, 3) places on it in its own axes, (n,) distances, above 0 where the
+    scan lies outside."""
 
     places: Array
     miss: Array
@@ -107,19 +123,21 @@ def fit_limb(
     centres = _even_centres(loops, joined, levels)
     radii = np.stack([_radii(loop, c) for loop, c in zip(loops, centres, strict=True)])
     radii = _leave_what_joins(radii, joined)
+    sections = measured_sections(levels, loops, ~np.array(joined))
     before = [] if joined[0] else _extend(near, field, levels[0], -1, loops[0], centres[0])
     after = [] if joined[-1] else _extend(near, field, levels[-1], +1, loops[-1], centres[-1])
     levels = np.concatenate([[z for z, _, _ in before[::-1]], levels, [z for z, _, _ in after]])
     centres = np.vstack([*(c for _, c, _ in before[::-1]), centres, *(c for _, c, _ in after)])
     radii = np.vstack([*(r for _, _, r in before[::-1]), radii, *(r for _, _, r in after)])
-    radii = fill_gaps(radii)
-    grid = rings_from_radii(centres, radii)
+    radii = bridged(fill_gaps(radii), NARROW)
+    grid = smooth_within(levels, rings_from_radii(centres, radii), SMOOTH, SMOOTH_BUDGET)
+    grid = with_girths(levels, grid, sections)
     girth = np.array([np.linalg.norm(np.diff(np.vstack([g, g[:1]]), axis=0), axis=1).sum() for g in grid])
     inside = (levels > 0.15 * span) & (levels < 0.85 * span)
     fullest = float(levels[inside][int(girth[inside].argmax())]) if mid is None else mid
     if not 0 < fullest < span:
         raise CraftError("The middle station must lie between the two ends", "scan.mid")
-    tube = RingTube(names, (0.0, fullest, span), levels, grid)
+    tube = RingTube(names, (0.0, fullest, span), levels, grid, sections=sections)
     free = levels[len(before) : len(before) + len(joined)][~np.array(joined)]
     warnings = (
         ()
@@ -132,9 +150,33 @@ def fit_limb(
     return ScanFit(
         tube,
         place,
-        residual_of(tube, part_in_rings(local, levels, centres, radii), float(free.min()), float(free.max())),
+        residual_of(tube, local, float(free.min()), float(free.max())),
         warnings,
     )
+
+
+def measured_sections(levels: Array, loops: list[Loop], free: NDArray[np.bool_]) -> Sections | None:
+    """Girths of the cuts themselves at the levels where the part is free of others; None where too few are whole."""
+    whole = free & np.array([loop.closed for loop in loops])
+    if whole.sum() < 2:
+        return None
+    used = [loop for loop, kept in zip(loops, whole, strict=True) if kept]
+    tape = [tape_round(loop.segments.reshape(-1, 3)) for loop in used]
+    return Sections(levels[whole], np.array([loop.length for loop in used]), np.array(tape))
+
+
+def with_girths(levels: Array, grid: Array, sections: Sections | None) -> Array:
+    """Rings (l, k, 3) let out to the girth that was measured there: what smoothing has taken off is given back, as far
+    as it is no hollow that foam lies over anyhow."""
+    if sections is None:
+        return grid
+    own = np.linalg.norm(np.roll(grid, -1, axis=1) - grid, axis=2).sum(axis=1)
+    want = np.interp(levels, sections.levels, np.minimum(sections.plane, sections.tape * TAPE_LEAST))
+    out = np.where(sections.known(levels), np.clip((want - own) / (2 * np.pi), 0.0, LET_OUT), 0.0)
+    even = gaussian_filter1d(out, CENTRE_SMOOTH, mode="nearest")[:, None, None]
+    middle = grid.mean(axis=1, keepdims=True)
+    away = (grid - middle) * np.array([1.0, 1.0, 0.0])
+    return np.asarray(grid + even * away / np.maximum(np.linalg.norm(away, axis=2).mean(axis=1), 1e-9)[:, None, None])
 
 
 def _where(free: Array, span: float) -> str:
@@ -151,7 +193,7 @@ def _limb_loops(mesh: BodyMesh, field: Array, levels: Array) -> tuple[list[Loop]
     joined = [False] * len(levels)
     begin = _freest(mesh, field, levels)
     for way in (range(begin, len(levels)), range(begin, -1, -1)):
-        centre, length, met = np.zeros(3), np.inf, False
+        centre, length, met, since = np.zeros(3), np.inf, False, 0
         for k in way:
             loops = cut_loops(mesh, field, float(levels[k]))
             loop = loop_round(loops, centre, x, ahead) or _pieced(loops, centre, length)
@@ -161,10 +203,13 @@ def _limb_loops(mesh: BodyMesh, field: Array, levels: Array) -> tuple[list[Loop]
                     "move the end points on to the limb, or scan that part again",
                     "scan.low",
                 )
-            met = met or loop.length > SWELL * length
+            since += 1
+            met = met or (loop.closed and loop.length > (1 + (SWELL - 1) * (1 + since // 2)) * length)
             found[k], joined[k] = loop, met
             if not met:
-                centre, length = loop.middle, loop.length
+                # A ring with a hole in it is shorter than the limb is round: it tells no length to go by.
+                centre = loop.middle
+                length, since = (loop.length, 0) if loop.closed else (length, since)
     return [found[k] for k in range(len(levels))], joined
 
 
@@ -223,16 +268,16 @@ def _extend(
 ) -> list[tuple[float, Array, Array]]:
     """Rings past an end while the limb goes on: (level, centre, radii) each, for edges drawn past the stations."""
     out: list[tuple[float, Array, Array]] = []
-    length = loop.length
-    for k in range(1, int(PAST_THE_ENDS / 8) + 1):
-        z = start + way * 8.0 * k
+    lengths = [loop.length]
+    for k in range(1, int(PAST_THE_ENDS / LEVEL_STEP) + 1):
+        z = start + way * LEVEL_STEP * k
         found = loop_round(cut_loops(mesh, field, z), centre, np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0]))
-        if found is None or not 1 / SWELL < found.length / length < SWELL:
+        if found is None or not 1 / SWELL < found.length / lengths[-2:][0] < SWELL:
             break
-        centre = 0.7 * centre + 0.3 * found.middle
+        centre = 0.85 * centre + 0.15 * found.middle
         centre[2] = z
         out.append((z, centre, _radii(found, centre)))
-        length = found.length
+        lengths.append(found.length)
     return out
 
 
@@ -249,6 +294,20 @@ def fill_gaps(radii: Array) -> Array:
     return filled
 
 
+def bridged(radii: Array, narrow: float) -> Array:
+    """Radii (l, angles) with hollows tighter than a radius ``narrow``, mm, lain over: a cast runs over them, and so does
+    foam. The closing of each ring by a disc."""
+    way = np.stack([np.sin(ring_angles()), np.cos(ring_angles())], axis=1)
+    rings = shapely.polygons(radii[..., None] * way)
+    closed = shapely.buffer(shapely.buffer(rings, narrow, quad_segs=12), -narrow, quad_segs=12)
+    out = radii.copy()
+    for k, ring in enumerate(closed):
+        points = shapely.get_coordinates(shapely.get_exterior_ring(ring))
+        edge = Loop(np.stack([points[:-1], points[1:]], axis=1))
+        out[k] = polar_radii(edge, np.zeros(2), np.array([1.0, 0.0]), np.array([0.0, 1.0]))
+    return np.maximum(out, radii)
+
+
 def rings_from_radii(centres: Array, radii: Array) -> Array:
     """Centres (l, 3) and radii (l, angles) in horizontal rings -> grid (l, COLUMNS, 3), even by arc length."""
     angle = ring_angles()
@@ -256,27 +315,29 @@ def rings_from_radii(centres: Array, radii: Array) -> Array:
     return np.stack([even_ring(c + r[:, None] * way, COLUMNS) for c, r in zip(centres, radii, strict=True)])
 
 
-def part_in_rings(mesh: BodyMesh, levels: Array, centres: Array, radii: Array) -> BodyMesh:
-    """The mesh without what lies far outside the rings: a hanging arm is not the trunk, nor the trunk the arm."""
-    z = mesh.vertices[:, 2]
-    row = np.clip(np.searchsorted(levels, z), 0, len(levels) - 1)
-    away = mesh.vertices - centres[row]
-    angle = np.arctan2(away[:, 0], -away[:, 1]) % (2 * np.pi)
-    column = np.round(angle / (2 * np.pi) * radii.shape[1]).astype(int) % radii.shape[1]
-    near = np.hypot(away[:, 0], away[:, 1]) < 1.1 * radii[row, column] + 5
-    return BodyMesh(mesh.vertices, mesh.faces[near[mesh.faces].all(axis=1)])
-
-
 def residual_of(tube: RingTube, mesh: BodyMesh, low: float, high: float, most: float = 40.0) -> Residual:
-    """Distances of the scan's corners between two levels from the tube; corners further than ``most`` are not its."""
-    z = mesh.vertices[:, 2]
-    used = np.unique(mesh.faces)
-    points = mesh.vertices[used][(z[used] > low) & (z[used] < high)]
-    uv = tube.closest_uv(points)
-    place, normal = tube.frame(uv[:, 0], uv[:, 1])
-    away = points - place
-    miss = np.sign((away * normal).sum(axis=1)) * np.linalg.norm(away, axis=1)
-    near = np.abs(miss) < most
-    if not near.any():
+    """Distances of the tube from the scan between two levels, as they lie on the foam's side: from places spread evenly
+    over the tube to the nearest place of the surface. Where the scan has a hole nothing is told."""
+    levels = np.linspace(low, high, max(8, round((high - low) / RESIDUAL_STEP)))
+    around = np.linspace(0, 1, RESIDUAL_COLUMNS, endpoint=False)
+    u, v = (g.ravel() for g in np.meshgrid(around, tube.along(levels)))
+    places, normal = tube.frame(u, v)
+    near = faces_near(mesh, mesh.vertices[:, 2], low - most, high + most)
+    if not len(near.faces):
         raise CraftError("The scan has no surface between the two end points", "scan.low")
-    return Residual(points[near], miss[near])
+    _, face, closest = igl.point_mesh_squared_distance(places, near.vertices, near.faces)
+    away = closest - places
+    miss = np.sign((away * normal).sum(axis=1)) * np.linalg.norm(away, axis=1)
+    known = (np.abs(miss) < most) & ~_beside_a_hole(near, away, face)
+    if not known.any():
+        raise CraftError("The scan has no surface between the two end points", "scan.low")
+    return Residual(places[known], miss[known])
+
+
+def _beside_a_hole(mesh: BodyMesh, away: Array, face: Faces) -> NDArray[np.bool_]:
+    """Places whose nearest place of the mesh lies aside of them, not below: they look into a hole."""
+    a, b, c = (mesh.vertices[mesh.faces[face, k]] for k in range(3))
+    square = np.cross(b - a, c - a)
+    square /= np.maximum(np.linalg.norm(square, axis=1, keepdims=True), 1e-12)
+    far = np.linalg.norm(away, axis=1)
+    return np.asarray((far > LEAST_OF_HOLE) & (np.abs((away * square).sum(axis=1)) < ASLANT * far))

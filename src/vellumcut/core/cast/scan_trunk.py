@@ -8,26 +8,34 @@ from scipy.signal import find_peaks
 from vellumcut.core.body.rings import even_ring
 from vellumcut.core.body.torso import TORSO_STATIONS
 from vellumcut.core.cast.mesh import BodyMesh
+from vellumcut.core.cast.mirror_plane import mirror_plane
 from vellumcut.core.cast.scan import (
     CENTRE_SMOOTH,
     LEVEL_STEP,
     SWELL,
     Placement,
     ScanFit,
+    bridged,
     fill_gaps,
-    part_in_rings,
+    measured_sections,
     residual_of,
     rings_from_radii,
+    with_girths,
 )  # fmt: skip
 from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, loop_round, polar_radii, ring_angles
+from vellumcut.core.cast.smoothing import smooth_within
 from vellumcut.core.cast.trunk import COLUMNS, TrunkTube, ring_length, shoulder_point, with_armhole
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
 
 BELOW_HIP = 80.0
-USUAL_ARMPIT, LEAST_ARMPIT = 0.79, 0.78
-"""Height of the armpits as a share of the cut rings (est.)."""
+ONE_THIGH = 0.85
+"""A ring this much shorter than the one above it, below the hip, is one thigh: the trunk has ended."""
+USUAL_ARMPIT, LEAST_ARMPIT = 0.76, 0.75
+"""Height of the armpits over the hip as a share of the neck's (est.)."""
+ARMPITS = (0.38, 0.91)
+"""Between these shares they are looked for."""
 LEAST_TRUNK, MOST_TRUNK = 300.0, 900.0
 NECK_LEAN = np.radians(26.0)
 """The neck's base leans forward by this (est.): the pit of the throat lies lower than the nape."""
@@ -40,6 +48,10 @@ SHOULDER_CONE = np.radians(38.0)
 """Elevation at which the fan meets the shoulder point (est.)."""
 CONES = np.radians(np.arange(2.0, 74.0, 3.0))
 TOP_ROWS = 24
+NARROW = 40.0
+"""A cast lies over hollows of a smaller radius across the trunk, mm (est.): the cleft of the seat, the groove of the spine."""
+SMOOTH, SMOOTH_BUDGET = (20.0, 16.0, 13.0, 10.0, 8.0, 6.0), 0.8
+"""As for a limb's tube: a trunk has no detail as fine."""
 _LEFT, _AHEAD = np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0])
 
 
@@ -64,53 +76,74 @@ def fit_trunk(mesh: BodyMesh, low: Array, high: Array, front: Array, armhole: fl
 
     armhole: its girth, mm; None takes what proportion gives. Raises CraftError.
     """
-    place = trunk_placement(low, high, front)
+    place, tilt = _between_the_halves(mesh, trunk_placement(low, high, front), high)
     local = BodyMesh(place.to_tube(mesh.vertices), mesh.faces)
     neck = _clear_of_shoulders(local, place.to_tube(high[None])[0])
+    neck = np.array([tilt * neck[2], neck[1], neck[2]])
     field = local.vertices[:, 2]
     levels = np.arange(-BELOW_HIP, neck[2], LEVEL_STEP)
-    loops = _trunk_loops(faces_near(local, field, -BELOW_HIP - 5, neck[2] + 5), field, levels)
-    free = _free_of_arms(levels, loops)
-    keep = np.arange(len(levels)) <= max(free, int(LEAST_ARMPIT * len(levels)))
-    centres = _even_centres(loops[: free + 1], levels)
+    loops, first = _trunk_loops(faces_near(local, field, -BELOW_HIP - 5, neck[2] + 5), field, levels)
+    levels = levels[first:]
+    free = _free_of_arms(levels, loops, float(neck[2]))
+    keep = levels <= max(levels[free], LEAST_ARMPIT * neck[2])
+    centres = _even_centres(loops[: free + 1], levels, tilt)
     radii = np.stack([polar_radii(loops[k], centres[k], _LEFT, _AHEAD) for k in np.flatnonzero(keep)])
-    radii = fill_gaps(_without_arm_roots(radii, free))
+    radii = bridged(fill_gaps(_without_arm_roots(radii, free)), NARROW)
     trunk = rings_from_radii(centres[keep], radii)
     levels = levels[keep]
     top, steps, shoulder = _top(local, centres[keep][-1], radii[-1], neck)
-    grid = np.stack([even_ring(r, COLUMNS) for r in [*trunk, *top]])
-    where = _stations(levels, trunk)
     all_levels = np.concatenate([levels, levels[-1] + steps])
+    grid = np.stack([even_ring(r, COLUMNS) for r in [*trunk, *top]])
+    whole = np.arange(len(loops)) <= free
+    sections = measured_sections(levels, loops[: len(levels)], whole[: len(levels)])
+    grid = with_girths(all_levels, smooth_within(all_levels, grid, SMOOTH, SMOOTH_BUDGET), sections)
+    where = _stations(levels, trunk)
     at = (0.0, *where, float(levels[-1]), float(all_levels[len(levels) + shoulder]), float(all_levels[-1]))
     row = int(np.argmin(np.abs(levels - where[2])))
-    tube = TrunkTube(TORSO_STATIONS, at, all_levels, grid, (_apex(grid[row]), 3.0), np.zeros((0, 2)))
+    tube = TrunkTube(TORSO_STATIONS, at, all_levels, grid, (_apex(grid[row]), 3.0), np.zeros((0, 2)), sections=sections)
     tube = with_armhole(tube, armhole or _usual_armhole(tube))
-    return ScanFit(tube, place, residual_of(tube, part_in_rings(local, levels, centres[keep], radii), 0.0, where[2]))
+    return ScanFit(tube, place, residual_of(tube, local, 0.0, where[2]))
 
 
-def _trunk_loops(mesh: BodyMesh, field: Array, levels: Array) -> list[Loop]:
+def _between_the_halves(mesh: BodyMesh, place: Placement, high: Array) -> tuple[Placement, float]:
+    """The same axes moved and turned on to the plane between left and right, and how far that leans, mm a mm up."""
+    local = BodyMesh(place.to_tube(mesh.vertices), mesh.faces)
+    plane = mirror_plane(local, 0.0, float(place.to_tube(high[None])[0][2]))
+    turn = np.array([[1.0, -plane.yaw, 0.0], [plane.yaw, 1.0, 0.0], [0.0, 0.0, np.hypot(1.0, plane.yaw)]])
+    axes = turn / np.hypot(1.0, plane.yaw) @ place.axes
+    return Placement(place.origin + plane.at * place.axes[0], axes, False), plane.tilt
+
+
+def _trunk_loops(mesh: BodyMesh, field: Array, levels: Array) -> tuple[list[Loop], int]:
+    """The ring of the trunk at each level, and the first level that has one: below the crotch there are two thighs."""
     begin = len(levels) // 2
     found: dict[int, Loop] = {}
     for way in (range(begin, len(levels)), range(begin, -1, -1)):
-        centre = np.zeros(3)
+        centre, length = np.zeros(3), 0.0
         for k in way:
             loops = cut_loops(mesh, field, float(levels[k]))
             loop = loop_round(loops, centre, _LEFT, _AHEAD) or (loops[0] if loops else None)
+            if way.step < 0 and levels[k] < 0 and (loop is None or loop.length < ONE_THIGH * length):
+                break
             if loop is None:
                 raise CraftError(f"The scan ends {levels[k]:.0f} mm from the hip", "scan.high")
             found[k] = loop
-            centre = np.array([0.0, loop.middle[1], levels[k]])
-    return [found[k] for k in range(len(levels))]
+            centre, length = np.array([0.0, loop.middle[1], levels[k]]), loop.length
+    first = min(found)
+    return [found[k] for k in range(first, len(levels))], first
 
 
-def _free_of_arms(levels: Array, loops: list[Loop]) -> int:
-    """Index of the last level below the arms: where the ring suddenly takes the arms in, or three quarters up."""
-    usual = int(USUAL_ARMPIT * len(levels))
+def _free_of_arms(levels: Array, loops: list[Loop], neck: float) -> int:
+    """Index of the last level below the arms: where the ring suddenly takes the arms in, or three quarters up.
+
+    It is told by the width, which a hole in the scan hardly changes.
+    """
     step = round(8.0 / LEVEL_STEP)
-    for k in range(int(0.45 * len(levels)), int(0.92 * len(levels))):
-        if loops[k + step].length > SWELL * loops[k].length:
-            return k - 1
-    return usual
+    width = np.array([np.ptp(loop.segments[..., 0]) for loop in loops])
+    for k in np.flatnonzero((levels > ARMPITS[0] * neck) & (levels < ARMPITS[1] * neck)):
+        if width[k + step] > SWELL * width[max(0, k - 5 * step) : k + 1].max():
+            return int(k) - 1
+    return int(np.searchsorted(levels, USUAL_ARMPIT * neck))
 
 
 def _without_arm_roots(radii: Array, free: int) -> Array:
@@ -122,12 +155,12 @@ def _without_arm_roots(radii: Array, free: int) -> Array:
     return out
 
 
-def _even_centres(loops: list[Loop], levels: Array) -> Array:
-    """Middles of the free rings, evened; above them the last one's goes on."""
+def _even_centres(loops: list[Loop], levels: Array, tilt: float) -> Array:
+    """Middles of the free rings on the plane between left and right, evened; above them the last one's goes on."""
     box = np.stack([(x.segments.min(axis=(0, 1)) + x.segments.max(axis=(0, 1))) / 2 for x in loops])
     box = np.vstack([box, np.repeat(box[-1:], len(levels) - len(box), axis=0)])
     centres = gaussian_filter1d(box, CENTRE_SMOOTH, axis=0, mode="nearest")
-    centres[:, 2] = levels
+    centres[:, 0], centres[:, 2] = tilt * levels, levels
     return np.asarray(centres)
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.ndimage import label
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
@@ -19,9 +20,10 @@ _ROUND = np.linspace(0, 2 * np.pi, RING_ANGLES, endpoint=False)
 
 @dataclass(frozen=True, eq=False)
 class Loop:
-    """One connected cut. segments: (m, 2, 3) mm."""
+    """One connected cut. segments: (m, 2, 3) mm. closed: it comes back to where it began: the mesh has no hole there."""
 
     segments: Array
+    closed: bool = True
 
     @property
     def length(self) -> float:
@@ -53,8 +55,10 @@ def cut_loops(mesh: BodyMesh, field: Array, level: float) -> list[Loop]:
     _, node = np.unique(np.concatenate(keys), return_inverse=True)
     a, b = node[: len(faces)], node[len(faces) :]
     size = int(node.max()) + 1
-    _, label = connected_components(coo_matrix((np.ones(len(a)), (a, b)), (size, size)), directed=False)
-    loops = [Loop(segments[label[a] == k]) for k in np.unique(label[a])]
+    _, part = connected_components(coo_matrix((np.ones(len(a)), (a, b)), (size, size)), directed=False)
+    loose = np.zeros(int(part.max()) + 1, dtype=bool)
+    loose[part[np.bincount(node, minlength=size) != 2]] = True
+    loops = [Loop(segments[part[a] == k], not loose[k]) for k in np.unique(part[a])]
     return sorted(loops, key=lambda loop: -loop.length)
 
 
@@ -72,24 +76,41 @@ def loop_round(loops: list[Loop], centre: Array, across: Array, ahead: Array) ->
 
 
 def polar_radii(loop: Loop, centre: Array, across: Array, ahead: Array) -> Array:
-    """Distance from ``centre`` at RING_ANGLES angles from ``ahead`` towards ``across``; NaN in gaps over WIDEST_HOLE.
+    """Distance from ``centre`` to the outermost place of a cut at RING_ANGLES angles from ``ahead`` towards ``across``.
 
-    Corners of the cut are joined by straight lines, as the mesh is.
+    (RING_ANGLES,) mm; NaN in gaps over WIDEST_HOLE. A ray meets the straight pieces of the cut as they are: no arc is
+    drawn between their ends, and in a fold of the body the outer side counts, as it does for a tape.
     """
-    away = loop.segments.reshape(-1, 3) - centre
+    away = loop.segments - centre
     x, y = away @ across, away @ ahead
-    angle, radius = np.arctan2(x, y) % (2 * np.pi), np.hypot(x, y)
-    order = np.argsort(angle)
-    angle, radius = angle[order], radius[order]
-    wide = np.concatenate([angle[-3:] - 2 * np.pi, angle, angle[:3] + 2 * np.pi])
-    long = np.concatenate([radius[-3:], radius, radius[:3]])
-    right = np.clip(np.searchsorted(wide, _ROUND), 1, len(wide) - 1)
-    left = right - 1
-    gap = wide[right] - wide[left]
-    # A chord seen from the centre: interpolate 1/r, which is exact on a straight line for small angles.
-    share = np.where(gap > 1e-12, (_ROUND - wide[left]) / np.maximum(gap, 1e-12), 0.0)
-    inverse = (1 - share) / np.maximum(long[left], 1e-6) + share / np.maximum(long[right], 1e-6)
-    return np.where(gap > WIDEST_HOLE, np.nan, 1 / inverse)
+    angle = np.arctan2(x, y)
+    turn = (angle[:, 1] - angle[:, 0] + np.pi) % (2 * np.pi) - np.pi
+    start = np.where(turn >= 0, angle[:, 0], angle[:, 1]) % (2 * np.pi)
+    step = 2 * np.pi / RING_ANGLES
+    first = np.ceil(start / step - 1e-9).astype(np.int64)
+    count = np.maximum(np.floor((start + np.abs(turn)) / step + 1e-9).astype(np.int64) - first + 1, 0)
+    own = np.repeat(np.arange(len(x)), count)
+    ray = first[own] + np.arange(len(own)) - np.repeat(np.cumsum(count) - count, count)
+    sin, cos = np.sin(ray * step)[:, None], np.cos(ray * step)[:, None]
+    beside, out = sin * y[own] - cos * x[own], sin * x[own] + cos * y[own]
+    between = beside[:, 0] - beside[:, 1]
+    share = np.clip(beside[:, 0] / np.where(np.abs(between) > 1e-12, between, 1.0), 0.0, 1.0)
+    radius = np.zeros(RING_ANGLES)
+    np.maximum.at(radius, ray % RING_ANGLES, out[:, 0] + share * (out[:, 1] - out[:, 0]))
+    return _over_small_gaps(radius)
+
+
+def _over_small_gaps(radius: Array) -> Array:
+    """Angles at which nothing was met (0), from both sides of the gap; NaN in gaps over WIDEST_HOLE."""
+    gap = radius <= 0
+    if not gap.any() or gap.all():
+        return np.where(gap, np.nan, radius)
+    k = np.arange(len(radius))
+    filled = np.where(gap, np.interp(k, k[~gap], radius[~gap], period=len(k)), radius)
+    start = int(k[~gap][0])
+    runs, _ = label(np.roll(gap, -start))
+    width = np.bincount(runs)[np.roll(runs, start)] * (2 * np.pi / len(k))
+    return np.asarray(np.where(gap & (width > WIDEST_HOLE), np.nan, filled))
 
 
 def ring_angles() -> Array:

@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.flatten.chart import Chart
 from vellumcut.core.flatten.mesh import PanelMesh, Surface, first_chart, mesh_on
-from vellumcut.core.flatten.solve import face_strain, flatten_mesh, flatten_near, flips
-from vellumcut.core.flatten.strain import StrainSummary, summarise
+from vellumcut.core.flatten.solve import flatten_mesh, flatten_near, flips
+from vellumcut.core.flatten.strain import StrainSummary, recovered_strain, summarise
 from vellumcut.core.ink.darts import without_darts
 from vellumcut.core.ink.lines import PanelInk
 
@@ -31,7 +31,8 @@ class SolvedPanel:
     @property
     def strain(self) -> Array:
         """(m, 2) stretch and squeeze of each face, shares."""
-        return face_strain(self.mesh.rest.jacobians(self.flat))
+        rest = self.mesh.rest
+        return recovered_strain(rest.jacobians(self.flat), rest.faces, rest.area, len(self.flat))
 
     def summary(self) -> StrainSummary:
         return summarise(self.strain, self.mesh.rest.area, self.mesh.uv[self.mesh.rest.faces].mean(axis=1))

@@ -166,6 +166,11 @@ def pattern_piece(
     return PiecePattern(name, design, tuple(panels), surfaces, give, tuple(told), gives)
 
 
+HARD = 8.0
+"""A panel that asks more than this, per cent, is solved on the mesh it is cut from even while it is edited: where so much
+is asked a rough mesh reads a point low."""
+
+
 def read_piece_ink(tube: TubeSurface, design: PieceDesign) -> InkReading:
     """The panels a piece's strokes enclose on this body. Raises CraftError when there are none."""
     reading = read_ink(tube, ink_sheet(tube, design), design.halves == "as measured")
@@ -223,10 +228,10 @@ def shown_panel(flat: FlatPanel, side: Side, design: PieceDesign) -> FlatPanel:
 def _findings(surface: ArmourSurface, design: PieceDesign, panel: DrawnPanel) -> list[Finding]:
     low, high = edge_places(surface.tube, design)
     found = bend_findings(surface, low, high) + sheet_findings(design.foam)
-    for start, end in surface.held_back():
-        along = float(surface.tube.along(np.array([(start + end) / 2]))[0])
-        place = height_words(along, surface.tube.names)
-        words = f"A hollow {place} holds the foam closer than asked, or it would fold over."
+    held = surface.held_back(low, high)
+    if held is not None:
+        place = height_words(float(surface.tube.along(held[0])), surface.tube.names)
+        words = f"A hollow {place} holds the foam {held[1]:.0f} mm closer than asked, or it would fold over."
         found.append(
             Finding("look", words, "design.ease", "Less ease or thinner foam there, or split the piece at the hollow.")
         )

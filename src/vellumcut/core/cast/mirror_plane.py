@@ -1,0 +1,99 @@
+"""The plane between left and right of a scanned trunk, found where the body itself turns: down its middle.
+
+Balancing the widths of left and right would hide what they differ by. Breastbone, belly, spine and seat each stand out
+most, or lie deepest, on the middle line, and stay there when one side is larger than the other.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vellumcut.core.cast.mesh import BodyMesh
+from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, loop_round
+
+Array = NDArray[np.float64]
+
+STEP = 15.0
+HALF_BAND = 26.0
+"""How far to each side of the middle the profile is read, mm."""
+LEAST_BEND = 1 / 900.0
+"""A profile flatter than this does not tell its middle, 1/mm."""
+MOST_BEND = 1 / 60.0
+"""A profile that bends more is no surer of its middle, 1/mm."""
+STEEP = 2.5
+"""A profile steeper than this has fallen through a hole of the scan."""
+MOST_OFF, MOST_YAW, MOST_TILT = 30.0, np.radians(12.0), 0.06
+ROUNDS = 3
+_MIDDLE = 13
+_ACROSS = np.linspace(-1, 1, 2 * _MIDDLE + 1)
+_LEFT, _AHEAD = np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0])
+
+
+@dataclass(frozen=True)
+class MirrorPlane:
+    """x = at + tilt * z + yaw * y, in mm of the trunk's upright axes."""
+
+    at: float = 0.0
+    tilt: float = 0.0
+    yaw: float = 0.0
+
+    def x(self, y: Array, z: Array) -> Array:
+        return np.asarray(self.at + self.tilt * z + self.yaw * y)
+
+
+def mirror_plane(mesh: BodyMesh, low: float, high: float) -> MirrorPlane:
+    """Fit the plane between two levels of a mesh in upright axes, mm; each level and side has a say, none outweighs."""
+    field = mesh.vertices[:, 2]
+    near = faces_near(mesh, field, low, high)
+    loops = [(float(z), _ring(near, field, float(z))) for z in np.arange(low, high, STEP)]
+    plane = MirrorPlane()
+    for _ in range(ROUNDS):
+        found = [row for z, loop in loops if loop for row in _turns(loop, z, plane)]
+        if len(found) < 8:
+            return plane
+        plane = _fit(np.array(found))
+    return plane
+
+
+def _ring(mesh: BodyMesh, field: Array, z: float) -> Loop | None:
+    return loop_round(cut_loops(mesh, field, z), np.array([0.0, 0.0, z]), _LEFT, _AHEAD)
+
+
+def _turns(loop: Loop, z: float, plane: MirrorPlane) -> list[tuple[float, float, float, float]]:
+    """(x, y, z, weight) of where the profile turns in front and behind."""
+    t = _ACROSS * HALF_BAND
+    a, b = loop.segments[:, 0], loop.segments[:, 1]
+    out = []
+    for side in (np.min, np.max):
+        x = t + float(plane.x(side(loop.segments[..., 1]), np.array(z)))
+        share = (x[:, None] - a[:, 0]) / np.where(np.abs(b[:, 0] - a[:, 0]) < 1e-9, np.inf, b[:, 0] - a[:, 0])
+        met = (share >= 0) & (share <= 1) & (np.abs(b[:, 0] - a[:, 0]) > 1e-9)
+        if not met.any(axis=1).all():
+            continue
+        y = np.where(met, a[:, 1] + share * (b[:, 1] - a[:, 1]), np.nan)
+        profile = side(np.where(met, y, -np.inf if side is np.max else np.inf), axis=1)
+        if np.abs(np.diff(profile)).max() > STEEP * (x[1] - x[0]):
+            continue
+        _, _, bend, slope, _ = np.polyfit(_ACROSS, profile, 4)
+        slope, bend = slope / HALF_BAND, 2 * bend / HALF_BAND**2
+        if abs(bend) > LEAST_BEND and abs(slope / bend) < HALF_BAND:
+            sure = min(abs(bend), MOST_BEND) ** 2
+            out.append((float(x[_MIDDLE] - slope / bend), float(profile[_MIDDLE]), z, sure))
+    return out
+
+
+def _fit(rows: Array) -> MirrorPlane:
+    """By least absolute distances, so that an arm or a hole beside the middle does not draw it."""
+    x, y, z, weight = rows.T
+    middle, centre = float(np.median(y)), float(z.mean())
+    system = np.stack([np.ones(len(x)), (z - centre) / 300, (y - middle) / 120], axis=1)
+    # A turn and a tilt are told by the ends only: a weak pull holds them at nothing where the body does not tell.
+    pull = np.diag([0.0, 1.0, 1.0]) * 0.05 * weight.sum()
+    found = np.zeros(3)
+    for _ in range(25):
+        w = weight / np.maximum(np.abs(system @ found - x), 0.05)
+        found = np.linalg.solve((system * w[:, None]).T @ system + pull, (system * w[:, None]).T @ x)
+    tilt = float(np.clip(found[1] / 300, -MOST_TILT, MOST_TILT))
+    yaw = float(np.clip(found[2] / 120, -np.tan(MOST_YAW), np.tan(MOST_YAW)))
+    return MirrorPlane(float(np.clip(found[0], -MOST_OFF, MOST_OFF)) - tilt * centre - yaw * middle, tilt, yaw)
