@@ -19,6 +19,7 @@ from pydantic import ValidationError
 
 from vellumcut.api.app import create_app
 from vellumcut.core.body.measures import question_measures
+from vellumcut.core.cast.stations import question_scans
 from vellumcut.core.errors import CraftError
 from vellumcut.core.layout.fold import on_the_fold
 from vellumcut.core.layout.pages import PaperName
@@ -42,6 +43,7 @@ from vellumcut.service.bundles import drawn_files
 from vellumcut.service.ink import shape_of, tube_of, view_ink
 from vellumcut.service.patterns import cutting_pattern, pattern_of, work_from_file
 from vellumcut.service.regrade import regrade_piece
+from vellumcut.service.scans import scanned_tubes
 from vellumcut.store.database import Store, StoreError
 
 FIRST_PORT, LAST_PORT = 8765, 8865
@@ -139,7 +141,9 @@ def check(file: FileArgument) -> None:
     """Say what is wrong, unlikely or worth a look in a build file."""
     with _clear_words():
         build = read_build_file(file)
-        for question in question_measures(build.wearer.measurements):
+        readings = build.wearer.measurements
+        asked = [*question_measures(readings), *question_scans(readings, scanned_tubes(file.parent, readings))]
+        for question in asked:
             print(f"look: {question.message}")
         stopped = False
         for piece in build.pieces:

@@ -26,7 +26,8 @@ from vellumcut.core.ink.regions import read_ink
 from vellumcut.core.ink.sheet import Stroke
 from vellumcut.core.ink.templates import armour_surface, ink_limb_piece, ink_sheet
 from vellumcut.core.layout.dart_advice import advise_darts, shown_advice, standing
-from vellumcut.core.layout.pattern import pattern_piece, read_piece_ink
+from vellumcut.core.ink.stage import read_piece_ink
+from vellumcut.core.layout.pattern import pattern_piece
 
 PLANE = Flatly()
 GIVE = usual_give("armour", 6.0)

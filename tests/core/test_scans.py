@@ -13,7 +13,7 @@ from vellumcut.core.foam.sheets import usual_give
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.ink.templates import armour_surface, ink_sheet
 from vellumcut.core.layout.dart_advice import advise_darts
-from vellumcut.core.layout.pattern import read_piece_ink
+from vellumcut.core.ink.stage import read_piece_ink
 from vellumcut.standins.body_scanner import SHAPES, start_scan
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 

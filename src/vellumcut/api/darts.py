@@ -23,7 +23,9 @@ def try_cuts(store: StoreDep, piece: Id, number: Id, body: q.CutsIn) -> q.FlatOu
 @router.post("/pieces/{piece}/panels/{number}/dart-plans", status_code=202)
 def plan_darts(store: StoreDep, piece: Id, number: Id, body: q.PlanIn) -> b.JobOut:
     """Plan darts for one panel; its progress is the job's, and what comes of it is fetched under the job's number."""
-    return job_view(darts.start_plan(builds.work_on(store, piece), number, body.no_go, body.most, body.side))
+    return job_view(
+        darts.start_plan(builds.work_on(store, piece), number, body.no_go, body.most, body.side, body.thorough)
+    )
 
 
 @router.get("/dart-plans/{job}")
@@ -43,7 +45,7 @@ def dart_plans(job: Id) -> q.AdviceOut:
             q.DartPlanOut(
                 cuts=list(p.cuts),
                 edges=list(p.edges),
-                p95=p.flat.summary.p95,
+                p95=p.p95,
                 length=p.length,
                 seen=p.seen,
                 flat=flat_view(p.flat),

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, StrictBool
 
 from vellumcut.api.schemas import In, Out, Points
 from vellumcut.core.body.segments import Side
@@ -143,11 +143,13 @@ class CutsIn(In):
 
 
 class PlanIn(In):
-    """no_go: names of the edges that must not be cut. most: how many darts at most. side: as in CutsIn."""
+    """no_go: names of the edges that must not be cut. most: how many darts at most. side: as in CutsIn.
+    thorough: look for up to a minute."""
 
     no_go: Annotated[tuple[Annotated[str, Field(max_length=120)], ...], Field(max_length=40)] = ()
     most: Annotated[int, Field(ge=1, le=3, strict=True)] = 2
     side: Side | None = None
+    thorough: StrictBool = False
 
 
 class DartPlanOut(Out):

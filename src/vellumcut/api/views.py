@@ -22,8 +22,9 @@ from vellumcut.core.flatten.mesh import panel_shape
 from vellumcut.core.flatten.panel import FlatDart, FlatPanel
 from vellumcut.core.ink.design import PieceDesign, opening
 from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.stage import read_piece_ink
 from vellumcut.core.ink.templates import ink_limb_piece, is_inked
-from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern, read_piece_ink
+from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.core.layout.regrade import compare_patterns
 from vellumcut.formats.shapes import join_meshes
 from vellumcut.service import bench, builds, patterns

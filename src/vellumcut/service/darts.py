@@ -5,7 +5,6 @@ from collections import OrderedDict
 from dataclasses import dataclass
 
 from vellumcut.core.body.segments import Side
-from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.panel import FlatPanel, draw_panel
 from vellumcut.core.flatten.solving import solve_near
@@ -15,9 +14,10 @@ from vellumcut.core.ink.darts import LEAST_DART, add_darts, dart_strokes, withou
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.sheet import InkSheet, Stroke
-from vellumcut.core.ink.templates import armour_surface, ink_limb_piece, ink_sheet, is_inked
-from vellumcut.core.layout.dart_advice import DartAdvice, advise_darts, shown_advice
-from vellumcut.core.layout.pattern import drawn_sides, read_piece_ink, shown_panel
+from vellumcut.core.ink.stage import InkedPiece, ink_piece
+from vellumcut.core.layout.dart_advice import DartAdvice, Wish, advise_darts, shown_advice
+from vellumcut.core.layout.pattern import drawn_sides, shown_panel
+from vellumcut.core.layout.proof import Prover
 from vellumcut.service.builds import Work
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import Job, start_job
@@ -33,11 +33,17 @@ class _Table:
     """A panel as it lies before any dart, ready for darts to be tried on."""
 
     side: Side
-    surface: ArmourSurface
+    inked: InkedPiece
     ink: PanelInk
-    sheet: InkSheet
-    design: PieceDesign
     trial: Trial
+
+    @property
+    def sheet(self) -> InkSheet:
+        return self.inked.sheet
+
+    @property
+    def design(self) -> PieceDesign:
+        return self.inked.design
 
 
 def _table(work: Work, number: int, side: Side | None) -> _Table:
@@ -53,16 +59,11 @@ def _table(work: Work, number: int, side: Side | None) -> _Table:
         if key in _tables:
             _tables.move_to_end(key)
             return _tables[key]
-    tube = drawn_tube(work, side)
-    surface = armour_surface(tube, design)
-    if is_inked(design):
-        inks = [r.ink for r in read_piece_ink(tube, design).regions]
-    else:
-        inks = [ink_limb_piece(surface, design)]
-    ink = next((i for i in inks if i.number == number), None)
+    inked = ink_piece(drawn_tube(work, side), design)
+    ink = next((i for i in inked.panels if i.number == number), None)
     if ink is None:
         raise NotFound(f"This piece has no panel {number}")
-    made = _Table(side, surface, ink, ink_sheet(tube, design), design, armour_trial(surface, ink, False))
+    made = _Table(side, inked, ink, armour_trial(inked.surface, ink, False))
     with _guard:
         _tables[key] = made
         while len(_tables) > _KEPT:
@@ -91,21 +92,31 @@ def try_cuts(work: Work, number: int, cuts: tuple[Stroke, ...], side: Side | Non
     return shown_panel(draw_panel(solved), table.side, table.design)
 
 
-def start_plan(work: Work, number: int, no_go: tuple[str, ...], most: int, side: Side | None = None) -> Job:
-    """Plan darts for a panel; the job's result is (the work it was planned for, a DartAdvice). Raises CraftError."""
+def start_plan(
+    work: Work, number: int, no_go: tuple[str, ...], most: int, side: Side | None = None, thorough: bool = False
+) -> Job:
+    """Plan darts for a panel; the job's result is (its number, a DartAdvice). Raises CraftError."""
     table = _table(work, number, side)
 
     def plan(job: Job) -> tuple[int, DartAdvice]:
         give = give_of(table.design.foam_kind, table.design.foam, work.gives)
-        # Names of darts that are there already are not given out again, but for those that make room for the plan.
-        own = {c.key for c in work.design.cuts}
-        laid = tuple(s for s in table.sheet.strokes if s.key not in own)
-        every = table.sheet.model_copy(update={"strokes": laid + work.design.cuts})
-        plane = table.trial.plane
-        here = add_darts(plane, without_darts(table.ink), dart_strokes(plane, every))[0].darts
-        gone = {d.key.removesuffix("'") for d in here}
-        every = every.model_copy(update={"strokes": tuple(s for s in every.strokes if s.key not in gone)})
-        advice = advise_darts(table.surface, table.ink, every, give, no_go, most, job.report)
+        prover = Prover(table.inked.tube, _without_its_darts(work.design, table), without_darts(table.ink))
+        advice = advise_darts(prover, Wish(give, no_go, most, thorough), job.report)
         return number, shown_advice(advice, table.side, table.design)
 
     return start_job(f"Dart plans for panel {number} of {work.name}", plan)
+
+
+def _without_its_darts(design: PieceDesign, table: _Table) -> PieceDesign:
+    """The design with a panel's own darts taken out, wherever they come from: they make room for the plan."""
+    own = {c.key for c in design.cuts}
+    laid = tuple(s for s in table.sheet.strokes if s.key not in own)
+    every = table.sheet.model_copy(update={"strokes": (*laid, *design.cuts)})
+    plane = table.trial.plane
+    here = add_darts(plane, without_darts(table.ink), dart_strokes(plane, every))[0].darts
+    gone = {d.key.removesuffix("'") for d in here}
+    kept = tuple(c for c in design.cuts if c.key not in gone)
+    if design.ink is not None:
+        strokes = tuple(s for s in design.ink.strokes if s.key not in gone)
+        return design.model_copy(update={"cuts": kept, "ink": design.ink.model_copy(update={"strokes": strokes})})
+    return design.model_copy(update={"cuts": kept, "without": (*design.without, *sorted(gone - own))})

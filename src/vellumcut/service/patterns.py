@@ -17,8 +17,9 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_piece, is_inked
-from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece, read_piece_ink
+from vellumcut.core.ink.stage import ink_piece
+from vellumcut.core.ink.templates import armour_surface
+from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
 from vellumcut.core.make.glue import CementRoom
 from vellumcut.core.make.job import Job, Step
 from vellumcut.core.make.steps import build_steps, step_keys
@@ -51,8 +52,16 @@ def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
 
 
 def cutting_pattern(work: Work) -> PiecePattern:
-    """As ``pattern_of``, on the fine mesh that is cut from."""
-    return pattern_of(work, CUT_SIZE)
+    """As ``pattern_of``, on the fine mesh that is cut from.
+
+    Raises CraftError for a panel that cannot be cut or closed: it leaves the program as no pattern.
+    """
+    made = pattern_of(work, CUT_SIZE)
+    for panel in made.panels:
+        if panel.flaws:
+            words = "; ".join(f.words for f in panel.flaws)
+            raise CraftError(f"Panel {panel.label.code} cannot be cut: {words}", "panels")
+    return made
 
 
 _trouble: OrderedDict[str, str] = OrderedDict()
@@ -64,11 +73,7 @@ def ink_trouble(work: Work) -> str:
     if key not in _trouble:
         try:
             for side, _ in drawn_sides(work.readings, work.design):
-                tube = drawn_tube(work, side)
-                if is_inked(work.design):
-                    read_piece_ink(tube, work.design)
-                else:
-                    ink_limb_piece(armour_surface(tube, work.design), work.design)
+                ink_piece(drawn_tube(work, side), work.design)
             words = ""
         except CraftError as error:
             words = error.message
@@ -103,9 +108,9 @@ def steps_of(work: Work) -> list[Step]:
 def tightest_radius(pattern: PiecePattern) -> float:
     """Smallest radius the foam's middle layer is bent to, mm."""
     radii = []
-    for surface in pattern.surfaces.values():
-        z = np.linspace(*edge_places(surface.tube, pattern.design), 40)
-        radii.append(float((surface.tube.tightest(z) + surface.offset_at(z)).min()))
+    for piece in pattern.inked.values():
+        z = np.linspace(*piece.ends, 40)
+        radii.append(float((piece.tube.tightest(z) + piece.surface.offset_at(z)).min()))
     return min(radii)
 
 

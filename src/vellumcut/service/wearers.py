@@ -8,10 +8,12 @@ from sqlalchemy.orm import Session
 
 from vellumcut.core.body.measures import Measurements, changes_since, check_possible, question_measures
 from vellumcut.core.body.readings import StationReading
+from vellumcut.core.cast.stations import question_scans
 from vellumcut.core.errors import CraftError
 from vellumcut.core.notes import Finding
 from vellumcut.service.errors import Unsure
 from vellumcut.service.rows import fetch, readings_of
+from vellumcut.service.scans import scanned_tubes, scans_folder
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, MeasurementSet, Wearer
 
@@ -83,9 +85,11 @@ def newest_readings(session: Session, wearer: int) -> Measurements:
     return readings_of(rows[0])
 
 
-def _check(readings: Measurements) -> None:
+def _check(store: Store, readings: Measurements) -> None:
     check_possible(readings)
     questions = question_measures(readings)
+    if readings.scans:
+        questions += question_scans(readings, scanned_tubes(scans_folder(store), readings))
     if questions:
         raise Unsure(questions)
 
@@ -93,7 +97,7 @@ def _check(readings: Measurements) -> None:
 def add_sets(store: Store, wearer: int, sets: list[Measurements]) -> list[KeptSet]:
     """Several sets at once, all or none. Raises CraftError for the impossible, Unsure for the unlikely."""
     for readings in sets:
-        _check(readings)
+        _check(store, readings)
     with store.write("Bring in measurements") as session:
         fetch(session, Wearer, wearer)
         rows = [MeasurementSet(wearer_id=wearer, taken_on=r.taken_on, readings=r.model_dump(mode="json")) for r in sets]
@@ -103,7 +107,7 @@ def add_sets(store: Store, wearer: int, sets: list[Measurements]) -> list[KeptSe
 
 def add_set(store: Store, wearer: int, readings: Measurements) -> KeptSet:
     """Raises CraftError for the impossible, Unsure for the unlikely that is not confirmed."""
-    _check(readings)
+    _check(store, readings)
     with store.write(f"Measure on {readings.taken_on:%d %b %Y}") as session:
         fetch(session, Wearer, wearer)
         row = MeasurementSet(wearer_id=wearer, taken_on=readings.taken_on, readings=readings.model_dump(mode="json"))
@@ -113,7 +117,7 @@ def add_set(store: Store, wearer: int, readings: Measurements) -> KeptSet:
 
 def change_set(store: Store, number: int, readings: Measurements) -> KeptSet:
     """As ``add_set``, for a set that is there already."""
-    _check(readings)
+    _check(store, readings)
     with store.write("Change a measure") as session:
         row = fetch(session, MeasurementSet, number)
         row.taken_on, row.readings = readings.taken_on, readings.model_dump(mode="json")

@@ -1,14 +1,17 @@
 """What nobody measured, filled in by proportion from what was, and marked as guessed."""
 
 import statistics
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from vellumcut.core.body.measures import LimbReading, Measurements
 from vellumcut.core.body.readings import StationReading
-from vellumcut.core.body.segments import SEGMENTS, Segment, SegmentName, Side, Station
+from vellumcut.core.body.segments import SEGMENTS, BodyPart, Segment, SegmentName, Side, Station
+from vellumcut.core.body.torso import TORSO_GIRTHS
+from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.errors import CraftError
 
-_KIN: dict[SegmentName, dict[str, tuple[SegmentName, str, float]]] = {
+_KIN: dict[SegmentName, dict[str, tuple[BodyPart, str, float]]] = {
     "shoulder": {
         "arm": ("upper arm", "biceps", 1.03),
         "cap": ("upper arm", "armpit", 1.04),
@@ -18,6 +21,11 @@ _KIN: dict[SegmentName, dict[str, tuple[SegmentName, str, float]]] = {
         "below kneecap": ("lower leg", "knee", 0.98),
         "kneecap": ("lower leg", "knee", 1.07),
         "above kneecap": ("thigh", "above knee", 1.0),
+    },
+    "neck": {
+        "neck base": ("torso", "neck", 1.12),
+        "mid neck": ("torso", "neck", 1.01),
+        "under chin": ("torso", "neck", 1.03),
     },
 }
 """Stations that lie close to another segment's, with the girth's share of that one (est.)."""
@@ -38,14 +46,24 @@ def usual_girth(station: Station) -> float:
     return float((least * most) ** 0.5)
 
 
-def complete_limb(measures: Measurements, segment: SegmentName, side: Side) -> CompleteLimb:
-    """Every station of a limb. Raises CraftError when nothing at all has been measured on this body."""
+Tubes = Mapping[str, TubeSurface]
+"""Tubes fitted to scans, by the reading's key, such as "lower leg.left"."""
+
+
+def complete_limb(
+    measures: Measurements, segment: SegmentName, side: Side, scanned: Tubes | None = None
+) -> CompleteLimb:
+    """Every station of a limb, guessed from what a tape or a scan says of the rest of this body.
+
+    Raises CraftError when nothing at all has been measured on it.
+    """
     own = measures.limb(segment, side)
     table = SEGMENTS[segment]
     given = dict(own.stations) if own else {}
     if len(given) == len(table.stations) and own:
         return CompleteLimb(own, (), False)
-    shares = _shares(table, given) or _kin_or_all(measures, segment, side)
+    known = _Known(measures, scanned or {}, side)
+    shares = _shares(table, given) or _kin_or_all(known, segment)
     if not shares:
         raise CraftError(f"The {side} {segment} has not been measured yet", f"limbs.{segment}")
     scale = statistics.median(shares)
@@ -55,7 +73,7 @@ def complete_limb(measures: Measurements, segment: SegmentName, side: Side) -> C
         if station.name in given:
             stations[station.name] = given[station.name]
             continue
-        girth = _kin_girth(measures, segment, side, station.name) or usual_girth(station) * scale
+        girth = _kin_girth(known, segment, station.name) or usual_girth(station) * scale
         at = _between(table, given, station, stretch)
         stations[station.name] = StationReading(at=round(at, 1), girth=round(girth, 1), ratio=station.ratio)
         guessed.append(station.name)
@@ -71,25 +89,52 @@ def _shares(table: Segment, given: dict[str, StationReading]) -> list[float]:
     ]
 
 
-def _kin_or_all(measures: Measurements, segment: SegmentName, side: Side) -> list[float]:
+@dataclass(frozen=True)
+class _Known:
+    """What is known of one side of a body, by tape or by scan."""
+
+    measures: Measurements
+    scanned: Tubes
+    side: Side
+
+    def girth(self, part: BodyPart, station: str) -> float | None:
+        """As a tape reads it, mm."""
+        scan = self.measures.scan(part, self.side)
+        tube = self.scanned.get(scan.key) if scan else None
+        if tube is not None and station in tube.names:
+            return float(tube.tape_girth(float(tube.names.index(station))))
+        if part == "torso":
+            rows = dict(self.measures.torso.girths) if self.measures.torso else {}
+            found = next((r for n, r in rows.items() if n == station), None)
+        else:
+            limb = self.measures.limb(part, self.side)
+            found = limb.stations.get(station) if limb else None
+        return found.body_girth if found else None
+
+    def shares(self, segment: SegmentName) -> list[float]:
+        """How this body's girths compare with the usual ones on a segment."""
+        read = ((s, self.girth(segment, s.name)) for s in SEGMENTS[segment].stations)
+        return [girth / usual_girth(station) for station, girth in read if girth]
+
+    def torso_scale(self) -> list[float]:
+        read = ((self.girth("torso", n), m) for n, m in TORSO_GIRTHS.items())
+        found = sorted(girth / m.usual for girth, m in read if girth)
+        return found[len(found) // 2 :][:1]
+
+
+def _kin_or_all(known: _Known, segment: SegmentName) -> list[float]:
     """How this body compares with the usual one: on the limbs next to this one, else anywhere."""
-    near = {name for name, _, _ in _KIN.get(segment, {}).values()}
-    rows = [
-        (x.segment, _shares(SEGMENTS[x.segment], dict(x.stations))) for x in measures.limbs if x.side in (side, "both")
-    ]
-    kin = [s for name, shares in rows if name in near for s in shares]
-    everywhere = [s for _, shares in rows for s in shares]
-    if not everywhere and measures.torso is not None:
-        everywhere = [measures.torso.scale()] if measures.torso.girths and measures.torso.scale() > 0 else []
-    return kin or everywhere
+    near = {name for name, _, _ in _KIN.get(segment, {}).values() if name != "torso"}
+    kin = [share for name in SEGMENTS if name in near for share in known.shares(name)]
+    return kin or [s for name in SEGMENTS for s in known.shares(name)] or known.torso_scale()
 
 
-def _kin_girth(measures: Measurements, segment: SegmentName, side: Side, station: str) -> float | None:
+def _kin_girth(known: _Known, segment: SegmentName, station: str) -> float | None:
     if segment not in _KIN:
         return None
     other, name, share = _KIN[segment][station]
-    reading = measures.limb(other, side)
-    return reading.stations[name].body_girth * share if reading and name in reading.stations else None
+    girth = known.girth(other, name)
+    return girth * share if girth else None
 
 
 def _stretch(table: Segment, given: dict[str, StationReading]) -> float:

@@ -199,7 +199,7 @@ def _elbow(middles: Array, at: Array, wrist: int, height: float) -> int:
     def misfit(k: int) -> float:
         off = [_off_line(middles[wrist : k + 1]), _off_line(middles[k : last + 1])]
         wander = float(np.sqrt(np.mean(np.concatenate(off) ** 2)))
-        return (3 * wander / BEND_SURE) ** 2 + ((length[k] / height - FOREARM) / FOREARM_SPREAD) ** 2
+        return float((3 * wander / BEND_SURE) ** 2 + ((length[k] / height - FOREARM) / FOREARM_SPREAD) ** 2)
 
     return min((int(k) for k in tried), key=misfit)
 
@@ -219,7 +219,7 @@ def _hand(limb: BodyMesh, middles: Array, wrist: int, height: float) -> Array:
     way = middles[wrist] - middles[min(wrist + 6, len(middles) - 1)]
     way /= np.linalg.norm(way)
     near = np.linalg.norm(v - middles[wrist], axis=1) < 0.14 * height
-    return v[near & ((v - middles[wrist]) @ way > 5.0)]
+    return np.asarray(v[near & ((v - middles[wrist]) @ way > 5.0)])
 
 
 def upper_end(arm: Arm, height: float) -> Array:

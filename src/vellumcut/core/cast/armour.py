@@ -83,7 +83,7 @@ class ArmourSurface:
         if self._held is None:
             return np.zeros(len(uv))
         mm = np.clip(self.tube.mm(uv[:, 1]), *self.tube.reach)
-        return np.maximum(self._held.ev(mm, uv[:, 0] % 1.0), 0.0)
+        return np.asarray(np.maximum(self._held.ev(mm, uv[:, 0] % 1.0), 0.0))
 
     @cached_property
     def _held(self) -> RectBivariateSpline | None:

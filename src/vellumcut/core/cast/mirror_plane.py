@@ -38,8 +38,8 @@ class MirrorPlane:
     tilt: float = 0.0
     yaw: float = 0.0
 
-    def x(self, y: Array, z: Array) -> Array:
-        return np.asarray(self.at + self.tilt * z + self.yaw * y)
+    def x(self, y: float, z: float) -> float:
+        return self.at + self.tilt * z + self.yaw * y
 
 
 def mirror_plane(mesh: BodyMesh, low: float, high: float) -> MirrorPlane:
@@ -66,7 +66,7 @@ def _turns(loop: Loop, z: float, plane: MirrorPlane) -> list[tuple[float, float,
     a, b = loop.segments[:, 0], loop.segments[:, 1]
     out = []
     for side in (np.min, np.max):
-        x = t + float(plane.x(side(loop.segments[..., 1]), np.array(z)))
+        x = t + plane.x(float(side(loop.segments[..., 1])), z)
         share = (x[:, None] - a[:, 0]) / np.where(np.abs(b[:, 0] - a[:, 0]) < 1e-9, np.inf, b[:, 0] - a[:, 0])
         met = (share >= 0) & (share <= 1) & (np.abs(b[:, 0] - a[:, 0]) > 1e-9)
         if not met.any(axis=1).all():

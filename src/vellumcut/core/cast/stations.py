@@ -1,13 +1,13 @@
 """From a dated measurement set to the tube of one part of the body."""
 
-from collections.abc import Mapping
 from functools import lru_cache
 
 from vellumcut.core.body.ellipse import EllipticTube
-from vellumcut.core.body.guess import complete_limb
+from vellumcut.core.body.guess import Tubes, complete_limb
 from vellumcut.core.body.measures import Measurements
-from vellumcut.core.body.segments import SEGMENTS, BodyPart, SegmentName, Side
-from vellumcut.core.body.torso import TorsoReading, complete_torso
+from vellumcut.core.body.readings import Question
+from vellumcut.core.body.segments import SEGMENTS, BodyPart, ScanSegment, SegmentName, Side
+from vellumcut.core.body.torso import TORSO_GIRTHS, TorsoReading, complete_torso
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.trunk import TrunkTube, build_trunk
 from vellumcut.core.errors import CraftError
@@ -16,8 +16,7 @@ from vellumcut.core.notes import Finding
 ROUND = 1.0
 """Depth over width when nobody measured it: girths alone fix the pattern's width, so nothing is guessed."""
 
-Scanned = Mapping[str, TubeSurface]
-"""Tubes fitted to scans, by the reading's key, such as "lower leg.left"."""
+Scanned = Tubes
 NO_SCANS: Scanned = {}
 
 
@@ -35,7 +34,7 @@ def build_tube(measures: Measurements, part: BodyPart, side: Side, scanned: Scan
         if measures.torso is None:
             raise CraftError("The torso has not been measured yet", "torso")
         return _trunk(measures.torso.model_dump_json())
-    return _limb(measures, part, side)
+    return _limb(measures, part, side, scanned)
 
 
 @lru_cache(maxsize=32)
@@ -44,8 +43,8 @@ def _trunk(reading: str) -> TrunkTube:
     return build_trunk(complete_torso(TorsoReading.model_validate_json(reading)))
 
 
-def _limb(measures: Measurements, segment: SegmentName, side: Side) -> EllipticTube:
-    reading = complete_limb(measures, segment, side).reading
+def _limb(measures: Measurements, segment: SegmentName, side: Side, scanned: Scanned) -> EllipticTube:
+    reading = complete_limb(measures, segment, side, scanned).reading
     names = tuple(s.name for s in SEGMENTS[segment].stations)
     rows = [reading.stations[n] for n in names]
     return EllipticTube(
@@ -56,7 +55,7 @@ def _limb(measures: Measurements, segment: SegmentName, side: Side) -> EllipticT
     )
 
 
-def guess_findings(measures: Measurements, part: BodyPart, side: Side) -> list[Finding]:
+def guess_findings(measures: Measurements, part: BodyPart, side: Side, scanned: Scanned = NO_SCANS) -> list[Finding]:
     """Which measures of a part nobody has taken, in words. Raises CraftError."""
     if measures.scan(part, side) is not None:
         return []
@@ -64,9 +63,40 @@ def guess_findings(measures: Measurements, part: BodyPart, side: Side) -> list[F
         guessed = complete_torso(measures.torso).guessed if measures.torso else ()
         place = "torso"
     else:
-        guessed, place = complete_limb(measures, part, side).guessed, f"limbs.{part}"
+        guessed, place = complete_limb(measures, part, side, scanned).guessed, f"limbs.{part}"
     if not guessed:
         return []
     names = ", ".join(guessed[:5]) + (f" and {len(guessed) - 5} more" if len(guessed) > 5 else "")
     words = f"Guessed by proportion, not measured: {names}."
     return [Finding("look", words, place, "Measure these before foam is cut.")]
+
+
+def question_scans(measures: Measurements, scanned: Scanned) -> list[Question]:
+    """Stations of scanned parts that are on no ordinary body, in words: an end may sit on the wrong place.
+
+    Only what the maker has not confirmed yet.
+    """
+    asked = []
+    for reading in measures.scans:
+        tube = scanned.get(reading.key)
+        for k, name in enumerate(tube.names if tube is not None else ()):
+            ordinary = _ordinary(reading.segment, name)
+            girth = float(tube.tape_girth(float(k))) if tube is not None else 0.0
+            if ordinary is None or ordinary[0] <= girth <= ordinary[1]:
+                continue
+            size = "small" if girth < ordinary[0] else "large"
+            place = reading.segment if reading.side == "both" else f"{reading.side} {reading.segment}"
+            words = (
+                f"{name.capitalize()} {girth:.0f} mm, off the scan of the {place}, is very {size}: adults are about "
+                f"{ordinary[0]:.0f} to {ordinary[1]:.0f} mm. Look where its ends sit, and at the scan's unit."
+            )
+            field = f"scans.{reading.key}"
+            asked.append(Question(key=f"{field}.{name}={girth:.0f}", field=field, message=words))
+    return [q for q in asked if q.key not in measures.confirmed]
+
+
+def _ordinary(segment: ScanSegment, station: str) -> tuple[float, float] | None:
+    """Least and most girth of adults at a station, mm; None where none is told."""
+    if segment == "torso":
+        return next((m.ordinary for n, m in TORSO_GIRTHS.items() if n == station), None)
+    return SEGMENTS[segment].station(station).girth

@@ -11,8 +11,7 @@ from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge, edge_from_vertices
 from vellumcut.core.flatten.marks import Mark
-from vellumcut.core.flatten.mesh import PanelMesh
-from vellumcut.core.flatten.slit import angle_deficit, opening_angle
+from vellumcut.core.flatten.slit import opening_angle
 from vellumcut.core.flatten.solving import SolvedPanel, solve_panel
 from vellumcut.core.flatten.strain import StrainSummary, vertex_strain
 from vellumcut.core.ink.lines import DartInk, PanelInk
@@ -209,7 +208,7 @@ def draw_panel(solved: SolvedPanel) -> FlatPanel:
         holes=tuple(edges[count:]),
         darts=_darts(solved, flat, legs),
         uv=mesh.uv,
-        saddle=_saddle_share(solved),
+        saddle=solved.mesh.saddle,
     )
     if not ink.drawn and not ink.darts and panel.overlaps:
         raise CraftError("The flat panel overlaps itself; open the back wider or make the piece shorter", "design.gap")
@@ -258,7 +257,7 @@ def _with_legs(edges: list[FlatEdge], ink: PanelInk, legs: list[tuple[FlatEdge, 
 
 
 def _darts(solved: SolvedPanel, flat: Array, legs: list[tuple[FlatEdge, FlatEdge]]) -> tuple[FlatDart, ...]:
-    gathered = gathered_curvature(solved)
+    gathered = solved.mesh.gathered
     out = []
     for k, (dart, slit) in enumerate(zip(solved.ink.darts, solved.mesh.slits, strict=True)):
         left, right = flat[slit.left], flat[slit.right]
@@ -269,43 +268,6 @@ def _darts(solved: SolvedPanel, flat: Array, legs: list[tuple[FlatEdge, FlatEdge
         figures = (intake, float(np.degrees(angle)), float(np.degrees(gathered[k])), a.length, b.length)
         out.append(FlatDart(dart.key, dart.name, *figures, left[-1], mouth, dart.uv[-1], dart.uv[0]))
     return tuple(out)
-
-
-def gathered_curvature(solved: SolvedPanel) -> list[float]:
-    """Curvature of the body that each dart lets out, radians: all that lies nearer to it than to the rim or another.
-
-    By Gauss and Bonnet the angle that a dart opens by is close to it. What lies ``d`` past the tip of a dart of length
-    ``l`` is let out in part, l / (l + 2 d) of it (fitted on cones with rounded tips; est.).
-    """
-    mesh = solved.mesh
-    if not mesh.slits:
-        return []
-    deficit = _inner_curvature(mesh)
-    points = shapely.points(mesh.chart)
-    lines = [shapely.LineString(mesh.chart[slit.left]) for slit in mesh.slits]
-    rim = shapely.MultiLineString([mesh.chart[loop] for loop in mesh.loops])
-    away = np.stack([*(shapely.distance(line, points) for line in lines), shapely.distance(rim, points)])
-    nearest = away.argmin(axis=0)
-    every = angle_deficit(mesh.rest, len(mesh.xyz), np.zeros(0, dtype=np.int32))
-    out = []
-    for k, (line, slit) in enumerate(zip(lines, mesh.slits, strict=True)):
-        past = shapely.line_locate_point(line, points) > line.length - 1e-6
-        weight = np.where(past, line.length / (line.length + 2 * away[k]), 1.0)
-        on_slit = every[slit.left[1:-1]] + every[slit.right[1:-1]] - 2 * np.pi
-        beside = float((deficit * weight)[nearest == k].sum())
-        out.append(beside + float(on_slit.sum() + every[slit.left[-1]]))
-    return out
-
-
-def _saddle_share(solved: SolvedPanel) -> float:
-    curved = _inner_curvature(solved.mesh)
-    return float(-curved[curved < 0].sum() / max(np.abs(curved).sum(), 1e-9))
-
-
-def _inner_curvature(mesh: PanelMesh) -> Array:
-    """Curvature gathered at each vertex, radians; none on edges and slits."""
-    rims = np.unique(np.concatenate([*mesh.loops, *(np.append(s.left, s.right) for s in mesh.slits)]))
-    return angle_deficit(mesh.rest, len(mesh.xyz), rims)
 
 
 def _stand_upright(flat: Array, centre: Array) -> tuple[Array, Array]:

@@ -111,8 +111,11 @@ def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False) -
     return flat
 
 
-def flatten_near(xyz: Array, rest: RestShape, start: Array) -> Array:
+def flatten_near(xyz: Array, rest: RestShape, start: Array, chart: Array) -> Array:
     """Lay a mesh flat from where it nearly lies, or lay before it was slit. Shapes and errors as ``flatten_mesh``.
+
+    chart: (n, 2) mm without a flipped face, to begin from where all else fails. A start taken from a rough mesh may hold
+    flipped faces at its rim; the rounds turn them back.
 
     Local/global rounds: a slit's sides swing open by turning whole, which the solver does in small steps
     (docs/decisions/0017). The solver takes over where they would flip a face.
@@ -120,7 +123,7 @@ def flatten_near(xyz: Array, rest: RestShape, start: Array) -> Array:
     solver = _Rounds(rest, NO_HOLD, len(start))
     settled = solver.settle(start)
     if flips(settled, rest):
-        return flatten_mesh(xyz, rest, start, far=True)
+        return flatten_mesh(xyz, rest, chart if flips(start, rest) else start, far=True)
     spread = _spread(solver, settled)
     return settled if flips(spread, rest) else spread
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.flatten.chart import Chart
 from vellumcut.core.flatten.mesh import PanelMesh, Surface, first_chart, mesh_on
-from vellumcut.core.flatten.solve import flatten_mesh, flatten_near, flips
+from vellumcut.core.flatten.solve import face_strain, flatten_mesh, flatten_near
 from vellumcut.core.flatten.strain import StrainSummary, recovered_strain, summarise
 from vellumcut.core.ink.darts import without_darts
 from vellumcut.core.ink.lines import PanelInk
@@ -34,6 +34,11 @@ class SolvedPanel:
         rest = self.mesh.rest
         return recovered_strain(rest.jacobians(self.flat), rest.faces, rest.area, len(self.flat))
 
+    @property
+    def face_strain(self) -> Array:
+        """As ``strain``, face by face: on a mesh so rough that a face is wider than a bulge, it is nearer the truth."""
+        return face_strain(self.mesh.rest.jacobians(self.flat))
+
     def summary(self) -> StrainSummary:
         return summarise(self.strain, self.mesh.rest.area, self.mesh.uv[self.mesh.rest.faces].mean(axis=1))
 
@@ -56,13 +61,11 @@ def solve_rough(surface: Surface, first: Chart, ink: PanelInk) -> SolvedPanel:
     whole = without_darts(ink)
     area = shapely.Polygon(first.flat(np.vstack([line.uv for line in ink.outline]))).area
     mesh = mesh_on(surface, first, whole, float(np.sqrt(area / (np.sqrt(3) / 4) / ROUGH_FACES)))
-    return SolvedPanel(whole, mesh, flatten_near(mesh.xyz, mesh.rest, mesh.chart))
+    return SolvedPanel(whole, mesh, flatten_near(mesh.xyz, mesh.rest, mesh.chart, mesh.chart))
 
 
 def solve_near(surface: Surface, first: Chart, ink: PanelInk, size: float | None, near: SolvedPanel) -> SolvedPanel:
     """The panel flattened from a solved state of the same outline. Raises CraftError."""
     mesh = mesh_on(surface, first, ink, size)
     start, _ = near.mesh.carry(mesh.chart, near.flat)
-    if flips(start, mesh.rest):
-        return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart, far=True))
-    return SolvedPanel(ink, mesh, flatten_near(mesh.xyz, mesh.rest, start))
+    return SolvedPanel(ink, mesh, flatten_near(mesh.xyz, mesh.rest, start, mesh.chart))

@@ -28,13 +28,28 @@ INSERT_ROUND = 1.15
 @dataclass(frozen=True, eq=False)
 class Split:
     """A cut that makes panels of one. kind: split along a line, or slash with an insert. lines: (k, 2) of (around,
-    along) each, to be inked as seams. p95: over all the parts, per cent. width: of the insert at its mouth, mm.
+    along) each, to be inked as seams. p95: of the part that asks most, on the rough mesh, per cent. width: of the insert at its mouth, mm.
     """
 
     kind: Literal["split", "insert"]
     lines: tuple[Array, ...]
     p95: float
     width: float = 0.0
+
+
+KEPT, EACH_KIND = 3, 2
+WORTH_SPLITTING = 0.85
+"""A split or an insert costs a seam: it must take off more than a dart."""
+
+
+def propose_cuts(trial: Trial, overlapping: Iterable[Ranked]) -> tuple[Split, ...]:
+    """The likely splits and inserts, those that ask least first. overlapping: slits that no dart can be."""
+    found = [*propose_splits(trial), *propose_inserts(trial, overlapping)]
+    kinds: list[Split] = []
+    for split in sorted((s for s in found if s.p95 < trial.undarted.p95), key=lambda s: s.p95):
+        if sum(k.kind == split.kind for k in kinds) < EACH_KIND:
+            kinds.append(split)
+    return tuple(kinds[:KEPT])
 
 
 def propose_splits(trial: Trial) -> list[Split]:

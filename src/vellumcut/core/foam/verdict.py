@@ -7,6 +7,7 @@ import numpy as np
 
 from vellumcut.core.cast.armour import MIDDLE, ArmourSurface
 from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.flaws import Flaw
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.sheets import Allowance, sheet_of, stack_for
@@ -35,11 +36,6 @@ class Verdict:
     advice: str
 
 
-OVERLAPS = Verdict(
-    "split",
-    "Needs a dart or a split: laid flat it lies over itself",
-    "Run a dart to the fullest place, or split the panel there.",
-)
 SADDLE = 0.8
 """A panel with more of its curvature saddle-shaped has no bulge that a dart could let out (est.)."""
 A_SHORTER_PIECE = " A shorter piece or a wider opening asks less."
@@ -73,13 +69,15 @@ def strain_state(strain: StrainSummary, give: Allowance) -> State:
     return "split"
 
 
-def judge_panel(flat: FlatPanel, give: Allowance, where: str, shell: bool) -> Verdict:
+def judge_panel(flat: FlatPanel, give: Allowance, where: str, shell: bool, flaws: tuple[Flaw, ...] = ()) -> Verdict:
     """Does the panel lie flat in this foam? Compares 95th percentiles with what the foam gives.
 
-    where: the worst place in words. shell: a plain one, set by its ends and opening.
+    where: the worst place in words. shell: a plain one, set by its ends and opening. flaws: why it cannot be cut.
     """
-    if flat.overlaps:
-        return OVERLAPS
+    if flaws:
+        first = flaws[0].words
+        advice = "Run a dart to the fullest place, move the dart that is there, or split the panel at that place."
+        return Verdict("split", f"Cannot be cut so: {first}", advice)
     strain = flat.summary
     state = strain_state(strain, give)
     if state == "flat":

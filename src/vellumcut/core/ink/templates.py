@@ -34,8 +34,11 @@ def insets(design: PieceDesign) -> tuple[float, float]:
     return low, high
 
 
-def armour_surface(tube: TubeSurface, design: PieceDesign) -> ArmourSurface:
-    """The sheet's layers over this tube: base layer, ease (with what fitting changed) and flares."""
+def armour_surface(tube: TubeSurface, design: PieceDesign, sheet: InkSheet | None = None) -> ArmourSurface:
+    """The sheet's layers over this tube: base layer, ease (with what fitting changed), flares and lifted strokes.
+
+    sheet: the piece's strokes where they are laid already.
+    """
     unknown = [name for name in design.ease_at if name not in tube.names]
     if unknown:
         raise CraftError(
@@ -43,7 +46,8 @@ def armour_surface(tube: TubeSurface, design: PieceDesign) -> ArmourSurface:
         )
     ease = tuple(max(0.0, design.ease + design.ease_at.get(name, 0.0)) for name in tube.names)
     if is_inked(design):
-        return ArmourSurface(tube, design.base_layer, design.foam, ease, stroke_lifts(tube, ink_sheet(tube, design)))
+        lifts = stroke_lifts(tube, ink_sheet(tube, design) if sheet is None else sheet)
+        return ArmourSurface(tube, design.base_layer, design.foam, ease, lifts)
     low, high = edge_places(tube, design)
     flares = (
         Flare(low, +1, design.lower.flare, design.lower.flare_length),
@@ -134,10 +138,14 @@ def _shell_strokes(surface: ArmourSurface, design: PieceDesign) -> InkSheet:
     return InkSheet(strokes=tuple(strokes))
 
 
-def edge_places(tube: TubeSurface, design: PieceDesign) -> tuple[float, float]:
-    """Where the two end edges lie, mm along the limb (tips of points not counted). Raises CraftError."""
+def edge_places(tube: TubeSurface, design: PieceDesign, sheet: InkSheet | None = None) -> tuple[float, float]:
+    """Where the two end edges lie, mm along the limb (tips of points not counted). sheet: as for ``armour_surface``.
+
+    Raises CraftError.
+    """
     if is_inked(design):
-        lines = [stroke_line(s)[:, 1] for s, _ in drawn_strokes(ink_sheet(tube, design)) if s.kind in CUTTING]
+        strokes = drawn_strokes(ink_sheet(tube, design) if sheet is None else sheet)
+        lines = [stroke_line(s)[:, 1] for s, _ in strokes if s.kind in CUTTING]
         if not lines:
             raise CraftError("Nothing is inked yet: draw an outline", "design.ink")
         along = tube.mm(np.concatenate(lines))

@@ -1,54 +1,52 @@
-"""Dart plans for a panel of a piece: planned roughly, proved on the mesh that is shown, and put in a maker's words."""
+"""Dart plans for a panel of a piece: searched roughly, proved as they will be cut, and put in a maker's words."""
 
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Literal, TypeVar
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import Side
-from vellumcut.core.cast.armour import ArmourSurface
-from vellumcut.core.errors import CraftError
-from vellumcut.core.flatten.joining import join_panels
-from vellumcut.core.flatten.mesh import EDIT_SIZE
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.flatten.planner import (
-    KEPT,
-    Advice,
-    DartPlan,
-    Report,
-    plan_cost,
-    plan_darts,
-    propose_cuts,
-    seen,
-    varied,
-)
-from vellumcut.core.flatten.solving import solve_near
-from vellumcut.core.flatten.splits import Split
+from vellumcut.core.flatten.planner import THOROUGH, USUAL, DartPlan, Effort, Found, Report, find_darts, plan_cost, seen
+from vellumcut.core.flatten.splits import WORTH_SPLITTING, Split, propose_cuts
 from vellumcut.core.flatten.trial import Trial, armour_trial
 from vellumcut.core.foam.sheets import Allowance
+from vellumcut.core.ink.darts import without_darts
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.lines import PanelInk
-from vellumcut.core.ink.regions import read_ink
 from vellumcut.core.ink.sheet import InkSheet, Stroke
+from vellumcut.core.layout.advice_words import plan_words, split_words
 from vellumcut.core.layout.pattern import is_turned, shown_panel
+from vellumcut.core.layout.proof import Proof, Prover
 
 Array = NDArray[np.float64]
 
+SHOWN = 3
+"""So many plans are shown side by side, and as many splits."""
+TABLED, MOST_TABLED = 2, 6
+"""So many of the search's best of each number of darts are laid on the table before the few that are proved; and so many
+are tried for that."""
+WORTH = 0.95
+"""A dart that leaves more than this share of the strain is not worth its cut."""
 SURE = 0.985
-"""A plan that asks more than this share of what the foam gives comes after one that does not: once its legs and seams
-are trued with the panels beside it, it may ask a little more."""
+"""A plan that asks more than this share of what the foam gives comes after one that does not."""
 
 
 @dataclass(frozen=True, eq=False)
 class ProvedPlan:
-    """A dart plan as strokes to add, and the panel as it lies with them. seen: 1 for all in front, 0 for none.
-    cost: what they are ranked by, less is better. edges: names of those that they open on.
+    """A dart plan as strokes to add, and the panel as it lies with them. p95: as it is cut, per cent.
+
+    seen: 1 for all in front, 0 for none. cost: what they are ranked by, less is better. edges: that they open on.
     """
 
     cuts: tuple[Stroke, ...]
     flat: FlatPanel
+    p95: float
+    squeeze: float
     length: float
     seen: float
     cost: float
@@ -57,7 +55,10 @@ class ProvedPlan:
 
 @dataclass(frozen=True, eq=False)
 class ProvedSplit:
-    """A split or an insert as seams to add. p95: over the parts, per cent. lines: on the panel as it lies now, mm."""
+    """A split or an insert as seams to add, and darts with them. p95: of the part that asks most, as it is cut, per cent.
+
+    lines: on the panel as it lies now, mm.
+    """
 
     kind: Literal["split", "insert"]
     cuts: tuple[Stroke, ...]
@@ -68,11 +69,17 @@ class ProvedSplit:
     lines: tuple[Array, ...]
 
 
+Kind = Literal["none", "darts", "saddle", "short"]
+
+
 @dataclass(frozen=True, eq=False)
 class DartAdvice:
-    """What to do with a panel, with the figures behind it. before: p95 without a dart; limit: what its foam gives."""
+    """What to do with a panel, with the figures behind it. before: p95 without a dart; limit: what its foam gives.
 
-    kind: Literal["none", "darts", "saddle", "short"]
+    kind: none (it lies flat), darts, saddle (split or insert), short (darts are not enough).
+    """
+
+    kind: Kind
     before: float
     limit: float
     words: str
@@ -80,64 +87,132 @@ class DartAdvice:
     splits: tuple[ProvedSplit, ...]
 
 
-def advise_darts(
-    surface: ArmourSurface,
-    ink: PanelInk,
-    sheet: InkSheet,
-    give: Allowance,
-    no_go: tuple[str, ...],
-    most: int,
-    report: Report,
-) -> DartAdvice:
-    """Plan darts for one panel. sheet: all ink of the piece, for fresh names. Raises CraftError.
+@dataclass(frozen=True)
+class Wish:
+    """What the maker asked for. no_go: names of edges to spare. most: darts at most. thorough: look for up to a minute."""
 
-    A plan is kept only if the panel as it will be shown asks less of the foam with it than without, does not lie
-    over itself and its legs are alike.
+    give: Allowance
+    no_go: tuple[str, ...] = ()
+    most: int = 2
+    thorough: bool = False
+
+    @property
+    def effort(self) -> Effort:
+        return THOROUGH if self.thorough else USUAL
+
+
+def silent(share: float, words: str) -> None:
+    """Nobody waits."""
+
+
+def advise_darts(prover: Prover, wish: Wish, report: Report = silent) -> DartAdvice:
+    """Plan darts for one panel of a piece that has none there yet. Raises CraftError.
+
+    Every plan, split and wedge in the answer is proved: cut so, the panels can be cut and closed, and the worst of them
+    asks what is told.
     """
-    trial = armour_trial(surface, ink, _is_own_mirror(ink, sheet))
-    before = _laid(trial, trial.bare)
-    asked = before.summary.p95
-    if asked <= give.stretch:
-        words = f"No dart is wanted: it asks {asked:.1f} %, and this foam gives {give.stretch:g} % warm."
-        return DartAdvice("none", asked, give.stretch, words + _squeezed(before, give), (), ())
-    whole = _part_of(report, 0.0, 0.55) if trial.mirror else report
+    give = wish.give
+    before = prover.before()
+    if before.p95 <= give.stretch and not before.flawed:
+        return DartAdvice("none", before.p95, give.stretch, plan_words("none", before.panels[0], (), (), give), (), ())
+    sheet = before.inked.sheet
+    mirror = _is_own_mirror(prover.panel, sheet)
+    trial = armour_trial(before.inked.surface, without_darts(prover.panel), mirror)
     names = {s.key for s in sheet.strokes}
-    advice, proved = _planned_and_proved(trial, before, give, no_go, most, names, whole)
-    splits = tuple(_split_strokes(s, names, before) for s in advice.splits)
-    kind = _kind(advice, proved, give)
-    if kind == "short" and trial.mirror:
-        halves = _down_the_middle(trial, surface, sheet, give, no_go, most, _part_of(report, 0.55, 1.0))
-        splits = (*halves, *(s for s in splits if not halves or s.p95 < halves[0].p95))
-    words = _words(kind, proved, splits, before, give)
-    return DartAdvice(kind, asked, give.stretch, words, tuple(proved), splits)
+    searching = _part_of(report, 0.0, 0.5 if mirror else 0.7)
+    most = max(1, wish.most // 2) if mirror else wish.most
+    found = find_darts(trial, give.stretch, wish.no_go, searching, most, wish.effort)
+    proving = _part_of(report, 0.5 if mirror else 0.7, 0.7 if mirror else 0.9)
+    plans = _proved_plans(prover, trial, found, before, names, give.stretch, proving)
+    reached = any(p.p95 <= give.stretch for p in plans)
+    splits: tuple[ProvedSplit, ...] = ()
+    if not reached:
+        report(0.7 if mirror else 0.9, "Where it could be split")
+        splits = _proved_splits(prover, propose_cuts(trial, found.overlapping), before, names)
+        halves = _down_the_middle(prover, trial, wish, _part_of(report, 0.72, 1.0)) if mirror else ()
+        splits = tuple(sorted((*halves, *splits), key=lambda s: s.p95))[:SHOWN]
+    kind: Kind = "darts" if reached else "saddle" if splits and not plans else "short"
+    words = plan_words(kind, before.panels[0], plans, splits, give)
+    return DartAdvice(kind, before.p95, give.stretch, words, plans, splits)
 
 
-def _planned_and_proved(
-    trial: Trial,
-    before: FlatPanel,
-    give: Allowance,
-    no_go: tuple[str, ...],
-    most: int,
-    names: set[str],
-    report: Report,
-) -> tuple[Advice, list[ProvedPlan]]:
-    """Plans that hold on the mesh that is shown, best first, with what was planned roughly.
+@dataclass(frozen=True, eq=False)
+class _Tabled:
+    """A plan laid on the table's mesh. cost: by what it asks there."""
 
-    The rough mesh reads a little low: it is held to as much less, and to less again where that was not enough.
+    plan: DartPlan
+    cuts: tuple[Stroke, ...]
+    shown: Proof
+    cost: float
+
+
+def _proved_plans(
+    prover: Prover, trial: Trial, found: Found, before: Proof, names: set[str], limit: float, report: Report
+) -> tuple[ProvedPlan, ...]:
+    """The best single dart, the best pair and the cheapest other way, each as it is cut; the best first.
+
+    The best of the search are laid on the table's mesh and chosen by that; a choice that does not hold makes room for
+    the next.
     """
-    limit = give.stretch * min(1.0, trial.undarted.p95 / before.summary.p95)
-    for part in (_part_of(report, 0.0, 0.6), _part_of(report, 0.6, 1.0)):
-        advice = plan_darts(trial, limit, no_go, part, max(1, most // 2) if trial.mirror else most)
-        part(0.88, "The best are laid flat finely")
-        both = [(p, done) for p in advice.plans if (done := _proved(trial, p, before, names, give.stretch))]
-        reached = any(done.flat.summary.p95 <= give.stretch for _, done in both)
-        if reached or advice.kind != "darts" or not both:
+    singles, pairs = (_tabled(prover, trial, plans, before, names, limit) for plans in (found.singles, found.pairs))
+    report(0.4, "The chosen are proved as they will be cut")
+    out: list[ProvedPlan] = []
+    left = [*singles, *pairs]
+    while left and len(out) < SHOWN:
+        chosen = _next_choices(left, {p.edges for p in out}, {len(p.cuts) for p in out})[: SHOWN - len(out)]
+        left = [t for t in left if t not in chosen]
+        proved = _together(lambda t: _proved(prover, trial, t, limit), chosen)
+        out += [p for p in proved if p is not None and p.p95 < WORTH * before.p95]
+        report(0.4 + 0.2 * len(out), "The chosen are proved as they will be cut")
+    return tuple(sorted(out, key=lambda p: (standing(p.p95, limit), p.cost)))
+
+
+def _next_choices(left: list[_Tabled], edges: set[tuple[str, ...]], counts: set[int]) -> list[_Tabled]:
+    """Of each number of darts not shown yet the one that asks least; then the cheapest, on other edges first."""
+    least = [
+        min((t for t in left if len(t.plan.darts) == n), key=lambda t: t.shown.p95)
+        for n in sorted({len(t.plan.darts) for t in left} - counts)
+    ]
+    used = edges | {t.plan.edges for t in least}
+    rest = sorted((t for t in left if t not in least), key=lambda t: (t.plan.edges in used, t.cost))
+    return [*least, *rest[:1]] if least else rest[:1]
+
+
+def _tabled(
+    prover: Prover, trial: Trial, plans: tuple[DartPlan, ...], before: Proof, names: set[str], limit: float
+) -> list[_Tabled]:
+    """Of plans in the order of what they ask, the first few that can be laid on the table and are worth their cut."""
+    out: list[_Tabled] = []
+    for plan in plans[:MOST_TABLED]:
+        cuts = _strokes(trial, plan, names)
+        shown = prover.shown(cuts)
+        if shown is not None and shown.p95 < WORTH * before.p95:
+            out.append(_Tabled(plan, cuts, shown, plan_cost(trial, plan.darts, shown.p95, limit)))
+        if len(out) == TABLED:
             break
-        limit *= min(1.0, *(p.tried.p95 / done.flat.summary.p95 for p, done in both))
-    if advice.kind == "darts" and not reached:
-        advice = replace(advice, splits=propose_cuts(trial, advice.overlapping, limit))
-    proved = varied((done for _, done in both), KEPT, lambda p: standing(p.flat.summary.p95, give.stretch))
-    return advice, proved
+    return out
+
+
+def _proved(prover: Prover, trial: Trial, tabled: _Tabled, limit: float) -> ProvedPlan | None:
+    done = prover.cut(tabled.cuts)
+    if done is None:
+        return None
+    plan = tabled.plan
+    cost = plan_cost(trial, plan.darts, done.p95, limit)
+    squeeze = done.worst.summary.squeeze_p95
+    return ProvedPlan(
+        tabled.cuts, tabled.shown.worst, done.p95, squeeze, plan.length, seen(trial, plan.darts), cost, plan.edges
+    )
+
+
+T = TypeVar("T")
+R = TypeVar("R")
+
+
+def _together(work: Callable[[T], R], items: Sequence[T]) -> list[R]:
+    """Two at a time: solving large systems leaves room for a second thread."""
+    with ThreadPoolExecutor(2) as pool:
+        return list(pool.map(work, items))
 
 
 def standing(p95: float, limit: float) -> int:
@@ -164,36 +239,49 @@ def _part_of(report: Report, start: float, end: float) -> Report:
     return lambda share, words: report(start + (end - start) * share, words)
 
 
-def _down_the_middle(
-    trial: Trial,
-    surface: ArmourSurface,
-    sheet: InkSheet,
-    give: Allowance,
-    no_go: tuple[str, ...],
-    most: int,
-    report: Report,
-) -> tuple[ProvedSplit, ...]:
+def _proved_splits(prover: Prover, found: tuple[Split, ...], before: Proof, names: set[str]) -> tuple[ProvedSplit, ...]:
+    every = [tuple(_fresh(split.kind, names, k) for k in range(len(split.lines))) for split in found]
+    cuts = [
+        tuple(_seam(k, uv) for k, uv in zip(keys, s.lines, strict=True)) for keys, s in zip(every, found, strict=True)
+    ]
+    out: list[ProvedSplit] = []
+    for split, strokes, done in zip(found, cuts, _together(prover.cut, cuts), strict=True):
+        if done is None or len(done.panels) < 2 or done.p95 > WORTH_SPLITTING * before.p95:
+            continue
+        lines = tuple(_on_flat(before.panels[0], uv) for uv in split.lines)
+        words = split_words(split.kind, done.p95, split.width)
+        out.append(ProvedSplit(split.kind, strokes, done.p95, split.width, words, before.panels[0], lines))
+    return tuple(out)
+
+
+def _down_the_middle(prover: Prover, trial: Trial, wish: Wish, report: Report) -> tuple[ProvedSplit, ...]:
     """A seam down the middle of a panel that is its own mirror image, with the darts that each half then takes."""
     chord = shapely.LineString([[0.0, -1e5], [0.0, 1e5]]).intersection(trial.ring)
     if chord.geom_type != "LineString":
         return ()
-    key = _fresh("split", {s.key for s in sheet.strokes}, 0)
     ends = trial.plane.uv(np.asarray(shapely.get_coordinates(chord)))
-    seam = Stroke(key=key, kind="seam", name="centre split", points=_points(ends), curve="straight")
-    parted = sheet.model_copy(update={"strokes": (*sheet.strokes, seam)})
+    sheet = prover.before().inked.sheet
+    seam = _seam(_fresh("split", {s.key for s in sheet.strokes}, 0), ends, "centre split")
+    parted = prover.cut((seam,))
+    if parted is None:
+        return ()
     inside = shapely.intersection(trial.ring, shapely.box(1.0, -1e5, 1e5, 1e5)).representative_point()
-    at = trial.plane.uv(np.array([[inside.x, inside.y]]))[0]
-    halves = [r for r in read_ink(surface.tube, parted).regions if shapely.Polygon(r.ring).contains(shapely.Point(at))]
+    at = shapely.Point(trial.plane.uv(np.array([[inside.x, inside.y]]))[0])
+    halves = [r.ink for r in parted.inked.regions if shapely.Polygon(r.ring).contains(at)]
     if not halves:
         return ()
-    half = advise_darts(surface, halves[0].ink, parted, give, (*no_go, seam.name), most, report)
+    design = prover.design.model_copy(update={"cuts": (*prover.design.cuts, seam)})
+    spared = replace(wish, no_go=(*wish.no_go, seam.name))
+    half = advise_darts(Prover(prover.tube, design, without_darts(halves[0])), spared, report)
     best = half.plans[0] if half.plans else None
-    p95 = best.flat.summary.p95 if best else half.before
-    flat = best.flat if best else _laid(armour_trial(surface, halves[0].ink, False), halves[0].ink)
-    count = len(best.cuts) if best else 0
-    darts = f" with {'one dart' if count == 1 else f'{count} darts'}" if count else ""
-    words = f"Split it down the middle: each half{darts} then asks {p95:.1f} %."
-    return (ProvedSplit("split", (seam, *(best.cuts if best else ())), p95, 0.0, words, flat, ()),)
+    darts = best.cuts if best else ()
+    done = prover.cut((seam, *darts))
+    if done is None:
+        return ()
+    count = f" with {'one dart' if len(darts) == 1 else f'{len(darts)} darts'}" if darts else ""
+    words = f"Split it down the middle: each half{count} then asks {done.p95:.1f} %."
+    flat = best.flat if best else parted.worst
+    return (ProvedSplit("split", (seam, *darts), done.p95, 0.0, words, flat, ()),)
 
 
 def _is_own_mirror(ink: PanelInk, sheet: InkSheet) -> bool:
@@ -201,37 +289,17 @@ def _is_own_mirror(ink: PanelInk, sheet: InkSheet) -> bool:
     return sheet.symmetric and any(line.name.endswith("(mirrored)") for line in ink.outline)
 
 
-def _laid(trial: Trial, ink: PanelInk) -> FlatPanel:
-    return join_panels([solve_near(trial.surface, trial.first, ink, EDIT_SIZE, trial.whole)])[0]
+def _strokes(trial: Trial, plan: DartPlan, names: set[str]) -> tuple[Stroke, ...]:
+    out = []
+    for number, dart in enumerate(plan.darts):
+        key = _fresh("dart", names, number)
+        points = _points(trial.plane.uv(np.stack([dart.mouth, dart.tip])))
+        out.append(Stroke(key=key, kind="dart", name=_name(key), points=points, curve="straight"))
+    return tuple(out)
 
 
-def _proved(trial: Trial, plan: DartPlan, before: FlatPanel, names: set[str], limit: float) -> ProvedPlan | None:
-    cuts = tuple(_dart_stroke(trial, k, names, plan) for k in range(len(plan.darts)))
-    ink = trial.with_darts(plan.darts)
-    if ink is None:
-        return None
-    keys = [key for c in cuts for key in ((c.key, f"{c.key}'") if trial.mirror else (c.key,))]
-    named = tuple(
-        replace(d, key=key, name=_name(key.removesuffix("'"))) for d in ink.darts for key in [keys[int(d.key[1:])]]
-    )
-    try:
-        flat = _laid(trial, replace(ink, darts=named))
-    except CraftError:
-        return None
-    alike = all(abs(d.left - d.right) < 0.5 for d in flat.darts)
-    opens = all(d.angle > 0 for d in flat.darts)
-    if not (alike and opens) or flat.overlaps or flat.summary.p95 >= before.summary.p95:
-        return None
-    length = sum(d.length for d in plan.darts)
-    cost = plan_cost(trial, plan.darts, flat.summary.p95, limit)
-    return ProvedPlan(cuts, flat, length, seen(trial, plan.darts), cost, plan.edges)
-
-
-def _dart_stroke(trial: Trial, number: int, names: set[str], plan: DartPlan) -> Stroke:
-    dart = plan.darts[number]
-    uv = trial.plane.uv(np.stack([dart.mouth, dart.tip]))
-    key = _fresh("dart", names, number)
-    return Stroke(key=key, kind="dart", name=_name(key), points=_points(uv), curve="straight")
+def _seam(key: str, uv: Array, name: str = "") -> Stroke:
+    return Stroke(key=key, kind="seam", name=name or _name(key), points=_points(uv), curve="straight")
 
 
 def _name(key: str) -> str:
@@ -249,23 +317,6 @@ def _fresh(word: str, names: set[str], number: int) -> str:
     return next(free)
 
 
-def _split_strokes(split: Split, names: set[str], before: FlatPanel) -> ProvedSplit:
-    word = "split" if split.kind == "split" else "insert"
-    keys = [_fresh(word, names, k) for k in range(len(split.lines))]
-    cuts = tuple(
-        Stroke(key=key, kind="seam", name=_name(key), points=_points(uv), curve="straight")
-        for key, uv in zip(keys, split.lines, strict=True)
-    )
-    if split.kind == "split":
-        words = f"Split along one line: the parts then ask {split.p95:.1f} %."
-    else:
-        words = (
-            f"Slash it and let in a wedge {split.width:.0f} mm wide at the edge: the parts then ask {split.p95:.1f} %."
-        )
-    lines = tuple(_on_flat(before, uv) for uv in split.lines)
-    return ProvedSplit(split.kind, cuts, split.p95, split.width, words, before, lines)
-
-
 def _on_flat(flat: FlatPanel, uv: Array) -> Array:
     """Where a line on the body lies on the flat panel, by the nearest of its vertices; near enough for a picture."""
     t = np.linspace(0, len(uv) - 1, 24)
@@ -274,50 +325,3 @@ def _on_flat(flat: FlatPanel, uv: Array) -> Array:
     near = np.argsort(away, axis=1)[:, :3]
     weight = 1 / (np.take_along_axis(away, near, axis=1) + 1e-6)
     return np.asarray((flat.vertices[near] * (weight / weight.sum(axis=1, keepdims=True))[..., None]).sum(axis=1))
-
-
-def _kind(advice: Advice, proved: list[ProvedPlan], give: Allowance) -> Literal["darts", "saddle", "short"]:
-    if any(p.flat.summary.p95 <= give.stretch for p in proved):
-        return "darts"
-    return "saddle" if not proved and advice.splits else "short"
-
-
-def _words(
-    kind: str, proved: list[ProvedPlan], splits: tuple[ProvedSplit, ...], before: FlatPanel, give: Allowance
-) -> str:
-    asked = f"It asks {before.summary.p95:.1f} %"
-    if kind == "darts":
-        best = proved[0].flat
-        count = "one dart brings" if len(best.darts) == 1 else f"{len(best.darts)} darts bring"
-        reached = f"{count} it to {best.summary.p95:.1f} %.{_squeezed(best, give)}"
-        return f"{asked} and this foam gives {give.stretch:g} %: {reached}"
-    if kind == "saddle":
-        return (
-            f"{asked}, but the surface is a saddle: a dart's sides would lie over each other. "
-            "Split it, or slash it and let in a wedge."
-        )
-    least = min((p.flat.summary.p95 for p in proved), default=before.summary.p95)
-    reached = f"darts bring it to {least:.1f} %, and that is not enough" if proved else "no dart helps enough"
-    return f"{asked}, more than the {give.stretch:g} % this foam gives: {reached}. {_instead(least, splits, give)}"
-
-
-def _instead(least: float, splits: tuple[ProvedSplit, ...], give: Allowance) -> str:
-    """What to do where darts are not enough. least: what is asked with the best of them, per cent."""
-    cup = "Build the bulge as a cup of its own, or use softer or thinner foam."
-    split = splits[0] if splits and splits[0].p95 < least else None
-    if split and split.p95 <= give.stretch:
-        return split.words
-    if min(least, split.p95 if split else least) <= give.stretch_limit:
-        way = f"{split.words} " if split else ""
-        return f"{way}Foam gives up to {give.stretch_limit:g} % if it is warmed well and pressed over a form. {cup}"
-    return f"{split.words} {cup}" if split else cup
-
-
-def _squeezed(flat: FlatPanel, give: Allowance) -> str:
-    """Foam is squeezed less gladly than it is stretched: what is under the one limit may be over the other."""
-    if flat.summary.squeeze_p95 <= give.squeeze:
-        return ""
-    return (
-        f" It is squeezed by {flat.summary.squeeze_p95:.1f} %, more than the comfortable {give.squeeze:g} %: "
-        "warm it well and press it over a form, or draw a dart by hand."
-    )

@@ -7,14 +7,14 @@ import numpy as np
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.segments import Side
-from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.cast.halves import WHOLE, drawn_apart, worn_tube
 from vellumcut.core.cast.stations import NO_SCANS, Scanned, guess_findings
-from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.flaws import Flaw, find_flaws
 from vellumcut.core.flatten.joining import MISMATCH, MISMATCH_SHARE, join_panels
+from vellumcut.core.flatten.mesh import CUT_SIZE
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.flatten.solving import solve_panel
+from vellumcut.core.flatten.solving import SolvedPanel, solve_panel
 from vellumcut.core.foam.sheets import CATALOGUE, Allowance, FoamGive, FoamKind, give_of
 from vellumcut.core.foam.verdict import (
     STATES,
@@ -29,8 +29,10 @@ from vellumcut.core.foam.verdict import (
 )
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.regions import InkProblem, InkReading, read_ink
-from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_piece, ink_sheet, is_inked
+from vellumcut.core.ink.lines import PanelInk
+from vellumcut.core.ink.regions import InkProblem
+from vellumcut.core.ink.stage import InkedPiece, ink_piece
+from vellumcut.core.ink.templates import is_inked
 from vellumcut.core.layout.labels import Label, label_panel
 from vellumcut.core.layout.pattern_notes import pattern_notes, stand_off_note
 from vellumcut.core.layout.table import BETWEEN, lay_out
@@ -41,7 +43,7 @@ from vellumcut.core.notes import Finding, Level, Note
 class DrawnPanel:
     """A flat panel as it will be drawn and cut. twin: half of its copies are the same panel turned over.
 
-    place: how far it is moved to lie on the table with the others, mm.
+    flaws: why it cannot be cut or closed. place: how far it is moved to lie on the table with the others, mm.
     """
 
     side: Side
@@ -50,12 +52,13 @@ class DrawnPanel:
     label: Label
     flat: FlatPanel
     verdict: Verdict
+    flaws: tuple[Flaw, ...] = ()
     place: tuple[float, float] = (0.0, 0.0)
 
 
 @dataclass(frozen=True)
 class PiecePattern:
-    """Panels of one piece with how each figure was made and what to look at. surfaces: per drawn side.
+    """Panels of one piece with how each figure was made and what to look at. inked: body, ink and armour surface per drawn side.
 
     give: what its foam gives; gives: what the maker's own scraps gave. told: what was found while the body and the
     ink were read.
@@ -64,10 +67,14 @@ class PiecePattern:
     name: str
     design: PieceDesign
     panels: tuple[DrawnPanel, ...]
-    surfaces: dict[Side, ArmourSurface]
+    inked: dict[Side, InkedPiece]
     give: Allowance
     told: tuple[Finding, ...] = ()
     gives: tuple[FoamGive, ...] = ()
+
+    @property
+    def surfaces(self) -> dict[Side, ArmourSurface]:
+        return {side: piece.surface for side, piece in self.inked.items()}
 
     @property
     def in_sheets(self) -> dict[tuple[FoamKind, float], State]:
@@ -91,7 +98,7 @@ class PiecePattern:
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
-        found = [f for p in self.panels for f in _findings(self.surfaces[p.side], self.design, p)]
+        found = [f for p in self.panels for f in _findings(self.inked[p.side], self.design, p)]
         return tuple(dict.fromkeys([*self.told, *found]))
 
     @property
@@ -144,26 +151,22 @@ def pattern_piece(
     give = give_of(design.foam_kind, design.foam, gives)
     part = TEMPLATES[design.template].part
     panels: list[DrawnPanel] = []
-    surfaces: dict[Side, ArmourSurface] = {}
+    inked: dict[Side, InkedPiece] = {}
     told: list[Finding] = []
     for side, twin in drawn_sides(measures, design):
-        tube = worn_tube(measures, part, side, design.halves, scanned)
-        surface = surfaces[side] = armour_surface(tube, design)
-        if is_inked(design):
-            drawn, problems = _drawn_panels(surface, design, size)
-            told += [_ink_finding(p) for p in problems]
-        else:
-            solved = [solve_panel(surface, ink_limb_piece(surface, design), size)]
-            drawn = [(flat, False) for flat in join_panels(solved, design.true_seams)]
-        for flat, mirrored in drawn:
-            where = place_words(flat.summary.worst_uv, tube.names, part in WHOLE)
-            verdict = judge_panel(flat, give, where, not is_inked(design))
+        piece = inked[side] = ink_piece(worn_tube(measures, part, side, design.halves, scanned), design)
+        told += [_ink_finding(p) for p in piece.problems]
+        for flat, mirrored in zip(flatten_piece(piece, size), piece.twins, strict=True):
+            where = place_words(flat.summary.worst_uv, piece.tube.names, part in WHOLE)
+            flaws = find_flaws(flat, design.true_seams)
+            verdict = judge_panel(flat, give, where, not is_inked(design), flaws)
             label = label_panel(build, name, design, side, flat.number, twin, mirrored)
             copies = (2 if twin else 1) * (2 if mirrored else 1)
-            panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown_panel(flat, side, design), verdict))
-        told += guess_findings(measures, part, side)
-    panels = _on_table(panels, surfaces, design)
-    return PiecePattern(name, design, tuple(panels), surfaces, give, tuple(told), gives)
+            shown = shown_panel(flat, side, design)
+            panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown, verdict, flaws))
+        told += guess_findings(measures, part, side, scanned)
+    panels = _on_table(panels, {side: p.surface for side, p in inked.items()}, design)
+    return PiecePattern(name, design, tuple(panels), inked, give, tuple(told), gives)
 
 
 HARD = 8.0
@@ -171,23 +174,33 @@ HARD = 8.0
 is asked a rough mesh reads a point low."""
 
 
-def read_piece_ink(tube: TubeSurface, design: PieceDesign) -> InkReading:
-    """The panels a piece's strokes enclose on this body. Raises CraftError when there are none."""
-    reading = read_ink(tube, ink_sheet(tube, design), design.halves == "as measured")
-    if not reading.regions:
-        why = reading.problems[0].message if reading.problems else "Nothing is inked yet: draw an outline."
-        raise CraftError(f"No panel is enclosed yet. {why}", "design.ink")
-    return reading
+def flatten_piece(
+    piece: InkedPiece, size: float | None, known: dict[bytes, SolvedPanel] | None = None
+) -> list[FlatPanel]:
+    """All panels of one side laid flat and joined. size: mesh in mm. known: panels solved at that size, by their ink;
+    those that are new are added.
+
+    Raises CraftError.
+    """
+    kept = {} if known is None else known
+    solved = []
+    for ink in piece.panels:
+        key = _ink_key(ink)
+        if key not in kept:
+            kept[key] = _solved(piece.surface, ink, size)
+        solved.append(replace(kept[key], ink=ink))
+    return join_panels(solved, piece.design.true_seams)
 
 
-def _drawn_panels(
-    surface: ArmourSurface, design: PieceDesign, size: float | None
-) -> tuple[list[tuple[FlatPanel, bool]], tuple[InkProblem, ...]]:
-    """Flat panels with whether each has a mirror image on the same body, and what is wrong with the ink."""
-    reading = read_piece_ink(surface.tube, design)
-    solved = [solve_panel(surface, region.ink, size) for region in reading.regions]
-    flat = join_panels(solved, design.true_seams)
-    return list(zip(flat, (r.twin for r in reading.regions), strict=True)), reading.problems
+def _solved(surface: ArmourSurface, ink: PanelInk, size: float | None) -> SolvedPanel:
+    solved = solve_panel(surface, ink, size)
+    return solve_panel(surface, ink, CUT_SIZE) if size is None and solved.summary().p95 > HARD else solved
+
+
+def _ink_key(ink: PanelInk) -> bytes:
+    """What a panel's lines are, whatever it is numbered."""
+    lines = [x.uv for x in (*ink.outline, *ink.holes)] + [d.uv for d in ink.darts]
+    return b"|".join(np.ascontiguousarray(uv).tobytes() for uv in lines)
 
 
 def _on_table(panels: list[DrawnPanel], surfaces: dict[Side, ArmourSurface], design: PieceDesign) -> list[DrawnPanel]:
@@ -225,8 +238,8 @@ def shown_panel(flat: FlatPanel, side: Side, design: PieceDesign) -> FlatPanel:
     return replace(flat.mirrored() if is_turned(side, design) else flat, face=design.drawn_face)
 
 
-def _findings(surface: ArmourSurface, design: PieceDesign, panel: DrawnPanel) -> list[Finding]:
-    low, high = edge_places(surface.tube, design)
+def _findings(piece: InkedPiece, design: PieceDesign, panel: DrawnPanel) -> list[Finding]:
+    surface, (low, high) = piece.surface, piece.ends
     found = bend_findings(surface, low, high) + sheet_findings(design.foam)
     held = surface.held_back(low, high)
     if held is not None:

@@ -29,7 +29,7 @@ def strips_pattern(new: PiecePattern, changes: list[PanelChange]) -> PiecePatter
     ]
     if not panels:
         return None
-    return replace(new, name=f"{new.name}, strips", panels=tuple(panels), surfaces={})
+    return replace(new, name=f"{new.name}, strips", panels=tuple(panels), inked={})
 
 
 def _strip_panel(change: PanelChange, panel: DrawnPanel) -> DrawnPanel:
