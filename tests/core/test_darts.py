@@ -1,22 +1,26 @@
 """Darts, splits and seams on surfaces whose answer is known, and on bodies."""
 
-from types import SimpleNamespace
+from dataclasses import replace
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy.stats import spearmanr
-from shapely.geometry import LineString
+from shapely.geometry import LineString, Point
 
 from tests.bodies import WEARER, trunk
 from tests.core.surfaces import Ball, Cone, Flatly, Torus, box, disc, panel, slit
 from vellumcut.core.cast.stations import build_tube
+from vellumcut.core.flatten.flaws import find_flaws
 from vellumcut.core.flatten.joining import join_panels
-from vellumcut.core.flatten.panel import draw_panel
-from vellumcut.core.flatten.planner import LIKELY, plan_darts, varied
+from vellumcut.core.flatten.mesh import CUT_SIZE
+from vellumcut.core.flatten.panel import FlatDart, draw_panel
+from vellumcut.core.flatten.planner import find_darts
 from vellumcut.core.flatten.ranking import Ranking
 from vellumcut.core.flatten.solving import solve_near, solve_panel, solve_rough
+from vellumcut.core.flatten.splits import propose_cuts
 from vellumcut.core.flatten.trial import Dart, Trial, armour_trial
 from vellumcut.core.foam.sheets import usual_give
 from vellumcut.core.ink.darts import DartStroke, add_darts, without_darts
@@ -24,10 +28,11 @@ from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.ink.regions import read_ink
 from vellumcut.core.ink.sheet import Stroke
-from vellumcut.core.ink.templates import armour_surface, ink_limb_piece, ink_sheet
-from vellumcut.core.layout.dart_advice import advise_darts, shown_advice, standing
 from vellumcut.core.ink.stage import read_piece_ink
+from vellumcut.core.ink.templates import armour_surface, ink_limb_piece, ink_sheet
+from vellumcut.core.layout.dart_advice import Wish, advise_darts, shown_advice
 from vellumcut.core.layout.pattern import pattern_piece
+from vellumcut.core.layout.proof import Prover
 
 PLANE = Flatly()
 GIVE = usual_give("armour", 6.0)
@@ -93,18 +98,20 @@ def test_gores_of_a_hemisphere_come_out_equal():
     ("big", "small", "size"), [(140, 60, (150, 110)), (110, 40, (200, 100)), (180, 50, (120, 120))]
 )
 def test_a_saddle_is_never_darted_but_split_or_let_in(big, small, size):
-    advice = plan_darts(Trial(Torus(big, small), PLANE, PLANE, box(*size)), 3.0)
-    assert (advice.kind, advice.plans) == ("saddle", ())
-    assert advice.splits
-    assert all(s.p95 < 0.85 * advice.before for s in advice.splits)
+    trial = Trial(Torus(big, small), PLANE, PLANE, box(*size))
+    found = find_darts(trial, 3.0)
+    assert found.singles == found.pairs == ()
+    splits = propose_cuts(trial, found.overlapping)
+    assert min(s.p95 for s in splits) < 0.85 * trial.undarted.p95
 
 
 def test_the_bulging_side_of_the_same_torus_takes_darts_that_open():
     trial = Trial(Torus(90, 60, inside=False), PLANE, PLANE, box(150, 110))
-    advice = plan_darts(trial, 4.0)
-    assert advice.kind == "darts"
-    for plan in advice.plans:
-        assert plan.tried.p95 < advice.before
+    found = find_darts(trial, 4.0)
+    assert found.singles
+    assert found.pairs
+    assert found.pairs[0].tried.p95 < found.singles[0].tried.p95 < 0.75 * trial.careful.undarted.p95
+    for plan in (*found.singles, *found.pairs):
         assert min(plan.tried.angles) > np.radians(2)
 
 
@@ -132,27 +139,63 @@ def half_breastplate(**girths):
     )
 
 
+def advised(half, no_go=(), most=2, heard=None):
+    """What is planned for the panel of ``half_breastplate``."""
+    _, design, surface, _, region = half
+    report = (lambda share, _: heard.append(share)) if heard is not None else lambda *_: None
+    return advise_darts(Prover(surface.tube, design, region.ink), Wish(GIVE, no_go, most), report)
+
+
 @pytest.mark.parametrize("body", EXTREMES)
-def test_the_planner_brings_half_a_breastplate_under_what_foam_gives(body):
-    wearer, design, surface, sheet, region = half_breastplate(**EXTREMES[body])
+def test_a_plan_asks_of_the_cut_panel_what_it_promises(body):
+    half = half_breastplate(**EXTREMES[body])
+    wearer, design, *_ = half
     heard = []
-    advice = advise_darts(surface, region.ink, sheet, GIVE, (), 2, lambda share, words: heard.append(share))
+    advice = advised(half, heard=heard)
     assert heard == sorted(heard)
     if advice.before <= LIMIT:
         assert (advice.kind, advice.plans) == ("none", ())
         assert "No dart" in advice.words
         return
     assert advice.kind == "darts"
+    assert f"to {advice.plans[0].p95:.1f} %" in advice.words
+    # One dart and two are both offered, with what each asks.
+    assert {len(p.cuts) for p in advice.plans} == {1, 2}
     for plan in advice.plans:
-        assert plan.flat.summary.p95 < advice.before
-        assert len(plan.flat.darts) <= 2
-        assert not plan.flat.overlaps
-        assert all(abs(d.left - d.right) < 0.5 and d.angle > 0 for d in plan.flat.darts)
-    assert advice.plans[0].flat.summary.p95 < LIMIT
-    # Kept as cuts of the piece, the plan comes out on the pattern as it was shown.
-    kept = pattern_piece(wearer, design.model_copy(update={"cuts": advice.plans[0].cuts}), "P", "B", None)
-    assert kept.panels[0].flat.summary.p95 == pytest.approx(advice.plans[0].flat.summary.p95, abs=0.4)
-    assert [d.key for d in kept.panels[0].flat.darts] == [c.key for c in advice.plans[0].cuts]
+        (kept,) = pattern_piece(wearer, design.model_copy(update={"cuts": plan.cuts}), "P", "B", CUT_SIZE).panels
+        assert kept.flat.summary.p95 == pytest.approx(plan.p95, abs=1e-6)
+        assert kept.flaws == ()
+        assert kept.flat.summary.p95 == pytest.approx(plan.flat.summary.p95, abs=0.5)
+        assert [d.key for d in kept.flat.darts] == [c.key for c in plan.cuts]
+        assert all(abs(d.left - d.right) < 0.5 and d.angle > 0 for d in kept.flat.darts)
+    assert advice.plans[0].p95 < LIMIT
+
+
+@pytest.mark.parametrize("body", ["usual", "full"])
+def test_no_dart_on_a_grid_does_half_a_point_better_than_the_best_that_is_planned(body):
+    """An exhaustive look at single darts, 24 mm apart in mouth and tip, the likely ones climbed and laid as shown."""
+    half = half_breastplate(**EXTREMES[body])
+    _, design, surface, _, region = half
+    advice = advised(half, most=1)
+    trial = armour_trial(surface, region.ink, False)
+    ring, inner = trial.ring, trial.ring.buffer(-15)
+    low, high = np.array(inner.bounds[:2]), np.array(inner.bounds[2:])
+    tips = [np.array([x, y]) for x in np.arange(low[0], high[0], 24) for y in np.arange(low[1], high[1], 24)]
+    tips = [t for t in tips if inner.contains(Point(t))]
+    mouths = [np.array(ring.exterior.interpolate(d).coords[0]) for d in np.arange(0, ring.exterior.length, 48)]
+    ranked = [
+        r for m in mouths for t in tips if ring.covers(LineString([m, t])) and (r := Ranking(trial).rank((Dart(m, t),)))
+    ]
+    likely = sorted((r for r in ranked if r.opens), key=lambda r: r.energy)[:12]
+    prover = Prover(surface.tube, design, region.ink)
+    found = []
+    for rank in likely:
+        ends = trial.plane.uv(np.stack([rank.darts[0].mouth, rank.darts[0].tip])).round(6)
+        shown = prover.shown((Stroke(key="dart-1", kind="dart", name="d", points=ends.tolist(), curve="straight"),))
+        found += [shown.p95] if shown else []
+    assert found
+    best = min((p.p95 for p in advice.plans), default=advice.before)
+    assert best < min(found) + 0.5
 
 
 def test_what_a_dart_shows_under_the_hand_is_what_it_is_cut_as():
@@ -163,9 +206,10 @@ def test_what_a_dart_shows_under_the_hand_is_what_it_is_cut_as():
     bust = trial.plane.flat(trial.whole.mesh.uv)[np.argmin(trial.whole.mesh.xyz[:, 1])]
     for share in (0.6, 0.8, 1.0):
         ink = trial.with_darts((Dart(mouth, mouth + share * (bust - mouth)),))
-        tried, cut = (draw_panel(solve_near(surface, trial.first, ink, s, trial.whole)) for s in (trial.size, 5.0))
+        tried = draw_panel(trial.solve(ink))
+        cut = draw_panel(solve_near(surface, trial.first, ink, CUT_SIZE, trial.whole))
         assert tried.darts[0].intake == pytest.approx(cut.darts[0].intake, rel=0.12)
-        assert tried.summary.p95 == pytest.approx(cut.summary.p95, rel=0.15)
+        assert tried.summary.p95 == pytest.approx(cut.summary.p95, rel=0.2)
 
 
 def test_the_best_darts_rank_among_the_likely_ones():
@@ -177,69 +221,55 @@ def test_the_best_darts_rank_among_the_likely_ones():
     both = [(ranking.rank(d), trial.try_darts(d)) for d in ((Dart(m, bust),) for m in mouths)]
     both = [(a.energy, b.energy) for a, b in both if a and b]
     assert len(both) > 9
-    likely = sorted(both)[:LIKELY]
-    assert min(b for _, b in both) == min(b for _, b in likely)
+    assert min(b for _, b in both) == min(b for _, b in sorted(both)[:6])
     assert spearmanr(*zip(*both, strict=True)).statistic > 0.6
 
 
-def test_a_whole_front_that_darts_cannot_close_is_split_down_the_middle_with_the_halves_darts():
-    wearer = WEARER.model_copy(update={"torso": trunk(**EXTREMES["full"])})
+def test_a_whole_front_that_darts_cannot_close_is_split_and_asks_what_was_promised():
+    wearer = WEARER.model_copy(update={"torso": trunk(bust=1230, underbust=930, waist=860, hip=1080, neck=390)})
     design = starter_design("breastplate").model_copy(update={"choices": {"front": "plain"}})
     tube = build_tube(wearer, "torso", "left")
     (region,) = read_piece_ink(tube, design).regions
     heard = []
-    advice = advise_darts(
-        armour_surface(tube, design),
-        region.ink,
-        ink_sheet(tube, design),
-        GIVE,
-        (),
-        2,
-        lambda share, _: heard.append(share),
-    )
+    prover = Prover(tube, design, region.ink)
+    advice = advise_darts(prover, Wish(GIVE), lambda share, _: heard.append(share))
     assert heard == sorted(heard)
     assert advice.kind == "short"
     split = advice.splits[0]
+    assert split.p95 == min(s.p95 for s in advice.splits) < 0.5 * advice.before
     assert split.words in advice.words
-    assert "down the middle" in split.words
-    assert split.p95 < 0.4 * advice.before
-    kept = pattern_piece(wearer, design.model_copy(update={"cuts": split.cuts}), "P", "B", None)
-    (half,) = kept.panels
-    assert half.twin
-    assert half.flat.summary.p95 == pytest.approx(split.p95, abs=0.4)
-    assert not half.flat.overlaps
+    for split in advice.splits:
+        kept = pattern_piece(wearer, design.model_copy(update={"cuts": split.cuts}), "P", "B", CUT_SIZE)
+        assert max(p.flat.summary.p95 for p in kept.panels) == pytest.approx(split.p95, abs=1e-6)
+        assert not any(p.flaws for p in kept.panels)
 
 
-def test_plans_offer_other_edges_before_a_second_dart_from_the_same():
-    *_, surface, sheet, region = half_breastplate(**EXTREMES["usual"])
-    advice = advise_darts(surface, region.ink, sheet, GIVE, (), 1, lambda *_: None)
-    edges = [p.edges for p in advice.plans]
-    assert len(edges) == 3
-    assert len(set(edges)) == 3
-    names = {line.name for line in region.ink.outline}
-    assert {name for (name,) in edges} <= names
-    # The edge that a plan names is the one that its dart opens on.
-    lines = {line.name: line.uv for line in region.ink.outline}
+def test_a_pair_from_the_hem_closes_a_full_bust():
+    """A bust of 1,000 over 850: one pair of darts is enough, and the planner finds one."""
+    wearer = WEARER.model_copy(update={"torso": trunk(bust=1000, underbust=850, waist=760, hip=980, neck=370)})
+    design = starter_design("breastplate").model_copy(update={"choices": {"front": "plain"}})
+    tube = build_tube(wearer, "torso", "left")
+    (region,) = read_piece_ink(tube, design).regions
+    advice = advise_darts(Prover(tube, design, region.ink), Wish(GIVE))
+    assert advice.kind == "darts"
+    assert len(advice.plans[0].cuts) == 1
+    assert advice.plans[0].p95 < 4.8
+
+
+def test_an_edge_that_a_plan_names_is_the_one_that_its_dart_opens_on():
+    half = half_breastplate(**EXTREMES["usual"])
+    advice = advised(half, most=1)
+    assert len({p.edges for p in advice.plans}) > 1
+    lines = {line.name: line.uv for line in half[-1].ink.outline}
     for plan in advice.plans:
         mouth = np.array(plan.cuts[0].points[0])
         away = {name: np.abs(uv - mouth).sum(axis=1).min() for name, uv in lines.items()}
         assert min(away, key=away.get) == plan.edges[0]
 
 
-def test_a_plan_that_holds_is_never_passed_over_for_a_cheaper_one():
-    rows = ((1.0, "side", 5.2), (2.0, "side", 4.95), (3.0, "hem", 5.3), (4.0, "armhole", 5.4), (9.0, "side", 4.8))
-    plans = [SimpleNamespace(cost=cost, edges=(edge,), p95=p95) for cost, edge, p95 in rows]
-    picked = varied(plans, 3, lambda p: standing(p.p95, 5.0))
-    # Surely under the limit first, whatever it costs; then one for each other edge.
-    assert [p.p95 for p in picked] == [4.8, 5.3, 5.4]
-    assert [p.p95 for p in varied(plans[:4], 3, lambda p: standing(p.p95, 5.0))] == [4.95, 5.3, 5.4]
-    assert [p.p95 for p in varied(plans[:4], 3)] == [5.2, 5.3, 5.4]
-
-
 def test_a_right_limbs_advice_is_drawn_as_its_pattern_is():
-    *_, surface, sheet, region = half_breastplate(**EXTREMES["full"])
-    design = starter_design("breastplate").model_copy(update={"choices": {"front": "centre ridge"}})
-    advice = advise_darts(surface, region.ink, sheet, GIVE, (), 1, lambda *_: None)
+    half = half_breastplate(**EXTREMES["full"])
+    design, advice = half[1], advised(half, most=1)
     right = shown_advice(advice, "right", design)
     for seen, plan in zip(right.plans, advice.plans, strict=True):
         assert np.allclose(seen.flat.flip(seen.flat.vertices), plan.flat.vertices)
@@ -249,13 +279,33 @@ def test_a_right_limbs_advice_is_drawn_as_its_pattern_is():
 
 
 def test_edges_that_are_spared_are_not_cut():
-    *_, surface, sheet, region = half_breastplate(**EXTREMES["usual"])
-    spared = ("side edge", "hem", "centre ridge", "shoulder edge", "neckline")
-    advice = advise_darts(surface, region.ink, sheet, GIVE, spared, 1, lambda *_: None)
-    armhole = next(s for s in sheet.strokes if s.key == "armhole")
+    half = half_breastplate(**EXTREMES["usual"])
+    advice = advised(half, ("side edge", "hem", "centre ridge", "shoulder edge", "neckline"), 1)
+    armhole = next(s for s in half[3].strokes if s.key == "armhole")
     assert advice.plans
     low, high = (f(v for _, v in armhole.points) for f in (min, max))
     assert all(low - 0.05 < plan.cuts[0].points[0][1] < high + 0.05 for plan in advice.plans)
+
+
+def test_what_cannot_be_cut_or_closed_is_told_with_its_place():
+    wearer, design, *_ = half_breastplate(**EXTREMES["full"])
+    across = [
+        Stroke(key=f"dart-{k}", kind="dart", name=f"dart {k}", points=points, curve="straight")
+        for k, points in enumerate([((0.13, 0.62), (0.16, 2.9)), ((0.24, 1.2), (0.1, 2.0))])
+    ]
+    flawed = pattern_piece(wearer, design.model_copy(update={"cuts": tuple(across)}), "P", "B", CUT_SIZE)
+    for drawn in flawed.panels:
+        whole = shapely.Polygon(drawn.flat.outline).buffer(-2).geom_type == "Polygon"
+        assert whole or drawn.flaws
+        assert not drawn.flaws or drawn.verdict.sentence.startswith("Cannot be cut so")
+    flat = pattern_piece(wearer, design, "P", "B", None).panels[0].flat
+    bow = replace(flat, edges=(replace(flat.edges[0], knots=flat.edges[0].knots[::-1]), *flat.edges[1:]))
+    (crossed,) = find_flaws(bow)
+    assert "lies over itself" in crossed.words
+    shorter = FlatDart("d", "dart 1", 30.0, 10.0, 9.0, 100.0, 107.2, np.zeros(2), np.zeros(2), np.zeros(2), np.zeros(2))
+    (apart,) = find_flaws(replace(flat, darts=(shorter,)))
+    assert "differ by 7.2 mm" in apart.words
+    assert find_flaws(flat) == ()
 
 
 LIMBS = {"usual": 1.0, "full": 1.08, "heavy": 1.3, "slight": 0.8}
@@ -302,7 +352,7 @@ def test_truing_is_shared_between_a_cup_and_its_hole(girths):
     design = starter_design("breastplate").model_copy(update={"choices": {"front": "cups"}})
     pattern = pattern_piece(wearer, design, "P", "B", None)
     more = [p.flat.summary.p95 - p.flat.free_p95 for p in pattern.panels]
-    assert max(more) < 1.0
+    assert max(more) < 1.2
     assert all(s.mismatch < 1.0 for p in pattern.panels for s in p.flat.seams)
 
 
@@ -337,14 +387,15 @@ def test_darts_that_a_template_lays_are_moved_taken_out_and_planned_anew():
     assert darts["cup-dart-2"].tip_uv == pytest.approx(laid["cup-dart-2"].points[-1], abs=1e-3)
     assert [d.key for d in cup(without=("cup-dart-1",)).darts] == ["cup-dart-2"]
     # The plan starts from the cup without any dart, its rim whole again, and replaces what the template laid.
-    region = read_piece_ink(tube, design).regions[0]
-    advice = advise_darts(armour_surface(tube, design), region.ink, sheet, GIVE, (), 2, lambda *_: None)
+    without = design.model_copy(update={"without": tuple(laid)})
+    region = read_piece_ink(tube, without).regions[0]
+    advice = advise_darts(Prover(tube, without, region.ink), Wish(GIVE))
     bare = cup(without=tuple(laid))
     assert bare.darts == ()
-    assert advice.before == pytest.approx(bare.free_p95, abs=0.3)
+    assert advice.before == pytest.approx(bare.summary.p95, abs=0.5)
     assert advice.kind == "darts"
     planned = cup(without=tuple(laid), cuts=advice.plans[0].cuts)
-    assert planned.free_p95 == pytest.approx(advice.plans[0].flat.summary.p95, abs=0.4)
+    assert planned.summary.p95 == pytest.approx(advice.plans[0].p95, abs=0.5)
 
 
 @pytest.mark.parametrize(

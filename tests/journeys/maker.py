@@ -8,7 +8,6 @@ from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from tests.journeys.browser import Browser, Server
 
-
 SLOW = 3
 """Every wait allows for a machine this many times slower than a quiet one."""
 
@@ -21,7 +20,9 @@ class Maker:
 
     def wait(self, see, seconds: float = 15):
         try:
-            return WebDriverWait(self.driver, SLOW * seconds, 0.1, [StaleElementReferenceException]).until(lambda _: see())
+            return WebDriverWait(self.driver, SLOW * seconds, 0.1, [StaleElementReferenceException]).until(
+                lambda _: see()
+            )
         except TimeoutException:
             shown = f"{self.driver.current_url}\n{self.text()}\n{self.browser.console_errors()}"
             pytest.fail(f"waited {SLOW * seconds} s in vain; the page shows\n{shown}")

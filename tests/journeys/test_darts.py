@@ -148,7 +148,9 @@ def test_two_years_later_a_strip_and_a_recut(tmp_path):
         maker.sees("Since last time")
         maker.label("What still fits?")
         # The demo counts back from today, so its dates are read off it.
-        newest, between, oldest = sorted((s["readings"]["taken_on"] for s in server.get("/api/wearers/1/measurement-sets")), reverse=True)
+        newest, between, oldest = sorted(
+            (s["readings"]["taken_on"] for s in server.get("/api/wearers/1/measurement-sets")), reverse=True
+        )
         assert newest > between > oldest
         maker.sees(f"Cut to the measures of {between}", 90)
         maker.choose("since", "1")

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from vellumcut.core.body.segments import Side
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.panel import FlatPanel, draw_panel
-from vellumcut.core.flatten.solving import solve_near
 from vellumcut.core.flatten.trial import Trial, armour_trial
 from vellumcut.core.foam.sheets import give_of
 from vellumcut.core.ink.darts import LEAST_DART, add_darts, dart_strokes, without_darts
@@ -87,9 +86,7 @@ def try_cuts(work: Work, number: int, cuts: tuple[Stroke, ...], side: Side | Non
     for dart in drawn:
         if dart.flat.length < LEAST_DART:
             raise CraftError(f"{dart.name.capitalize()} is shorter than {LEAST_DART:g} mm: draw it farther in", "cuts")
-    trial = table.trial
-    solved = solve_near(trial.surface, trial.first, ink, trial.size, trial.whole)
-    return shown_panel(draw_panel(solved), table.side, table.design)
+    return shown_panel(draw_panel(table.trial.solve(ink)), table.side, table.design)
 
 
 def start_plan(

@@ -22,22 +22,24 @@ ROUGH_FACES = 320
 
 @dataclass(frozen=True)
 class SolvedPanel:
-    """A panel's mesh and where its vertices lie on the table, (n, 2) mm."""
+    """A panel's mesh and where its vertices lie on the table, (n, 2) mm.
+
+    rough: a mesh to try cuts on, with faces as wide as a bulge: there each face's own strain is nearer the truth than
+    what is recovered from its neighbours.
+    """
 
     ink: PanelInk
     mesh: PanelMesh
     flat: Array
+    rough: bool = False
 
     @property
     def strain(self) -> Array:
         """(m, 2) stretch and squeeze of each face, shares."""
+        if self.rough:
+            return face_strain(self.mesh.rest.jacobians(self.flat))
         rest = self.mesh.rest
         return recovered_strain(rest.jacobians(self.flat), rest.faces, rest.area, len(self.flat))
-
-    @property
-    def face_strain(self) -> Array:
-        """As ``strain``, face by face: on a mesh so rough that a face is wider than a bulge, it is nearer the truth."""
-        return face_strain(self.mesh.rest.jacobians(self.flat))
 
     def summary(self) -> StrainSummary:
         return summarise(self.strain, self.mesh.rest.area, self.mesh.uv[self.mesh.rest.faces].mean(axis=1))

@@ -142,12 +142,16 @@ class Trial:
 
     @cached_property
     def undarted(self) -> Tried:
-        solved = solve_near(self.surface, self.first, self.bare, self.size, self.whole)
-        return self._judge((), solved)
+        return self._judge((), self.solve(self.bare))
 
     @cached_property
     def bare(self) -> PanelInk:
         return without_darts(self.ink)
+
+    def solve(self, ink: PanelInk) -> SolvedPanel:
+        """The panel with darts of its ink laid flat on the mesh that cuts are tried on. Raises CraftError."""
+        solved = solve_near(self.surface, self.first, ink, self.size, self.whole)
+        return replace(solved, rough=self.faces < CAREFUL_FACES)
 
     def try_darts(self, darts: tuple[Dart, ...]) -> Tried | None:
         """The panel with these darts, on the rough mesh; None when they cannot be cut."""
@@ -155,7 +159,7 @@ class Trial:
         if ink is None:
             return None
         try:
-            return self._judge(darts, solve_near(self.surface, self.first, ink, self.size, self.whole))
+            return self._judge(darts, self.solve(ink))
         except CraftError:
             return None
 
@@ -175,8 +179,7 @@ class Trial:
         rest = solved.mesh.rest
         energy = symmetric_dirichlet(solved.flat, rest) - UNDISTORTED
         angles = tuple(opening_angle(solved.flat[s.left], solved.flat[s.right]) for s in solved.mesh.slits)
-        strain = solved.strain if self.faces >= CAREFUL_FACES else solved.face_strain
-        most = strain.max(axis=1) * 100
+        most = solved.strain.max(axis=1) * 100
         return Tried(darts, energy, weighted_percentile(most, rest.area, 0.95), angles, solved)
 
     def try_parts(self, parts: list[Polygon]) -> float | None:
@@ -185,7 +188,7 @@ class Trial:
             solved = [self.part(part) for part in parts]
         except CraftError:
             return None
-        return max(weighted_percentile(s.face_strain.max(axis=1) * 100, s.mesh.rest.area, 0.95) for s in solved)
+        return max(weighted_percentile(s.strain.max(axis=1) * 100, s.mesh.rest.area, 0.95) for s in solved)
 
     def part(self, polygon: Polygon) -> SolvedPanel:
         """A part of the panel, laid flat by itself on a rough mesh. Raises CraftError."""
@@ -193,7 +196,7 @@ class Trial:
         outline = InkLine("outline", "edge", self.plane.uv(shapely.get_coordinates(turned.exterior)))
         holes = tuple(InkLine("outline", "hole", self.plane.uv(shapely.get_coordinates(r))) for r in turned.interiors)
         ink = PanelInk(0, (outline,), self.ink.centre, True, holes)
-        return solve_rough(self.surface, self.first, ink)
+        return replace(solve_rough(self.surface, self.first, ink), rough=True)
 
     def curvature(self) -> tuple[Array, Array]:
         """Inner vertices of the rough mesh on the drawing plane (n, 2) mm, and the curvature at each, radians."""

@@ -183,12 +183,17 @@ def _tabled(
 ) -> list[_Tabled]:
     """Of plans in the order of what they ask, the first few that can be laid on the table and are worth their cut."""
     out: list[_Tabled] = []
-    for plan in plans[:MOST_TABLED]:
+    tried = 0
+    for plan in plans:
+        # Past the first few only what opens on other edges: a maker chooses where a dart may be seen.
+        if len(out) >= TABLED and plan.edges in {t.plan.edges for t in out}:
+            continue
+        tried += 1
         cuts = _strokes(trial, plan, names)
         shown = prover.shown(cuts)
         if shown is not None and shown.p95 < WORTH * before.p95:
             out.append(_Tabled(plan, cuts, shown, plan_cost(trial, plan.darts, shown.p95, limit)))
-        if len(out) == TABLED:
+        if len(out) > TABLED or tried == MOST_TABLED:
             break
     return out
 
