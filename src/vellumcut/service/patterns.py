@@ -21,7 +21,7 @@ from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.ink.templates import armour_surface
 from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
 from vellumcut.core.make.glue import CementRoom
-from vellumcut.core.make.job import Job, Step
+from vellumcut.core.make.job import Facts, Job, Step, facts_of
 from vellumcut.core.make.steps import build_steps, step_keys
 from vellumcut.core.rig.donning import Donning, check_donning
 from vellumcut.core.rig.straps import RigPlan, plan_rig
@@ -30,7 +30,7 @@ from vellumcut.service.builds import Work
 from vellumcut.service.scans import scanned_tubes
 
 _KEPT = 24
-_KEPT_TROUBLE = 256
+_KEPT_FACTS = 256
 _cache: OrderedDict[str, PiecePattern] = OrderedDict()
 _guard = threading.Lock()
 
@@ -64,31 +64,33 @@ def cutting_pattern(work: Work) -> PiecePattern:
     return made
 
 
-_trouble: OrderedDict[str, str] = OrderedDict()
+_facts: OrderedDict[str, Facts | CraftError] = OrderedDict()
 
 
-def ink_trouble(work: Work) -> str:
-    """Why a piece's ink cannot be laid on this body, or nothing. Flattens nothing."""
+def piece_facts(work: Work) -> Facts:
+    """What a piece has on this body. Flattens nothing. Raises CraftError when its ink cannot be laid."""
     key = work.design.model_dump_json() + work.readings.model_dump_json()
-    if key not in _trouble:
+    found = _facts.get(key)
+    if found is None:
         try:
-            for side, _ in drawn_sides(work.readings, work.design):
-                ink_piece(drawn_tube(work, side), work.design)
-            words = ""
+            pieces = [
+                ink_piece(drawn_tube(work, side), work.design) for side, _ in drawn_sides(work.readings, work.design)
+            ]
+            found = facts_of(pieces[0])
         except CraftError as error:
-            words = error.message
+            found = error
         with _guard:
-            _trouble[key] = words
-            while len(_trouble) > _KEPT_TROUBLE:
-                _trouble.popitem(last=False)
-    return _trouble.get(key, "")
+            _facts[key] = found
+            while len(_facts) > _KEPT_FACTS:
+                _facts.popitem(last=False)
+    if isinstance(found, CraftError):
+        raise CraftError(found.message, found.field)
+    return found
 
 
 def progress_of(work: Work, done: Collection[str]) -> float:
     """Share of a piece's steps that are done. Raises CraftError when its ink cannot be laid; flattens nothing."""
-    if trouble := ink_trouble(work):
-        raise CraftError(trouble)
-    keys = step_keys(work.design)
+    keys = step_keys(piece_facts(work))
     return sum(key in done for key in keys) / len(keys)
 
 

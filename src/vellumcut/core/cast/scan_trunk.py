@@ -3,7 +3,6 @@
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_dilation, gaussian_filter, gaussian_filter1d
-from scipy.signal import find_peaks
 
 from vellumcut.core.body.rings import even_ring
 from vellumcut.core.body.torso import TORSO_STATIONS
@@ -180,6 +179,8 @@ def _stations(levels: Array, rings: Array) -> tuple[float, float, float]:
 
 def _stands_out(ahead: Array) -> int:
     """Index of the most prominent forward bulge; on a flat chest, of what lies farthest before the chord."""
+    from scipy.signal import find_peaks  # noqa: PLC0415 - takes a second to load, and is only wanted here
+
     peaks, facts = find_peaks(-ahead, prominence=1.5)
     if len(peaks):
         return int(peaks[facts["prominences"].argmax()])

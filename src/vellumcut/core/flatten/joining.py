@@ -11,6 +11,7 @@ from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
 from vellumcut.core.flatten.panel import FlatPanel, Seam, draw_panel, leg_names, part_names
 from vellumcut.core.flatten.solve import Hold, hold_lengths
 from vellumcut.core.flatten.solving import SolvedPanel
+from vellumcut.core.ink.lines import opens
 from vellumcut.core.ink.templates import CLOSING
 
 Array = NDArray[np.float64]
@@ -117,10 +118,21 @@ def join_panels(solved: list[SolvedPanel], true: bool = True) -> list[FlatPanel]
             marks[side.panel] += side.marks([p * side.body_length / length for p in places], ticks)
         a, b = _extremes(sides)
         untrued = _extremes(before[arc])
-        kind = "opening" if arc == CLOSING and sides[0].edges[0].kind != "seam" else sides[0].edges[0].kind
+        left_open = opens(arc) or (arc == CLOSING and sides[0].edges[0].kind != "seam")
+        kind = "opening" if left_open else sides[0].edges[0].kind
         name = "closing" if arc == CLOSING else sides[0].edges[0].name.split(", ")[0]
         seams[sides[0].panel].append(
-            Seam(name, length, a.length, b.length, arc, kind, (untrued[0].length, untrued[1].length), len(places))
+            Seam(
+                name,
+                length,
+                a.length,
+                b.length,
+                arc,
+                kind,
+                (untrued[0].length, untrued[1].length),
+                len(places),
+                len(sides) == 1,
+            )  # fmt: skip
         )
     for k, panel in enumerate(panels):
         for edge in panel.edges:

@@ -23,7 +23,8 @@ Array = NDArray[np.float64]
 class Seam:
     """Edges that meet. Lengths in mm: on the body, and of each side on the flat panels.
 
-    arc: what they share. kind: seam, dart or opening. free: each side's length before the seam was trued.
+    arc: what they share. kind: seam, dart or opening. free: each side's length before the seam was trued. mirrored: it
+    has one side here, which meets its own mirror image.
     """
 
     name: str
@@ -34,6 +35,7 @@ class Seam:
     kind: str = "seam"
     free: tuple[float, float] = (0.0, 0.0)
     marks: int = 0
+    mirrored: bool = False
 
     @property
     def mismatch(self) -> float:

@@ -7,6 +7,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 Kind = Literal["outline", "seam", "centre line"]
+CLOSURE = "closure"
+"""Key of the stroke along which a template's piece opens: both its sides are made alike, and it is never glued."""
+
+
+def opens(arc: str) -> bool:
+    """Whether what shares an arc is a line that opens, not a seam."""
+    return arc.partition("@")[0] == CLOSURE
 
 
 @dataclass(frozen=True)

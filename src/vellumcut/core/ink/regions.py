@@ -360,7 +360,7 @@ def _arc(line: _Line, flat: Array, turn: float) -> str:
     """A name for a stretch of a stroke, the same from both its sides and on its mirror image."""
     middle = LineString(flat).interpolate(0.5, normalized=True)
     x = -middle.x if line.key.endswith("'") else middle.x
-    column = round(x / ARC_GRID) % round(turn / ARC_GRID)
+    column = round((x % turn) / ARC_GRID) % round(turn / ARC_GRID)
     return f"{line.stroke.key}@{column},{round(middle.y / ARC_GRID)}"
 
 

@@ -112,9 +112,17 @@ class PiecePattern:
         return sum(p.flat.area * p.copies for p in self.panels)
 
     @property
-    def seam_length(self) -> float:
-        """Closing edge over all copies, mm (one side of the joint)."""
-        return sum(s.on_body * p.copies for p in self.panels for s in p.flat.seams)
+    def joined_length(self) -> float:
+        """Seams and darts that are glued over all copies, mm, one side of each joint."""
+        return sum(
+            s.on_body * p.copies / (2 if s.mirrored else 1)
+            for p in self.panels for s in p.flat.seams if s.kind != "opening"
+        )  # fmt: skip
+
+    @property
+    def opening_length(self) -> float:
+        """Edges that open over all copies, mm, one side of each."""
+        return sum(s.on_body * p.copies for p in self.panels for s in p.flat.seams if s.kind == "opening")
 
     @property
     def copies(self) -> int:

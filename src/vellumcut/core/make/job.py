@@ -2,8 +2,12 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 
-from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.body.segments import BodyPart
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.lines import opens
+from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.make.glue import CementRoom
 from vellumcut.core.make.quantities import Material
@@ -29,6 +33,33 @@ class Step:
 
 
 @dataclass(frozen=True)
+class Facts:
+    """What a piece has, so that no step speaks of what it has not. part: of the body. drawn: not a plain limb shell.
+
+    joins: seams to glue. darts: to close. strapped: it opens at the back and its straps are worked out.
+    """
+
+    part: BodyPart
+    drawn: bool
+    joins: bool
+    darts: bool
+    strapped: bool
+
+    @property
+    def glued(self) -> bool:
+        return self.joins or self.darts
+
+
+def facts_of(piece: InkedPiece) -> Facts:
+    """Read off a piece's ink; needs no flat panel."""
+    design, drawn = piece.design, piece.drawn is not None
+    sides = [x.arc for ink in piece.panels for x in (*ink.outline, *ink.holes) if x.kind == "seam" and not opens(x.arc)]
+    joins = bool(sides) if drawn else design.back == "closed"
+    darts = any(ink.darts for ink in piece.panels)
+    return Facts(TEMPLATES[design.template].part, drawn, joins, darts, not drawn and design.back == "open")
+
+
+@dataclass(frozen=True)
 class Job:
     """What the rules read. Lengths in mm over all copies, area in mm2 of one face."""
 
@@ -37,14 +68,14 @@ class Job:
     tightest: float
     room: CementRoom = field(default_factory=CementRoom)
 
-    @property
-    def closed(self) -> bool:
-        return self.pattern.design.back == "closed"
+    @cached_property
+    def facts(self) -> Facts:
+        return facts_of(next(iter(self.pattern.inked.values())))
 
     @property
     def rim_length(self) -> float:
         """Edges that stay free, both faces' corners to round."""
-        return self.pattern.cut_length - (2 * self.pattern.seam_length if self.closed else 0.0)
+        return max(0.0, self.pattern.cut_length - 2 * self.pattern.joined_length)
 
     @property
     def strap_ends(self) -> int:
@@ -53,11 +84,8 @@ class Job:
     @property
     def backed_length(self) -> float:
         """Closing edges with a strip cemented inside them: lacing and zips pull along the whole edge."""
-        return (
-            2 * self.pattern.seam_length
-            if self.pattern.design.closure in ("lacing", "zip") and not self.closed
-            else 0.0
-        )
+        laced = self.pattern.design.closure in ("lacing", "zip") and self.facts.strapped
+        return 2 * self.pattern.opening_length if laced else 0.0
 
     @property
     def patch_area(self) -> float:
@@ -71,4 +99,4 @@ class Rule:
 
     key: str
     make: Callable[[Job], Step]
-    applies: Callable[[PieceDesign], bool] = lambda design: True
+    applies: Callable[[Facts], bool] = lambda facts: True

@@ -1,10 +1,10 @@
 """Build steps of a piece, each made by one rule from the piece's own geometry."""
 
+from vellumcut.core.body.segments import BodyPart
 from vellumcut.core.foam.verdict import BEND_WARM
-from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.make import quantities as use
 from vellumcut.core.make.glue import cement_window
-from vellumcut.core.make.job import Job, Rule, Step
+from vellumcut.core.make.job import Facts, Job, Rule, Step
 from vellumcut.core.make.quantities import Material
 from vellumcut.core.notes import Value
 
@@ -18,22 +18,25 @@ PRIME_DRY, PAINT_DRY, SEAL_DRY = 60.0, 45.0, 120.0
 CLAMP = 12 * 60.0
 
 
-def step_keys(design: PieceDesign) -> list[str]:
-    """Keys of the steps a design needs, in the order of work; needs no pattern."""
-    return [rule.key for rule in RULES if rule.applies(design)]
+def step_keys(facts: Facts) -> list[str]:
+    """Keys of the steps that a piece needs, in the order of work; needs no flat panel."""
+    return [rule.key for rule in RULES if rule.applies(facts)]
 
 
 def build_steps(job: Job) -> list[Step]:
     """All steps that apply to this piece, in the order of work."""
-    return [rule.make(job) for rule in RULES if rule.applies(job.pattern.design)]
+    return [rule.make(job) for rule in RULES if rule.applies(job.facts)]
 
 
-def _is_closed(design: PieceDesign) -> bool:
-    return design.back == "closed"
-
-
-def _is_open(design: PieceDesign) -> bool:
-    return design.back == "open"
+TRY_ON: dict[BodyPart, str] = {
+    "torso": "Take a full breath, reach forward, sit down.",
+    "neck": "Turn the head, and drop the chin.",
+    "shoulder": "Lift the arm forward and to the side.",
+    "knee": "Kneel, and take a stair.",
+    "foot": "Walk, and rise on the toes.",
+}
+"""What the wearer does in a taped piece; on a limb the joints at both its ends are bent."""
+BEND_JOINTS = "Bend the joint at each end."
 
 
 def trace(job: Job) -> Step:
@@ -105,11 +108,10 @@ def heat_seal(job: Job) -> Step:
 
 def bevel(job: Job) -> Step:
     length = job.rim_length
-    closing = (
-        "The closing edges stay square: the sheets meet in line, fold 0 degrees, under the 8 degree rule. "
-        if job.closed
-        else ""
-    )
+    if not job.facts.drawn and job.facts.joins:
+        closing = "The closing edges stay square: the sheets meet in line, fold 0 degrees, under the 8 degree rule. "
+    else:
+        closing = "Edges that will be glued stay as they are cut. " if job.facts.glued else ""
     return Step(
         "bevel",
         "Ease the rim",
@@ -131,12 +133,16 @@ def form(job: Job) -> Step:
     warm = worst > 2.5 or bend > 3.0
     ease = f" Ease it where the pattern shows colour: it must give {worst:.1f} % there." if worst > 2.5 else ""
     past = " Bend past the wanted curve: it springs back." if bend > BEND_WARM else ""
+    if job.facts.drawn:
+        title = "Form the panels"
+        how = "Warm each panel right through from both sides, shape it over the cast or a form of its curve, hold it till cold."
+    else:
+        title = "Form to the limb"
+        how = "Warm the piece right through from both sides, roll it round the limb or a form of its girth, hold it till cold."
     return Step(
         "form",
-        "Form to the limb",
-        "Warm the piece right through from both sides, roll it round the limb or a form of its girth, hold it till cold."
-        + past
-        + ease,
+        title,
+        how + past + ease,
         (6 if warm else 4) * pattern.copies,
         10 * pattern.copies,
         "{0} parts x {1} min; outer face bends by {2} at the tightest place",
@@ -147,15 +153,19 @@ def form(job: Job) -> Step:
         ),
         (),
         ("heat",),
-        "Foam that already has its curve does not pull its seam open.",
+        "Foam that already has its curve does not pull its seam open."
+        if job.facts.glued
+        else "Foam that already has its curve does not pull at what holds it on.",
     )
 
 
 def dry_fit(job: Job) -> Step:
+    move = TRY_ON.get(job.facts.part, BEND_JOINTS)
+    tape = "Tape its parts together and on to the wearer" if job.facts.drawn else "Tape it closed on the wearer"
     return Step(
         "dry-fit",
         "Dry fit with tape",
-        "Tape it closed on the wearer over the real base layer. Bend wrist and elbow, ankle and knee. "
+        f"{tape}, over the real base layer. {move} "
         "Write down where it is tight or loose: the Logbook turns that into a new pattern.",
         8 * job.pattern.copies,
         0,
@@ -169,23 +179,27 @@ def dry_fit(job: Job) -> Step:
 
 def glue(job: Job) -> Step:
     window = cement_window(job.room)
-    seam = job.pattern.seam_length if job.closed else 0.0
-    if job.closed:
-        what = "Brush a thin coat of contact cement on both faces of the closing seam."
-    else:
-        what = "Open the foam under every anchor and strip with sandpaper. Brush cement on foam and cloth, two coats on the cloth."
+    seam = job.pattern.joined_length
+    what = []
+    if job.facts.glued:
+        what.append(f"Brush a thin coat of contact cement on both faces of {_joints(job)}.")
+    if job.facts.strapped:
+        what.append(
+            "Open the foam under every anchor and strip with sandpaper. Brush cement on foam and cloth, two coats on the cloth."
+        )
+    edge = 2 * seam + job.backed_length
+    formula, values = "{0} of edge / {1} a minute + 3 min", [Value("edge", edge), Value("pace", SEAM_PACE)]
+    if job.strap_ends:
+        formula = "{0} of edge / {1} a minute + 4 min for each of {2} anchors + 3 min"
+        values.append(Value("anchors", job.strap_ends, "count"))
     return Step(
         "glue",
         "Cement",
-        what + " Start the timer; do not press before it rings.",
-        (2 * seam + job.backed_length) / SEAM_PACE + 4 * job.strap_ends + 3,
+        " ".join(what) + " Start the timer; do not press before it rings.",
+        edge / SEAM_PACE + 4 * job.strap_ends + 3,
         window.ready / 60,
-        "{0} of edge / {1} a minute + 4 min for each of {2} anchors + 3 min",
-        (
-            Value("edge", 2 * seam + job.backed_length),
-            Value("pace", SEAM_PACE),
-            Value("anchors", job.strap_ends, "count"),
-        ),
+        formula,
+        tuple(values),
         (use.cement(seam, job.pattern.design.foam, job.patch_area),),
         ("solvents",),
         "Contact cement bonds only when both faces are dry to the touch, and then at once: no second try.",
@@ -193,20 +207,39 @@ def glue(job: Job) -> Step:
     )
 
 
+def _joints(job: Job) -> str:
+    """What is glued, in words."""
+    if not job.facts.drawn and job.facts.joins:
+        return "the closing seam and the darts" if job.facts.darts else "the closing seam"
+    if job.facts.joins:
+        return "every seam and dart" if job.facts.darts else "every seam"
+    return "every dart"
+
+
 def close(job: Job) -> Step:
-    if job.closed:
-        return Step(
-            "close",
-            "Press the seam shut",
-            "Line up the middle marks first, press, work out to both ends tick by tick. Use the table to keep the faces level.",
-            job.pattern.seam_length / SEAM_PACE + 2,
-            CLAMP,
-            "{0} seam / {1} a minute + 2 min",
-            (Value("seam", job.pattern.seam_length), Value("pace", SEAM_PACE)),
-            (),
-            ("solvents",),
-            "From the middle outward a small mismatch is shared by both ends. Loaded joints rest overnight.",
-        )
+    return fasten(job) if job.facts.strapped else press("close", job)
+
+
+def press(key: str, job: Job) -> Step:
+    length = job.pattern.joined_length
+    first = "Darts first, then the seams. " if job.facts.darts and job.facts.joins else ""
+    title = "Press the seams shut" if job.facts.joins else "Press the darts shut"
+    return Step(
+        key,
+        title,
+        f"{first}Line up the middle marks, press, work out to both ends tick by tick. Use the table to keep the faces level. "
+        "It holds as soon as it is pressed: no clamp.",
+        length / SEAM_PACE + 2,
+        0,
+        "{0} to press / {1} a minute + 2 min",
+        (Value("joints", length), Value("pace", SEAM_PACE)),
+        (),
+        ("solvents",),
+        "From the middle outward a small mismatch is shared by both ends. A plain butt seam is pressed and done.",
+    )
+
+
+def fasten(job: Job) -> Step:
     kind = job.pattern.design.closure
     parts = sum(p.count for rig in job.rigs for p in rig.parts) * max(1, job.pattern.copies // max(1, len(job.rigs)))
     names = {
@@ -226,16 +259,16 @@ def close(job: Job) -> Step:
         (Value("parts", parts, "count"),),
         (),
         ("solvents",),
-        "Closures hide at the back, where the eye does not go.",
+        "Loaded joints rest overnight. Closures hide at the back, where the eye does not go.",
     )
 
 
 def smooth(job: Job) -> Step:
-    length = job.pattern.seam_length if job.closed else 0.0
+    length = job.pattern.joined_length
     area = length * 40 + job.rim_length * job.pattern.design.foam
     seam = (
         "Grind the seam flush at low speed, fill gaps with flexible filler in thin coats, fine pass after coarse. "
-        if job.closed
+        if length
         else ""
     )
     return Step(
@@ -243,25 +276,25 @@ def smooth(job: Job) -> Step:
         "Smooth",
         seam + "Sand the rim round. Pass heat over sanded places again: sanding opens the cells. Clean the dust off.",
         area / 1e6 / SAND_PACE + 5,
-        30 if job.closed else 0,
-        "{0} along seam and rim / 0.012 m² a minute + 5 min",
+        30 if length else 0,
+        "{0} along " + ("seams and rim" if length else "the rim") + " / 0.012 m² a minute + 5 min",
         (Value("area", area, "mm2"),),
-        (Material("flexible filler", 20, "ml"),) if job.closed else (),
+        (Material("flexible filler", 20, "ml"),) if length else (),
         ("dust", "heat"),
         "Every line a finger feels, paint will show.",
     )
 
 
 def line(job: Job) -> Step:
-    length = job.pattern.seam_length
+    length = job.pattern.joined_length
     return Step(
         "line",
-        "Line the seam inside",
-        f"Lay a {use.SEAM_STRIP:.0f} mm fabric strip in adhesive over the inside of the seam; brush flexible sealer over it.",
+        "Line the joints inside",
+        f"Lay a {use.SEAM_STRIP:.0f} mm fabric strip in adhesive over the inside of every joint; brush flexible sealer over it.",
         length / SEAM_PACE + 3,
         60,
-        "{0} seam / {1} a minute + 3 min",
-        (Value("seam", length), Value("pace", SEAM_PACE)),
+        "{0} of joint / {1} a minute + 3 min",
+        (Value("joints", length), Value("pace", SEAM_PACE)),
         (Material(f"fabric strip {use.SEAM_STRIP:.0f} mm wide", length / 1000, "m"),),
         ("solvents",),
         "Sweat and warmth loosen contact-cement seams over a long day.",
@@ -289,10 +322,11 @@ def rig(job: Job) -> Step:
 
 
 def test_fit(job: Job) -> Step:
+    held = "" if job.facts.strapped else "Tape it where its straps will hold it. "
     return Step(
         "test-fit",
-        "Test fit with rigging",
-        "Wear it for ten minutes: walk, sit, reach, take it off alone. Note every station as tight or loose.",
+        "Test fit with rigging" if job.facts.strapped else "Test fit",
+        held + "Wear it for ten minutes: walk, sit, reach, take it off alone. Note every station as tight or loose.",
         15,
         0,
         "15 min on the wearer",
@@ -329,11 +363,12 @@ RULES: tuple[Rule, ...] = (
     Rule("bevel", bevel),
     Rule("form", form),
     Rule("dry-fit", dry_fit),
-    Rule("rig", rig, _is_open),
-    Rule("glue", glue),
-    Rule("close", close),
+    Rule("rig", rig, lambda facts: facts.strapped),
+    Rule("glue", glue, lambda facts: facts.glued or facts.strapped),
+    Rule("press", lambda job: press("press", job), lambda facts: facts.glued and facts.strapped),
+    Rule("close", close, lambda facts: facts.glued or facts.strapped),
     Rule("smooth", smooth),
-    Rule("line", line, _is_closed),
+    Rule("line", line, lambda facts: facts.glued),
     Rule("test-fit", test_fit),
     _coat(
         "prime",
@@ -343,7 +378,7 @@ RULES: tuple[Rule, ...] = (
         PRIME_DRY,
         use.PRIMER_COVER,
         "flexible primer",
-        "A brittle coat cracks where a limb piece flexes.",
+        "A brittle coat cracks where a piece flexes.",
     ),
     _coat(
         "paint",

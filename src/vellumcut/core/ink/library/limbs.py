@@ -3,6 +3,7 @@
 import numpy as np
 
 from vellumcut.core.ink.library.board import Board, Place, line
+from vellumcut.core.ink.lines import CLOSURE
 from vellumcut.core.ink.sheet import Stroke
 
 OUTSIDE = 0.25
@@ -59,7 +60,7 @@ def gorget(board: Board) -> list[Stroke]:
     return [
         line("upper", "outline", "upper edge", *upper),
         line("lower", "outline", "lower edge", *lower, lift=size["flare"], lift_width=55.0),
-        line("closure", "seam", "closure", lower[0], upper[0]),
+        line(CLOSURE, "seam", "closure", lower[0], upper[0]),
         line(
             "centre",
             "centre line",

@@ -4,6 +4,7 @@ import numpy as np
 
 from vellumcut.core.cast.trunk import neck_side, shoulder_point
 from vellumcut.core.ink.library.board import Board, Place, line, oval
+from vellumcut.core.ink.lines import CLOSURE
 from vellumcut.core.ink.sheet import Stroke
 
 CUP_TO_MIDDLE = 0.88
@@ -161,7 +162,7 @@ def belt(board: Board) -> list[Stroke]:
     return [
         line("upper", "outline", "upper edge", *upper),
         line("lower", "outline", "lower edge", *lower),
-        line("closure", "seam", "closure", lower[0], upper[0]),
+        line(CLOSURE, "seam", "closure", lower[0], upper[0]),
     ]
 
 

@@ -1,0 +1,122 @@
+"""The command line: the same work without a browser.
+
+What a command needs is loaded when it is given: the help is there at once, and a pattern needs no web server.
+"""
+
+from enum import StrEnum
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, help="From body to flat panels, to armour that fits.")
+FIRST_PORT = 8765
+FileArgument = Annotated[Path, typer.Argument(metavar="BUILD.json", help="A build file; see docs/formats.md.")]
+OutOption = Annotated[Path, typer.Option(help="Folder for the files; made if missing.")]
+PieceOption = Annotated[str | None, typer.Option(help="Name of one piece; default all.")]
+PortOption = Annotated[
+    int | None, typer.Option(help=f"Port on 127.0.0.1; default the first free one from {FIRST_PORT}.")
+]
+
+
+class Paper(StrEnum):
+    A4 = "A4"
+    A3 = "A3"
+    LETTER = "Letter"
+    TABLOID = "Tabloid"
+
+
+PaperOption = Annotated[Paper, typer.Option(help="Paper of the PDF.")]
+
+
+@app.command()
+def serve(port: PortOption = None) -> None:
+    """Open the workshop in the browser, with your own data."""
+    from vellumcut.cli import serving
+
+    serving.serve(port)
+
+
+@app.command()
+def demo(
+    port: PortOption = None,
+    data: Annotated[Path | None, typer.Option(help="New folder for the demo's data; default a temporary one.")] = None,
+) -> None:
+    """Open the workshop with a made-up costume in a new data folder."""
+    from vellumcut.cli import serving
+
+    serving.demo(port, data)
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of a build file."""
+    from vellumcut.cli import files
+
+    files.schema()
+
+
+@app.command()
+def check(file: FileArgument) -> None:
+    """Say what is wrong, unlikely or worth a look in a build file."""
+    from vellumcut.cli import patterns
+
+    patterns.check(file)
+
+
+@app.command()
+def pattern(
+    file: FileArgument,
+    out: OutOption,
+    piece: PieceOption = None,
+    format: Annotated[
+        str, typer.Option(help="Any of svg, dxf, pdf, card, json, with commas between.")
+    ] = "svg,pdf,json",
+    paper: PaperOption = Paper.A4,
+    fold: Annotated[bool, typer.Option(help="Draw half of what is alike left and right, to cut on the fold.")] = False,
+) -> None:
+    """Write the patterns of a build file."""
+    from vellumcut.cli import patterns
+
+    patterns.pattern(file, out, piece, format, paper.value, fold)
+
+
+@app.command()
+def regrade(
+    old: Annotated[Path, typer.Argument(metavar="OLD.json", help="The build file that the suit was cut from.")],
+    new: Annotated[Path, typer.Argument(metavar="NEW.json", help="The same build on newer measures.")],
+    out: Annotated[Path, typer.Option(help="Folder for the strips; made if missing.")],
+    paper: PaperOption = Paper.A4,
+) -> None:
+    """Say piece by piece what still fits, and write the strips that mend what does not."""
+    from vellumcut.cli import patterns
+
+    patterns.regrade(old, new, out, paper.value)
+
+
+@app.command()
+def cast(
+    file: FileArgument,
+    out: OutOption,
+    piece: PieceOption = None,
+    format: Annotated[str, typer.Option(help="Any of obj, stl, ply, glb, svg, with commas between.")] = "obj,svg",
+) -> None:
+    """Write each piece's body, armour and ink as meshes, its ink sheet as SVG, and the measurements as CSV."""
+    from vellumcut.cli import files
+
+    files.cast(file, out, piece, format)
+
+
+@app.command()
+def bundle(
+    file: FileArgument,
+    out: Annotated[Path, typer.Option(help="The bundle to write, ending in .vellumcut.zip.")],
+) -> None:
+    """Pack a build file with its scans and everything drawn of it."""
+    from vellumcut.cli import files
+
+    files.bundle(file, out)
+
+
+def main() -> None:
+    app()

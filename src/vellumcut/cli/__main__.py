@@ -1,0 +1,3 @@
+from vellumcut.cli import main
+
+main()

@@ -1,0 +1,92 @@
+"""Checks and patterns."""
+
+import json
+from collections.abc import Iterator
+from pathlib import Path
+
+import typer
+
+from vellumcut.cli.words import BAD_INPUT, clear_words, formats_in, piece_names, put
+from vellumcut.core.body.measures import question_measures
+from vellumcut.core.cast.stations import question_scans
+from vellumcut.core.errors import CraftError
+from vellumcut.core.layout.fold import on_the_fold
+from vellumcut.core.layout.pages import PaperName
+from vellumcut.core.layout.pattern import PiecePattern
+from vellumcut.formats.build_json import read_build_file
+from vellumcut.formats.bundle import safe_name
+from vellumcut.formats.card import write_card
+from vellumcut.formats.dxf import write_dxf
+from vellumcut.formats.pattern_json import pattern_data
+from vellumcut.formats.pdf import write_pdf
+from vellumcut.formats.svg import write_svg
+from vellumcut.service.patterns import cutting_pattern, pattern_of, work_from_file
+from vellumcut.service.regrade import regrade_piece
+from vellumcut.service.scans import scanned_tubes
+
+PATTERN_FORMATS = ("svg", "dxf", "pdf", "card", "json")
+
+
+def check(file: Path) -> None:
+    with clear_words():
+        build = read_build_file(file)
+        readings = build.wearer.measurements
+        asked = [*question_measures(readings), *question_scans(readings, scanned_tubes(file.parent, readings))]
+        for question in asked:
+            print(f"look: {question.message}")
+        stopped = False
+        for piece in build.pieces:
+            try:
+                found = pattern_of(work_from_file(build, piece.title, file.parent)).findings
+            except CraftError as error:
+                stopped = True
+                print(f"stop: {piece.title}: {error.message}")
+                continue
+            for finding in found:
+                print(f"{finding.level}: {piece.title}: {finding.message.removesuffix('.')}. {finding.advice}".rstrip())
+        if stopped:
+            raise typer.Exit(BAD_INPUT)
+        print(f"{build.name}: {len(build.pieces)} pieces can be made.")
+
+
+def pattern(file: Path, out: Path, piece: str | None, format: str, paper: PaperName, fold: bool) -> None:
+    with clear_words():
+        wanted = formats_in(format, PATTERN_FORMATS)
+        build = read_build_file(file)
+        for name in piece_names(build, piece):
+            made = cutting_pattern(work_from_file(build, name, file.parent))
+            for path in _write(on_the_fold(made) if fold else made, out, wanted, paper):
+                print(path)
+
+
+def regrade(old: Path, new: Path, out: Path, paper: PaperName) -> None:
+    with clear_words():
+        before, now = read_build_file(old), read_build_file(new)
+        cut = {p.title for p in before.pieces}
+        for name in piece_names(now, None):
+            if name not in cut:
+                print(f"{name}: it is new: cut it.")
+                continue
+            pair = work_from_file(before, name, old.parent), work_from_file(now, name, new.parent)
+            change = regrade_piece(pair)
+            for words in [change.trouble] if change.trouble else [f"{c.code}: {c.words}" for c in change.panels]:
+                print(f"{name}: {words}")
+            if change.strips is not None:
+                for path in _write(change.strips, out, ["svg", "pdf"], paper):
+                    print(path)
+
+
+def _write(made: PiecePattern, out: Path, wanted: list[str], paper: PaperName) -> Iterator[Path]:
+    stem = safe_name(made.name)
+    for ending in wanted:
+        if ending == "svg":
+            content = write_svg(made).encode()
+        elif ending == "pdf":
+            content = write_pdf(made, paper)
+        elif ending == "dxf":
+            content = write_dxf(made)
+        elif ending == "card":
+            content = write_card(made, paper)
+        else:
+            content = json.dumps(pattern_data(made), indent=1, ensure_ascii=False).encode()
+        yield put(out / (f"{stem} card.pdf" if ending == "card" else f"{stem}.{ending}"), content)
