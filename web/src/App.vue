@@ -50,8 +50,14 @@ const keys = useMagicKeys({
     }
   },
 });
-whenever(() => keys["ctrl+z"]?.value && !typing.value, () => void undo());
-whenever(() => keys["ctrl+y"]?.value && !typing.value, () => void redo());
+whenever(
+  () => keys["ctrl+z"]?.value && !typing.value,
+  () => void undo(),
+);
+whenever(
+  () => keys["ctrl+y"]?.value && !typing.value,
+  () => void redo(),
+);
 
 function command(name: string) {
   if (name === "undo") void undo();

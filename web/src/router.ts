@@ -21,12 +21,12 @@ export const router = createRouter({
     {
       path: "/build/:build(\\d+)",
       children: [
-        { path: "wearer", name: "wearer", component: () => import("./screens/WearerScreen.vue") },
+        { path: "wearer", name: "wearer", component: () => import("./screens/wearer/WearerScreen.vue") },
         { path: "wrap", name: "wrap", component: () => import("./screens/WrapScreen.vue") },
         { path: "scan", name: "scan", component: () => import("./screens/ScanScreen.vue") },
         { path: "regrade", name: "regrade", component: () => import("./screens/RegradeScreen.vue") },
-        { path: "ink", name: "ink", component: () => import("./screens/InkScreen.vue") },
-        { path: "flatten", name: "flatten", component: () => import("./screens/FlattenScreen.vue") },
+        { path: "ink", name: "ink", component: () => import("./screens/ink/InkScreen.vue") },
+        { path: "flatten", name: "flatten", component: () => import("./screens/flatten/FlattenScreen.vue") },
         { path: "foam", name: "foam", component: () => import("./screens/FoamScreen.vue") },
         { path: "cut", name: "cut", component: () => import("./screens/CutScreen.vue") },
         { path: "bench", name: "bench", component: () => import("./screens/BenchScreen.vue") },

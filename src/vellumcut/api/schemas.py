@@ -335,6 +335,7 @@ class SizeOut(Out):
     most: float
     how: str
     count: bool
+    when: tuple[str, tuple[str, ...]] | None
 
 
 class ChoiceOut(Out):

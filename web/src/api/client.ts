@@ -49,5 +49,10 @@ export async function take<T>(answer: Promise<Answer<T>>): Promise<T> {
   const refused = got.response.headers.get("content-type") === "application/problem+json";
   if (got.response.ok && !refused) return got.data as T;
   const problem = (got.error ?? got.data ?? {}) as Partial<Schemas["ProblemOut"]>;
-  throw new Refusal(problem.status ?? got.response.status, problem.detail ?? "Something went wrong", problem.fields ?? [], problem.questions ?? []);
+  throw new Refusal(
+    problem.status ?? got.response.status,
+    problem.detail ?? "Something went wrong",
+    problem.fields ?? [],
+    problem.questions ?? [],
+  );
 }

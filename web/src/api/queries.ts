@@ -19,8 +19,12 @@ export interface Asked<T> {
   isSuccess: Ref<boolean>;
 }
 
-export function useAsk<T>(options: { queryKey: unknown[]; queryFn: () => Promise<T>; enabled?: Ref<boolean> } & Record<string, unknown>): Asked<T> {
-  return useQuery({ shallow: true, structuralSharing: false, ...options } as Parameters<typeof useQuery>[0]) as unknown as Asked<T>;
+export function useAsk<T>(
+  options: { queryKey: unknown[]; queryFn: () => Promise<T>; enabled?: Ref<boolean> } & Record<string, unknown>,
+): Asked<T> {
+  return useQuery({ shallow: true, structuralSharing: false, ...options } as Parameters<
+    typeof useQuery
+  >[0]) as unknown as Asked<T>;
 }
 
 export function useCatalogue() {
@@ -33,12 +37,15 @@ export function useSettings() {
 
 /** Put a set just saved in its place at once, so the next change starts from it. */
 export function keepSet(kept: Schemas["SetOut"]) {
-  queryClient.setQueryData(["sets", kept.wearer_id], (old: Schemas["SetOut"][] | undefined) => old?.map((s) => (s.id === kept.id ? kept : s)));
+  queryClient.setQueryData(["sets", kept.wearer_id], (old: Schemas["SetOut"][] | undefined) =>
+    old?.map((s) => (s.id === kept.id ? kept : s)),
+  );
 }
 
 /** Put a piece just saved in its place at once, so the next change starts from it. */
 export function keepPiece(kept: Piece) {
-  const swap = (b: Build) => (b.id === kept.build_id ? { ...b, pieces: b.pieces.map((p) => (p.id === kept.id ? kept : p)) } : b);
+  const swap = (b: Build) =>
+    b.id === kept.build_id ? { ...b, pieces: b.pieces.map((p) => (p.id === kept.id ? kept : p)) } : b;
   queryClient.setQueryData(["builds"], (old: Build[] | undefined) => old?.map(swap));
 }
 
@@ -117,14 +124,20 @@ export function usePieceQuery<T>(name: string, piece: Ref<number>, ask: (piece: 
 }
 
 export const usePattern = (piece: Ref<number>) =>
-  usePieceQuery("pattern", piece, (p) => take(api.GET("/api/pieces/{piece}/pattern", { params: { path: { piece: p } } })));
+  usePieceQuery("pattern", piece, (p) =>
+    take(api.GET("/api/pieces/{piece}/pattern", { params: { path: { piece: p } } })),
+  );
 
 /**
  * Something that changes what is stored. Afterwards the pattern is asked for first, since the maker looks at it,
  * then everything else. A refusal is shown in its own words unless the caller takes it. Changes that share the
  * name ``inTurn`` are sent one after the other.
  */
-export function useChange<In, Out>(act: (input: In) => Promise<Out>, onRefusal?: (refusal: Refusal, input: In) => void, inTurn?: string) {
+export function useChange<In, Out>(
+  act: (input: In) => Promise<Out>,
+  onRefusal?: (refusal: Refusal, input: In) => void,
+  inTurn?: string,
+) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: act,
@@ -156,7 +169,12 @@ const painted = () => new Promise<void>((done) => requestAnimationFrame(() => re
 export function useSettingsChange() {
   const client = useQueryClient();
   return useChange(async (change: Partial<Settings>) => {
-    const now = client.getQueryData<Settings>(["settings"]) ?? { unit: "mm", paper: "A4", print_scale: 1, night: false };
+    const now = client.getQueryData<Settings>(["settings"]) ?? {
+      unit: "mm",
+      paper: "A4",
+      print_scale: 1,
+      night: false,
+    };
     const body = { ...now, ...change };
     client.setQueryData(["settings"], body);
     return take(api.PUT("/api/settings", { body }));
@@ -164,5 +182,12 @@ export function useSettingsChange() {
 }
 
 export function say(words: string, type: "success" | "warning" | "error" = "success") {
-  ElMessage({ message: words, type, duration: type === "error" ? 6000 : 3000, grouping: true, placement: "bottom", offset: 58 });
+  ElMessage({
+    message: words,
+    type,
+    duration: type === "error" ? 6000 : 3000,
+    grouping: true,
+    placement: "bottom",
+    offset: 58,
+  });
 }

@@ -3262,6 +3262,7 @@ export interface components {
         /**
          * PlanIn
          * @description no_go: names of the edges that must not be cut. most: how many darts at most. side: as in CutsIn.
+         *     thorough: look for up to a minute.
          */
         PlanIn: {
             /**
@@ -3276,6 +3277,11 @@ export interface components {
             most?: number;
             /** Side */
             side?: ("left" | "right") | null;
+            /**
+             * Thorough
+             * @default false
+             */
+            thorough?: boolean;
         };
         /** RegionOut */
         RegionOut: {
@@ -3716,6 +3722,11 @@ export interface components {
             how: string;
             /** Count */
             count: boolean;
+            /** When */
+            when: [
+                string,
+                string[]
+            ] | null;
         };
         /** SplitOut */
         SplitOut: {

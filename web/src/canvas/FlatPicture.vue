@@ -18,21 +18,30 @@ const colors = computed(() => colorTable(props.give));
 const cut = computed(() => cutPath(props.flat));
 useResizeObserver(ground, ([entry]) => (size.value = entry.contentRect.width));
 watchPostEffect(() => {
-  if (ground.value && size.value) paintSheets(ground.value, [{ panel: props.flat, x: 0, y: 0, outline: cut.value }], { box: box.value, zoom: { x: 0, y: 0, k: 1 } }, colors.value);
+  if (ground.value && size.value)
+    paintSheets(
+      ground.value,
+      [{ panel: props.flat, x: 0, y: 0, outline: cut.value }],
+      { box: box.value, zoom: { x: 0, y: 0, k: 1 } },
+      colors.value,
+    );
 });
 </script>
 
 <template>
   <div class="picture">
     <canvas ref="ground" aria-hidden="true" />
-    <svg :viewBox="box.join(' ')" aria-hidden="true"><path :d="cut" /><path v-for="(l, i) in lines ?? []" :key="i" class="new" :d="path(l)" /></svg>
+    <svg :viewBox="box.join(' ')" aria-hidden="true">
+      <path :d="cut" />
+      <path v-for="(l, i) in lines ?? []" :key="i" class="new" :d="path(l)" />
+    </svg>
   </div>
 </template>
 
 <style scoped>
 .picture {
   position: relative;
-  height: 190px;
+  height: var(--picture, 190px);
 }
 
 canvas,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
-import type { Chosen, InkRead } from "@/screens/inkDraft";
+import type { Chosen, InkRead } from "@/screens/ink/inkDraft";
 import { useUnit } from "@/parts/units";
 import { paintMoving } from "./movingInk";
 import { drawn, held, snap, strokeLine, type Ink, type Pair, type SheetMap, type Stroke } from "./sheetMap";
@@ -12,7 +12,6 @@ const props = defineProps<{
   read: InkRead | undefined;
   chosen: Chosen | null;
   pen: boolean;
-  kind: Stroke["kind"];
   snapping: boolean;
   pointed: Pair | null;
   picture: { href: string; x: number; y: number; width: number; height: number; opacity: number } | null;
@@ -40,11 +39,21 @@ const bounds = computed(() => {
   const c = props.map.cast;
   const pad = 24;
   const half = props.map.half + pad;
-  return { x: -half, y: -c.levels[c.levels.length - 1] - pad, w: 2 * half, h: c.levels[c.levels.length - 1] - c.levels[0] + 2 * pad };
+  return {
+    x: -half,
+    y: -c.levels[c.levels.length - 1] - pad,
+    w: 2 * half,
+    h: c.levels[c.levels.length - 1] - c.levels[0] + 2 * pad,
+  };
 });
 const home = () => (view.value = { ...bounds.value });
-watch(() => `${props.map.cast.part}${props.map.cast.side}${Math.round(bounds.value.h / 40)}`, home, { immediate: true });
-watch(() => props.pen, () => (started.value = []));
+watch(() => `${props.map.cast.part}${props.map.cast.side}${Math.round(bounds.value.h / 40)}`, home, {
+  immediate: true,
+});
+watch(
+  () => props.pen,
+  () => (started.value = []),
+);
 
 const edge = computed(() => {
   const c = props.map.cast;
@@ -53,18 +62,36 @@ const edge = computed(() => {
   return `M${[...right, ...left].join("L")}Z`;
 });
 const stations = computed(() => props.map.cast.stations.map((s) => ({ ...s, half: props.map.girth(s.mm) / 2 })));
-const columns = computed(() => props.map.cast.columns.map((c) => ({ name: c.name, d: props.map.path(straight(c.points as Pair[])), at: props.map.place(c.points[0] as Pair) })));
+const columns = computed(() =>
+  props.map.cast.columns.map((c) => ({
+    name: c.name,
+    d: props.map.path(straight(c.points as Pair[])),
+    at: props.map.place(c.points[0] as Pair),
+  })),
+);
 const holes = computed(() => props.map.cast.holes.map((h) => props.map.path(h as Pair[], true)));
 const panels = computed(() =>
   (props.read?.regions ?? []).flatMap((r) => {
-    const one = { number: r.number, d: props.map.area(r.ring as Pair[]), at: props.map.place(r.inside as Pair), image: false };
+    const one = {
+      number: r.number,
+      d: props.map.area(r.ring as Pair[]),
+      at: props.map.place(r.inside as Pair),
+      image: false,
+    };
     if (!r.twin) return [one];
     const image = (r.ring as Pair[]).map(([u, v]) => [-u, v] as Pair);
-    return [one, { number: r.number, d: props.map.area(image), at: props.map.place([-r.inside[0], r.inside[1]]), image: true }];
+    return [
+      one,
+      { number: r.number, d: props.map.area(image), at: props.map.place([-r.inside[0], r.inside[1]]), image: true },
+    ];
   }),
 );
-const lines = computed(() => drawn(props.ink).map(({ stroke, image }) => ({ stroke, image, d: props.map.path(strokeLine(stroke)) })));
-const problems = computed(() => (props.read?.problems ?? []).map((p) => ({ ...p, place: props.map.place(p.at as Pair) })));
+const lines = computed(() =>
+  drawn(props.ink).map(({ stroke, image }) => ({ stroke, image, d: props.map.path(strokeLine(stroke)) })),
+);
+const problems = computed(() =>
+  (props.read?.problems ?? []).map((p) => ({ ...p, place: props.map.place(p.at as Pair) })),
+);
 const dots = computed(() => {
   const s = props.ink.strokes.find((x) => x.key === props.chosen?.key);
   return s ? s.points.map((p, i) => ({ i, at: props.map.place(p as Pair) })) : [];
@@ -84,7 +111,12 @@ const height = computed(() => {
   const off = Math.round(mm - near.mm);
   return off ? `${show(Math.abs(off))} ${off > 0 ? "above" : "below"} ${near.name}` : `at ${near.name}`;
 });
-const INK: Partial<Record<Stroke["kind"], string>> = { seam: "--verdigris", dart: "--oxide", fold: "--plum", "trim edge": "--ochre" };
+const INK: Partial<Record<Stroke["kind"], string>> = {
+  seam: "--verdigris",
+  dart: "--oxide",
+  fold: "--plum",
+  "trim edge": "--ochre",
+};
 watch(
   () => [props.moving, props.ink] as const,
   () => {
@@ -92,7 +124,13 @@ watch(
     if (!holding && performance.now() - painted < BESIDE) return;
     painted = performance.now();
     const own = lines.value.filter((l) => l.stroke.key === props.moving);
-    const drawnOver = own.map((l) => ({ d: l.d, points: strokeLine(l.stroke).map((p) => props.map.place(p)), colour: l.image ? (INK[l.stroke.kind] ?? "--graphite") : "--oxide", width: 2.8 * dot.value, faint: l.image }));
+    const drawnOver = own.map((l) => ({
+      d: l.d,
+      points: strokeLine(l.stroke).map((p) => props.map.place(p)),
+      colour: l.image ? (INK[l.stroke.kind] ?? "--graphite") : "--oxide",
+      width: 2.8 * dot.value,
+      faint: l.image,
+    }));
     const grips = dots.value.map((d) => ({ at: d.at, held: d.i === props.chosen?.index }));
     paintMoving(over.value, svg.value, drawnOver, grips, said.value ? `on ${said.value}` : height.value, dot.value);
   },
@@ -102,7 +140,9 @@ watch(
 function straight(points: Pair[]): Pair[] {
   return points.flatMap((p, i) => {
     const q = points[i + 1];
-    return q ? Array.from({ length: 24 }, (_, k) => [p[0] + ((q[0] - p[0]) * k) / 24, p[1] + ((q[1] - p[1]) * k) / 24] as Pair) : [p];
+    return q
+      ? Array.from({ length: 24 }, (_, k) => [p[0] + ((q[0] - p[0]) * k) / 24, p[1] + ((q[1] - p[1]) * k) / 24] as Pair)
+      : [p];
   });
 }
 
@@ -113,13 +153,25 @@ function sheetPoint(event: PointerEvent | MouseEvent | WheelEvent): Pair {
 
 function bodyPoint(event: PointerEvent | MouseEvent, except: Chosen | null = null): Pair {
   const xy = sheetPoint(event);
-  const like = except ? (props.ink.strokes.find((s) => s.key === except.key)?.points[except.index ?? 0][0] ?? 0) : started.value.length ? started.value[started.value.length - 1][0] : props.map.turned ? 0.5 : 0;
+  const like = except
+    ? (props.ink.strokes.find((s) => s.key === except.key)?.points[except.index ?? 0][0] ?? 0)
+    : started.value.length
+      ? started.value[started.value.length - 1][0]
+      : props.map.turned
+        ? 0.5
+        : 0;
   const raw = held(props.map.cast, props.map.at(xy, like));
   if (!props.snapping || event.altKey) {
     said.value = "";
     return raw;
   }
-  const got = snap(props.map, props.ink, raw, 9 * dot.value, except && except.index !== null ? { key: except.key, index: except.index } : null);
+  const got = snap(
+    props.map,
+    props.ink,
+    raw,
+    9 * dot.value,
+    except && except.index !== null ? { key: except.key, index: except.index } : null,
+  );
   said.value = got.to;
   return got.to ? [got.at[0] + Math.round(raw[0] - got.at[0]), got.at[1]] : raw;
 }
@@ -169,7 +221,11 @@ function flush() {
   if (panning) {
     const scale = dot.value;
     moved = moved || Math.hypot(event.clientX - panning.x, event.clientY - panning.y) > 3;
-    view.value = { ...view.value, x: panning.view.x - (event.clientX - panning.x) * scale, y: panning.view.y - (event.clientY - panning.y) * scale };
+    view.value = {
+      ...view.value,
+      x: panning.view.x - (event.clientX - panning.x) * scale,
+      y: panning.view.y - (event.clientY - panning.y) * scale,
+    };
     return;
   }
   under.value = bodyPoint(event);
@@ -256,10 +312,17 @@ const rubber = computed(() => {
       @pointerup="release"
       @pointerleave="emit('hover', null)"
       @dblclick="twice"
-      @wheel.prevent="wheel"
-    >
+      @wheel.prevent="wheel">
       <path class="cast" :d="edge" />
-      <image v-if="picture" :href="picture.href" :x="picture.x" :y="picture.y" :width="picture.width" :height="picture.height" :opacity="picture.opacity" preserveAspectRatio="none" />
+      <image
+        v-if="picture"
+        :href="picture.href"
+        :x="picture.x"
+        :y="picture.y"
+        :width="picture.width"
+        :height="picture.height"
+        :opacity="picture.opacity"
+        preserveAspectRatio="none" />
       <path v-for="(h, i) in holes" :key="`h${i}`" class="hole" :d="h" />
       <clipPath id="cast-edge"><path :d="edge" /></clipPath>
       <g class="panels" clip-path="url(#cast-edge)">
@@ -272,20 +335,59 @@ const rubber = computed(() => {
         </g>
         <path v-for="c in columns" :key="c.name" :d="c.d" />
       </g>
-      <g v-for="l in lines" :key="l.stroke.key + (l.image ? '-image' : '')" class="stroke" :style="{ visibility: l.stroke.key === moving ? 'hidden' : undefined }" :class="[l.stroke.kind.replace(' ', '-'), { image: l.image, chosen: !l.image && l.stroke.key === chosen?.key }]">
+      <g
+        v-for="l in lines"
+        :key="l.stroke.key + (l.image ? '-image' : '')"
+        class="stroke"
+        :style="{ visibility: l.stroke.key === moving ? 'hidden' : undefined }"
+        :class="[
+          l.stroke.kind.replace(' ', '-'),
+          { image: l.image, chosen: !l.image && l.stroke.key === chosen?.key },
+        ]">
         <path v-if="l.stroke.lift > 0" class="crest" :d="l.d" :stroke-width="7 * dot" />
-        <path class="seen" :d="l.d" :stroke-width="(l.stroke.kind === 'outline' || l.stroke.kind === 'seam' ? 2.6 : 1.8) * dot" />
-        <path v-if="!l.image" class="grip" :d="l.d" :stroke-width="16 * dot" :data-stroke="l.stroke.key"><title>{{ l.stroke.name || l.stroke.kind }}</title></path>
+        <path
+          class="seen"
+          :d="l.d"
+          :stroke-width="(l.stroke.kind === 'outline' || l.stroke.kind === 'seam' ? 2.6 : 1.8) * dot" />
+        <path v-if="!l.image" class="grip" :d="l.d" :stroke-width="16 * dot" :data-stroke="l.stroke.key">
+          <title>{{ l.stroke.name || l.stroke.kind }}</title>
+        </path>
       </g>
       <path v-if="rubber" class="rubber" :d="rubber" :stroke-width="2.4 * dot" />
-      <circle v-for="(p, i) in started" :key="`s${i}`" class="started" :cx="map.place(p)[0]" :cy="-map.place(p)[1]" :r="4 * dot" />
-      <g v-for="p in panels" :key="`n${p.number}${p.image}`" class="number" :transform="`translate(${p.at[0]} ${-p.at[1]})`">
-        <circle :r="15 * dot" /><text :font-size="19 * dot" :dy="6.5 * dot">{{ p.number }}</text>
+      <circle
+        v-for="(p, i) in started"
+        :key="`s${i}`"
+        class="started"
+        :cx="map.place(p)[0]"
+        :cy="-map.place(p)[1]"
+        :r="4 * dot" />
+      <g
+        v-for="p in panels"
+        :key="`n${p.number}${p.image}`"
+        class="number"
+        :transform="`translate(${p.at[0]} ${-p.at[1]})`">
+        <circle :r="15 * dot" />
+        <text :font-size="19 * dot" :dy="6.5 * dot">{{ p.number }}</text>
       </g>
-      <g v-for="(p, i) in problems" :key="`p${i}`" class="problem" :transform="`translate(${p.place[0]} ${-p.place[1]})`">
-        <circle :r="17 * dot" :stroke-width="3 * dot" /><title>{{ p.message }}</title>
+      <g
+        v-for="(p, i) in problems"
+        :key="`p${i}`"
+        class="problem"
+        :transform="`translate(${p.place[0]} ${-p.place[1]})`">
+        <circle :r="17 * dot" :stroke-width="3 * dot" />
+        <title>{{ p.message }}</title>
       </g>
-      <circle v-for="d in dots" :key="`d${d.i}`" class="dot" :style="{ visibility: moving ? 'hidden' : undefined }" :class="{ at: chosen?.index === d.i }" :data-point="String(d.i)" :cx="d.at[0]" :cy="-d.at[1]" :r="(chosen?.index === d.i ? 8 : 6.5) * dot" :stroke-width="2 * dot" />
+      <circle
+        v-for="d in dots"
+        :key="`d${d.i}`"
+        class="dot"
+        :style="{ visibility: moving ? 'hidden' : undefined }"
+        :class="{ at: chosen?.index === d.i }"
+        :data-point="String(d.i)"
+        :cx="d.at[0]"
+        :cy="-d.at[1]"
+        :r="(chosen?.index === d.i ? 8 : 6.5) * dot"
+        :stroke-width="2 * dot" />
       <circle v-if="spot" class="spot" :cx="spot[0]" :cy="-spot[1]" :r="7 * dot" :stroke-width="2 * dot" />
     </svg>
     <canvas v-show="moving" ref="over" class="over" />

@@ -27,8 +27,16 @@ const box = computed(() => {
       <span class="key old-key">{{ oldWord }}</span><span class="key new-key">{{ newWord }}</span>
     </figcaption>
     <ul class="plain-list">
-      <li v-for="p in overlay.panels" :key="p.code"><span>{{ p.code }}<template v-if="p.before && p.before !== p.code">, was {{ p.before }}</template></span><span v-if="p.before" class="figures">farthest apart <b>{{ show(p.apart) }}</b></span><span v-else>new</span></li>
-      <li v-if="overlay.gone.length"><span>{{ overlay.gone.join(", ") }}</span><span>no longer there</span></li>
+      <li v-for="p in overlay.panels" :key="p.code">
+        <span
+          >{{ p.code }}<template v-if="p.before && p.before !== p.code">, was {{ p.before }}</template></span
+        ><span v-if="p.before" class="figures"
+          >farthest apart <b>{{ show(p.apart) }}</b></span
+        ><span v-else>new</span>
+      </li>
+      <li v-if="overlay.gone.length">
+        <span>{{ overlay.gone.join(", ") }}</span><span>no longer there</span>
+      </li>
     </ul>
   </figure>
 </template>

@@ -11,14 +11,30 @@ const top = () => props.plan.origin[1] + height();
 
 <template>
   <figure>
-    <svg :viewBox="`-3 -3 ${width() + 6} ${height() + 6}`" :style="{ aspectRatio: `${width()} / ${height()}` }" role="img" :aria-label="`Page map of ${plan.code}`">
+    <svg
+      :viewBox="`-3 -3 ${width() + 6} ${height() + 6}`"
+      :style="{ aspectRatio: `${width()} / ${height()}` }"
+      role="img"
+      :aria-label="`Page map of ${plan.code}`">
       <g :transform="`translate(${-plan.origin[0]} ${top()}) scale(1 -1)`">
-        <rect v-for="t in plan.tiles" :key="t.name" class="page" :x="t.x" :y="t.y" :width="plan.tile[0]" :height="plan.tile[1]" />
+        <rect
+          v-for="t in plan.tiles"
+          :key="t.name"
+          class="page"
+          :x="t.x"
+          :y="t.y"
+          :width="plan.tile[0]"
+          :height="plan.tile[1]" />
         <path class="outline" :d="`M${plan.outline.map((p) => p.join(',')).join('L')}Z`" />
       </g>
-      <text v-for="t in plan.tiles" :key="t.name" :x="t.x - plan.origin[0] + 8" :y="top() - t.y - plan.tile[1] + 26">{{ t.name }}</text>
+      <text v-for="t in plan.tiles" :key="t.name" :x="t.x - plan.origin[0] + 8" :y="top() - t.y - plan.tile[1] + 26">
+        {{ t.name }}
+      </text>
     </svg>
-    <figcaption><b>{{ plan.code }}</b> · {{ plan.tiles.length === 1 ? "one page" : `${plan.tiles.length} pages` }}, {{ plan.columns }} across, {{ plan.rows }} down</figcaption>
+    <figcaption>
+      <b>{{ plan.code }}</b> · {{ plan.tiles.length === 1 ? "one page" : `${plan.tiles.length} pages` }},
+      {{ plan.columns }} across, {{ plan.rows }} down
+    </figcaption>
   </figure>
 </template>
 

@@ -14,8 +14,22 @@ import { paintSheets } from "./strainPaint";
  * The panels on the table like cut paper: outline, darts, ticks, centre line, label, and what the foam must give.
  * tried comes as a ref, so that what moves under the hand paints this table and not the screen round it.
  */
-const props = defineProps<{ pattern: Pattern; strain: boolean; chosen: string; tried: Ref<{ code: string; flat: Flat | null; trouble: string } | null>; darting: boolean; pointed?: { panel: number; place: readonly number[] } | null }>();
-const emit = defineEmits<{ choose: [code: string]; near: [panel: Panel]; begin: [panel: Panel, mouth: [number, number]]; tip: [panel: Panel, key: string, to: [number, number]]; drop: []; point: [place: [number, number] | null] }>();
+const props = defineProps<{
+  pattern: Pattern;
+  strain: boolean;
+  chosen: string;
+  tried: Ref<{ code: string; flat: Flat | null; trouble: string } | null>;
+  darting: boolean;
+  pointed?: { panel: number; place: readonly number[] } | null;
+}>();
+const emit = defineEmits<{
+  choose: [code: string];
+  near: [panel: Panel];
+  begin: [panel: Panel, mouth: [number, number]];
+  tip: [panel: Panel, key: string, to: [number, number]];
+  drop: [];
+  point: [place: [number, number] | null];
+}>();
 const { show, say } = useUnit();
 const svg = ref<SVGSVGElement>();
 const ground = ref<HTMLCanvasElement>();
@@ -51,7 +65,7 @@ function onPanel(l: (typeof laid.value)[number]): readonly number[] | null {
   if (props.pointed?.panel !== l.piece.number) return null;
   const [u, v] = props.pointed.place;
   const mirrored = l.piece.twin && !l.panel.uv.some(([a]) => Math.abs(((a - u + 1.5) % 1) - 0.5) < 0.03);
-  const away = l.panel.uv.map(([a, b]) => Math.hypot((Math.abs(((a - (mirrored ? -u : u) + 2.5) % 1) - 0.5)) * 3, b - v));
+  const away = l.panel.uv.map(([a, b]) => Math.hypot(Math.abs(((a - (mirrored ? -u : u) + 2.5) % 1) - 0.5) * 3, b - v));
   return l.panel.vertices[away.indexOf(Math.min(...away))];
 }
 
@@ -60,7 +74,9 @@ function middle(points: readonly (readonly number[])[]): readonly number[] {
 }
 
 const LEAST_TEXT = 12;
-const fit = computed(() => Math.min(size.value.width / box.value[2], size.value.height / box.value[3]) * view.value.k || 1);
+const fit = computed(
+  () => Math.min(size.value.width / box.value[2], size.value.height / box.value[3]) * view.value.k || 1,
+);
 /** How much larger than drawn in mm words must be, to be read at arm's length. */
 const grown = computed(() => Math.max(1, LEAST_TEXT / TEXT / fit.value));
 /** Where each label stands; while a panel moves, its label moves no more than it must. */
@@ -75,14 +91,21 @@ const labels = computed(() =>
 
 /** A short dart has room for its number alone. */
 const NAMED_FROM = 90;
-const nameFor = ({ name, mouth, tip }: Flat["darts"][number]) => (Math.hypot(mouth[0] - tip[0], mouth[1] - tip[1]) * fit.value < NAMED_FROM ? (/\d+$/.exec(name)?.[0] ?? name) : name);
+const nameFor = ({ name, mouth, tip }: Flat["darts"][number]) =>
+  Math.hypot(mouth[0] - tip[0], mouth[1] - tip[1]) * fit.value < NAMED_FROM ? (/\d+$/.exec(name)?.[0] ?? name) : name;
 /** The width at a dart's mouth is written in it, or beside it where it is narrow. */
 const WIDE_MOUTH = 70;
 function atMouth({ mouth, tip, intake }: Flat["darts"][number]) {
-  if (intake * fit.value > WIDE_MOUTH) return { transform: words(0.88 * mouth[0] + 0.12 * tip[0], -(0.88 * mouth[1] + 0.12 * tip[1]) + 3) };
-  const [dx, dy] = [mouth[0] - tip[0], mouth[1] - tip[1]].map((d) => d / Math.hypot(mouth[0] - tip[0], mouth[1] - tip[1]));
+  if (intake * fit.value > WIDE_MOUTH)
+    return { transform: words(0.88 * mouth[0] + 0.12 * tip[0], -(0.88 * mouth[1] + 0.12 * tip[1]) + 3) };
+  const [dx, dy] = [mouth[0] - tip[0], mouth[1] - tip[1]].map(
+    (d) => d / Math.hypot(mouth[0] - tip[0], mouth[1] - tip[1]),
+  );
   const anchor = dx > 0.4 ? "start" : dx < -0.4 ? "end" : "middle";
-  return { transform: words(mouth[0] + 7 * grown.value * dx, -(mouth[1] + 9 * grown.value * dy) + 3), style: { textAnchor: anchor } as const };
+  return {
+    transform: words(mouth[0] + 7 * grown.value * dx, -(mouth[1] + 9 * grown.value * dy) + 3),
+    style: { textAnchor: anchor } as const,
+  };
 }
 
 const words = (x: number, y: number) => `translate(${x} ${y}) scale(${grown.value})`;
@@ -99,7 +122,9 @@ watch(
   () => props.tried.value,
   (tried) => {
     const was = props.pattern.panels.find((p) => p.label.code === tried?.code);
-    const words = tried?.trouble ? say(tried.trouble) : `${tried?.flat?.p95.toFixed(1)} %, was ${was?.p95.toFixed(1)} %`;
+    const words = tried?.trouble
+      ? say(tried.trouble)
+      : `${tried?.flat?.p95.toFixed(1)} %, was ${was?.p95.toFixed(1)} %`;
     at.value = held && tried ? { x: hand[0] + 8, y: hand[1] - 48, words } : null;
   },
 );
@@ -121,7 +146,9 @@ const BESIDE = 40;
 function pressBeside(event: PointerEvent) {
   if (!props.darting || held) return;
   const [x, y] = local(event, svg.value!.firstElementChild as SVGGElement);
-  const away = laid.value.map((l) => ({ l, at: [x - l.x, y + l.y] as [number, number] })).map((a) => ({ ...a, far: edgeAway(a.l.panel, a.at) }));
+  const away = laid.value
+    .map((l) => ({ l, at: [x - l.x, y + l.y] as [number, number] }))
+    .map((a) => ({ ...a, far: edgeAway(a.l.panel, a.at) }));
   const { l, at, far } = away.reduce((a, b) => (b.far < a.far ? b : a));
   if (far * fit.value > BESIDE) return;
   held = { key: "", panel: l.piece };
@@ -141,10 +168,14 @@ const behaviour = zoom<SVGSVGElement, unknown>()
   .on("zoom", (event: D3ZoomEvent<SVGSVGElement, unknown>) => (view.value = event.transform));
 onMounted(() => svg.value && select(svg.value).call(behaviour));
 watch(() => [props.pattern.panels.length, props.pattern.name], reset);
-useResizeObserver(ground, ([entry]) => (size.value = { width: entry.contentRect.width, height: entry.contentRect.height }));
+useResizeObserver(
+  ground,
+  ([entry]) => (size.value = { width: entry.contentRect.width, height: entry.contentRect.height }),
+);
 const colors = computed(() => colorTable(props.pattern.allowance));
 watchPostEffect(() => {
-  if (ground.value && size.value.width) paintSheets(ground.value, laid.value, { box: box.value, zoom: view.value }, props.strain ? colors.value : null);
+  if (ground.value && size.value.width)
+    paintSheets(ground.value, laid.value, { box: box.value, zoom: view.value }, props.strain ? colors.value : null);
 });
 function reset() {
   if (svg.value) select(svg.value).call(behaviour.transform, zoomIdentity);
@@ -162,7 +193,17 @@ function point(event: PointerEvent, l: (typeof laid.value)[number]) {
   }
   const strain = strainAt(l.panel, p);
   emit("point", bodyAt(l.panel, p));
-  at.value = strain === null ? null : { x, y, words: Math.abs(strain) < 0.05 ? "nothing to give" : `${strain > 0 ? "stretch" : "squeeze"} ${Math.abs(strain).toFixed(1)} %` };
+  at.value =
+    strain === null
+      ? null
+      : {
+          x,
+          y,
+          words:
+            Math.abs(strain) < 0.05
+              ? "nothing to give"
+              : `${strain > 0 ? "stretch" : "squeeze"} ${Math.abs(strain).toFixed(1)} %`,
+        };
 }
 defineExpose({ reset });
 </script>
@@ -170,7 +211,13 @@ defineExpose({ reset });
 <template>
   <div class="table">
     <canvas ref="ground" aria-hidden="true" />
-    <svg ref="svg" :class="{ darting }" @pointerdown="pressBeside" :viewBox="box.join(' ')" role="img" :aria-label="`${pattern.name}, ${laid.length} panels laid flat`">
+    <svg
+      ref="svg"
+      :class="{ darting }"
+      :viewBox="box.join(' ')"
+      role="img"
+      :aria-label="`${pattern.name}, ${laid.length} panels laid flat`"
+      @pointerdown="pressBeside">
       <g :transform="view.toString()">
         <g
           v-for="(l, n) in laid"
@@ -182,13 +229,20 @@ defineExpose({ reset });
           @pointerdown="press($event, l)"
           @pointerup="release"
           @pointermove="point($event, l)"
-          @pointerleave="((at = null), emit('point', null))"
-        >
+          @pointerleave="((at = null), emit('point', null))">
           <path class="cut" :d="l.outline" />
           <path class="centre" :d="path(l.panel.centre)" />
           <path v-for="(line, i) in l.panel.marks.flatMap((m) => m.lines)" :key="i" class="tick" :d="path(line)" />
           <template v-for="e in l.panel.edges" :key="e.name">
-            <text v-if="e.name.startsWith('closing')" class="seam" :transform="words(middle(e.points)[0] + grown * (middle(e.points)[0] > (l.size.left + l.size.right) / 2 ? 9 : -9), -middle(e.points)[1])">
+            <text
+              v-if="e.name.startsWith('closing')"
+              class="seam"
+              :transform="
+                words(
+                  middle(e.points)[0] + grown * (middle(e.points)[0] > (l.size.left + l.size.right) / 2 ? 9 : -9),
+                  -middle(e.points)[1],
+                )
+              ">
               {{ e.name.slice(-1) }}
             </text>
           </template>
@@ -198,26 +252,48 @@ defineExpose({ reset });
                 <path d="M-16 24V-16m-4 7 4-7 4 7" class="arrow" />
                 <text class="code" x="-8" y="0">{{ l.label.code }}</text>
                 <text x="-8" y="10">{{ l.piece.twin ? "cut 1 + 1 turned over" : l.label.lines[1] }}</text>
-                <text x="-8" y="18.5">{{ l.piece.face }} face · {{ show(Math.round(l.panel.outline_length)) }} of cut</text>
+                <text x="-8" y="18.5">
+                  {{ l.piece.face }} face · {{ show(Math.round(l.panel.outline_length)) }} of cut
+                </text>
               </template>
               <text v-else class="code alone" y="5">{{ l.label.code }}</text>
             </g>
           </template>
           <g v-for="d in l.panel.darts" :key="d.key" class="dart" :class="{ over: d.angle < 0 }">
-            <text :transform="words(d.mouth[0] * 0.55 + d.tip[0] * 0.45, -(d.mouth[1] * 0.55 + d.tip[1] * 0.45))">{{ nameFor(d) }}</text>
+            <text :transform="words(d.mouth[0] * 0.55 + d.tip[0] * 0.45, -(d.mouth[1] * 0.55 + d.tip[1] * 0.45))">
+              {{ nameFor(d) }}
+            </text>
             <text class="intake" v-bind="atMouth(d)">{{ show(Math.round(Math.abs(d.intake))) }}</text>
-            <circle class="grip" :cx="d.tip[0]" :cy="-d.tip[1]" r="13" :data-dart="d.key" @pointerenter="emit('near', l.piece)"><title>Drag the tip of {{ d.name }}</title></circle>
+            <circle
+              class="grip"
+              :cx="d.tip[0]"
+              :cy="-d.tip[1]"
+              r="13"
+              :data-dart="d.key"
+              @pointerenter="emit('near', l.piece)">
+              <title>Drag the tip of {{ d.name }}</title>
+            </circle>
             <circle class="tip" :cx="d.tip[0]" :cy="-d.tip[1]" r="4.2" />
           </g>
           <circle v-if="onPanel(l)" class="pointed" :cx="onPanel(l)![0]" :cy="-onPanel(l)![1]" r="7" />
-          <g v-if="strain && l.panel.worst > 0.8" class="worst" :transform="`translate(${l.panel.worst_at[0]} ${-l.panel.worst_at[1]})`">
+          <g
+            v-if="strain && l.panel.worst > 0.8"
+            class="worst"
+            :transform="`translate(${l.panel.worst_at[0]} ${-l.panel.worst_at[1]})`">
             <circle r="3.2" />
             <text :transform="words(5.5, 2.6)">{{ l.panel.worst.toFixed(1) }} %</text>
           </g>
         </g>
       </g>
     </svg>
-    <span v-if="at" class="pointer figures" :class="{ stop: tried.value?.trouble }" role="status" :style="{ left: `${Math.min(at.x + 14, size.width - POINTER)}px`, top: `${at.y + 10}px` }">{{ at.words }}</span>
+    <span
+      v-if="at"
+      class="pointer figures"
+      :class="{ stop: tried.value?.trouble }"
+      role="status"
+      :style="{ left: `${Math.min(at.x + 14, size.width - POINTER)}px`, top: `${at.y + 10}px` }"
+      >{{ at.words }}</span
+    >
   </div>
 </template>
 

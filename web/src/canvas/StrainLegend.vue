@@ -11,7 +11,9 @@ const bands = computed(() => legend(scaleOf(props.give)));
   <div class="legend small">
     <span class="way">squeeze</span>
     <span v-for="b in bands" :key="b.words" class="band figures" :title="b.words">
-      <i :class="{ none: b.color === 'none', hatched: b.hatched }" :style="{ background: b.color === 'none' ? 'var(--sheet)' : b.color }" />
+      <i
+        :class="{ none: b.color === 'none', hatched: b.hatched }"
+        :style="{ background: b.color === 'none' ? 'var(--sheet)' : b.color }" />
       {{ b.from ? b.from.toFixed(1) : "0" }}
     </span>
     <span class="way end">stretch, %</span>

@@ -12,12 +12,17 @@ const gap = computed(() => Math.min(props.opening, 110));
 const width = computed(() => 2 * HALF + gap.value);
 const parts = computed(() => props.plan.parts.filter((p) => p.at.length));
 const isEyelet = (name: string) => name.startsWith("eyelet");
-const isStrap = (p: Schemas["StrapPart"]) => p.length > 0 && !p.name.startsWith("webbing ends") && !p.name.startsWith("webbing, buckle");
+const isStrap = (p: Schemas["StrapPart"]) =>
+  p.length > 0 && !p.name.startsWith("webbing ends") && !p.name.startsWith("webbing, buckle");
 const y = (at: number) => length.value - at;
 </script>
 
 <template>
-  <svg class="sheet" :viewBox="`-14 -26 ${width + 90} ${length + 40}`" role="img" aria-label="Where the straps go, seen from the back">
+  <svg
+    class="sheet"
+    :viewBox="`-14 -26 ${width + 90} ${length + 40}`"
+    role="img"
+    aria-label="Where the straps go, seen from the back">
     <rect class="foam" x="0" y="0" :width="HALF" :height="length" />
     <rect class="foam" :x="HALF + gap" y="0" :width="HALF" :height="length" />
     <template v-for="p in parts" :key="p.name">
@@ -25,7 +30,10 @@ const y = (at: number) => length.value - at;
         <template v-for="(a, i) in p.at" :key="a">
           <circle class="eyelet" :cx="HALF - 12" :cy="y(a)" r="4" />
           <circle class="eyelet" :cx="HALF + gap + 12" :cy="y(a)" r="4" />
-          <path v-if="i < p.at.length - 1" class="lace" :d="`M${HALF - 12} ${y(a)}L${HALF + gap + 12} ${y(p.at[i + 1])}M${HALF + gap + 12} ${y(a)}L${HALF - 12} ${y(p.at[i + 1])}`" />
+          <path
+            v-if="i < p.at.length - 1"
+            class="lace"
+            :d="`M${HALF - 12} ${y(a)}L${HALF + gap + 12} ${y(p.at[i + 1])}M${HALF + gap + 12} ${y(a)}L${HALF - 12} ${y(p.at[i + 1])}`" />
         </template>
       </template>
       <template v-else-if="isStrap(p)">

@@ -26,7 +26,11 @@ export interface Standing {
 export function placeLabel(flat: Flat, grown: number, fit: number, near: Place | undefined): Standing {
   const size = extent(flat);
   const wanted = near ?? [(size.left + size.right) / 2, (size.low + size.high) / 2];
-  const hindrances = [...thinned(rim(flat)), ...flat.holes.flatMap((h) => thinned(h.points)), ...otherWords(flat, grown)];
+  const hindrances = [
+    ...thinned(rim(flat)),
+    ...flat.holes.flatMap((h) => thinned(h.points)),
+    ...otherWords(flat, grown),
+  ];
   const places = [...flat.vertices].sort((a, b) => far(a, wanted) - far(b, wanted));
   for (const { wide, high, smaller } of [WHOLE, CODE]) {
     const whole = wide === WHOLE.wide;
@@ -55,6 +59,8 @@ function thinned(points: readonly Place[]): Place[] {
 /** Dart tips and names, and the run of the words at the worst place. */
 function otherWords(flat: Flat, grown: number): Place[] {
   const [x, y] = flat.worst_at;
-  const names = flat.darts.flatMap((d) => [0.3, 0.45, 0.6].map((share) => [0, 1].map((k) => d.mouth[k] + share * (d.tip[k] - d.mouth[k]))));
+  const names = flat.darts.flatMap((d) =>
+    [0.3, 0.45, 0.6].map((share) => [0, 1].map((k) => d.mouth[k] + share * (d.tip[k] - d.mouth[k]))),
+  );
   return [...flat.darts.map((d) => d.tip), ...names, ...[0, 9, 18, 27, 36].map((dx) => [x + dx * grown, y])];
 }

@@ -33,7 +33,14 @@ function cover(canvas: HTMLCanvasElement, x: number[], y: number[], most: DOMRec
 }
 
 /** said: written beside the held point. dot: a screen pixel in the sheet's mm. */
-export function paintMoving(canvas: HTMLCanvasElement, svg: SVGSVGElement, lines: MovingLine[], dots: MovingDot[], said: string, dot: number) {
+export function paintMoving(
+  canvas: HTMLCanvasElement,
+  svg: SVGSVGElement,
+  lines: MovingLine[],
+  dots: MovingDot[],
+  said: string,
+  dot: number,
+) {
   const pen = canvas.getContext("2d", { willReadFrequently: true });
   const matrix = svg.getScreenCTM();
   if (!pen || !matrix) return;
@@ -70,7 +77,14 @@ export function paintMoving(canvas: HTMLCanvasElement, svg: SVGSVGElement, lines
   }
 }
 
-function write(pen: CanvasRenderingContext2D, style: CSSStyleDeclaration, said: string, x: number, y: number, dot: number) {
+function write(
+  pen: CanvasRenderingContext2D,
+  style: CSSStyleDeclaration,
+  said: string,
+  x: number,
+  y: number,
+  dot: number,
+) {
   pen.font = `600 ${15 * dot}px ${style.getPropertyValue("--sans")}`;
   const wide = pen.measureText(said).width;
   const left = x + (x > 0 ? -wide - 22 * dot : 22 * dot);

@@ -97,7 +97,11 @@ export class SheetMap {
     const columns = around.length;
     const s = u - Math.round(u);
     const c = Math.min(Math.max((s + 0.5) * (columns - 1), 0), columns - 1.0001);
-    const rowAt = between(along, along.map((_, i) => i), v);
+    const rowAt = between(
+      along,
+      along.map((_, i) => i),
+      v,
+    );
     const r = Math.min(Math.max(rowAt, 0), along.length - 1.0001);
     const [i, j] = [Math.floor(r), Math.floor(c)];
     const [a, b] = [r - i, c - j];
@@ -123,12 +127,15 @@ export function strokeLine(stroke: Pick<Stroke, "points" | "curve" | "closed">):
   const straight = stroke.curve === "straight" || p.length === 2;
   const ring = stroke.closed && p.length > 3;
   const far = (a: Pair, b: Pair): Pair => [2 * a[0] - b[0], 2 * a[1] - b[1]];
-  const q = straight ? p : [ring ? p[p.length - 2] : far(p[0], p[1]), ...p, ring ? p[1] : far(p[p.length - 1], p[p.length - 2])];
+  const q = straight
+    ? p
+    : [ring ? p[p.length - 2] : far(p[0], p[1]), ...p, ring ? p[1] : far(p[p.length - 1], p[p.length - 2])];
   for (let k = 0; k < p.length - 1; k++)
     for (let i = 0; i < PER_SPAN; i++) {
       const t = i / PER_SPAN;
       if (straight) out.push([p[k][0] + t * (p[k + 1][0] - p[k][0]), p[k][1] + t * (p[k + 1][1] - p[k][1])]);
-      else out.push([0, 1].map((axis) => spline(q[k][axis], q[k + 1][axis], q[k + 2][axis], q[k + 3][axis], t)) as Pair);
+      else
+        out.push([0, 1].map((axis) => spline(q[k][axis], q[k + 1][axis], q[k + 2][axis], q[k + 3][axis], t)) as Pair);
     }
   out.push(p[p.length - 1]);
   return out;
@@ -153,7 +160,13 @@ export function drawn(ink: Ink): { stroke: Stroke; image: boolean }[] {
 }
 
 /** The places a drawn point likes to go, within ``reach`` mm of sheet: other lines' ends and lines, columns, stations. */
-export function snap(map: SheetMap, ink: Ink, at: Pair, reach: number, except: { key: string; index: number } | null): { at: Pair; to: string } {
+export function snap(
+  map: SheetMap,
+  ink: Ink,
+  at: Pair,
+  reach: number,
+  except: { key: string; index: number } | null,
+): { at: Pair; to: string } {
   const [x, y] = map.place(at);
   let best: Pair | null = null;
   let nearest = reach;
@@ -174,7 +187,8 @@ export function snap(map: SheetMap, ink: Ink, at: Pair, reach: number, except: {
     if (Math.abs(s - x) < nearest) [best, nearest, to] = [[s, best ? best[1] : y], Math.abs(s - x), COLUMNS[String(u)]];
   }
   for (const st of map.cast.stations)
-    if (Math.abs(st.mm - y) < nearest) [best, nearest, to] = [[best ? best[0] : x, st.mm], Math.abs(st.mm - y), st.name];
+    if (Math.abs(st.mm - y) < nearest)
+      [best, nearest, to] = [[best ? best[0] : x, st.mm], Math.abs(st.mm - y), st.name];
   if (!best) return { at, to: "" };
   const exact = map.at(best, at[0]);
   const column = [0, 0.25, 0.5, -0.25, -0.5].find((u) => Math.abs(exact[0] - u) < 1e-6);
@@ -182,7 +196,16 @@ export function snap(map: SheetMap, ink: Ink, at: Pair, reach: number, except: {
   return { at: [column ?? exact[0], station >= 0 ? station : exact[1]], to };
 }
 
-const COLUMNS: Record<string, string> = { "0": "front", "0.25": "left side", "0.5": "back", "-0.25": "right side", "-0.5": "back" };
+const COLUMNS: Record<string, string> = {
+  "0": "front",
+  "0.25": "left side",
+  "0.5": "back",
+  "-0.25": "right side",
+  "-0.5": "back",
+};
 
 /** How far a station coordinate may run: the cast's own reach. */
-export const held = (cast: CastSheet, [u, v]: Pair): Pair => [Math.min(1.4, Math.max(-1.4, u)), Math.min(cast.along[cast.along.length - 1], Math.max(cast.along[0], v))];
+export const held = (cast: CastSheet, [u, v]: Pair): Pair => [
+  Math.min(1.4, Math.max(-1.4, u)),
+  Math.min(cast.along[cast.along.length - 1], Math.max(cast.along[0], v)),
+];

@@ -71,7 +71,13 @@ export function strainAt(panel: Flat, at: [number, number]): number | null {
 /** (around, along) on the body under a point of the panel, or null outside it. */
 export function bodyAt(panel: Flat, at: [number, number]): [number, number] | null {
   const face = faceAt(panel, at);
-  return face && ([0, 1].map((axis) => face.corners.reduce((sum, n, i) => sum + face.weights[i] * panel.uv[n][axis], 0)) as [number, number]);
+  return (
+    face &&
+    ([0, 1].map((axis) => face.corners.reduce((sum, n, i) => sum + face.weights[i] * panel.uv[n][axis], 0)) as [
+      number,
+      number,
+    ])
+  );
 }
 
 /** (around, along) of the vertex nearest to a point of the panel. */

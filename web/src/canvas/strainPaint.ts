@@ -86,7 +86,14 @@ function paintStrain(pen: CanvasRenderingContext2D, { panel, moving }: Sheet, at
 }
 
 /** Row by row; along a row the place in the triangle and the strain both change by even steps. */
-function fillTriangle(dots: Uint32Array, width: number, height: number, corners: number[][], strain: number[], colors: ColorTable) {
+function fillTriangle(
+  dots: Uint32Array,
+  width: number,
+  height: number,
+  corners: number[][],
+  strain: number[],
+  colors: ColorTable,
+) {
   const [[ax, ay], [bx, by], [cx, cy]] = corners;
   const whole = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
   if (!whole) return;

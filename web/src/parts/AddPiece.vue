@@ -15,16 +15,26 @@ const GROUPS: [string, string[]][] = [
   ["Legs", ["tasset", "cuisse", "poleyn", "greave", "ridged greave", "sabaton cap"]],
 ];
 const groups = computed(() =>
-  GROUPS.map(([word, names]) => ({ word, templates: names.flatMap((n) => (catalogue.data.value?.templates ?? []).filter((t) => t.name === n)) })),
+  GROUPS.map(([word, names]) => ({
+    word,
+    templates: names.flatMap((n) => (catalogue.data.value?.templates ?? []).filter((t) => t.name === n)),
+  })),
 );
 const add = useChange(async (template: DesignIn["template"]) => {
   const found = catalogue.data.value!.templates.find((t) => t.name === template)!;
   const piece = await take(
-    api.POST("/api/builds/{build}/pieces", { params: { path: { build: props.build } }, body: { name: "", design: found.design as DesignIn } }),
+    api.POST("/api/builds/{build}/pieces", {
+      params: { path: { build: props.build } },
+      body: { name: "", design: found.design as DesignIn },
+    }),
   );
   await freshBuilds();
   emit("added");
-  await router.push({ name: found.drawn ? "ink" : "flatten", params: { build: props.build }, query: { piece: piece.id } });
+  await router.push({
+    name: found.drawn ? "ink" : "flatten",
+    params: { build: props.build },
+    query: { piece: piece.id },
+  });
 });
 const costume = useChange(async () => {
   await take(api.POST("/api/builds/{build}/costume", { params: { path: { build: props.build } }, body: {} }));
@@ -38,10 +48,24 @@ const costume = useChange(async () => {
     <div v-for="g in groups" :key="g.word" class="group">
       <span class="soft">{{ g.word }}</span>
       <div class="pieces">
-        <button v-for="t in g.templates" :key="t.name" class="press" :data-template="t.name" :disabled="add.isPending.value" @click="add.mutate(t.name as DesignIn['template'])">+ {{ t.word }}</button>
+        <button
+          v-for="t in g.templates"
+          :key="t.name"
+          class="press"
+          :data-template="t.name"
+          :disabled="add.isPending.value"
+          @click="add.mutate(t.name as DesignIn['template'])">
+          + {{ t.word }}
+        </button>
       </div>
     </div>
-    <button class="press main whole" :disabled="costume.isPending.value" title="One undo takes them away again" @click="costume.mutate(undefined)">Lay a whole costume on the figure</button>
+    <button
+      class="press main whole"
+      :disabled="costume.isPending.value"
+      title="One undo takes them away again"
+      @click="costume.mutate(undefined)">
+      Lay a whole costume on the figure
+    </button>
   </div>
 </template>
 

@@ -21,8 +21,17 @@ const stop = () => job.value && void take(api.DELETE("/api/jobs/{job}", { params
 </script>
 
 <template>
-  <button v-if="!job" class="press small" title="The build, its scans, and every pattern, sheet and mesh in one file" @click="pack.mutate(undefined)">Bundle</button>
-  <span v-else class="packing" role="status"><progress :value="job.share" max="1" /> {{ Math.round(job.share * 100) }} % {{ job.words }} <button class="press small" @click="stop">Stop</button></span>
+  <button
+    v-if="!job"
+    class="press small"
+    title="The build, its scans, and every pattern, sheet and mesh in one file"
+    @click="pack.mutate(undefined)">
+    Bundle
+  </button>
+  <span v-else class="packing" role="status"
+    ><progress :value="job.share" max="1" /> {{ Math.round(job.share * 100) }} % {{ job.words }}
+    <button class="press small" @click="stop">Stop</button></span
+  >
 </template>
 
 <style scoped>

@@ -6,10 +6,15 @@ import { useAsk, useChange } from "@/api/queries";
 /** A caution at the step it belongs to, acknowledged once a build. */
 const props = defineProps<{ build: number; keys: readonly string[] }>();
 const path = () => ({ params: { path: { build: props.build } } });
-const cautions = useAsk({ queryKey: ["cautions", computed(() => props.build)], queryFn: () => take(api.GET("/api/builds/{build}/cautions", path())) });
+const cautions = useAsk({
+  queryKey: ["cautions", computed(() => props.build)],
+  queryFn: () => take(api.GET("/api/builds/{build}/cautions", path())),
+});
 const wanted = computed(() => cautions.data.value?.cautions.filter((c) => props.keys.includes(c.key)) ?? []);
 const open = computed(() => wanted.value.filter((c) => !c.seen));
-const see = useChange((key: string) => take(api.PUT("/api/builds/{build}/cautions/{key}", { params: { path: { build: props.build, key } } })));
+const see = useChange((key: string) =>
+  take(api.PUT("/api/builds/{build}/cautions/{key}", { params: { path: { build: props.build, key } } })),
+);
 </script>
 
 <template>

@@ -26,16 +26,36 @@ const entries = computed<Entry[]>(() => {
   if (build.value) {
     const params = { build: build.value.id };
     for (const s of [...STAGES, ...ASIDE])
-      out.push({ words: `${s.word}: ${s.hint}`, kind: "go to", run: go({ name: s.name, params, query: { piece: pieceId.value || undefined } }) });
-    for (const p of build.value.pieces) out.push({ words: p.name, kind: "piece", run: go({ name: "flatten", params, query: { piece: p.id } }) });
+      out.push({
+        words: `${s.word}: ${s.hint}`,
+        kind: "go to",
+        run: go({ name: s.name, params, query: { piece: pieceId.value || undefined } }),
+      });
+    for (const p of build.value.pieces)
+      out.push({ words: p.name, kind: "piece", run: go({ name: "flatten", params, query: { piece: p.id } }) });
   }
-  for (const b of builds.data.value ?? []) out.push({ words: b.name, kind: "build", run: go({ name: "flatten", params: { build: b.id } }) });
+  for (const b of builds.data.value ?? [])
+    out.push({ words: b.name, kind: "build", run: go({ name: "flatten", params: { build: b.id } }) });
   out.push({ words: "All builds", kind: "go to", run: go("/") });
-  for (const [name, words] of Object.entries({ undo: "Undo", redo: "Do again", unit: "Switch millimetres and inches", night: "Switch day and night bench" }))
+  for (const [name, words] of Object.entries({
+    undo: "Undo",
+    redo: "Do again",
+    unit: "Switch millimetres and inches",
+    night: "Switch day and night bench",
+  }))
     out.push({ words, kind: "do", run: () => emit("command", name) });
   return out;
 });
-const found = computed(() => entries.value.filter((e) => text.value.toLowerCase().split(/\s+/).every((w) => e.words.toLowerCase().includes(w))).slice(0, 9));
+const found = computed(() =>
+  entries.value
+    .filter((e) =>
+      text.value
+        .toLowerCase()
+        .split(/\s+/)
+        .every((w) => e.words.toLowerCase().includes(w)),
+    )
+    .slice(0, 9),
+);
 
 watch(text, () => (at.value = 0));
 watch(open, async (now) => {
@@ -60,11 +80,12 @@ function run(entry: Entry | undefined) {
         placeholder="A screen, a piece, something to do…"
         @keydown.down.prevent="at = Math.min(at + 1, found.length - 1)"
         @keydown.up.prevent="at = Math.max(at - 1, 0)"
-        @keydown.enter="run(found[at])"
-      />
+        @keydown.enter="run(found[at])" />
       <ul class="plain-list">
         <li v-for="(e, i) in found" :key="e.kind + e.words">
-          <button :class="{ at: i === at }" @click="run(e)" @mouseenter="at = i"><span>{{ e.words }}</span><span class="soft">{{ e.kind }}</span></button>
+          <button :class="{ at: i === at }" @click="run(e)" @mouseenter="at = i">
+            <span>{{ e.words }}</span><span class="soft">{{ e.kind }}</span>
+          </button>
         </li>
         <li v-if="!found.length" class="soft none">Nothing here has that name.</li>
       </ul>

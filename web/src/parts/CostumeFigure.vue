@@ -6,7 +6,9 @@ import { BODY, LIMBS, regions } from "./figure";
 /** Front and back outline with the build's pieces, shaded by how far each is. A press on a piece picks it. */
 const props = defineProps<{ pieces: readonly Piece[]; current: number; tall?: boolean }>();
 const emit = defineEmits<{ pick: [piece: Piece] }>();
-const views = computed(() => (["front", "back"] as const).map((view) => ({ view, parts: regions(props.pieces, view) })));
+const views = computed(() =>
+  (["front", "back"] as const).map((view) => ({ view, parts: regions(props.pieces, view) })),
+);
 
 function shade(piece: Piece): string {
   if (piece.progress === null) return "var(--oxide-pale)";
@@ -14,13 +16,21 @@ function shade(piece: Piece): string {
 }
 
 function words(piece: Piece): string {
-  return piece.progress === null ? `${piece.name}: ${piece.trouble}` : `${piece.name}, ${Math.round(piece.progress * 100)} % done`;
+  return piece.progress === null
+    ? `${piece.name}: ${piece.trouble}`
+    : `${piece.name}, ${Math.round(piece.progress * 100)} % done`;
 }
 </script>
 
 <template>
   <div class="figures-row">
-    <svg v-for="v in views" :key="v.view" viewBox="-4 0 108 216" :class="{ tall }" role="group" :aria-label="`Costume from the ${v.view}`">
+    <svg
+      v-for="v in views"
+      :key="v.view"
+      viewBox="-4 0 108 216"
+      :class="{ tall }"
+      role="group"
+      :aria-label="`Costume from the ${v.view}`">
       <g v-for="pass in ['edge', 'skin']" :key="pass" :class="pass">
         <path v-for="d in BODY" :key="d" :d="d" />
         <template v-for="d in LIMBS" :key="d">
@@ -42,8 +52,7 @@ function words(piece: Piece): string {
         :aria-label="words(r.piece)"
         :data-piece="r.piece.id"
         @click="emit('pick', r.piece)"
-        @keydown.enter="emit('pick', r.piece)"
-      >
+        @keydown.enter="emit('pick', r.piece)">
         <title>{{ words(r.piece) }}</title>
       </path>
     </svg>

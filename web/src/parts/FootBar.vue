@@ -22,7 +22,9 @@ watch(timers.data, (now) => {
   if (!wanted && wake.isActive.value) void wake.release();
 });
 
-const hear = useChange((id: number) => take(api.POST("/api/timers/{timer}/heard", { params: { path: { timer: id } } })));
+const hear = useChange((id: number) =>
+  take(api.POST("/api/timers/{timer}/heard", { params: { path: { timer: id } } })),
+);
 const stop = useChange((id: number) => take(api.POST("/api/timers/{timer}/stop", { params: { path: { timer: id } } })));
 
 function words(t: Timer): string {
@@ -39,10 +41,18 @@ const wrong = computed(() => {
   const out: { words: string; to: object }[] = [];
   for (const b of build.value ? [build.value] : (builds.data.value ?? []))
     for (const p of b.pieces)
-      if (p.trouble) out.push({ words: `${p.name}: ${p.trouble}`, to: { name: "wearer", params: { build: b.id }, query: { piece: p.id } } });
+      if (p.trouble)
+        out.push({
+          words: `${p.name}: ${p.trouble}`,
+          to: { name: "wearer", params: { build: b.id }, query: { piece: p.id } },
+        });
   if (build.value)
     for (const f of pattern.data.value?.findings ?? [])
-      if (f.level !== "say") out.push({ words: f.message, to: { name: "flatten", params: { build: build.value.id }, query: { piece: pieceId.value } } });
+      if (f.level !== "say")
+        out.push({
+          words: f.message,
+          to: { name: "flatten", params: { build: build.value.id }, query: { piece: pieceId.value } },
+        });
   return out;
 });
 </script>

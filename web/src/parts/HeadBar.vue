@@ -26,7 +26,9 @@ const untilEvent = computed(() => {
 const about = computed(() => {
   if (!piece.value) return "";
   const single = ["torso", "neck"].includes(piece.value.segment);
-  const side = single ? piece.value.segment : { both: "left and right", left: "left only", right: "right only" }[piece.value.design.side];
+  const side = single
+    ? piece.value.segment
+    : { both: "left and right", left: "left only", right: "right only" }[piece.value.design.side];
   return `${side} · ${show(piece.value.design.foam)} ${piece.value.design.foam_kind} foam`;
 });
 
@@ -41,16 +43,25 @@ function pick(chosen: Piece) {
     <template v-if="build">
       <CostumeFigure class="picker" :pieces="build.pieces" :current="pieceId" @pick="pick" />
       <div class="title">
-        <RouterLink to="/" class="name" title="All builds"><h1>{{ build.name }}</h1></RouterLink>
+        <RouterLink to="/" class="name" title="All builds"
+          ><h1>{{ build.name }}</h1></RouterLink
+        >
         <p v-if="piece" class="piece-line">
           <label class="sr" for="piece-picker">Piece</label>
-          <select id="piece-picker" :value="piece.id" @change="pick(build.pieces.find((p) => p.id === Number(($event.target as HTMLSelectElement).value))!)">
+          <select
+            id="piece-picker"
+            :value="piece.id"
+            @change="pick(build.pieces.find((p) => p.id === Number(($event.target as HTMLSelectElement).value))!)">
             <option v-for="p in build.pieces" :key="p.id" :value="p.id">{{ p.name }}</option>
           </select>
-          <button class="press small" title="Add another piece to this build" @click="adding!.showModal()">+ Piece</button>
+          <button class="press small" title="Add another piece to this build" @click="adding!.showModal()">
+            + Piece
+          </button>
           <span class="soft wide">{{ about }}</span>
         </p>
-        <p class="soft small">For {{ build.wearer }}<template v-if="untilEvent"> · {{ untilEvent }}</template></p>
+        <p class="soft small">
+          For {{ build.wearer }}<template v-if="untilEvent"> · {{ untilEvent }}</template>
+        </p>
       </div>
     </template>
     <dialog v-if="build" ref="adding" class="sheet" aria-label="Add a piece" @click.self="adding!.close()">
@@ -63,14 +74,27 @@ function pick(chosen: Piece) {
       <p class="soft">From the body to armour that fits</p>
     </div>
     <div class="tools">
-      <button class="press plain" :disabled="!words.data.value?.undo" :title="words.data.value?.undo ? `Undo: ${words.data.value.undo}` : 'Nothing to undo'" @click="emit('command', 'undo')">
+      <button
+        class="press plain"
+        :disabled="!words.data.value?.undo"
+        :title="words.data.value?.undo ? `Undo: ${words.data.value.undo}` : 'Nothing to undo'"
+        @click="emit('command', 'undo')">
         <span aria-hidden="true">↶</span> <span class="wide">Undo</span>
       </button>
-      <button class="press plain" :disabled="!words.data.value?.redo" :title="words.data.value?.redo ? `Do again: ${words.data.value.redo}` : 'Nothing to do again'" @click="emit('command', 'redo')">
+      <button
+        class="press plain"
+        :disabled="!words.data.value?.redo"
+        :title="words.data.value?.redo ? `Do again: ${words.data.value.redo}` : 'Nothing to do again'"
+        @click="emit('command', 'redo')">
         <span aria-hidden="true">↷</span> <span class="wide">Redo</span>
       </button>
-      <button class="press small" title="Millimetres or inches" @click="emit('command', 'unit')">{{ settings.data.value?.unit ?? "mm" }}</button>
-      <button class="press small" :title="settings.data.value?.night ? 'Day bench' : 'Night bench'" @click="emit('command', 'night')">
+      <button class="press small" title="Millimetres or inches" @click="emit('command', 'unit')">
+        {{ settings.data.value?.unit ?? "mm" }}
+      </button>
+      <button
+        class="press small"
+        :title="settings.data.value?.night ? 'Day bench' : 'Night bench'"
+        @click="emit('command', 'night')">
         {{ settings.data.value?.night ? "Day" : "Night" }}
       </button>
       <button class="press ask wide" @click="emit('ask')">Find or do <kbd>/</kbd></button>

@@ -4,7 +4,14 @@ import { computed, ref, watch } from "vue";
 import { typed, useUnit } from "./units";
 
 /** A length in the maker's unit. Takes "245", "24.5 cm", "9 5/8 in"; gives text that the server reads. */
-const props = defineProps<{ word?: string; value: number | null; hint?: string; error?: string; name?: string; empty?: string }>();
+const props = defineProps<{
+  word?: string;
+  value: number | null;
+  hint?: string;
+  error?: string;
+  name?: string;
+  empty?: string;
+}>();
 const emit = defineEmits<{ change: [text: string] }>();
 
 const { unit, bare } = useUnit();
@@ -37,8 +44,19 @@ function commit() {
 <template>
   <label class="field" :title="hint">
     <span v-if="word" class="word">{{ word }}</span>
-    <el-input v-model="text" class="figures" :name="name" :placeholder="empty" :aria-label="word ?? name" :class="{ wrong: error }" @focus="enter" @blur="leave" @change="commit">
-      <template #suffix><span class="soft small">{{ unit }}</span></template>
+    <el-input
+      v-model="text"
+      class="figures"
+      :name="name"
+      :placeholder="empty"
+      :aria-label="word ?? name"
+      :class="{ wrong: error }"
+      @focus="enter"
+      @blur="leave"
+      @change="commit">
+      <template #suffix
+        ><span class="soft small">{{ unit }}</span></template
+      >
     </el-input>
     <span v-if="error" class="error">{{ error }}</span>
   </label>

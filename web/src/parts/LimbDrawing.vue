@@ -3,18 +3,33 @@ import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 
 /** How a limb is measured: its outline from the readings, a tape round each station. */
-const props = defineProps<{ stations: readonly Schemas["StationOut"][]; girths: Record<string, number | undefined>; ats: Record<string, number | undefined>; at?: string }>();
+const props = defineProps<{
+  stations: readonly Schemas["StationOut"][];
+  girths: Record<string, number | undefined>;
+  ats: Record<string, number | undefined>;
+  at?: string;
+}>();
 const emit = defineEmits<{ pick: [station: string] }>();
 const WIDTH = 150;
 const HEIGHT = 190;
 
 const rows = computed(() =>
-  props.stations.map((s) => ({ name: s.name, how: s.how, at: props.ats[s.name] ?? s.at, girth: props.girths[s.name] ?? (s.girth[0] + s.girth[1]) / 2, known: props.girths[s.name] !== undefined })),
+  props.stations.map((s) => ({
+    name: s.name,
+    how: s.how,
+    at: props.ats[s.name] ?? s.at,
+    girth: props.girths[s.name] ?? (s.girth[0] + s.girth[1]) / 2,
+    known: props.girths[s.name] !== undefined,
+  })),
 );
 const drawn = computed(() => {
   const last = rows.value[rows.value.length - 1].at || 1;
   const widest = Math.max(...rows.value.map((r) => r.girth));
-  return rows.value.map((r) => ({ ...r, y: HEIGHT - 22 - (r.at / last) * (HEIGHT - 44), half: (r.girth / widest) * 38 }));
+  return rows.value.map((r) => ({
+    ...r,
+    y: HEIGHT - 22 - (r.at / last) * (HEIGHT - 44),
+    half: (r.girth / widest) * 38,
+  }));
 });
 const outline = computed(() => {
   const d = drawn.value;
@@ -36,7 +51,12 @@ function control(p: string, q: string, r: string): string {
 <template>
   <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="group" aria-label="Where to measure">
     <path class="limb" :d="outline" />
-    <g v-for="r in drawn" :key="r.name" class="tape" :class="{ at: at === r.name, guess: !r.known }" @click="emit('pick', r.name)">
+    <g
+      v-for="r in drawn"
+      :key="r.name"
+      class="tape"
+      :class="{ at: at === r.name, guess: !r.known }"
+      @click="emit('pick', r.name)">
       <ellipse :cx="WIDTH / 2 - 22" :cy="r.y" :rx="r.half + 3" ry="5" />
       <text :x="WIDTH / 2 - 22 + r.half + 8" :y="r.y + 4">{{ r.name }}</text>
       <title>{{ r.how }}</title>

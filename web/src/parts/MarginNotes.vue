@@ -11,7 +11,9 @@ const open = ref<string>("");
 function parts(note: Note): { text: string; value?: Value }[] {
   return note.formula.split(/(\{\d+\})/).map((piece) => {
     const at = /^\{(\d+)\}$/.exec(piece);
-    return at ? { text: "", value: note.values[Number(at[1])] } : { text: piece.replace(/ x /g, " × ").replace("3.1416", "π") };
+    return at
+      ? { text: "", value: note.values[Number(at[1])] }
+      : { text: piece.replace(/ x /g, " × ").replace("3.1416", "π") };
   });
 }
 </script>
@@ -31,7 +33,9 @@ function parts(note: Note): { text: string; value?: Value }[] {
           </template>
           = <b>{{ figure(note.result, unit) }}</b>
         </p>
-        <p v-if="note.measured" class="figures">{{ note.measured.word }}: <b>{{ figure(note.measured, unit) }}</b></p>
+        <p v-if="note.measured" class="figures">
+          {{ note.measured.word }}: <b>{{ figure(note.measured, unit) }}</b>
+        </p>
         <p class="soft">{{ say(note.reason) }}</p>
         <p v-if="note.change" class="soft"><b>To change it:</b> {{ say(note.change) }}</p>
       </div>

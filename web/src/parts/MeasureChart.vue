@@ -21,8 +21,21 @@ async function draw() {
     grid: { left: 4, right: 10, top: 8, bottom: 4 },
     xAxis: { type: "time", show: false },
     yAxis: { type: "value", scale: true, show: false },
-    tooltip: { trigger: "axis", confine: true, formatter: (rows: { data: [string, number] }[]) => `${rows[0].data[0]}<br><b>${length(rows[0].data[1], unit.value)}</b>` },
-    series: [{ type: "line", data: props.dates.map((d, i) => [d, props.girths[i]]), symbolSize: 6, lineStyle: { color: soft, width: 1.5 }, itemStyle: { color: ink } }],
+    tooltip: {
+      trigger: "axis",
+      confine: true,
+      formatter: (rows: { data: [string, number] }[]) =>
+        `${rows[0].data[0]}<br><b>${length(rows[0].data[1], unit.value)}</b>`,
+    },
+    series: [
+      {
+        type: "line",
+        data: props.dates.map((d, i) => [d, props.girths[i]]),
+        symbolSize: 6,
+        lineStyle: { color: soft, width: 1.5 },
+        itemStyle: { color: ink },
+      },
+    ],
   });
 }
 onMounted(draw);

@@ -11,7 +11,9 @@ const props = defineProps<{ error?: Error | null }>();
 const { build, piece } = useHere();
 const { say } = useUnit();
 const field = computed(() => (props.error instanceof Refusal ? (props.error.fields[0]?.field ?? "") : ""));
-const measuring = computed(() => field.value === "measurements" || field.value.startsWith("limbs") || field.value.endsWith("girth"));
+const measuring = computed(
+  () => field.value === "measurements" || field.value.startsWith("limbs") || field.value.endsWith("girth"),
+);
 </script>
 
 <template>
@@ -22,7 +24,12 @@ const measuring = computed(() => field.value === "measurements" || field.value.s
   <EmptySheet v-else-if="error" title="No pattern yet">
     <p>{{ say(error.message) }}.</p>
     <template #do>
-      <RouterLink v-if="measuring" class="press main" :to="{ name: 'wearer', params: { build: build?.id }, query: { piece: piece?.id } }">Measure the {{ piece?.segment }}</RouterLink>
+      <RouterLink
+        v-if="measuring"
+        class="press main"
+        :to="{ name: 'wearer', params: { build: build?.id }, query: { piece: piece?.id } }"
+        >Measure the {{ piece?.segment }}</RouterLink
+      >
     </template>
   </EmptySheet>
   <p v-else class="soft">Laying it out…</p>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import { computed, nextTick, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import { useHere, usePattern } from "@/api/queries";
 import { ASIDE, STAGES } from "@/router";
@@ -10,27 +10,43 @@ const route = useRoute();
 const { buildId, piece, pieceId } = useHere();
 const pattern = usePattern(pieceId);
 const { marks, next } = useStages(piece, pattern.data);
+const nav = ref<HTMLElement>();
+/** On a phone the labels run in one row: the one you are at is brought into it. */
+watch(
+  () => [route.name, nav.value, pattern.data.value],
+  () => nextTick(() => nav.value?.querySelector(".here")?.scrollIntoView({ block: "nearest", inline: "center" })),
+  { immediate: true },
+);
 const query = computed(() => (pieceId.value ? { piece: pieceId.value } : {}));
 </script>
 
 <template>
-  <nav aria-label="Order of work">
+  <nav ref="nav" aria-label="Order of work">
     <RouterLink
       v-for="(stage, i) in STAGES"
       :key="stage.name"
       class="tape"
-      :class="{ here: route.name === stage.name, next: next === stage.name, later: !marks[stage.name] && next !== stage.name }"
+      :class="{
+        here: route.name === stage.name,
+        next: next === stage.name,
+        later: !marks[stage.name] && next !== stage.name,
+      }"
       :style="{ '--tear': `${(i * 37) % 5}px` }"
       :title="stage.hint"
-      :to="{ name: stage.name, params: { build: buildId }, query }"
-    >
+      :to="{ name: stage.name, params: { build: buildId }, query }">
       <span>{{ stage.word }}</span>
       <span v-if="marks[stage.name] === 'look'" class="mark look" title="Something to look at">!</span>
       <span v-else-if="marks[stage.name] === 'done'" class="mark done" title="Done">✓</span>
       <span v-else-if="next === stage.name" class="mark go" title="Next">→</span>
     </RouterLink>
     <hr />
-    <RouterLink v-for="stage in ASIDE" :key="stage.name" class="aside" :class="{ here: route.name === stage.name }" :title="stage.hint" :to="{ name: stage.name, params: { build: buildId }, query }">
+    <RouterLink
+      v-for="stage in ASIDE"
+      :key="stage.name"
+      class="aside"
+      :class="{ here: route.name === stage.name }"
+      :title="stage.hint"
+      :to="{ name: stage.name, params: { build: buildId }, query }">
       {{ stage.word }}
     </RouterLink>
     <RouterLink class="aside" to="/">All builds</RouterLink>

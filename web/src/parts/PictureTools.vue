@@ -7,7 +7,10 @@ import { typed, useUnit } from "./units";
 /** A reference picture under the ink: bring it in, set how strongly it shows, and scale it by two points. */
 const props = defineProps<{ piece: number }>();
 const { unit } = useUnit();
-const asked = useAsk({ queryKey: ["picture", props.piece], queryFn: () => take(api.GET("/api/pieces/{piece}/picture", { params: { path: { piece: props.piece } } })) });
+const asked = useAsk({
+  queryKey: ["picture", props.piece],
+  queryFn: () => take(api.GET("/api/pieces/{piece}/picture", { params: { path: { piece: props.piece } } })),
+});
 const picture = computed(() => asked.data.value ?? null);
 const placing = ref<Schemas["PicturePlacing"] | null>(null);
 const now = computed(() => placing.value ?? picture.value?.placing ?? null);
@@ -15,16 +18,31 @@ const now = computed(() => placing.value ?? picture.value?.placing ?? null);
 const laid = computed(() => {
   if (!picture.value || !now.value?.shown) return null;
   const [w, h] = picture.value.size;
-  return { href: `/api/pictures/${picture.value.id}/file`, x: now.value.at[0], y: -now.value.at[1], width: w * now.value.scale, height: h * now.value.scale, opacity: now.value.opacity ?? 0.5 };
+  return {
+    href: `/api/pictures/${picture.value.id}/file`,
+    x: now.value.at[0],
+    y: -now.value.at[1],
+    width: w * now.value.scale,
+    height: h * now.value.scale,
+    opacity: now.value.opacity ?? 0.5,
+  };
 });
 
 const bring = useChange(async (file: File) => {
-  const answer = await fetch(`/api/pieces/${props.piece}/picture?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file, headers: { Prefer: "problem-as-answer", "content-type": "application/octet-stream" } });
+  const answer = await fetch(`/api/pieces/${props.piece}/picture?name=${encodeURIComponent(file.name)}`, {
+    method: "POST",
+    body: file,
+    headers: { Prefer: "problem-as-answer", "content-type": "application/octet-stream" },
+  });
   const got = (await answer.json()) as { detail?: string; id?: number };
   if (!got.id) throw new Error(got.detail ?? "The picture could not be read");
 });
-const place = useChange((p: Schemas["PicturePlacing"]) => take(api.PUT("/api/pictures/{picture}", { params: { path: { picture: picture.value!.id } }, body: p })));
-const remove = useChange(() => take(api.DELETE("/api/pictures/{picture}", { params: { path: { picture: picture.value!.id } } })));
+const place = useChange((p: Schemas["PicturePlacing"]) =>
+  take(api.PUT("/api/pictures/{picture}", { params: { path: { picture: picture.value!.id } }, body: p })),
+);
+const remove = useChange(() =>
+  take(api.DELETE("/api/pictures/{picture}", { params: { path: { picture: picture.value!.id } } })),
+);
 
 function set(change: Partial<Schemas["PicturePlacing"]>) {
   placing.value = { ...now.value!, ...change };
@@ -56,7 +74,8 @@ function fit() {
   const [a, b] = points.value;
   const wanted = number(apart.value);
   const seen = Math.hypot(b[0] - a[0], b[1] - a[1]);
-  if (!wanted || seen < 1) return say("Write the distance between the two points on the wearer, like 410 or 16 1/8 in", "warning");
+  if (!wanted || seen < 1)
+    return say("Write the distance between the two points on the wearer, like 410 or 16 1/8 in", "warning");
   const by = wanted / seen;
   const [x, y] = now.value!.at;
   set({ scale: now.value!.scale * by, at: [a[0] + (x - a[0]) * by, a[1] + (y - a[1]) * by] });
@@ -74,18 +93,44 @@ defineExpose({ laid, scaling, measured });
 
 <template>
   <div class="picture">
-    <label class="press small"><input class="file" type="file" name="picture" accept="image/jpeg,image/png,image/webp" @change="pick" />{{ picture ? "Another picture" : "Reference picture under the ink" }}</label>
+    <label class="press small"
+      ><input class="file" type="file" name="picture" accept="image/jpeg,image/png,image/webp" @change="pick" />{{
+        picture ? "Another picture" : "Reference picture under the ink"
+      }}</label
+    >
     <template v-if="picture && now">
       <template v-if="scaling">
-        <span>{{ points.length < 2 ? `Press point ${points.length + 1} of 2 on the picture` : "On the wearer these are apart by" }}</span>
-        <template v-if="points.length === 2"><input v-model="apart" class="apart figures" name="apart" :placeholder="unit" @keydown.enter="fit" /><button class="press small main" @click="fit">Scale</button></template>
+        <span>{{
+          points.length < 2
+            ? `Press point ${points.length + 1} of 2 on the picture`
+            : "On the wearer these are apart by"
+        }}</span>
+        <template v-if="points.length === 2"
+          ><input v-model="apart" class="apart figures" name="apart" :placeholder="unit" @keydown.enter="fit" /><button
+            class="press small main"
+            @click="fit">
+            Scale
+          </button></template
+        >
         <button class="press small" @click="scaling = false">Leave it</button>
       </template>
       <template v-else>
-        <label class="soft">shows <input type="range" min="0" max="1" step="0.05" :value="now.opacity" aria-label="Strength of the picture" @change="set({ opacity: Number(($event.target as HTMLInputElement).value) })" /></label>
+        <label class="soft"
+          >shows
+          <input
+            type="range"
+            min="0"
+            max="1"
+            step="0.05"
+            :value="now.opacity"
+            aria-label="Strength of the picture"
+            @change="set({ opacity: Number(($event.target as HTMLInputElement).value) })"
+        /></label>
         <button class="press small" @click="begin">Scale by two points</button>
-        <button class="press small" @click="set({ at: [now.at[0], now.at[1] + 20] })">↑</button><button class="press small" @click="set({ at: [now.at[0], now.at[1] - 20] })">↓</button>
-        <button class="press small" @click="set({ at: [now.at[0] - 20, now.at[1]] })">←</button><button class="press small" @click="set({ at: [now.at[0] + 20, now.at[1]] })">→</button>
+        <button class="press small" @click="set({ at: [now.at[0], now.at[1] + 20] })">↑</button
+        ><button class="press small" @click="set({ at: [now.at[0], now.at[1] - 20] })">↓</button>
+        <button class="press small" @click="set({ at: [now.at[0] - 20, now.at[1]] })">←</button
+        ><button class="press small" @click="set({ at: [now.at[0] + 20, now.at[1]] })">→</button>
         <button class="press small" @click="remove.mutate(undefined)">Take away</button>
       </template>
     </template>

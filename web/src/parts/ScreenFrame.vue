@@ -19,8 +19,14 @@ const folded = useLocalStorage("margin-folded", false);
       <slot />
     </section>
     <aside v-if="$slots.notes" class="margin sheet" :aria-label="margin ?? 'Margin notes'">
-      <button class="fold" :aria-expanded="!folded" :title="folded ? 'Open the margin notes' : 'Fold the margin notes away'" @click="folded = !folded">
-        <span aria-hidden="true">{{ folded ? "‹" : "›" }}</span><span class="sr">{{ folded ? "Open margin notes" : "Fold margin notes" }}</span>
+      <button
+        class="fold"
+        :aria-expanded="!folded"
+        :title="folded ? 'Open the margin notes' : 'Fold the margin notes away'"
+        @click="folded = !folded">
+        <span aria-hidden="true">{{ folded ? "‹" : "›" }}</span><span class="sr">{{
+          folded ? "Open margin notes" : "Fold margin notes"
+        }}</span>
       </button>
       <div v-show="!folded" class="body"><slot name="notes" /></div>
     </aside>

@@ -18,20 +18,31 @@ const cost = computed(() => Math.max(0, ...props.panels.map((p) => p.p95 - p.fre
     <h3>Seams</h3>
     <table>
       <thead>
-        <tr><th>Seam</th><th>on the body</th><th>sides differ</th><th>ticks</th></tr>
+        <tr>
+          <th>Seam</th>
+          <th>on the body</th>
+          <th>sides differ</th>
+          <th>ticks</th>
+        </tr>
       </thead>
       <tbody>
         <tr v-for="r in rows" :key="r.code + r.name + r.on_body" :class="{ bad: puckers(r) }">
           <td>{{ r.name === "closing" ? "closing edges" : r.name }}</td>
           <td class="figures">{{ show(r.on_body) }}</td>
           <td class="figures" :title="`A ${show(r.side_a)}, B ${show(r.side_b)}`">
-            {{ show(r.mismatch) }}<span v-if="trued && off(r.free[0], r.free[1]) > 0.3" class="soft"> was {{ show(off(r.free[0], r.free[1])) }}</span>
+            {{ show(r.mismatch)
+            }}<span v-if="trued && off(r.free[0], r.free[1]) > 0.3" class="soft">
+              was {{ show(off(r.free[0], r.free[1])) }}</span
+            >
           </td>
           <td class="figures">{{ r.marks }}</td>
         </tr>
       </tbody>
     </table>
-    <label class="truing"><input type="checkbox" :checked="trued" @change="emit('true', ($event.target as HTMLInputElement).checked)" /> True them: both sides equally long</label>
+    <label class="truing"
+      ><input type="checkbox" :checked="trued" @change="emit('true', ($event.target as HTMLInputElement).checked)" />
+      True them: both sides equally long</label
+    >
     <p v-if="trued && cost > 0.05" class="soft figures">Truing asks {{ cost.toFixed(1) }} points more of the foam.</p>
     <p v-if="rows.some(puckers)" class="soft">What differs by more than 1.5 mm puckers.</p>
   </section>

@@ -5,7 +5,8 @@ import { ref } from "vue";
 defineProps<{ at: string; given: readonly string[] }>();
 const emit = defineEmits<{ pick: [name: string] }>();
 
-const TRUNK = "M66 12c0 10-4 13-14 17-9 4-19 6-24 12 5 8 8 18 9 28 1 11-2 18-1 28 1 9 4 15 3 23-2 14-7 22-8 36h98c-1-14-6-22-8-36-1-8 2-14 3-23 1-10-2-17-1-28 1-10 4-20 9-28-5-6-15-8-24-12-10-4-14-7-14-17z";
+const TRUNK =
+  "M66 12c0 10-4 13-14 17-9 4-19 6-24 12 5 8 8 18 9 28 1 11-2 18-1 28 1 9 4 15 3 23-2 14-7 22-8 36h98c-1-14-6-22-8-36-1-8 2-14 3-23 1-10-2-17-1-28 1-10 4-20 9-28-5-6-15-8-24-12-10-4-14-7-14-17z";
 const FRONT: { name: string; d: string }[] = [
   { name: "neck", d: "M64 20c6 9 26 9 32 0" },
   { name: "bust", d: "M36 72c16 9 72 9 88 0" },
@@ -33,12 +34,24 @@ const views = ref([
 
 <template>
   <div class="views">
-    <svg v-for="v in views" :key="v.word" viewBox="16 4 128 156" role="group" :aria-label="`Where to measure, ${v.word}`">
+    <svg
+      v-for="v in views"
+      :key="v.word"
+      viewBox="16 4 128 156"
+      role="group"
+      :aria-label="`Where to measure, ${v.word}`">
       <path class="trunk" :d="TRUNK" />
-      <template v-if="v.word === 'front'"><path class="form" d="M46 68c2 12 24 14 30 3M114 68c-2 12-24 14-30 3" /></template>
+      <template v-if="v.word === 'front'">
+        <path class="form" d="M46 68c2 12 24 14 30 3M114 68c-2 12-24 14-30 3" />
+      </template>
       <path v-else class="form" d="M60 46c-6 8-6 22 2 28M100 46c6 8 6 22-2 28M80 50v90" />
-      <g v-for="l in v.lines" :key="l.name" :class="{ at: at === l.name, given: given.includes(l.name) }" @click="emit('pick', l.name)">
-        <path class="tape" :d="l.d" /><path class="reach" :d="l.d" />
+      <g
+        v-for="l in v.lines"
+        :key="l.name"
+        :class="{ at: at === l.name, given: given.includes(l.name) }"
+        @click="emit('pick', l.name)">
+        <path class="tape" :d="l.d" />
+        <path class="reach" :d="l.d" />
         <title>{{ l.name }}</title>
       </g>
       <text x="18" y="16">{{ v.word }}</text>

@@ -10,7 +10,9 @@ export type Stage = (typeof STAGES)[number]["name"];
 /** How far a piece is, stage by stage, and which stage comes next. */
 export function useStages(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | undefined>) {
   const pieceId = computed(() => piece.value?.id ?? 0);
-  const steps = usePieceQuery("steps", pieceId, (p) => take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })));
+  const steps = usePieceQuery("steps", pieceId, (p) =>
+    take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })),
+  );
   const done = computed(() => new Set((steps.data.value ?? []).filter((s) => s.done_at).map((s) => s.step.key)));
 
   const marks = computed<Record<Stage, Mark>>(() => {

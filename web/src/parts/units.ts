@@ -70,5 +70,10 @@ export function typed(text: string, unit: Unit): string {
 export function useUnit() {
   const settings = useSettings();
   const unit = computed<Unit>(() => settings.data.value?.unit ?? "mm");
-  return { unit, show: (mm: number) => length(mm, unit.value), bare: (mm: number) => length(mm, unit.value, false), say: (text: string) => sentence(text, unit.value) };
+  return {
+    unit,
+    show: (mm: number) => length(mm, unit.value),
+    bare: (mm: number) => length(mm, unit.value, false),
+    say: (text: string) => sentence(text, unit.value),
+  };
 }

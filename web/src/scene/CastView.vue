@@ -6,7 +6,13 @@ import { useUnit } from "@/parts/units";
 import type { CastStage, StationPlace } from "./stage";
 
 /** The cast in three dimensions: drag to turn, wheel to come nearer; buttons do the same with a knuckle. */
-const props = defineProps<{ cast: Cast; foam: boolean; small?: boolean; lit?: number; dot?: readonly number[] | null }>();
+const props = defineProps<{
+  cast: Cast;
+  foam: boolean;
+  small?: boolean;
+  lit?: number;
+  dot?: readonly number[] | null;
+}>();
 const emit = defineEmits<{ point: [at: { panel: number; place: [number, number] } | null]; choose: [panel: number] }>();
 const { show } = useUnit();
 const canvas = ref<HTMLCanvasElement>();
@@ -27,9 +33,18 @@ onMounted(async () => {
   }
 });
 watch([() => props.cast, () => props.foam], () => stage.value?.show(props.cast, props.foam));
-watch(() => props.lit, (panel) => stage.value?.light(panel ?? 0));
-watch(() => props.dot, (place) => stage.value?.mark(place ?? null));
-const under = (event: PointerEvent | MouseEvent) => (canvas.value && stage.value?.under(event.offsetX / canvas.value.clientWidth, event.offsetY / canvas.value.clientHeight)) || null;
+watch(
+  () => props.lit,
+  (panel) => stage.value?.light(panel ?? 0),
+);
+watch(
+  () => props.dot,
+  (place) => stage.value?.mark(place ?? null),
+);
+const under = (event: PointerEvent | MouseEvent) =>
+  (canvas.value &&
+    stage.value?.under(event.offsetX / canvas.value.clientWidth, event.offsetY / canvas.value.clientHeight)) ||
+  null;
 function tap(event: MouseEvent) {
   const found = under(event);
   if (found) emit("choose", found.panel);
@@ -40,10 +55,21 @@ onBeforeUnmount(() => stage.value?.dispose());
 
 <template>
   <div class="cast" :class="{ small }">
-    <canvas ref="canvas" :aria-label="`Taped cast, ${cast.side}`" role="img" @pointermove="emit('point', $event.buttons ? null : under($event))" @pointerleave="emit('point', null)" @click="tap" />
+    <canvas
+      ref="canvas"
+      :aria-label="`Taped cast, ${cast.side}`"
+      role="img"
+      @pointermove="emit('point', $event.buttons ? null : under($event))"
+      @pointerleave="emit('point', null)"
+      @click="tap" />
     <p v-if="trouble" class="words">{{ trouble }}</p>
     <template v-if="!small">
-      <span v-for="p in places" v-show="p.shown" :key="p.name" class="station" :style="{ left: `${p.x}px`, top: `${p.y}px` }">
+      <span
+        v-for="p in places"
+        v-show="p.shown"
+        :key="p.name"
+        class="station"
+        :style="{ left: `${p.x}px`, top: `${p.y}px` }">
         {{ p.name }} <b class="figures">{{ show(p.girth) }}</b>
       </span>
     </template>

@@ -2,12 +2,26 @@
 import { useResizeObserver } from "@vueuse/core";
 import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from "vue";
 import { held, snap, type Ink, type Pair, type SheetMap } from "@/canvas/sheetMap";
-import type { Chosen, InkRead } from "@/screens/inkDraft";
+import type { Chosen, InkRead } from "@/screens/ink/inkDraft";
 import type { InkStage } from "./inkStage";
 
 /** The cast beside the sheet, with the same ink: a point can be dragged on either. */
-const props = defineProps<{ map: SheetMap; ink: Ink; read: InkRead | undefined; chosen: Chosen | null; foam: boolean; pen: boolean; snapping: boolean }>();
-const emit = defineEmits<{ choose: [at: Chosen | null]; move: [at: Chosen, to: Pair]; drop: []; draw: [at: Pair]; hover: [at: Pair | null] }>();
+const props = defineProps<{
+  map: SheetMap;
+  ink: Ink;
+  read: InkRead | undefined;
+  chosen: Chosen | null;
+  foam: boolean;
+  pen: boolean;
+  snapping: boolean;
+}>();
+const emit = defineEmits<{
+  choose: [at: Chosen | null];
+  move: [at: Chosen, to: Pair];
+  drop: [];
+  draw: [at: Pair];
+  hover: [at: Pair | null];
+}>();
 const canvas = ref<HTMLCanvasElement>();
 const stage = shallowRef<InkStage>();
 const trouble = ref("");
@@ -17,7 +31,8 @@ function showAll() {
   showFoam();
   showInk();
 }
-const showFoam = () => stage.value?.showFoam(props.read?.foam_positions ?? [], props.read?.foam_triangles ?? [], props.foam);
+const showFoam = () =>
+  stage.value?.showFoam(props.read?.foam_positions ?? [], props.read?.foam_triangles ?? [], props.foam);
 const showInk = () => stage.value?.showInk(props.ink, props.chosen?.key ?? null, props.foam ? 10 : 0);
 
 onMounted(async () => {
@@ -77,7 +92,10 @@ function flush() {
   moved = true;
   const like = props.ink.strokes.find((s) => s.key === holding!.key)?.points[holding.index ?? 0][0] ?? 0;
   const near = held(props.map.cast, [raw[0] + Math.round(like - raw[0]), raw[1]]);
-  const got = props.snapping && !event.altKey ? snap(props.map, props.ink, near, 6, { key: holding.key, index: holding.index ?? 0 }) : { at: near, to: "" };
+  const got =
+    props.snapping && !event.altKey
+      ? snap(props.map, props.ink, near, 6, { key: holding.key, index: holding.index ?? 0 })
+      : { at: near, to: "" };
   emit("move", holding, got.to ? [got.at[0] + Math.round(near[0] - got.at[0]), got.at[1]] : near);
 }
 
@@ -99,7 +117,15 @@ function release(event: PointerEvent) {
 
 <template>
   <div class="holder">
-    <canvas ref="canvas" role="img" aria-label="Taped cast with its ink" :class="{ pen }" @pointerdown.capture="press" @pointermove="move" @pointerup="release" @pointerleave="emit('hover', null)" />
+    <canvas
+      ref="canvas"
+      role="img"
+      aria-label="Taped cast with its ink"
+      :class="{ pen }"
+      @pointerdown.capture="press"
+      @pointermove="move"
+      @pointerup="release"
+      @pointerleave="emit('hover', null)" />
     <p v-if="trouble" class="words">{{ trouble }}</p>
     <div class="turn">
       <button class="press small" title="Turn left" @click="stage?.turn(-0.4)">⟲</button>

@@ -5,7 +5,12 @@ import type { Schemas } from "@/api/client";
 import type { Ends, ScanStage, Spot } from "./scanStage";
 
 /** The scan on a turntable; its two end points can be dragged over the skin. */
-const props = defineProps<{ mesh: Schemas["ScanMeshOut"]; ends: Ends | null; fit: Schemas["TubeFitOut"] | null; miss: boolean }>();
+const props = defineProps<{
+  mesh: Schemas["ScanMeshOut"];
+  ends: Ends | null;
+  fit: Schemas["TubeFitOut"] | null;
+  miss: boolean;
+}>();
 const emit = defineEmits<{ moved: [index: number, to: Spot] }>();
 const canvas = ref<HTMLCanvasElement>();
 const stage = shallowRef<ScanStage>();
@@ -28,10 +33,18 @@ function showRest() {
   stage.value?.showFit(props.fit, props.miss);
   stage.value?.showEnds(props.ends);
 }
-watch(() => props.mesh, (mesh) => stage.value?.showBody(mesh));
+watch(
+  () => props.mesh,
+  (mesh) => stage.value?.showBody(mesh),
+);
 watch([() => props.fit, () => props.miss, () => props.ends], showRest);
 watch(
-  () => (props.ends ? Math.hypot(...props.ends.low.map((v, i) => v - props.ends!.high[i])).toFixed(0).slice(0, -2) + props.ends.low.map((v) => Math.round(v / 150)).join() : ""),
+  () =>
+    props.ends
+      ? Math.hypot(...props.ends.low.map((v, i) => v - props.ends!.high[i]))
+          .toFixed(0)
+          .slice(0, -2) + props.ends.low.map((v) => Math.round(v / 150)).join()
+      : "",
   () => props.ends && stage.value?.nearTo(props.ends),
 );
 useResizeObserver(canvas, ([entry]) => stage.value?.resize(entry.contentRect.width, entry.contentRect.height));
@@ -66,7 +79,13 @@ defineExpose({ far: () => stage.value?.far() });
 
 <template>
   <div class="holder">
-    <canvas ref="canvas" role="img" aria-label="Scanned body with the ends of the segment" @pointerdown.capture="press" @pointermove="move" @pointerup="release" />
+    <canvas
+      ref="canvas"
+      role="img"
+      aria-label="Scanned body with the ends of the segment"
+      @pointerdown.capture="press"
+      @pointermove="move"
+      @pointerup="release" />
     <p v-if="trouble" class="words">{{ trouble }}</p>
     <div class="turn">
       <button class="press small" title="Turn left" @click="stage?.turn(-0.5)">⟲</button>

@@ -100,7 +100,8 @@ export class InkStage {
       const geometry = new BufferGeometry();
       geometry.setAttribute("position", new Float32BufferAttribute(cast.points, 3));
       const uv: number[] = [];
-      for (let i = 0; i < cast.levels.length; i++) for (const u of cast.around) uv.push((u * cast.girths[i]) / TILE, cast.levels[i] / TILE);
+      for (let i = 0; i < cast.levels.length; i++)
+        for (const u of cast.around) uv.push((u * cast.girths[i]) / TILE, cast.levels[i] / TILE);
       for (const [u, v] of cast.rim) uv.push((u * map.girth(map.mm(v))) / TILE, map.mm(v) / TILE);
       geometry.setAttribute("uv", new Float32BufferAttribute(uv, 2));
       geometry.setIndex(cast.triangles);
@@ -142,7 +143,10 @@ export class InkStage {
         if (old) this.dropLine(key);
         const dense = strokeLine(stroke).map((p) => new Vector3(...map.space(p, off + OFF + cord)));
         const colour = stroke.key === chosen && !image ? "#c0452f" : COLOURS[stroke.kind];
-        const line = new (stroke.closed ? LineLoop : Line)(new BufferGeometry().setFromPoints(dense), this.inkOf(colour, image));
+        const line = new (stroke.closed ? LineLoop : Line)(
+          new BufferGeometry().setFromPoints(dense),
+          this.inkOf(colour, image),
+        );
         line.userData = { state, stroke: image ? "" : stroke.key };
         this.lines.set(key, line);
         this.scene.add(line);
@@ -177,7 +181,9 @@ export class InkStage {
     if (dot) return { grip: dot.object.userData as Grip };
     this.ray.params.Line = { threshold: this.tall(this.cast!) * 0.012 };
     const skin = this.body ? this.ray.intersectObject(this.body)[0] : undefined;
-    const line = this.ray.intersectObjects([...this.lines.values()] as Object3D[]).find((hit) => hit.object.userData.stroke && (!skin || hit.distance < skin.distance + 12));
+    const line = this.ray
+      .intersectObjects([...this.lines.values()] as Object3D[])
+      .find((hit) => hit.object.userData.stroke && (!skin || hit.distance < skin.distance + 12));
     return { stroke: line?.object.userData.stroke as string | undefined, at: skin ? this.bodyPoint(skin) : undefined };
   }
 
@@ -190,7 +196,10 @@ export class InkStage {
 
   private aim(x: number, y: number) {
     const box = this.canvas.getBoundingClientRect();
-    this.ray.setFromCamera(new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2), this.camera);
+    this.ray.setFromCamera(
+      new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2),
+      this.camera,
+    );
   }
 
   private bodyPoint(hit: Intersection): Pair {
@@ -209,7 +218,10 @@ export class InkStage {
   }
 
   turn(radians: number) {
-    const way = this.camera.position.clone().sub(this.controls.target).applyAxisAngle(new Vector3(0, 0, 1), radians);
+    const way = this.camera.position
+      .clone()
+      .sub(this.controls.target)
+      .applyAxisAngle(new Vector3(0, 0, 1), radians);
     this.camera.position.copy(this.controls.target).add(way);
     this.controls.update();
     this.draw();
@@ -283,7 +295,8 @@ export class InkStage {
 
   private inkOf(colour: string, image: boolean): LineBasicMaterial {
     const key = `${colour}${image}`;
-    const kept = this.inks.get(key) ?? new LineBasicMaterial({ color: colour, transparent: image, opacity: image ? 0.5 : 1 });
+    const kept =
+      this.inks.get(key) ?? new LineBasicMaterial({ color: colour, transparent: image, opacity: image ? 0.5 : 1 });
     this.inks.set(key, kept);
     return kept;
   }

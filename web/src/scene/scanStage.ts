@@ -87,7 +87,15 @@ export class ScanStage {
     if (ends) {
       const [low, high, ahead] = [ends.low, ends.high, ends.ahead].map((p) => new Vector3(...p));
       [low, high].forEach((at, index) => {
-        const ball = new Mesh(this.ball, new MeshBasicMaterial({ color: index ? "#c98a1b" : "#9c3a29", depthTest: false, transparent: true, opacity: 0.9 }));
+        const ball = new Mesh(
+          this.ball,
+          new MeshBasicMaterial({
+            color: index ? "#c98a1b" : "#9c3a29",
+            depthTest: false,
+            transparent: true,
+            opacity: 0.9,
+          }),
+        );
         ball.renderOrder = 3;
         ball.position.copy(at);
         ball.scale.setScalar(Math.max(12, at.distanceTo(this.camera.position) * 0.012));
@@ -95,7 +103,14 @@ export class ScanStage {
         this.balls.push(ball);
         this.scene.add(ball);
       });
-      this.arrow = new ArrowHelper(ahead.clone().normalize(), low.clone().add(high).multiplyScalar(0.5), low.distanceTo(high) * 0.55, "#6b4a6e", 34, 20);
+      this.arrow = new ArrowHelper(
+        ahead.clone().normalize(),
+        low.clone().add(high).multiplyScalar(0.5),
+        low.distanceTo(high) * 0.55,
+        "#6b4a6e",
+        34,
+        20,
+      );
       this.scene.add(this.arrow);
     }
     this.draw();
@@ -113,7 +128,10 @@ export class ScanStage {
       geometry.setIndex(fit.triangles);
       geometry.computeVertexNormals();
       this.keep(new Mesh(geometry, this.tubeSkin));
-      for (const ring of fit.rings) this.keep(new Line(new BufferGeometry().setFromPoints(ring.map((p) => new Vector3(...(p as Spot)))), this.ringInk));
+      for (const ring of fit.rings)
+        this.keep(
+          new Line(new BufferGeometry().setFromPoints(ring.map((p) => new Vector3(...(p as Spot)))), this.ringInk),
+        );
       if (showMiss) {
         const dots = new BufferGeometry();
         dots.setAttribute("position", new Float32BufferAttribute(fit.places, 3));
@@ -160,7 +178,10 @@ export class ScanStage {
   }
 
   turn(radians: number) {
-    const way = this.camera.position.clone().sub(this.controls.target).applyAxisAngle(new Vector3(0, 0, 1), radians);
+    const way = this.camera.position
+      .clone()
+      .sub(this.controls.target)
+      .applyAxisAngle(new Vector3(0, 0, 1), radians);
     this.camera.position.copy(this.controls.target).add(way);
     this.controls.update();
     this.draw();
@@ -193,7 +214,10 @@ export class ScanStage {
 
   private aim(x: number, y: number) {
     const box = this.canvas.getBoundingClientRect();
-    this.ray.setFromCamera(new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2), this.camera);
+    this.ray.setFromCamera(
+      new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2),
+      this.camera,
+    );
   }
 
   private keep(item: Object3D) {

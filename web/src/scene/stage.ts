@@ -37,7 +37,12 @@ export class CastStage {
   private readonly controls: OrbitControls;
   private readonly tape = new MeshLambertMaterial({ map: tapeTexture(), side: DoubleSide });
   private readonly foam = new MeshLambertMaterial({ color: "#4a5058", side: DoubleSide });
-  private readonly bright = new MeshLambertMaterial({ color: "#3f9c94", side: DoubleSide, polygonOffset: true, polygonOffsetFactor: -2 });
+  private readonly bright = new MeshLambertMaterial({
+    color: "#3f9c94",
+    side: DoubleSide,
+    polygonOffset: true,
+    polygonOffsetFactor: -2,
+  });
   private readonly dot = new Mesh(new SphereGeometry(7, 16, 12), new MeshLambertMaterial({ color: "#c98a1b" }));
   private lit = { panel: 0, mesh: undefined as Mesh | undefined };
   private foamMesh?: Mesh;
@@ -125,7 +130,9 @@ export class CastStage {
     }
     const cast = this.cast;
     if (!cast || !this.foamMesh || !this.lit.panel || new Set(cast.foam_panels).size < 2) return;
-    const triangles = cast.foam_panels.flatMap((number, f) => (number === this.lit.panel ? cast.foam_triangles.slice(3 * f, 3 * f + 3) : []));
+    const triangles = cast.foam_panels.flatMap((number, f) =>
+      number === this.lit.panel ? cast.foam_triangles.slice(3 * f, 3 * f + 3) : [],
+    );
     this.lit.mesh = mesh(cast.foam_positions, triangles, this.bright);
     this.scene.add(this.lit.mesh);
   }
@@ -140,7 +147,10 @@ export class CastStage {
   }
 
   turn(radians: number) {
-    const way = this.camera.position.clone().sub(this.controls.target).applyAxisAngle(new Vector3(0, 0, 1), radians);
+    const way = this.camera.position
+      .clone()
+      .sub(this.controls.target)
+      .applyAxisAngle(new Vector3(0, 0, 1), radians);
     this.camera.position.copy(this.controls.target).add(way);
     this.controls.update();
     this.draw();
@@ -160,7 +170,8 @@ export class CastStage {
     this.tape.map?.dispose();
     this.lit.mesh?.geometry.dispose();
     this.dot.geometry.dispose();
-    for (const material of [this.tape, this.foam, this.bright, this.dot.material, this.ring] as Material[]) material.dispose();
+    for (const material of [this.tape, this.foam, this.bright, this.dot.material, this.ring] as Material[])
+      material.dispose();
     this.renderer.dispose();
   }
 
@@ -169,7 +180,11 @@ export class CastStage {
     const tall = cast.length + 90;
     const distance = Math.max(tall, (widest + 60) / Math.max(this.camera.aspect, 0.2)) * 2.25;
     this.controls.target.set(0, 0, cast.length / 2);
-    this.camera.position.set(cast.side === "right" ? -distance * 0.34 : distance * 0.34, -distance * 0.92, cast.length / 2 + distance * 0.2);
+    this.camera.position.set(
+      cast.side === "right" ? -distance * 0.34 : distance * 0.34,
+      -distance * 0.92,
+      cast.length / 2 + distance * 0.2,
+    );
     this.controls.update();
   }
 
@@ -199,7 +214,13 @@ export class CastStage {
     return (this.cast?.rings ?? []).map((ring) => {
       const best = ring.points.reduce((a, b) => (right.dot(new Vector3(...b)) > right.dot(new Vector3(...a)) ? b : a));
       const p = new Vector3(...best).project(this.camera);
-      return { name: ring.name, girth: ring.girth, x: ((p.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - p.y) / 2) * this.canvas.clientHeight, shown: p.z < 1 };
+      return {
+        name: ring.name,
+        girth: ring.girth,
+        x: ((p.x + 1) / 2) * this.canvas.clientWidth,
+        y: ((1 - p.y) / 2) * this.canvas.clientHeight,
+        shown: p.z < 1,
+      };
     });
   }
 }

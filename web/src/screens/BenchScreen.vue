@@ -9,7 +9,9 @@ import { clock, figure, minutes, useUnit } from "@/parts/units";
 /** One step at a time, to be read at arm's length and worked with a knuckle. */
 const { build, pieceId } = useHere();
 const { unit, say } = useUnit();
-const steps = usePieceQuery("steps", pieceId, (p) => take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })));
+const steps = usePieceQuery("steps", pieceId, (p) =>
+  take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })),
+);
 const timers = useTimers();
 const at = ref("");
 const why = ref(false);
@@ -17,7 +19,9 @@ const coat = ref<"thin" | "normal" | "heavy">("normal");
 const degrees = ref(20);
 
 const list = computed(() => steps.data.value ?? []);
-const firstOpen = computed(() => list.value.find((s) => !s.done_at)?.step.key ?? list.value[list.value.length - 1]?.step.key ?? "");
+const firstOpen = computed(
+  () => list.value.find((s) => !s.done_at)?.step.key ?? list.value[list.value.length - 1]?.step.key ?? "",
+);
 watch([pieceId, () => list.value.length], () => (at.value = ""));
 const current = computed(() => list.value.find((s) => s.step.key === (at.value || firstOpen.value)));
 const index = computed(() => list.value.findIndex((s) => s === current.value));
@@ -34,17 +38,35 @@ const waiting = computed(() => list.value.filter((s) => !s.done_at).reduce((sum,
 const running = computed(() => timers.data.value?.find((t) => t.kind === "cement" && t.piece_id === pieceId.value));
 
 const tick = useChange(async ({ key, done }: { key: string; done: boolean }) => {
-  await take(api.PUT("/api/pieces/{piece}/steps/{key}", { params: { path: { piece: pieceId.value, key } }, body: { done } }));
+  await take(
+    api.PUT("/api/pieces/{piece}/steps/{key}", { params: { path: { piece: pieceId.value, key } }, body: { done } }),
+  );
   at.value = done ? "" : key;
 });
-const start = useChange(() => take(api.POST("/api/timers/cement", { body: { piece_id: pieceId.value, coat: coat.value, degrees: Number(degrees.value) } })));
-const hear = useChange((id: number) => take(api.POST("/api/timers/{timer}/heard", { params: { path: { timer: id } } })));
+const start = useChange(() =>
+  take(
+    api.POST("/api/timers/cement", {
+      body: { piece_id: pieceId.value, coat: coat.value, degrees: Number(degrees.value) },
+    }),
+  ),
+);
+const hear = useChange((id: number) =>
+  take(api.POST("/api/timers/{timer}/heard", { params: { path: { timer: id } } })),
+);
 const stop = useChange((id: number) => take(api.POST("/api/timers/{timer}/stop", { params: { path: { timer: id } } })));
 
 function made(step: Schemas["Step"]): string {
-  return step.formula.replace(/\{(\d+)\}/g, (_, i) => figure(step.values[Number(i)], unit.value)).replace(/ x /g, " × ");
+  return step.formula
+    .replace(/\{(\d+)\}/g, (_, i) => figure(step.values[Number(i)], unit.value))
+    .replace(/ x /g, " × ");
 }
-const SAYS = { running: "drying: do not press yet", ready: "dry to the touch: press now", closing: "closing soon: press now", closed: "too late: coat both faces again", stopped: "" };
+const SAYS = {
+  running: "drying: do not press yet",
+  ready: "dry to the touch: press now",
+  closing: "closing soon: press now",
+  closed: "too late: coat both faces again",
+  stopped: "",
+};
 </script>
 
 <template>
@@ -60,31 +82,52 @@ const SAYS = { running: "drying: do not press yet", ready: "dry to the touch: pr
       </ol>
       <article class="sheet now">
         <header>
-          <p class="soft">Step {{ index + 1 }} of {{ list.length }} · {{ minutes(left) }} of work left, {{ minutes(waiting) }} of waiting</p>
+          <p class="soft">
+            Step {{ index + 1 }} of {{ list.length }} · {{ minutes(left) }} of work left, {{ minutes(waiting) }} of
+            waiting
+          </p>
           <h2>{{ current.step.title }}</h2>
         </header>
         <p class="how">{{ say(current.step.how) }}</p>
         <CautionGate v-if="build && current.step.cautions.length" :build="build.id" :keys="current.step.cautions" />
         <div class="facts">
-          <p><span class="soft">Hands on</span><b class="figures">{{ minutes(current.step.minutes) }}</b></p>
-          <p v-if="current.step.wait"><span class="soft">Then wait</span><b class="figures">{{ minutes(current.step.wait) }}</b></p>
-          <p v-if="current.materials.length" class="materials"><span class="soft">Lay ready</span><b>{{ say(current.materials.join(", ")) }}</b></p>
+          <p>
+            <span class="soft">Hands on</span><b class="figures">{{ minutes(current.step.minutes) }}</b>
+          </p>
+          <p v-if="current.step.wait">
+            <span class="soft">Then wait</span><b class="figures">{{ minutes(current.step.wait) }}</b>
+          </p>
+          <p v-if="current.materials.length" class="materials">
+            <span class="soft">Lay ready</span><b>{{ say(current.materials.join(", ")) }}</b>
+          </p>
         </div>
         <section v-if="current.step.timer === 'cement'" class="cement">
           <div v-if="running" class="clock" :class="running.state">
             <b class="figures">{{ clock(running.state === "running" ? running.ready_in : running.closes_in) }}</b>
             <span>{{ SAYS[running.state] }}</span>
-            <span class="track"><i :style="{ width: `${Math.min(100, (running.passed / running.whole) * 100)}%` }" /></span>
+            <span class="track"
+              ><i :style="{ width: `${Math.min(100, (running.passed / running.whole) * 100)}%` }"
+            /></span>
             <span class="acts">
               <button v-if="running.rings" class="press big" @click="hear.mutate(running.id)">I heard it</button>
-              <button class="press big" @click="stop.mutate(running.id)">{{ running.state === "running" ? "Stop the timer" : "Pressed" }}</button>
+              <button class="press big" @click="stop.mutate(running.id)">
+                {{ running.state === "running" ? "Stop the timer" : "Pressed" }}
+              </button>
             </span>
           </div>
           <div v-else class="set">
-            <label class="field"><span class="word">Coat</span>
-              <select v-model="coat" class="press big"><option value="thin">thin</option><option value="normal">normal</option><option value="heavy">heavy</option></select>
+            <label class="field"
+              ><span class="word">Coat</span>
+              <select v-model="coat" class="press big">
+                <option value="thin">thin</option>
+                <option value="normal">normal</option>
+                <option value="heavy">heavy</option>
+              </select>
             </label>
-            <label class="field"><span class="word">Room, °C</span><input v-model.number="degrees" class="press big figures" type="number" min="5" max="40" /></label>
+            <label class="field"
+              ><span class="word">Room, °C</span
+              ><input v-model.number="degrees" class="press big figures" type="number" min="5" max="40"
+            /></label>
             <button class="press main big" @click="start.mutate(undefined)">Both faces are coated: start</button>
           </div>
         </section>
@@ -93,8 +136,15 @@ const SAYS = { running: "drying: do not press yet", ready: "dry to the touch: pr
           <p class="figures">{{ minutes(current.step.minutes) }} = {{ made(current.step) }}</p>
         </div>
         <div class="acts last">
-          <button v-if="!current.done_at" class="press main big" @click="tick.mutate({ key: current.step.key, done: true })">Done, next step</button>
-          <button v-else class="press big" @click="tick.mutate({ key: current.step.key, done: false })">Not done after all</button>
+          <button
+            v-if="!current.done_at"
+            class="press main big"
+            @click="tick.mutate({ key: current.step.key, done: true })">
+            Done, next step
+          </button>
+          <button v-else class="press big" @click="tick.mutate({ key: current.step.key, done: false })">
+            Not done after all
+          </button>
           <button class="press big" :aria-expanded="why" @click="why = !why">{{ why ? "Close" : "Why?" }}</button>
         </div>
       </article>

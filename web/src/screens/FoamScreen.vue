@@ -16,23 +16,31 @@ const pattern = usePattern(pieceId);
 const own = useAsk({ queryKey: ["foam-gives"], queryFn: () => take(api.GET("/api/foam-gives")) });
 const change = useDesignChange(piece);
 
-const same = (a: { kind: string; thickness: unknown }, b: { kind: string; thickness: unknown }) => a.kind === b.kind && Math.abs(Number(a.thickness) - Number(b.thickness)) < 0.05;
+const same = (a: { kind: string; thickness: unknown }, b: { kind: string; thickness: unknown }) =>
+  a.kind === b.kind && Math.abs(Number(a.thickness) - Number(b.thickness)) < 0.05;
 const kinds = computed(() =>
-  Object.entries(catalogue.data.value?.foam_kinds ?? {}).sort(([a], [b]) => Number(b === piece.value?.design.foam_kind) - Number(a === piece.value?.design.foam_kind)).map(([kind, words]) => ({
-    kind,
-    words,
-    rows: (catalogue.data.value?.gives ?? [])
-      .filter((g) => g.kind === kind)
-      .map((g): Row => {
-        const mine = own.data.value?.rows?.find((r) => same(r, g));
-        return mine ? { ...g, ...mine, thickness: g.thickness, measured: true } : { ...g, measured: false };
-      }),
-  })),
+  Object.entries(catalogue.data.value?.foam_kinds ?? {})
+    .sort(([a], [b]) => Number(b === piece.value?.design.foam_kind) - Number(a === piece.value?.design.foam_kind))
+    .map(([kind, words]) => ({
+      kind,
+      words,
+      rows: (catalogue.data.value?.gives ?? [])
+        .filter((g) => g.kind === kind)
+        .map((g): Row => {
+          const mine = own.data.value?.rows?.find((r) => same(r, g));
+          return mine ? { ...g, ...mine, thickness: g.thickness, measured: true } : { ...g, measured: false };
+        }),
+    })),
 );
 const sheetOf = (thickness: number) => catalogue.data.value?.sheets.find((s) => s.thickness === thickness);
-const inUse = (row: Row) => piece.value && same(row, { kind: piece.value.design.foam_kind, thickness: piece.value.design.foam });
+const inUse = (row: Row) =>
+  piece.value && same(row, { kind: piece.value.design.foam_kind, thickness: piece.value.design.foam });
 
-const save = useChange((rows: Schemas["FoamGive-Input"][]) => take(api.PUT("/api/foam-gives", { body: { rows } })), undefined, "foam-gives");
+const save = useChange(
+  (rows: Schemas["FoamGive-Input"][]) => take(api.PUT("/api/foam-gives", { body: { rows } })),
+  undefined,
+  "foam-gives",
+);
 const others = (row: Row) => (own.data.value?.rows ?? []).filter((r) => !same(r, row)) as Schemas["FoamGive-Input"][];
 function measure(row: Row, figure: (typeof FIGURES)[number], field: HTMLInputElement) {
   const value = Number(field.value.replace(",", ".").replace("%", ""));
@@ -43,38 +51,94 @@ function measure(row: Row, figure: (typeof FIGURES)[number], field: HTMLInputEle
   }
   if (!(value > 0) || value === row[figure]) return;
   const [kind, thickness] = [row.kind as "armour", row.thickness];
-  save.mutate([...others(row), { kind, thickness, cold: row.cold, stretch: row.stretch, stretch_limit: row.stretch_limit, squeeze: row.squeeze, squeeze_limit: row.squeeze_limit, [figure]: value }], { onError: back });
+  save.mutate(
+    [
+      ...others(row),
+      {
+        kind,
+        thickness,
+        cold: row.cold,
+        stretch: row.stretch,
+        stretch_limit: row.stretch_limit,
+        squeeze: row.squeeze,
+        squeeze_limit: row.squeeze_limit,
+        [figure]: value,
+      },
+    ],
+    { onError: back },
+  );
 }
 
 /** The panel that asks most, held against a sheet: what the pattern asks hardly changes with the sheet. */
-const most = (figure: "stretch_p95" | "squeeze_p95") => Math.max(0, ...(pattern.data.value?.panels.map((p) => p[figure]) ?? []));
+const most = (figure: "stretch_p95" | "squeeze_p95") =>
+  Math.max(0, ...(pattern.data.value?.panels.map((p) => p[figure]) ?? []));
 const WORDS = { flat: "lies flat", warm: "warm", hard: "at its limit", split: "wants darts" };
 const lies = (row: Row) => pattern.data.value?.in_sheets.find((s) => same(s, row))?.state ?? "flat";
-const use = (row: Row) => change((now) => ({ ...now, foam: row.thickness, foam_kind: row.kind as DesignIn["foam_kind"] }));
+const use = (row: Row) =>
+  change((now) => ({ ...now, foam: row.thickness, foam_kind: row.kind as DesignIn["foam_kind"] }));
 </script>
 
 <template>
-  <ScreenFrame title="Which foam" :about="piece ? `What each sheet gives, and whether the ${piece.name.toLowerCase()} would lie flat in it.` : 'What each sheet gives.'">
+  <ScreenFrame
+    title="Which foam"
+    :about="
+      piece
+        ? `What each sheet gives, and whether the ${piece.name.toLowerCase()} would lie flat in it.`
+        : 'What each sheet gives.'
+    ">
     <template #tools>
-      <RouterLink v-if="pieceId" class="press main" :to="{ name: 'cut', query: { piece: pieceId } }">On to cutting →</RouterLink>
+      <RouterLink v-if="pieceId" class="press main" :to="{ name: 'cut', query: { piece: pieceId } }"
+        >On to cutting →</RouterLink
+      >
     </template>
     <div class="sheet foams">
       <table>
         <thead>
-          <tr><th rowspan="2">Sheet</th><th colspan="3" class="over">stretches by, %</th><th colspan="2" class="over">is squeezed by, %</th><th rowspan="2" /><th v-if="pattern.data.value" rowspan="2">This piece</th></tr>
-          <tr><th v-for="f in FIGURES" :key="f" class="head">{{ HEADS[f] }}</th></tr>
+          <tr>
+            <th rowspan="2">Sheet</th>
+            <th colspan="3" class="over">stretches by, %</th>
+            <th colspan="2" class="over">is squeezed by, %</th>
+            <th rowspan="2" />
+            <th v-if="pattern.data.value" rowspan="2">This piece</th>
+          </tr>
+          <tr>
+            <th v-for="f in FIGURES" :key="f" class="head">{{ HEADS[f] }}</th>
+          </tr>
         </thead>
         <tbody v-for="k in kinds" :key="k.kind">
-          <tr class="kind"><th colspan="8">{{ k.words }}</th></tr>
-          <tr v-for="row in k.rows" :key="row.thickness" :title="sheetOf(row.thickness)?.use" :class="{ on: inUse(row) }" :data-sheet="`${row.kind}-${row.thickness}`">
+          <tr class="kind">
+            <th colspan="8">{{ k.words }}</th>
+          </tr>
+          <tr
+            v-for="row in k.rows"
+            :key="row.thickness"
+            :title="sheetOf(row.thickness)?.use"
+            :class="{ on: inUse(row) }"
+            :data-sheet="`${row.kind}-${row.thickness}`">
             <td class="figures thick">
               <span class="slab" :style="{ height: `${row.thickness * 1.6}px` }" />
-              <b>{{ unit === "in" && sheetOf(row.thickness)?.inch ? `${sheetOf(row.thickness)?.inch} in` : show(row.thickness) }}</b>
+              <b>{{
+                unit === "in" && sheetOf(row.thickness)?.inch
+                  ? `${sheetOf(row.thickness)?.inch} in`
+                  : show(row.thickness)
+              }}</b>
             </td>
-            <td v-for="f in FIGURES" :key="f"><input class="figures" :class="{ est: !row.measured }" :name="`${row.kind}-${row.thickness}-${f}`" :value="row[f].toFixed(1)" inputmode="decimal" :aria-label="`${k.kind} ${row.thickness} mm, ${f.replace('_', ' ')}, per cent`" @change="measure(row, f, $event.target as HTMLInputElement)" /></td>
+            <td v-for="f in FIGURES" :key="f">
+              <input
+                class="figures"
+                :class="{ est: !row.measured }"
+                :name="`${row.kind}-${row.thickness}-${f}`"
+                :value="row[f].toFixed(1)"
+                inputmode="decimal"
+                :aria-label="`${k.kind} ${row.thickness} mm, ${f.replace('_', ' ')}, per cent`"
+                @change="measure(row, f, $event.target as HTMLInputElement)" />
+            </td>
             <td class="small">
               <span v-if="!row.measured" class="soft">estimate</span>
-              <template v-else>your scrap <button class="press plain small" @click="save.mutate(others(row))">forget it</button></template>
+              <template v-else
+                >your scrap
+                <button class="press plain small" @click="save.mutate(others(row))">forget it</button></template
+              >
             </td>
             <td v-if="pattern.data.value">
               <div class="this">
@@ -90,19 +154,35 @@ const use = (row: Row) => change((now) => ({ ...now, foam: row.thickness, foam_k
     <template #notes>
       <section v-if="pattern.data.value">
         <h3>What is asked</h3>
-        <p class="row"><span>Stretch, 95 % of it at most</span><b class="figures">{{ most("stretch_p95").toFixed(1) }} %</b></p>
-        <p class="row"><span>Squeeze, 95 % of it at most</span><b class="figures">{{ most("squeeze_p95").toFixed(1) }} %</b></p>
-        <p class="soft">Taken from the pattern as it lies now. Thicker foam lies farther out and asks a little less or more: choose it, and the pattern is laid anew.</p>
+        <p class="row">
+          <span>Stretch, 95 % of it at most</span><b class="figures">{{ most("stretch_p95").toFixed(1) }} %</b>
+        </p>
+        <p class="row">
+          <span>Squeeze, 95 % of it at most</span><b class="figures">{{ most("squeeze_p95").toFixed(1) }} %</b>
+        </p>
+        <p class="soft">
+          Taken from the pattern as it lies now. Thicker foam lies farther out and asks a little less or more: choose
+          it, and the pattern is laid anew.
+        </p>
       </section>
       <section>
         <h3>Measure it on a scrap</h3>
-        <p>Cut a strip {{ show(150) }} long and mark {{ show(100) }} on it. Warm it through from both sides, pull by hand until it will not come easily, hold it till it is cold, and measure between the marks.</p>
+        <p>
+          Cut a strip {{ show(150) }} long and mark {{ show(100) }} on it. Warm it through from both sides, pull by hand
+          until it will not come easily, hold it till it is cold, and measure between the marks.
+        </p>
         <p class="figures soft">{{ show(105) }} between marks of {{ show(100) }} is 5 % stretch.</p>
-        <p class="soft">Press a second strip together the same way for the squeeze. Type what you found: it stands for the estimate on every screen, and a build file takes it along.</p>
+        <p class="soft">
+          Press a second strip together the same way for the squeeze. Type what you found: it stands for the estimate on
+          every screen, and a build file takes it along.
+        </p>
       </section>
       <section>
         <h3>Why thickness counts</h3>
-        <p class="soft">Thin foam warms through evenly and gives more; thick foam is still cold inside when its face is ready. Light craft foam gives more than dense armour foam.</p>
+        <p class="soft">
+          Thin foam warms through evenly and gives more; thick foam is still cold inside when its face is ready. Light
+          craft foam gives more than dense armour foam.
+        </p>
       </section>
     </template>
   </ScreenFrame>

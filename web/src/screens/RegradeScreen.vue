@@ -13,8 +13,15 @@ const { say: words } = useUnit();
 const settings = useSettings();
 const paper = computed(() => settings.data.value?.paper ?? "A4");
 const wearer = computed(() => build.value?.wearer_id ?? 0);
-const sets = useAsk({ queryKey: ["sets", wearer], queryFn: () => take(api.GET("/api/wearers/{wearer}/measurement-sets", { params: { path: { wearer: wearer.value } } })), enabled: computed(() => wearer.value > 0) });
-const older = computed(() => [...(sets.data.value ?? [])].sort((a, b) => b.readings.taken_on.localeCompare(a.readings.taken_on)).slice(1));
+const sets = useAsk({
+  queryKey: ["sets", wearer],
+  queryFn: () =>
+    take(api.GET("/api/wearers/{wearer}/measurement-sets", { params: { path: { wearer: wearer.value } } })),
+  enabled: computed(() => wearer.value > 0),
+});
+const older = computed(() =>
+  [...(sets.data.value ?? [])].sort((a, b) => b.readings.taken_on.localeCompare(a.readings.taken_on)).slice(1),
+);
 const since = ref(0);
 watch(older, (list) => list.length && !since.value && (since.value = list[0].id), { immediate: true });
 const job = shallowRef<Schemas["JobOut"] | null>(null);
@@ -25,7 +32,12 @@ const chosen = ref("");
 async function run() {
   found.value = null;
   try {
-    job.value = await take(api.POST("/api/builds/{build}/regrades", { params: { path: { build: buildId.value } }, body: { since: since.value } }));
+    job.value = await take(
+      api.POST("/api/builds/{build}/regrades", {
+        params: { path: { build: buildId.value } },
+        body: { since: since.value },
+      }),
+    );
     while (job.value.state === "running") {
       await new Promise((next) => setTimeout(next, 250));
       job.value = await take(api.GET("/api/jobs/{job}", { params: { path: { job: job.value.id } } }));
@@ -47,38 +59,66 @@ const stop = () => job.value && void take(api.DELETE("/api/jobs/{job}", { params
 const WORD = { fits: "still fits", strip: "wants a strip", trim: "trim it", again: "cut again" };
 const ORDER = ["again", "strip", "trim", "fits"] as const;
 const rows = computed(() =>
-  (found.value?.pieces ?? []).map((p) => ({ ...p, state: ORDER.find((s) => p.panels.some((c) => c.state === s)) ?? "fits" })),
+  (found.value?.pieces ?? []).map((p) => ({
+    ...p,
+    state: ORDER.find((s) => p.panels.some((c) => c.state === s)) ?? "fits",
+  })),
 );
-const shown = computed(() => rows.value.flatMap((p) => p.panels).find((c) => c.code === chosen.value) ?? rows.value.flatMap((p) => p.panels).find((c) => c.state !== "fits"));
+const shown = computed(
+  () =>
+    rows.value.flatMap((p) => p.panels).find((c) => c.code === chosen.value) ??
+    rows.value.flatMap((p) => p.panels).find((c) => c.state !== "fits"),
+);
 const strips = computed(() => rows.value.some((p) => p.panels.some((c) => c.state === "strip")));
 const box = computed(() => {
-  const all = shown.value ? [...shown.value.old, ...shown.value.new] : [[0, 0], [1, 1]];
+  const all = shown.value
+    ? [...shown.value.old, ...shown.value.new]
+    : [
+        [0, 0],
+        [1, 1],
+      ];
   const [xs, ys] = [all.map((p) => p[0]), all.map((p) => p[1])];
   return `${Math.min(...xs) - 12} ${-Math.max(...ys) - 12} ${Math.max(...xs) - Math.min(...xs) + 24} ${Math.max(...ys) - Math.min(...ys) + 24}`;
 });
 </script>
 
 <template>
-  <ScreenFrame title="What still fits" :about="found ? `Cut to the measures of ${found.since}, laid on the newest.` : 'The same ink on the newest measures.'">
+  <ScreenFrame
+    title="What still fits"
+    :about="
+      found ? `Cut to the measures of ${found.since}, laid on the newest.` : 'The same ink on the newest measures.'
+    ">
     <template #tools>
       <select v-if="older.length" v-model="since" class="press" name="since" aria-label="Measures the suit was cut to">
         <option v-for="s in older" :key="s.id" :value="s.id">cut to {{ s.readings.taken_on }}</option>
       </select>
       <a v-if="strips" class="press" :href="`/api/regrades/${done}/strips.svg`" download>Strips, SVG</a>
-      <a v-if="strips" class="press main" :href="`/api/regrades/${done}/strips.pdf?paper=${paper}`" download>Strips to cut, PDF</a>
+      <a v-if="strips" class="press main" :href="`/api/regrades/${done}/strips.pdf?paper=${paper}`" download
+        >Strips to cut, PDF</a
+      >
       <RouterLink class="press" :to="{ name: 'wearer', params: { build: buildId } }">Back to the tape</RouterLink>
     </template>
     <div v-if="job" class="job words" role="status">
-      <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b> <span>{{ job.words }}</span>
+      <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b>
+      <span>{{ job.words }}</span>
       <button class="press small" @click="stop">Stop</button>
     </div>
-    <EmptySheet v-if="sets.isSuccess.value && !older.length" title="Measured only once">Measure again, and every piece is held against the body as it is now.</EmptySheet>
+    <EmptySheet v-if="sets.isSuccess.value && !older.length" title="Measured only once"
+      >Measure again, and every piece is held against the body as it is now.</EmptySheet
+    >
     <div v-if="found" class="split">
       <ul class="plain-list sheet">
         <li v-for="p in rows" :key="p.piece" :class="p.state">
-          <h3>{{ p.name }} <span>{{ p.trouble ? "cannot be laid" : WORD[p.state] }}</span></h3>
+          <h3>
+            {{ p.name }} <span>{{ p.trouble ? "cannot be laid" : WORD[p.state] }}</span>
+          </h3>
           <p v-if="p.trouble">{{ words(p.trouble) }}</p>
-          <button v-for="c in p.panels" :key="c.code" class="line" :aria-pressed="c.code === shown?.code" @click="chosen = c.code">
+          <button
+            v-for="c in p.panels"
+            :key="c.code"
+            class="line"
+            :aria-pressed="c.code === shown?.code"
+            @click="chosen = c.code">
             <b>{{ c.code }}</b> <span>{{ words(c.words) }}</span>
           </button>
         </li>
@@ -89,7 +129,10 @@ const box = computed(() => {
           <path class="old" :d="path(shown.old, true)" />
           <path class="new" :d="path(shown.new, true)" />
         </svg>
-        <figcaption><b>{{ shown.code }}</b> <span class="soft">grey: as it was cut; dark: on the body now. {{ words(shown.words) }}</span></figcaption>
+        <figcaption>
+          <b>{{ shown.code }}</b>
+          <span class="soft">grey: as it was cut; dark: on the body now. {{ words(shown.words) }}</span>
+        </figcaption>
       </figure>
     </div>
   </ScreenFrame>

@@ -12,8 +12,12 @@ import CastView from "@/scene/CastView.vue";
 
 const { build, piece, pieceId } = useHere();
 const { show, unit } = useUnit();
-const cast = usePieceQuery("cast", pieceId, (p) => take(api.GET("/api/pieces/{piece}/cast", { params: { path: { piece: p } } })));
-const wrap = usePieceQuery("wrap", pieceId, (p) => take(api.GET("/api/pieces/{piece}/wrap", { params: { path: { piece: p } } })));
+const cast = usePieceQuery("cast", pieceId, (p) =>
+  take(api.GET("/api/pieces/{piece}/cast", { params: { path: { piece: p } } })),
+);
+const wrap = usePieceQuery("wrap", pieceId, (p) =>
+  take(api.GET("/api/pieces/{piece}/wrap", { params: { path: { piece: p } } })),
+);
 const timers = useTimers();
 const side = ref("left");
 const foam = ref(false);
@@ -23,7 +27,13 @@ watch(cast.data, (now) => {
 const shown = computed(() => cast.data.value?.find((c) => c.side === side.value));
 const tube = computed(() => wrap.data.value?.find((t) => t.side === side.value));
 const running = computed(() => timers.data.value?.find((t) => t.kind === "wrap" && t.piece_id === pieceId.value));
-const start = useChange(() => take(api.POST("/api/timers/wrap", { body: { piece_id: pieceId.value, label: `Wrap, ${side.value} ${piece.value?.segment}` } })));
+const start = useChange(() =>
+  take(
+    api.POST("/api/timers/wrap", {
+      body: { piece_id: pieceId.value, label: `Wrap, ${side.value} ${piece.value?.segment}` },
+    }),
+  ),
+);
 const roll = (mm: number) => (unit.value === "mm" ? `${(mm / 1000).toFixed(1)} m` : `${Math.ceil(mm / 304.8)} ft`);
 const totals = computed(() => {
   const all = wrap.data.value ?? [];
@@ -36,7 +46,14 @@ const totals = computed(() => {
     <template #tools>
       <template v-if="shown">
         <span role="group" aria-label="Side">
-          <button v-for="c in cast.data.value" :key="c.side" class="press" :class="{ main: c.side === side }" @click="side = c.side">{{ c.side }}</button>
+          <button
+            v-for="c in cast.data.value"
+            :key="c.side"
+            class="press"
+            :class="{ main: c.side === side }"
+            @click="side = c.side">
+            {{ c.side }}
+          </button>
         </span>
         <button class="press" :class="{ main: foam }" @click="foam = !foam">{{ foam ? "Foam on" : "Foam off" }}</button>
       </template>
@@ -47,7 +64,9 @@ const totals = computed(() => {
     <template v-if="tube && !wrap.isError.value && piece && build" #notes>
       <section>
         <h3>To wrap {{ totals.count === 1 ? "one tube" : `${totals.count} tubes` }}</h3>
-        <p class="totals"><b class="figures">{{ roll(totals.film) }}</b> film, <b class="figures">{{ roll(totals.tape) }}</b> tape</p>
+        <p class="totals">
+          <b class="figures">{{ roll(totals.film) }}</b> film, <b class="figures">{{ roll(totals.tape) }}</b> tape
+        </p>
         <p class="soft">About {{ minutes(tube.minutes) }} of taping each.</p>
       </section>
       <section class="say">
@@ -61,13 +80,21 @@ const totals = computed(() => {
         <CautionGate :build="build.id" :keys="['wrapping']">
           <div v-if="running" class="clock" :class="running.state">
             <b class="figures">{{ clock(running.closes_in) }}</b>
-            <span>{{ running.state === "running" ? "left before it must be off" : running.state === "closing" ? "left: start cutting off" : "over: cut it off now" }}</span>
+            <span>{{
+              running.state === "running"
+                ? "left before it must be off"
+                : running.state === "closing"
+                  ? "left: start cutting off"
+                  : "over: cut it off now"
+            }}</span>
           </div>
           <button v-else class="press main big" @click="start.mutate(undefined)">Wrapping starts now</button>
         </CautionGate>
       </section>
       <BodyForm v-if="shown" :key="pieceId" :piece="pieceId" :rings="shown.rings" />
-      <p class="soft small">Each station is drawn at its own girth: {{ shown?.rings.map((r) => `${r.name} ${show(r.girth)}`).join(", ") }}.</p>
+      <p class="soft small">
+        Each station is drawn at its own girth: {{ shown?.rings.map((r) => `${r.name} ${show(r.girth)}`).join(", ") }}.
+      </p>
     </template>
   </ScreenFrame>
 </template>

@@ -132,7 +132,7 @@ def join_panels(solved: list[SolvedPanel], true: bool = True) -> list[FlatPanel]
                 (untrued[0].length, untrued[1].length),
                 len(places),
                 len(sides) == 1,
-            )  # fmt: skip
+            )
         )
     for k, panel in enumerate(panels):
         for edge in panel.edges:

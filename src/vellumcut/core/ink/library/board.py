@@ -19,7 +19,10 @@ TOP_OF_SHOULDER = 0.25
 
 @dataclass(frozen=True)
 class Size:
-    """A length or count a template asks for. usual, least, most: mm, or pieces if ``count``."""
+    """A length or count a template asks for. usual, least, most: mm, or pieces if ``count``.
+
+    when: the choice, and its options, that use it; None where every look of the template does.
+    """
 
     name: str
     usual: float
@@ -27,6 +30,7 @@ class Size:
     most: float
     how: str
     count: bool = False
+    when: tuple[str, tuple[str, ...]] | None = None
 
 
 @dataclass(frozen=True)

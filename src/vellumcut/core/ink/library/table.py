@@ -1,7 +1,7 @@
 """The table of templates: which part of the body each covers, how it is laid, and the sizes it asks for."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from vellumcut.core.body.segments import BodyPart
 from vellumcut.core.ink.design import PieceDesign, TemplateName
@@ -54,12 +54,13 @@ TEMPLATES: dict[TemplateName, Template] = {
     for t in (
         Template("breastplate", "Breastplate", "BP", "torso", lay=trunk.breastplate, symmetric=True,
             sizes=(Size("neckline drop", 35, 0, 200, "below the pit of the throat"), _NECK, _INSET, _ARMHOLE, _UNDERARM,
-                   _BELOW_WAIST, _POINT, _RIDGE, Size("cup radius", 84, 40, 160, "from the bust point to the cup's seam; held clear of the middle")),
+                   _BELOW_WAIST, _POINT, replace(_RIDGE, when=("front", ("centre ridge", "cross-fold"))),
+                   Size("cup radius", 84, 40, 160, "from the bust point to the cup's seam; held clear of the middle", when=("front", ("cups",)))),
             choices=(Choice("front", ("plain", "cups", "centre ridge", "cross-fold"), "how the front is shaped"), _CLOSURE)),
         Template("backplate", "Backplate", "BK", "torso", lay=trunk.backplate, symmetric=True,
             sizes=(Size("neckline drop", 30, 0, 200, "below the nape"), _NECK, _INSET, _ARMHOLE, _UNDERARM, _BELOW_WAIST,
                    Size("hem point", 0, 0, 120, "how far the hem dips in the middle"),
-                   Size("opening", 40, 0, 250, "left open if it closes at the back")),
+                   Size("opening", 40, 0, 250, "left open if it closes at the back", when=("closure", ("back",)))),
             choices=(_CLOSURE,)),
         Template("gorget", "Gorget", "GO", "neck", lay=limbs.gorget,
             sizes=(Size("height", 60, 20, 110, "above the neck base"), Size("below neck base", 15, 0, 60, "on to the shoulders"),

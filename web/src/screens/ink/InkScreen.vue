@@ -14,7 +14,9 @@ import InkNotes from "./InkNotes.vue";
 
 const { piece, pieceId } = useHere();
 const catalogue = useCatalogue();
-const cast = usePieceQuery("sheet", pieceId, (p) => take(api.GET("/api/pieces/{piece}/sheet", { params: { path: { piece: p } } })));
+const cast = usePieceQuery("sheet", pieceId, (p) =>
+  take(api.GET("/api/pieces/{piece}/sheet", { params: { path: { piece: p } } })),
+);
 const draft = useInk(piece, pieceId);
 const { ink, read, chosen } = draft;
 const size = useDesignChange(piece);
@@ -26,8 +28,14 @@ const foam = ref(false);
 const pointed = ref<Pair | null>(null);
 const sheet = ref<InstanceType<typeof InkSheet>>();
 const map = shallowRef<SheetMap>();
-watch([cast.data, turned], () => (map.value = cast.data.value ? new SheetMap(cast.data.value, turned.value) : undefined), { immediate: true });
-watch(pieceId, () => ((pen.value = false), (turned.value = piece.value?.design.template === "backplate")), { immediate: true });
+watch(
+  [cast.data, turned],
+  () => (map.value = cast.data.value ? new SheetMap(cast.data.value, turned.value) : undefined),
+  { immediate: true },
+);
+watch(pieceId, () => ((pen.value = false), (turned.value = piece.value?.design.template === "backplate")), {
+  immediate: true,
+});
 
 const KINDS = computed(() => Object.keys(catalogue.data.value?.stroke_kinds ?? {}) as Stroke["kind"][]);
 const picture = ref<InstanceType<typeof PictureTools>>();
@@ -53,11 +61,18 @@ function takeMesh(event: Event) {
 }
 
 function setSymmetric(on: boolean) {
-  draft.edit((now) => ({ ...now, symmetric: on, strokes: on ? now.strokes.filter((s) => s.points.reduce((sum, p) => sum + p[0], 0) > -0.02 * s.points.length) : now.strokes }));
+  draft.edit((now) => ({
+    ...now,
+    symmetric: on,
+    strokes: on
+      ? now.strokes.filter((s) => s.points.reduce((sum, p) => sum + p[0], 0) > -0.02 * s.points.length)
+      : now.strokes,
+  }));
 }
 
 const choose = (at: Chosen | null) => (chosen.value = at);
-const inField = (event: KeyboardEvent) => ["INPUT", "SELECT", "TEXTAREA"].includes((event.target as HTMLElement).tagName);
+const inField = (event: KeyboardEvent) =>
+  ["INPUT", "SELECT", "TEXTAREA"].includes((event.target as HTMLElement).tagName);
 
 /** Arrow keys move the chosen point, or the whole line, by 1 mm; with Shift by 10. */
 let keyed = 0;
@@ -67,12 +82,21 @@ onKeyStroke(["ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"], (event) => {
   if (!at || !s || !map.value || inField(event)) return;
   event.preventDefault();
   const by = event.shiftKey ? 10 : 1;
-  const [dx, dy] = { ArrowUp: [0, by], ArrowDown: [0, -by], ArrowLeft: [-by, 0], ArrowRight: [by, 0] }[event.key] as Pair;
+  const [dx, dy] = { ArrowUp: [0, by], ArrowDown: [0, -by], ArrowLeft: [-by, 0], ArrowRight: [by, 0] }[
+    event.key
+  ] as Pair;
   const nudge = (p: Pair): Pair => {
     const mm = map.value!.mm(p[1]);
     return held(map.value!.cast, [p[0] + dx / map.value!.girth(mm), map.value!.alongAt(mm + dy)]);
   };
-  draft.show({ ...ink.value, strokes: ink.value.strokes.map((x) => (x.key === s.key ? { ...x, points: x.points.map((p, i) => (at.index === null || at.index === i ? nudge(p as Pair) : p)) } : x)) });
+  draft.show({
+    ...ink.value,
+    strokes: ink.value.strokes.map((x) =>
+      x.key === s.key
+        ? { ...x, points: x.points.map((p, i) => (at.index === null || at.index === i ? nudge(p as Pair) : p)) }
+        : x,
+    ),
+  });
   clearTimeout(keyed);
   keyed = window.setTimeout(() => draft.keep(), 350);
 });
@@ -88,7 +112,11 @@ onKeyStroke("Enter", (event) => {
   if (pen.value && !inField(event)) sheet.value?.finish();
 });
 const hint = computed(() =>
-  pen.value ? "Press point after point on the sheet; press the last one twice, or Enter, to end. Close a ring on its first point." : chosen.value ? "Drag a point. Arrow keys move it by 1 mm, with Shift by 10. Alt holds it free of other lines." : "Press a line to choose it.",
+  pen.value
+    ? "Press point after point on the sheet; press the last one twice, or Enter, to end. Close a ring on its first point."
+    : chosen.value
+      ? "Drag a point. Arrow keys move it by 1 mm, with Shift by 10. Alt holds it free of other lines."
+      : "Press a line to choose it.",
 );
 </script>
 
@@ -100,14 +128,29 @@ const hint = computed(() =>
     <NoPattern v-if="!map || cast.isError.value || !piece" :error="cast.error.value" />
     <template v-else>
       <div class="pens" role="toolbar" aria-label="Lines to draw">
-        <button v-for="k in KINDS" :key="k" class="pen" :class="[k.replace(' ', '-'), { on: pen && draft.kinds.value === k }]" :title="`Draw: ${catalogue.data.value?.stroke_kinds[k]}`" @click="take_up(k)">
+        <button
+          v-for="k in KINDS"
+          :key="k"
+          class="pen"
+          :class="[k.replace(' ', '-'), { on: pen && draft.kinds.value === k }]"
+          :title="`Draw: ${catalogue.data.value?.stroke_kinds[k]}`"
+          @click="take_up(k)">
           <i aria-hidden="true" />{{ k }}
         </button>
         <span class="gap" />
-        <label class="tick"><input type="checkbox" name="mirror" :checked="ink.symmetric" @change="setSymmetric(($event.target as HTMLInputElement).checked)" /> Mirror</label>
+        <label class="tick"
+          ><input
+            type="checkbox"
+            name="mirror"
+            :checked="ink.symmetric"
+            @change="setSymmetric(($event.target as HTMLInputElement).checked)" />
+          Mirror</label
+        >
         <label class="tick"><input v-model="snapping" type="checkbox" name="snap" /> Snap</label>
         <label class="tick"><input v-model="foam" type="checkbox" name="foam-on" /> Foam</label>
-        <button class="press small" @click="turned = !turned">{{ turned ? "Front in the middle" : "Back in the middle" }}</button>
+        <button class="press small" @click="turned = !turned">
+          {{ turned ? "Front in the middle" : "Back in the middle" }}
+        </button>
         <button class="press small" title="Whole sheet" @click="sheet?.home()">⤢</button>
       </div>
       <div class="both">
@@ -119,7 +162,6 @@ const hint = computed(() =>
           :read="read"
           :chosen="chosen"
           :pen="pen"
-          :kind="draft.kinds.value"
           :snapping="snapping"
           :pointed="pointed"
           :picture="picture?.laid ?? null"
@@ -131,9 +173,20 @@ const hint = computed(() =>
           @draw="draw"
           @bend="draft.bend"
           @hover="pointed = null"
-          @measure="picture?.measured($event)"
-        />
-        <InkCast :map="map" :ink="ink" :read="read" :chosen="chosen" :foam="foam" :pen="pen" :snapping="snapping" @choose="choose" @move="draft.movePoint" @drop="draft.keep()" @draw="drawOnCast" @hover="pointed = $event" />
+          @measure="picture?.measured($event)" />
+        <InkCast
+          :map="map"
+          :ink="ink"
+          :read="read"
+          :chosen="chosen"
+          :foam="foam"
+          :pen="pen"
+          :snapping="snapping"
+          @choose="choose"
+          @move="draft.movePoint"
+          @drop="draft.keep()"
+          @draw="drawOnCast"
+          @hover="pointed = $event" />
       </div>
       <footer class="foot">
         <PictureTools ref="picture" :key="pieceId" :piece="pieceId" />
@@ -141,14 +194,23 @@ const hint = computed(() =>
           <a class="press small" :href="`/api/pieces/${pieceId}/sheet.svg`">Sheet as SVG</a>
           <select class="press small" aria-label="Take away as a mesh" @change="takeMesh">
             <option value="">Mesh …</option>
-            <template v-for="what in ['armour', 'body', 'ink']" :key="what"><option v-for="e in ['obj', 'stl', 'ply', 'glb']" :key="e" :value="`${e}?what=${what}`">{{ what }}, {{ e.toUpperCase() }}</option></template>
+            <template v-for="what in ['armour', 'body', 'ink']" :key="what"
+              ><option v-for="e in ['obj', 'stl', 'ply', 'glb']" :key="e" :value="`${e}?what=${what}`">
+                {{ what }}, {{ e.toUpperCase() }}
+              </option></template
+            >
           </select>
         </span>
       </footer>
     </template>
 
     <template v-if="map && piece && !cast.isError.value" #notes>
-      <InkNotes :piece="piece" :map="map" :draft="draft" @choose="(key: string) => choose({ key, index: null })" @size="(how: (now: DesignIn) => DesignIn) => size(how)" />
+      <InkNotes
+        :piece="piece"
+        :map="map"
+        :draft="draft"
+        @choose="(key: string) => choose({ key, index: null })"
+        @size="(how: (now: DesignIn) => DesignIn) => size(how)" />
     </template>
   </ScreenFrame>
 </template>

@@ -19,7 +19,9 @@ const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
  * let go it is kept, so that undo takes back one act.
  */
 export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
-  const asked = usePieceQuery<InkRead>("ink", pieceId, (p) => take(api.GET("/api/pieces/{piece}/ink", { params: { path: { piece: p } } })));
+  const asked = usePieceQuery<InkRead>("ink", pieceId, (p) =>
+    take(api.GET("/api/pieces/{piece}/ink", { params: { path: { piece: p } } })),
+  );
   const live = shallowRef<Ink | null>(null);
   const tried = shallowRef<InkRead | null>(null);
   const chosen = ref<Chosen | null>(null);
@@ -27,7 +29,9 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
   const moving = ref<string | null>(null);
   const save = useDesignChange(piece);
 
-  const ink = computed<Ink>(() => live.value ?? asked.data.value?.sheet ?? { strokes: [], symmetric: false, left_out: [] });
+  const ink = computed<Ink>(
+    () => live.value ?? asked.data.value?.sheet ?? { strokes: [], symmetric: false, left_out: [] },
+  );
   const read = computed(() => (live.value ? (tried.value ?? asked.data.value) : asked.data.value));
   const stroke = computed(() => ink.value.strokes.find((s) => s.key === chosen.value?.key));
   watch(pieceId, () => {
@@ -61,7 +65,9 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
     const from = performance.now();
     const wanted = live.value;
     try {
-      const answer = await take(api.POST("/api/pieces/{piece}/ink/try", { params: { path: { piece: pieceId.value } }, body: wanted as InkIn }));
+      const answer = await take(
+        api.POST("/api/pieces/{piece}/ink/try", { params: { path: { piece: pieceId.value } }, body: wanted as InkIn }),
+      );
       if (holding) tried.value = answer;
     } catch {
       /* what cannot be read while it moves is said when it is let go */
@@ -85,11 +91,17 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
     keep(how(plain(ink.value)));
   }
 
-  const editStroke = (key: string, how: (s: Stroke) => Stroke) => edit((sheet) => ({ ...sheet, strokes: sheet.strokes.map((s) => (s.key === key ? how(s) : s)) }));
+  const editStroke = (key: string, how: (s: Stroke) => Stroke) =>
+    edit((sheet) => ({ ...sheet, strokes: sheet.strokes.map((s) => (s.key === key ? how(s) : s)) }));
 
   function movePoint(at: Chosen, to: Pair) {
     moving.value = at.key;
-    show({ ...ink.value, strokes: ink.value.strokes.map((s) => (s.key === at.key ? { ...s, points: s.points.map((p, i) => (i === at.index ? to : p)) } : s)) });
+    show({
+      ...ink.value,
+      strokes: ink.value.strokes.map((s) =>
+        s.key === at.key ? { ...s, points: s.points.map((p, i) => (i === at.index ? to : p)) } : s,
+      ),
+    });
   }
 
   function freshKey(kind: string) {
@@ -101,7 +113,16 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
 
   function add(points: Pair[], closed: boolean) {
     const kind = kinds.value;
-    const made: Stroke = { key: freshKey(kind), kind, name: "", points, curve: "smooth", closed, lift: 0, lift_width: 40 };
+    const made: Stroke = {
+      key: freshKey(kind),
+      kind,
+      name: "",
+      points,
+      curve: "smooth",
+      closed,
+      lift: 0,
+      lift_width: 40,
+    };
     edit((sheet) => ({ ...sheet, strokes: [...sheet.strokes, made] }));
     chosen.value = { key: made.key, index: null };
   }
@@ -116,7 +137,8 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
     const at = chosen.value;
     const s = stroke.value;
     if (!at || !s) return;
-    if (at.index !== null && s.points.length > 2) editStroke(at.key, (x) => ({ ...x, points: x.points.filter((_, i) => i !== at.index) }));
+    if (at.index !== null && s.points.length > 2)
+      editStroke(at.key, (x) => ({ ...x, points: x.points.filter((_, i) => i !== at.index) }));
     else edit((sheet) => ({ ...sheet, strokes: sheet.strokes.filter((x) => x.key !== at.key) }));
     chosen.value = at.index !== null && s.points.length > 2 ? { key: at.key, index: null } : null;
   }
@@ -129,7 +151,14 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
     const second = freshKey(s.kind);
     edit((sheet) => ({
       ...sheet,
-      strokes: sheet.strokes.flatMap((x) => (x.key === s.key ? [{ ...x, closed: false, points: x.points.slice(0, i + 1) }, { ...x, key: second, closed: false, points: x.points.slice(i) }] : [x])),
+      strokes: sheet.strokes.flatMap((x) =>
+        x.key === s.key
+          ? [
+              { ...x, closed: false, points: x.points.slice(0, i + 1) },
+              { ...x, key: second, closed: false, points: x.points.slice(i) },
+            ]
+          : [x],
+      ),
     }));
   }
 
@@ -143,12 +172,24 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
     for (const other of ink.value.strokes) {
       if (other.key === s.key || other.kind !== s.kind || other.closed) continue;
       const b = other.points as Pair[];
-      const points = near(last, b[0]) ? [...s.points, ...b.slice(1)] : near(last, b[b.length - 1]) ? [...s.points, ...[...b].reverse().slice(1)] : near(first, b[b.length - 1]) ? [...b, ...s.points.slice(1)] : near(first, b[0]) ? [...[...b].reverse(), ...s.points.slice(1)] : null;
+      const points = near(last, b[0])
+        ? [...s.points, ...b.slice(1)]
+        : near(last, b[b.length - 1])
+          ? [...s.points, ...[...b].reverse().slice(1)]
+          : near(first, b[b.length - 1])
+            ? [...b, ...s.points.slice(1)]
+            : near(first, b[0])
+              ? [...[...b].reverse(), ...s.points.slice(1)]
+              : null;
       if (!points) continue;
-      edit((sheet) => ({ ...sheet, strokes: sheet.strokes.filter((x) => x.key !== other.key).map((x) => (x.key === s.key ? { ...x, points } : x)) }));
+      edit((sheet) => ({
+        ...sheet,
+        strokes: sheet.strokes.filter((x) => x.key !== other.key).map((x) => (x.key === s.key ? { ...x, points } : x)),
+      }));
       return;
     }
-    if (near(first, last) && s.points.length > 3) editStroke(s.key, (x) => ({ ...x, closed: true, points: x.points.slice(0, -1) }));
+    if (near(first, last) && s.points.length > 3)
+      editStroke(s.key, (x) => ({ ...x, closed: true, points: x.points.slice(0, -1) }));
   }
 
   function templateAgain() {
@@ -157,5 +198,24 @@ export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
     save((now) => ({ ...now, ink: null, cuts: [], without: [] }));
   }
 
-  return { asked, ink, read, chosen, moving, stroke, kinds, show, keep, edit, editStroke, movePoint, add, bend, remove, split, join, templateAgain };
+  return {
+    asked,
+    ink,
+    read,
+    chosen,
+    moving,
+    stroke,
+    kinds,
+    show,
+    keep,
+    edit,
+    editStroke,
+    movePoint,
+    add,
+    bend,
+    remove,
+    split,
+    join,
+    templateAgain,
+  };
 }

@@ -8,7 +8,11 @@ import { useUnit } from "@/parts/units";
 import type { Limb, LimbChange, Side, useDraft } from "./wearerDraft";
 
 /** The readings of one limb, shared by both sides or one sheet a side. */
-const props = defineProps<{ segment: Schemas["SegmentOut"]; draft: ReturnType<typeof useDraft>; guesses?: Schemas["GuessedLimb"][] }>();
+const props = defineProps<{
+  segment: Schemas["SegmentOut"];
+  draft: ReturnType<typeof useDraft>;
+  guesses?: Schemas["GuessedLimb"][];
+}>();
 const { bare, show } = useUnit();
 const at = ref("");
 
@@ -23,7 +27,9 @@ const limb = (side: Side): Limb | undefined => limbs.value.find((l) => l.side ==
 const plain = (v: number | string | null | undefined): number | null => (typeof v === "number" ? v : null);
 
 function pick(side: Side, key: "girth" | "at"): Record<string, number | undefined> {
-  return Object.fromEntries(Object.entries(limb(side)?.stations ?? {}).map(([n, r]) => [n, plain(r[key]) ?? undefined]));
+  return Object.fromEntries(
+    Object.entries(limb(side)?.stations ?? {}).map(([n, r]) => [n, plain(r[key]) ?? undefined]),
+  );
 }
 
 function setApart(on: boolean) {
@@ -37,10 +43,13 @@ function send(side: Side, field: LimbChange["field"], text: string, station?: st
 
 /** What proportion fills in where nobody measured. */
 const guess = (side: Side, station: string) => {
-  const found = props.guesses?.find((g) => g.segment === props.segment.name && (g.side === side || g.side === "both"))?.stations.find((s) => s.name === station);
+  const found = props.guesses
+    ?.find((g) => g.segment === props.segment.name && (g.side === side || g.side === "both"))
+    ?.stations.find((s) => s.name === station);
   return found?.guessed ? `≈ ${bare(Math.round(found.girth))}` : "girth";
 };
-const refusal = (side: Side, station: string, field: string) => props.draft.refusals.value[`${props.segment.name}.${side}.${station}.${field}`];
+const refusal = (side: Side, station: string, field: string) =>
+  props.draft.refusals.value[`${props.segment.name}.${side}.${station}.${field}`];
 const reading = (side: Side, station: string) => limb(side)?.stations[station];
 const how = computed(() => {
   if (at.value && at.value === props.segment.gate) return { name: props.segment.gate, how: props.segment.gate_how };
@@ -51,11 +60,21 @@ const strips = [2, 3, 4, 5, 6, 8, 10, 12];
 
 <template>
   <div class="sides">
-    <label class="apart"><input type="checkbox" :checked="apart" @change="setApart(($event.target as HTMLInputElement).checked)" /> Left and right measured apart</label>
+    <label class="apart"
+      ><input type="checkbox" :checked="apart" @change="setApart(($event.target as HTMLInputElement).checked)" /> Left
+      and right measured apart</label
+    >
     <section v-for="side in sides" :key="side" class="limb sheet">
       <div class="shown">
-      <LimbDrawing :stations="segment.stations" :girths="pick(side, 'girth')" :ats="pick(side, 'at')" :at="at" @pick="at = $event" />
-        <p class="how"><b>{{ how.name }}:</b> {{ how.how }}</p>
+        <LimbDrawing
+          :stations="segment.stations"
+          :girths="pick(side, 'girth')"
+          :ats="pick(side, 'at')"
+          :at="at"
+          @pick="at = $event" />
+        <p class="how">
+          <b>{{ how.name }}:</b> {{ how.how }}
+        </p>
       </div>
       <div class="readings">
         <h3>{{ segment.word }}: {{ TITLES[side].toLowerCase() }}</h3>
@@ -66,39 +85,69 @@ const strips = [2, 3, 4, 5, 6, 8, 10, 12];
               <th>Girth</th>
               <th>Along the limb</th>
               <th>Read with</th>
-              <th title="Depth front to back over width. Leave empty if not measured: the limb is taken as round.">Depth ÷ width</th>
+              <th title="Depth front to back over width. Leave empty if not measured: the limb is taken as round.">
+                Depth ÷ width
+              </th>
             </tr>
           </thead>
           <tbody>
             <tr v-for="(s, i) in segment.stations" :key="s.name" :class="{ at: at === s.name }" @focusin="at = s.name">
               <th scope="row">{{ s.name }}</th>
               <td>
-                <LengthField :value="plain(reading(side, s.name)?.girth)" :name="`${side}-${s.name}-girth`" :error="refusal(side, s.name, 'girth')" :empty="guess(side, s.name)" @change="send(side, 'girth', $event, s.name)" />
-                <span v-if="reading(side, s.name)?.tool === 'foam'" class="soft small figures">body {{ show(Number(reading(side, s.name)!.girth) - Math.PI * Number(reading(side, s.name)!.strip)) }}</span>
+                <LengthField
+                  :value="plain(reading(side, s.name)?.girth)"
+                  :name="`${side}-${s.name}-girth`"
+                  :error="refusal(side, s.name, 'girth')"
+                  :empty="guess(side, s.name)"
+                  @change="send(side, 'girth', $event, s.name)" />
+                <span v-if="reading(side, s.name)?.tool === 'foam'" class="soft small figures"
+                  >body
+                  {{
+                    show(Number(reading(side, s.name)!.girth) - Math.PI * Number(reading(side, s.name)!.strip))
+                  }}</span
+                >
               </td>
               <td>
                 <span v-if="i === 0" class="soft">start</span>
-                <LengthField v-else :value="plain(reading(side, s.name)?.at)" :name="`${side}-${s.name}-at`" :error="refusal(side, s.name, 'at')" :empty="`≈ ${bare(s.at)}`" @change="send(side, 'at', $event, s.name)" />
+                <LengthField
+                  v-else
+                  :value="plain(reading(side, s.name)?.at)"
+                  :name="`${side}-${s.name}-at`"
+                  :error="refusal(side, s.name, 'at')"
+                  :empty="`≈ ${bare(s.at)}`"
+                  @change="send(side, 'at', $event, s.name)" />
               </td>
               <td>
                 <select
                   :value="reading(side, s.name)?.tool === 'foam' ? Number(reading(side, s.name)!.strip) : 0"
                   :disabled="!reading(side, s.name)"
                   :aria-label="`${s.name} read with`"
-                  @change="send(side, 'strip', ($event.target as HTMLSelectElement).value, s.name)"
-                >
+                  @change="send(side, 'strip', ($event.target as HTMLSelectElement).value, s.name)">
                   <option :value="0">tape</option>
                   <option v-for="t in strips" :key="t" :value="t">{{ show(t) }} foam strip</option>
                 </select>
               </td>
               <td>
-                <el-input class="ratio figures" :model-value="reading(side, s.name)?.ratio?.toString() ?? ''" :disabled="!reading(side, s.name)" placeholder="round" :name="`${side}-${s.name}-ratio`" @change="send(side, 'ratio', String($event), s.name)" />
+                <el-input
+                  class="ratio figures"
+                  :model-value="reading(side, s.name)?.ratio?.toString() ?? ''"
+                  :disabled="!reading(side, s.name)"
+                  placeholder="round"
+                  :name="`${side}-${s.name}-ratio`"
+                  @change="send(side, 'ratio', String($event), s.name)" />
                 <span v-if="refusal(side, s.name, 'ratio')" class="error">{{ refusal(side, s.name, "ratio") }}</span>
               </td>
             </tr>
             <tr v-if="segment.gate" :class="{ at: at === segment.gate }" @focusin="at = segment.gate">
               <th scope="row">{{ segment.gate }}</th>
-              <td><LengthField :value="plain(limb(side)?.gate)" :name="`${side}-gate`" :error="refusal(side, 'gate', 'gate')" empty="girth" @change="send(side, 'gate', $event)" /></td>
+              <td>
+                <LengthField
+                  :value="plain(limb(side)?.gate)"
+                  :name="`${side}-gate`"
+                  :error="refusal(side, 'gate', 'gate')"
+                  empty="girth"
+                  @change="send(side, 'gate', $event)" />
+              </td>
               <td colspan="3" class="soft">a closed tube must pass over it</td>
             </tr>
           </tbody>
@@ -234,6 +283,5 @@ td .ratio.el-input {
   .readings {
     overflow-x: auto;
   }
-
 }
 </style>

@@ -1,5 +1,16 @@
 import { computed, ref, shallowRef, type Ref } from "vue";
-import { api, take, type Advice, type Cut, type DesignIn, type Flat, type Panel, type Pattern, type Piece, type Schemas } from "@/api/client";
+import {
+  api,
+  take,
+  type Advice,
+  type Cut,
+  type DesignIn,
+  type Flat,
+  type Panel,
+  type Pattern,
+  type Piece,
+  type Schemas,
+} from "@/api/client";
 import { say } from "@/api/queries";
 
 type Change = (how: (now: DesignIn) => DesignIn) => void;
@@ -13,7 +24,8 @@ const MINE = /^(dart|split|insert)-\d+$/;
 const OFF_THE_FOAM = "It lies on no foam there: draw it from an edge into the panel.";
 
 const unticked = (key: string) => key.replace(/'$/, "");
-const stroke = (key: string, name: string, points: Pair[]) => ({ key, kind: "dart", name, points, curve: "straight", closed: false, lift: 0, lift_width: 40 }) as Cut;
+const stroke = (key: string, name: string, points: Pair[]) =>
+  ({ key, kind: "dart", name, points, curve: "straight", closed: false, lift: 0, lift_width: 40 }) as Cut;
 
 /** Darts of the piece on the table: moved by hand and tried at once, planned by the server, added and taken away. */
 export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | undefined>, change: Change) {
@@ -26,12 +38,20 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
   let again = false;
   let readied = "";
 
-  const own = computed(() => [...((piece.value?.design.ink?.strokes ?? []) as Cut[]), ...((piece.value?.design.cuts ?? []) as Cut[])]);
+  const own = computed(() => [
+    ...((piece.value?.design.ink?.strokes ?? []) as Cut[]),
+    ...((piece.value?.design.cuts ?? []) as Cut[]),
+  ]);
   /** The maker's darts, and those that the template lays: these have no stroke of the piece's own until they are moved. */
   const darts = computed(() => {
     const mine = own.value.filter((s) => s.kind === "dart");
-    const laid = (pattern.value?.panels ?? []).flatMap((p) => p.darts.filter((d) => !d.key.endsWith("'") && !mine.some((m) => m.key === d.key)));
-    return [...mine, ...new Map(laid.map((d) => [d.key, stroke(d.key, d.name, [d.mouth_uv, d.tip_uv] as Pair[])])).values()];
+    const laid = (pattern.value?.panels ?? []).flatMap((p) =>
+      p.darts.filter((d) => !d.key.endsWith("'") && !mine.some((m) => m.key === d.key)),
+    );
+    return [
+      ...mine,
+      ...new Map(laid.map((d) => [d.key, stroke(d.key, d.name, [d.mouth_uv, d.tip_uv] as Pair[])])).values(),
+    ];
   });
   const splits = computed(() => ((piece.value?.design.cuts ?? []) as Cut[]).filter((s) => s.kind === "seam"));
 
@@ -44,7 +64,13 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
 
   function begin(panel: Panel, mouth: Pair) {
     const key = freshKey();
-    moving = { panel, darts: [...darts.value, stroke(key, key.replace("-", " "), [mouth, mouth])], key, first: false, moved: false };
+    moving = {
+      panel,
+      darts: [...darts.value, stroke(key, key.replace("-", " "), [mouth, mouth])],
+      key,
+      first: false,
+      moved: false,
+    };
   }
 
   /** Move a dart's tip; a mirror image moves the dart that it mirrors. */
@@ -53,7 +79,9 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
     const to: Pair = key.endsWith("'") ? [-u, v] : [u, v];
     const dart = moving.darts.find((d) => d.key === moving!.key);
     if (!dart) return;
-    const ends = [dart.points[0], dart.points[dart.points.length - 1]].map((p) => Math.hypot((p[0] - to[0]) * 4, p[1] - to[1]));
+    const ends = [dart.points[0], dart.points[dart.points.length - 1]].map((p) =>
+      Math.hypot((p[0] - to[0]) * 4, p[1] - to[1]),
+    );
     moving.first ??= ends[0] < ends[1];
     const points = moving.first ? [to, ...dart.points.slice(1)] : [...dart.points.slice(0, -1), to];
     moving.moved = true;
@@ -70,7 +98,12 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
   }
 
   const ask = ({ number, side }: Panel, cuts: Cut[]) =>
-    take(api.POST("/api/pieces/{piece}/panels/{number}/cuts/try", { params: { path: { piece: piece.value!.id, number } }, body: { cuts: cuts as Schemas["Stroke-Input"][], side } }));
+    take(
+      api.POST("/api/pieces/{piece}/panels/{number}/cuts/try", {
+        params: { path: { piece: piece.value!.id, number } },
+        body: { cuts: cuts as Schemas["Stroke-Input"][], side },
+      }),
+    );
 
   async function tryIt() {
     do {
@@ -103,7 +136,8 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
 
   function keep(dart: Cut) {
     const made = dart as Schemas["Stroke-Input"];
-    const within = (strokes: readonly Schemas["Stroke-Input"][] | undefined) => strokes?.some((s) => s.key === made.key);
+    const within = (strokes: readonly Schemas["Stroke-Input"][] | undefined) =>
+      strokes?.some((s) => s.key === made.key);
     const moved = (strokes: readonly Schemas["Stroke-Input"][]) => strokes.map((s) => (s.key === made.key ? made : s));
     change((now) => {
       if (within(now.ink?.strokes)) return { ...now, ink: { ...now.ink, strokes: moved(now.ink!.strokes!) } };
@@ -113,9 +147,15 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
 
   /** Take strokes out by their keys, wherever they come from. */
   function without(now: DesignIn, keys: string[]): DesignIn {
-    const rest = (strokes: readonly Schemas["Stroke-Input"][] | undefined) => (strokes ?? []).filter((s) => !keys.includes(s.key));
+    const rest = (strokes: readonly Schemas["Stroke-Input"][] | undefined) =>
+      (strokes ?? []).filter((s) => !keys.includes(s.key));
     const laid = now.ink ? [] : keys.filter((k) => !MINE.test(k) && !now.without?.includes(k));
-    return { ...now, ink: now.ink ? { ...now.ink, strokes: rest(now.ink.strokes) } : now.ink, cuts: rest(now.cuts), without: [...(now.without ?? []), ...laid] };
+    return {
+      ...now,
+      ink: now.ink ? { ...now.ink, strokes: rest(now.ink.strokes) } : now.ink,
+      cuts: rest(now.cuts),
+      without: [...(now.without ?? []), ...laid],
+    };
   }
 
   const remove = (key: string) => change((now) => without(now, [unticked(key)]));
@@ -130,17 +170,23 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
     });
   }
 
-  async function plan({ number, side }: Panel, noGo: string[]) {
+  async function plan({ number, side }: Panel, noGo: string[], thorough = false) {
     if (!piece.value) return;
     advice.value = null;
     try {
-      job.value = await take(api.POST("/api/pieces/{piece}/panels/{number}/dart-plans", { params: { path: { piece: piece.value.id, number } }, body: { no_go: noGo, most: 2, side } }));
+      job.value = await take(
+        api.POST("/api/pieces/{piece}/panels/{number}/dart-plans", {
+          params: { path: { piece: piece.value.id, number } },
+          body: { no_go: noGo, most: 2, side, thorough },
+        }),
+      );
       while (job.value.state === "running") {
         await new Promise((done) => setTimeout(done, ASK_AGAIN));
         job.value = await take(api.GET("/api/jobs/{job}", { params: { path: { job: job.value.id } } }));
       }
       if (job.value.state === "failed") say(job.value.words, "error");
-      if (job.value.state === "done") advice.value = await take(api.GET("/api/dart-plans/{job}", { params: { path: { job: job.value.id } } }));
+      if (job.value.state === "done")
+        advice.value = await take(api.GET("/api/dart-plans/{job}", { params: { path: { job: job.value.id } } }));
     } catch (error) {
       say((error as Error).message, "error");
     } finally {

@@ -42,7 +42,9 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
   let newest = 0;
   const save = useChange(
     async ({ body, turn }: Saving) => {
-      const answer = await take(api.PUT("/api/measurement-sets/{number}", { params: { path: { number: kept.value!.id } }, body }));
+      const answer = await take(
+        api.PUT("/api/measurement-sets/{number}", { params: { path: { number: kept.value!.id } }, body }),
+      );
       keepSet(answer);
       if (turn === newest) clear();
       return answer;
@@ -102,7 +104,8 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
     if (what === "length") {
       if (text) lengths[name] = text;
       else delete lengths[name];
-    } else if (what === "strip") girths[name] = { ...girths[name], tool: Number(text) > 0 ? "foam" : "tape", strip: Number(text) };
+    } else if (what === "strip")
+      girths[name] = { ...girths[name], tool: Number(text) > 0 ? "foam" : "tape", strip: Number(text) };
     else if (text) girths[name] = { ...(girths[name] ?? { at: 0 }), girth: text };
     else delete girths[name];
     send(body, key);
@@ -115,13 +118,18 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
   }
 
   /** A station exists once its girth is known; a distance typed before that is kept until then. */
-  function setField(now: Schemas["StationReading-Input"] | undefined, c: LimbChange, draft: { at?: string; girth?: string }) {
+  function setField(
+    now: Schemas["StationReading-Input"] | undefined,
+    c: LimbChange,
+    draft: { at?: string; girth?: string },
+  ) {
     if (c.field === "girth" && !c.text) return undefined;
     if (!now && c.field === "at") draft.at = c.text;
     if (!now && c.field !== "girth") return undefined;
     const base = now ?? { girth: c.text, at: draft.at ?? usualAt.value[`${c.segment}.${c.station}`] ?? 0 };
     if (c.field === "ratio") return { ...base, ratio: c.text ? Number(c.text.replace(",", ".")) : null };
-    if (c.field === "strip") return { ...base, tool: Number(c.text) > 0 ? ("foam" as const) : ("tape" as const), strip: Number(c.text) };
+    if (c.field === "strip")
+      return { ...base, tool: Number(c.text) > 0 ? ("foam" as const) : ("tape" as const), strip: Number(c.text) };
     return { ...base, [c.field]: c.text || 0 };
   }
   const usualAt = ref<Record<string, number>>({});
@@ -137,7 +145,9 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
     const body = copy();
     const limbs = body.limbs ?? [];
     const others = limbs.filter((l) => l.segment !== segment);
-    const from = limbs.find((l) => l.segment === segment && (apart ? l.side === "both" : l.side === "left")) ?? limbs.find((l) => l.segment === segment);
+    const from =
+      limbs.find((l) => l.segment === segment && (apart ? l.side === "both" : l.side === "left")) ??
+      limbs.find((l) => l.segment === segment);
     if (!from) return;
     const sides: Side[] = apart ? ["left", "right"] : ["both"];
     body.limbs = [...others, ...sides.map((side) => ({ ...from, side }))];
@@ -145,5 +155,18 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
   }
 
   const shown = computed(() => (waiting.value ?? kept.value?.readings) as Measurements | undefined);
-  return { kept, shown, questions, refusals, usualAt, change, changeTorso, setPosture, confirm, setApart, forget: clear, saving: save.isPending };
+  return {
+    kept,
+    shown,
+    questions,
+    refusals,
+    usualAt,
+    change,
+    changeTorso,
+    setPosture,
+    confirm,
+    setApart,
+    forget: clear,
+    saving: save.isPending,
+  };
 }

@@ -33,7 +33,12 @@ const refusal = (name: string, kind: string) => props.draft.refusals.value[`tors
 const setId = computed(() => props.draft.kept.value?.id ?? 0);
 const body = useAsk({
   queryKey: ["set-body", setId, computed(() => JSON.stringify(props.draft.kept.value?.readings.torso ?? null))],
-  queryFn: () => take(api.GET("/api/measurement-sets/{number}/body", { params: { path: { number: setId.value }, query: { part: "torso" } } })),
+  queryFn: () =>
+    take(
+      api.GET("/api/measurement-sets/{number}/body", {
+        params: { path: { number: setId.value }, query: { part: "torso" } },
+      }),
+    ),
   enabled: computed(() => Boolean(torso.value && Object.keys(girths.value).length)),
   placeholderData: (old: unknown) => old,
 });
@@ -46,19 +51,49 @@ const left = computed(() => full.value?.guessed.length ?? rows.value.length);
 <template>
   <div class="torso">
     <section class="figure sheet">
-      <p v-if="how" class="how"><b>{{ how.name }}:</b> {{ how.how }}</p>
-      <TorsoDrawing :at="at" :given="rows.filter((r) => given(r.name, r.kind) !== undefined).map((r) => r.name)" @pick="at = $event" />
+      <p v-if="how" class="how">
+        <b>{{ how.name }}:</b> {{ how.how }}
+      </p>
+      <TorsoDrawing
+        :at="at"
+        :given="rows.filter((r) => given(r.name, r.kind) !== undefined).map((r) => r.name)"
+        @pick="at = $event" />
     </section>
     <section class="readings sheet">
-      <p class="soft">{{ left === 0 ? "All measured." : full ? `${left} of ${rows.length} are guessed by proportion: measure those before foam is cut.` : "One girth is enough to begin; the rest is guessed by proportion." }}</p>
+      <p class="soft">
+        {{
+          left === 0
+            ? "All measured."
+            : full
+              ? `${left} of ${rows.length} are guessed by proportion: measure those before foam is cut.`
+              : "One girth is enough to begin; the rest is guessed by proportion."
+        }}
+      </p>
       <p v-if="completed?.trouble" class="words stop">{{ say(completed.trouble) }}</p>
       <table>
         <tbody>
-          <tr v-for="r in rows" :key="r.name" :class="{ at: at === r.name, guessed: given(r.name, r.kind) === undefined }" @focusin="at = r.name" @click="at = r.name">
+          <tr
+            v-for="r in rows"
+            :key="r.name"
+            :class="{ at: at === r.name, guessed: given(r.name, r.kind) === undefined }"
+            @focusin="at = r.name"
+            @click="at = r.name">
             <th scope="row">{{ r.name }}</th>
-            <td><LengthField :value="number(given(r.name, r.kind))" :name="`torso-${r.name}`" :empty="guess(r.name, r.kind)" :error="refusal(r.name, r.kind)" @change="draft.changeTorso(r.name, $event, r.kind)" /></td>
             <td>
-              <select v-if="r.kind === 'girth'" :value="girths[r.name]?.tool === 'foam' ? Number(girths[r.name].strip) : 0" :disabled="!girths[r.name]" :aria-label="`${r.name} read with`" @change="draft.changeTorso(r.name, ($event.target as HTMLSelectElement).value, 'strip')">
+              <LengthField
+                :value="number(given(r.name, r.kind))"
+                :name="`torso-${r.name}`"
+                :empty="guess(r.name, r.kind)"
+                :error="refusal(r.name, r.kind)"
+                @change="draft.changeTorso(r.name, $event, r.kind)" />
+            </td>
+            <td>
+              <select
+                v-if="r.kind === 'girth'"
+                :value="girths[r.name]?.tool === 'foam' ? Number(girths[r.name].strip) : 0"
+                :disabled="!girths[r.name]"
+                :aria-label="`${r.name} read with`"
+                @change="draft.changeTorso(r.name, ($event.target as HTMLSelectElement).value, 'strip')">
                 <option :value="0">tape</option>
                 <option v-for="t in strips" :key="t" :value="t">{{ show(t) }} strip</option>
               </select>
@@ -67,15 +102,34 @@ const left = computed(() => full.value?.guessed.length ?? rows.value.length);
           <tr>
             <th scope="row">back</th>
             <td colspan="2">
-              <span role="group" aria-label="Back"><button v-for="p in (['straight', 'usual', 'round'] as const)" :key="p" class="press small" :class="{ main: (torso?.posture ?? 'usual') === p }" @click="draft.setPosture(p)">{{ p }}</button></span>
+              <span role="group" aria-label="Back"
+                ><button
+                  v-for="p in ['straight', 'usual', 'round'] as const"
+                  :key="p"
+                  class="press small"
+                  :class="{ main: (torso?.posture ?? 'usual') === p }"
+                  @click="draft.setPosture(p)">
+                  {{ p }}
+                </button></span
+              >
             </td>
           </tr>
         </tbody>
       </table>
     </section>
     <section class="cast">
-      <InkCast v-if="map && !body.isError.value" :map="map" :ink="noInk" :read="undefined" :chosen="null" :foam="false" :pen="false" :snapping="false" />
-      <p v-else class="soft empty">{{ body.error.value ? say(body.error.value.message) : "The cast stands here once a girth is known." }}</p>
+      <InkCast
+        v-if="map && !body.isError.value"
+        :map="map"
+        :ink="noInk"
+        :read="undefined"
+        :chosen="null"
+        :foam="false"
+        :pen="false"
+        :snapping="false" />
+      <p v-else class="soft empty">
+        {{ body.error.value ? say(body.error.value.message) : "The cast stands here once a girth is known." }}
+      </p>
     </section>
   </div>
 </template>

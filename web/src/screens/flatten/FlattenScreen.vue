@@ -17,7 +17,9 @@ import { useDarts } from "./useDarts";
 const { build, piece, pieceId } = useHere();
 const { show, say: words } = useUnit();
 const pattern = usePattern(pieceId);
-const cast = usePieceQuery("cast", pieceId, (p) => take(api.GET("/api/pieces/{piece}/cast", { params: { path: { piece: p } } })));
+const cast = usePieceQuery("cast", pieceId, (p) =>
+  take(api.GET("/api/pieces/{piece}/cast", { params: { path: { piece: p } } })),
+);
 const strain = ref(true);
 const refusal = ref<{ field: string; message: string } | null>(null);
 
@@ -33,7 +35,12 @@ function change(how: (now: DesignIn) => DesignIn) {
 const keepName = ref<string | null>(null);
 const focus = (field: unknown) => (field as HTMLInputElement | null)?.focus();
 const keep = useChange(async () => {
-  const kept = await take(api.POST("/api/pieces/{piece}/versions", { params: { path: { piece: pieceId.value } }, body: { name: keepName.value?.trim() || "Kept by hand" } }));
+  const kept = await take(
+    api.POST("/api/pieces/{piece}/versions", {
+      params: { path: { piece: pieceId.value } },
+      body: { name: keepName.value?.trim() || "Kept by hand" },
+    }),
+  );
   keepName.value = null;
   say(`Kept as version ${kept[kept.length - 1].number}. The Logbook has them all.`);
 });
@@ -51,26 +58,59 @@ watch([pieceId, chosen], () => (advice.value = tried.value = null));
 watch(pattern.data, darts.shown);
 watch(darting, (on) => on && panel.value && darts.near(panel.value));
 const noGo = ref<string[]>([]);
-const edges = computed(() => [...new Set(panel.value?.edges.filter((e) => e.kind !== "dart").map((e) => e.name.replace(/, part \d+$| \(mirrored\)$/g, "")))]);
-const spare = (name: string) => (noGo.value = noGo.value.includes(name) ? noGo.value.filter((n) => n !== name) : [...noGo.value, name]);
+const edges = computed(() => [
+  ...new Set(
+    panel.value?.edges.filter((e) => e.kind !== "dart").map((e) => e.name.replace(/, part \d+$| \(mirrored\)$/g, "")),
+  ),
+]);
+const spare = (name: string) =>
+  (noGo.value = noGo.value.includes(name) ? noGo.value.filter((n) => n !== name) : [...noGo.value, name]);
 const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? ""));
 type Schools = Schemas["BuildIn"]["dart_edges"];
-const SCHOOL = { "by fold": "Square where the fold across the dart is under 20° or the foam is 4 mm or less, bevelled above. Makers disagree. Each is right where it works: a flat dart closes square, a sharp one wants its edges cut to half the fold.", square: "One school: bevels only made puckers, and the foam is formed after the dart is shut.", bevelled: "The other school: whatever meets at an angle is bevelled, cups above all." };
+const SCHOOL = {
+  "by fold":
+    "Square where the fold across the dart is under 20° or the foam is 4 mm or less, bevelled above. Makers disagree. Each is right where it works: a flat dart closes square, a sharp one wants its edges cut to half the fold.",
+  square: "One school: bevels only made puckers, and the foam is formed after the dart is shut.",
+  bevelled: "The other school: whatever meets at an angle is bevelled, cups above all.",
+};
 const school = useChange(async (edges: Schools) => {
   const { name, wearer_id, event_name, event_on } = build.value!;
-  return take(api.PUT("/api/builds/{build}", { params: { path: { build: build.value!.id } }, body: { name, wearer_id, event_name, event_on, dart_edges: edges } }));
+  return take(
+    api.PUT("/api/builds/{build}", {
+      params: { path: { build: build.value!.id } },
+      body: { name, wearer_id, event_name, event_on, dart_edges: edges },
+    }),
+  );
 });
 const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Record<string, string>;
 </script>
 
 <template>
-  <ScreenFrame title="On the table" :about="darting ? 'Draw it in from an edge.' : pattern.data.value && !pattern.isError.value ? pattern.data.value.panels.length === 1 ? 'One panel' : `${pattern.data.value.panels.length} panels` : ''">
+  <ScreenFrame
+    title="On the table"
+    :about="
+      darting
+        ? 'Draw it in from an edge.'
+        : pattern.data.value && !pattern.isError.value
+          ? pattern.data.value.panels.length === 1
+            ? 'One panel'
+            : `${pattern.data.value.panels.length} panels`
+          : ''
+    ">
     <template #tools>
       <template v-if="pattern.data.value && !pattern.isError.value">
         <button class="press" :class="{ main: darting }" @click="darting = !darting">Draw a dart</button>
-        <button class="press" :aria-pressed="strain" @click="strain = !strain">{{ strain ? "Hide strain" : "Show strain" }}</button>
+        <button class="press" :aria-pressed="strain" @click="strain = !strain">
+          {{ strain ? "Hide strain" : "Show strain" }}
+        </button>
         <form v-if="keepName !== null" class="keep" @submit.prevent="keep.mutate(undefined)">
-          <input v-model="keepName" :ref="focus" maxlength="120" placeholder="Name it, such as: before the second dart" aria-label="Name of the version" @keydown.esc="keepName = null" />
+          <input
+            :ref="focus"
+            v-model="keepName"
+            maxlength="120"
+            placeholder="Name it, such as: before the second dart"
+            aria-label="Name of the version"
+            @keydown.esc="keepName = null" />
           <button class="press main" type="submit">Keep</button>
         </form>
         <button v-else class="press" @click="keepName = ''">Keep this version</button>
@@ -79,18 +119,46 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
     </template>
     <div class="split" :class="{ whole: advice }">
       <div v-if="piece && !advice" class="left">
-        <CastView v-if="cast.data.value?.length && !cast.isError.value" :cast="cast.data.value[0]" foam small :lit="panel?.number" :dot="place" @point="pointed = $event" @choose="chosen = pattern.data.value?.panels.find((p) => p.number === $event)?.label.code ?? chosen" />
+        <CastView
+          v-if="cast.data.value?.length && !cast.isError.value"
+          :cast="cast.data.value[0]"
+          foam
+          small
+          :lit="panel?.number"
+          :dot="place"
+          @point="pointed = $event"
+          @choose="chosen = pattern.data.value?.panels.find((p) => p.number === $event)?.label.code ?? chosen" />
         <DesignSheet :key="piece.id" :piece="piece" :refusal="refusal" @change="change" />
       </div>
       <div class="middle">
         <NoPattern v-if="!pattern.data.value || pattern.isError.value || !piece" :error="pattern.error.value" />
-        <DartPlans v-else-if="advice && panel" :advice="advice" :give="pattern.data.value.allowance" :code="panel.label.code" @apply="darts.apply($event, panel)" @close="advice = null" />
+        <DartPlans
+          v-else-if="advice && panel"
+          :advice="advice"
+          :give="pattern.data.value.allowance"
+          :code="panel.label.code"
+          @apply="darts.apply($event, panel)"
+          @thorough="darts.plan(panel, noGo, true)"
+          @close="advice = null" />
         <template v-else>
           <div v-if="job" class="job words" role="status">
-            <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b> <span>{{ job.words }}</span>
+            <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b>
+            <span>{{ job.words }}</span>
             <button class="press small" @click="darts.stop()">Stop</button>
           </div>
-          <PanelTable :pattern="pattern.data.value" :strain="strain" :chosen="panel?.label.code ?? ''" :tried="darts.tried" :darting="darting" :pointed="pointed" @point="place = $event" @choose="chosen = $event" @near="darts.near" @begin="darts.begin" @tip="darts.tip" @drop="darts.drop" />
+          <PanelTable
+            :pattern="pattern.data.value"
+            :strain="strain"
+            :chosen="panel?.label.code ?? ''"
+            :tried="darts.tried"
+            :darting="darting"
+            :pointed="pointed"
+            @point="place = $event"
+            @choose="chosen = $event"
+            @near="darts.near"
+            @begin="darts.begin"
+            @tip="darts.tip"
+            @drop="darts.drop" />
           <StrainLegend v-if="strain" :give="pattern.data.value.allowance" />
         </template>
       </div>
@@ -98,44 +166,113 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
 
     <template v-if="pattern.data.value && !pattern.isError.value && panel" #notes>
       <section class="verdict" :class="STATE[panel.verdict.state]">
-        <h3>{{ pattern.data.value.panels.length > 1 ? `${panel.label.code}: ` : "" }}{{ words(panel.verdict.sentence) }}</h3>
+        <h3>
+          {{ pattern.data.value.panels.length > 1 ? `${panel.label.code}: ` : "" }}{{ words(panel.verdict.sentence) }}
+        </h3>
         <table>
-          <thead><tr><td /><th>95 % of it<br />gives at most</th><th>comfortable,<br />warm{{ pattern.data.value.allowance.measured ? "" : " (est.)" }}</th></tr></thead>
+          <thead>
+            <tr>
+              <td />
+              <th>95 % of it<br />gives at most</th>
+              <th>comfortable,<br />warm{{ pattern.data.value.allowance.measured ? "" : " (est.)" }}</th>
+            </tr>
+          </thead>
           <tbody class="figures">
-            <tr><th>stretch</th><td><b>{{ panel.stretch_p95.toFixed(1) }} %</b></td><td>{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</td></tr>
-            <tr><th>squeeze</th><td><b>{{ panel.squeeze_p95.toFixed(1) }} %</b></td><td>{{ pattern.data.value.allowance.squeeze.toFixed(1) }} %</td></tr>
-            <tr><th>either</th><td><b class="p95">{{ panel.p95.toFixed(1) }} %</b></td><td /></tr>
+            <tr>
+              <th>stretch</th>
+              <td>
+                <b>{{ panel.stretch_p95.toFixed(1) }} %</b>
+              </td>
+              <td>{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</td>
+            </tr>
+            <tr>
+              <th>squeeze</th>
+              <td>
+                <b>{{ panel.squeeze_p95.toFixed(1) }} %</b>
+              </td>
+              <td>{{ pattern.data.value.allowance.squeeze.toFixed(1) }} %</td>
+            </tr>
+            <tr>
+              <th>either</th>
+              <td>
+                <b class="p95">{{ panel.p95.toFixed(1) }} %</b>
+              </td>
+              <td />
+            </tr>
           </tbody>
         </table>
         <p class="soft">{{ words(panel.verdict.advice) }}</p>
-        <button class="press" :class="{ main: ['hard', 'split'].includes(panel.verdict.state) }" :disabled="Boolean(job)" @click="darts.plan(panel, noGo)">Plan its darts</button>
+        <button
+          class="press"
+          :class="{ main: ['hard', 'split'].includes(panel.verdict.state) }"
+          :disabled="Boolean(job)"
+          @click="darts.plan(panel, noGo)">
+          Plan its darts
+        </button>
         <details>
           <summary>Edges to spare</summary>
-          <p class="chips"><button v-for="e in edges" :key="e" class="press small" :class="{ main: noGo.includes(e) }" :aria-pressed="noGo.includes(e)" @click="spare(e)">{{ e }}</button></p>
+          <p class="chips">
+            <button
+              v-for="e in edges"
+              :key="e"
+              class="press small"
+              :class="{ main: noGo.includes(e) }"
+              :aria-pressed="noGo.includes(e)"
+              @click="spare(e)">
+              {{ e }}
+            </button>
+          </p>
         </details>
       </section>
       <ul v-if="pattern.data.value.panels.length > 1" class="plain-list others">
-        <li v-for="p in pattern.data.value.panels" :key="p.label.code"><button class="line" :class="STATE[p.verdict.state]" :aria-pressed="p === panel" @click="chosen = p.label.code"><b>{{ p.label.code }}</b> <span class="figures">{{ p.p95.toFixed(1) }} %</span></button></li>
+        <li v-for="p in pattern.data.value.panels" :key="p.label.code">
+          <button
+            class="line"
+            :class="STATE[p.verdict.state]"
+            :aria-pressed="p === panel"
+            @click="chosen = p.label.code">
+            <b>{{ p.label.code }}</b> <span class="figures">{{ p.p95.toFixed(1) }} %</span>
+          </button>
+        </li>
       </ul>
       <section v-if="panel.darts.length">
         <h3>Darts</h3>
         <div v-for="d in panel.darts" :key="d.key" class="dart">
-          <p class="row"><b>{{ d.name }}</b><span class="figures">{{ show(Math.abs(d.intake)) }} wide</span></p>
-          <p class="row"><span>Legs</span><span class="figures">{{ show(d.left) }} · {{ show(d.right) }}</span></p>
-          <p class="row"><span>Opens</span><span class="figures">{{ d.angle.toFixed(1) }}°</span></p>
-          <p class="row"><span>Body curves round it</span><span class="figures">{{ d.curvature.toFixed(1) }}°</span></p>
-          <p v-if="d.angle < 0" class="words look">Its sides lie over each other: the body is a saddle there. Split it, or slash and let in a wedge.</p>
+          <p class="row">
+            <b>{{ d.name }}</b><span class="figures">{{ show(Math.abs(d.intake)) }} wide</span>
+          </p>
+          <p class="row">
+            <span>Legs</span><span class="figures">{{ show(d.left) }} · {{ show(d.right) }}</span>
+          </p>
+          <p class="row">
+            <span>Opens</span><span class="figures">{{ d.angle.toFixed(1) }}°</span>
+          </p>
+          <p class="row">
+            <span>Body curves round it</span><span class="figures">{{ d.curvature.toFixed(1) }}°</span>
+          </p>
+          <p v-if="d.angle < 0" class="words look">
+            Its sides lie over each other: the body is a saddle there. Split it, or slash and let in a wedge.
+          </p>
           <button class="press small" @click="darts.remove(d.key)">Take it out</button>
         </div>
       </section>
       <section v-if="splits.length">
         <h3>Splits and wedges</h3>
-        <p v-for="c in splits" :key="c.key" class="row"><span>{{ c.name }}</span><button class="press small" @click="darts.remove(c.key)">Take it out</button></p>
+        <p v-for="c in splits" :key="c.key" class="row">
+          <span>{{ c.name }}</span><button class="press small" @click="darts.remove(c.key)">Take it out</button>
+        </p>
       </section>
       <section v-if="pattern.data.value.asymmetry && piece">
         <h3>Left and right</h3>
         <p>{{ words(pattern.data.value.asymmetry.words) }}</p>
-        <select class="press" name="halves" aria-label="Left and right" :value="whole || piece.design.halves === 'alike' ? piece.design.halves : 'usual'" @change="change((now) => ({ ...now, halves: ($event.target as HTMLSelectElement).value as DesignIn['halves'] }))">
+        <select
+          class="press"
+          name="halves"
+          aria-label="Left and right"
+          :value="whole || piece.design.halves === 'alike' ? piece.design.halves : 'usual'"
+          @change="
+            change((now) => ({ ...now, halves: ($event.target as HTMLSelectElement).value as DesignIn['halves'] }))
+          ">
           <option value="usual">{{ whole ? "one half, turned over" : "each as measured" }} (usual)</option>
           <option v-if="!whole" value="alike">one for both, on the fuller</option>
           <option v-if="whole" value="as measured">both halves as the body is</option>
@@ -143,17 +280,34 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
       </section>
       <section v-if="panel.darts.length && build">
         <h3>Dart edges in this build</h3>
-        <select class="press" name="dart-edges" aria-label="Dart edges" :value="build.dart_edges" @change="school.mutate(($event.target as HTMLSelectElement).value as Schools)">
+        <select
+          class="press"
+          name="dart-edges"
+          aria-label="Dart edges"
+          :value="build.dart_edges"
+          @change="school.mutate(($event.target as HTMLSelectElement).value as Schools)">
           <option value="by fold">by the fold, 20° and over</option>
           <option value="square">all square</option>
           <option value="bevelled">all bevelled</option>
         </select>
         <p class="soft">{{ words(SCHOOL[build.dart_edges]) }}</p>
       </section>
-      <SeamTable v-if="piece" :panels="pattern.data.value.panels" :trued="piece.design.true_seams" @true="change((now) => ({ ...now, true_seams: $event }))" />
-      <p v-if="pattern.data.value.changed_since" class="words">Changed since version {{ pattern.data.value.changed_since }} was kept. Keep this one before you cut it.</p>
-      <section v-for="f in pattern.data.value.findings.filter((f) => f.place !== 'flatten')" :key="f.message" class="words" :class="f.level">
-        <div><b>{{ words(f.message) }}</b> <span v-if="f.advice">{{ words(f.advice) }}</span></div>
+      <SeamTable
+        v-if="piece"
+        :panels="pattern.data.value.panels"
+        :trued="piece.design.true_seams"
+        @true="change((now) => ({ ...now, true_seams: $event }))" />
+      <p v-if="pattern.data.value.changed_since" class="words">
+        Changed since version {{ pattern.data.value.changed_since }} was kept. Keep this one before you cut it.
+      </p>
+      <section
+        v-for="f in pattern.data.value.findings.filter((f) => f.place !== 'flatten')"
+        :key="f.message"
+        class="words"
+        :class="f.level">
+        <div>
+          <b>{{ words(f.message) }}</b> <span v-if="f.advice">{{ words(f.advice) }}</span>
+        </div>
       </section>
       <section>
         <h3>How it is made</h3>

@@ -20,18 +20,27 @@ watch([props.draft.stroke, props.draft.read, props.draft.moving], ([now, answer,
   if (!moving) [stroke.value, read.value] = [now, answer];
 });
 const index = computed(() => props.draft.chosen.value?.index ?? null);
-const point = computed(() => (stroke.value && index.value !== null ? (stroke.value.points[index.value] as Pair) : null));
+const point = computed(() =>
+  stroke.value && index.value !== null ? (stroke.value.points[index.value] as Pair) : null,
+);
 const station = ref(0);
 
 const nearest = computed(() => {
   if (!point.value) return 0;
   const mm = props.map.mm(point.value[1]);
-  return props.map.cast.stations.reduce((best, s, i, all) => (Math.abs(s.mm - mm) < Math.abs(all[best].mm - mm) ? i : best), 0);
+  return props.map.cast.stations.reduce(
+    (best, s, i, all) => (Math.abs(s.mm - mm) < Math.abs(all[best].mm - mm) ? i : best),
+    0,
+  );
 });
-const from = computed(() => (station.value >= 0 && station.value < props.map.cast.stations.length && touched.value ? station.value : nearest.value));
+const from = computed(() =>
+  station.value >= 0 && station.value < props.map.cast.stations.length && touched.value ? station.value : nearest.value,
+);
 const touched = ref(false);
 const above = computed(() => (point.value ? props.map.mm(point.value[1]) - props.map.cast.stations[from.value].mm : 0));
-const aside = computed(() => (point.value ? props.map.seen(point.value[0]) * props.map.girth(props.map.mm(point.value[1])) : 0));
+const aside = computed(() =>
+  point.value ? props.map.seen(point.value[0]) * props.map.girth(props.map.mm(point.value[1])) : 0,
+);
 const side = computed(() => (props.map.turned ? "from the back line" : "from the front line"));
 
 function number(text: string): number | null {
@@ -51,7 +60,8 @@ function place(to: Pair) {
 
 function setAbove(text: string) {
   const mm = number(text);
-  if (mm !== null && point.value) place([point.value[0], props.map.alongAt(props.map.cast.stations[from.value].mm + mm)]);
+  if (mm !== null && point.value)
+    place([point.value[0], props.map.alongAt(props.map.cast.stations[from.value].mm + mm)]);
 }
 
 function setAside(text: string) {
@@ -64,26 +74,48 @@ function setAside(text: string) {
 const setStroke = (change: Partial<Stroke>) => props.draft.editStroke(stroke.value!.key, (s) => ({ ...s, ...change }));
 const template = computed(() => catalogue.data.value?.templates.find((t) => t.name === props.piece.design.template));
 const own = computed(() => Boolean(props.piece.design.ink));
-const value = (name: string, usual: number) => Number((props.piece.design.sizes as Record<string, number>)[name] ?? usual);
-const setSize = (name: string, text: string | number) => emit("size", (now) => ({ ...now, sizes: { ...now.sizes, [name]: text } }));
-const setChoice = (name: string, option: string) => emit("size", (now) => ({ ...now, choices: { ...now.choices, [name]: option } }));
+/** What the chosen look does not use is not asked for. */
+const sizes = computed(() =>
+  (template.value?.sizes ?? []).filter((s) => {
+    if (!s.when) return true;
+    const [choice, options] = s.when as [string, string[]];
+    const usual = template.value?.choices.find((c) => c.name === choice)?.options[0] ?? "";
+    return options.includes((props.piece.design.choices as Record<string, string>)[choice] ?? usual);
+  }),
+);
+const value = (name: string, usual: number) =>
+  Number((props.piece.design.sizes as Record<string, number>)[name] ?? usual);
+const setSize = (name: string, text: string | number) =>
+  emit("size", (now) => ({ ...now, sizes: { ...now.sizes, [name]: text } }));
+const setChoice = (name: string, option: string) =>
+  emit("size", (now) => ({ ...now, choices: { ...now.choices, [name]: option } }));
 const problems = computed(() => read.value?.problems ?? []);
 const panels = computed(() => read.value?.regions ?? []);
-const area = (mm2: number) => (unit.value === "mm" ? `${Math.round(mm2 / 100)} cm²` : `${Math.round(mm2 / 645.16)} in²`);
+const area = (mm2: number) =>
+  unit.value === "mm" ? `${Math.round(mm2 / 100)} cm²` : `${Math.round(mm2 / 645.16)} in²`;
 </script>
 
 <template>
   <section v-if="stroke" class="chosen">
     <h3>{{ stroke.name || stroke.kind }}</h3>
     <div class="pair">
-      <label class="field"><span class="word">It is a</span>
-        <select name="stroke-kind" :value="stroke.kind" @change="setStroke({ kind: ($event.target as HTMLSelectElement).value as Stroke['kind'] })">
+      <label class="field"
+        ><span class="word">It is a</span>
+        <select
+          name="stroke-kind"
+          :value="stroke.kind"
+          @change="setStroke({ kind: ($event.target as HTMLSelectElement).value as Stroke['kind'] })">
           <option v-for="(_, kind) in catalogue.data.value?.stroke_kinds" :key="kind" :value="kind">{{ kind }}</option>
         </select>
       </label>
-      <label class="field"><span class="word">Drawn</span>
-        <select name="stroke-curve" :value="stroke.curve" @change="setStroke({ curve: ($event.target as HTMLSelectElement).value as Stroke['curve'] })">
-          <option value="smooth">in a curve</option><option value="straight">point to point</option>
+      <label class="field"
+        ><span class="word">Drawn</span>
+        <select
+          name="stroke-curve"
+          :value="stroke.curve"
+          @change="setStroke({ curve: ($event.target as HTMLSelectElement).value as Stroke['curve'] })">
+          <option value="smooth">in a curve</option>
+          <option value="straight">point to point</option>
         </select>
       </label>
     </div>
@@ -92,23 +124,52 @@ const area = (mm2: number) => (unit.value === "mm" ? `${Math.round(mm2 / 100)} c
       <p class="soft small">Point {{ (index ?? 0) + 1 }} of {{ stroke.points.length }}</p>
       <div class="pair">
         <LengthField word="Up" name="point-above" :value="above" @change="setAbove" />
-        <label class="field"><span class="word">above the</span>
-          <select name="point-station" :value="from" @change="((station = Number(($event.target as HTMLSelectElement).value)), (touched = true))">
+        <label class="field"
+          ><span class="word">above the</span>
+          <select
+            name="point-station"
+            :value="from"
+            @change="((station = Number(($event.target as HTMLSelectElement).value)), (touched = true))">
             <option v-for="(s, i) in map.cast.stations" :key="s.name" :value="i">{{ s.name }}</option>
           </select>
         </label>
       </div>
       <LengthField :word="`To the wearer's left, ${side}`" name="point-aside" :value="aside" @change="setAside" />
     </div>
-    <p v-else class="soft small">Press one of its points to place it in numbers; press the line twice to bend it there.</p>
+    <p v-else class="soft small">
+      Press one of its points to place it in numbers; press the line twice to bend it there.
+    </p>
     <div class="pair">
-      <LengthField word="Lift off the body" name="stroke-lift" :value="Number(stroke.lift)" hint="A ridge, flare or keel along this line" @change="setStroke({ lift: number($event) ?? 0 })" />
-      <LengthField v-if="Number(stroke.lift) > 0" word="fading over" name="stroke-width" :value="Number(stroke.lift_width)" @change="setStroke({ lift_width: number($event) ?? 40 })" />
+      <LengthField
+        word="Lift off the body"
+        name="stroke-lift"
+        :value="Number(stroke.lift)"
+        hint="A ridge, flare or keel along this line"
+        @change="setStroke({ lift: number($event) ?? 0 })" />
+      <LengthField
+        v-if="Number(stroke.lift) > 0"
+        word="fading over"
+        name="stroke-width"
+        :value="Number(stroke.lift_width)"
+        @change="setStroke({ lift_width: number($event) ?? 40 })" />
     </div>
     <div class="acts">
-      <button class="press small" :disabled="index === null || index === 0 || index === stroke.points.length - 1" title="Two lines that meet at this point" @click="draft.split()">Split here</button>
-      <button class="press small" title="With the line of its kind that begins where this one ends" @click="draft.join()">Join on</button>
-      <button class="press small" @click="draft.remove()">{{ index === null || stroke.points.length < 3 ? "Remove line" : "Remove point" }}</button>
+      <button
+        class="press small"
+        :disabled="index === null || index === 0 || index === stroke.points.length - 1"
+        title="Two lines that meet at this point"
+        @click="draft.split()">
+        Split here
+      </button>
+      <button
+        class="press small"
+        title="With the line of its kind that begins where this one ends"
+        @click="draft.join()">
+        Join on
+      </button>
+      <button class="press small" @click="draft.remove()">
+        {{ index === null || stroke.points.length < 3 ? "Remove line" : "Remove point" }}
+      </button>
     </div>
   </section>
 
@@ -116,14 +177,19 @@ const area = (mm2: number) => (unit.value === "mm" ? `${Math.round(mm2 / 100)} c
     <h3>Look here</h3>
     <ul class="plain-list">
       <li v-for="p in problems" :key="p.message + p.at">
-        <button class="line" @click="p.strokes[0] && emit('choose', p.strokes[0].replace(/'$/, ''))">{{ say(p.message) }}</button>
+        <button class="line" @click="p.strokes[0] && emit('choose', p.strokes[0].replace(/'$/, ''))">
+          {{ say(p.message) }}
+        </button>
       </li>
     </ul>
   </section>
   <section>
     <h3>{{ panels.length ? `${panels.length} ${panels.length === 1 ? "panel" : "panels"}` : "No panel yet" }}</h3>
     <ul v-if="panels.length" class="plain-list rows">
-      <li v-for="r in panels" :key="r.number"><b class="figures">{{ r.number }}</b> <span>{{ r.twin ? "and its mirror image" : "single" }}</span> <span class="figures soft">{{ area(r.area) }}</span></li>
+      <li v-for="r in panels" :key="r.number">
+        <b class="figures">{{ r.number }}</b> <span>{{ r.twin ? "and its mirror image" : "single" }}</span>
+        <span class="figures soft">{{ area(r.area) }}</span>
+      </li>
     </ul>
     <p v-else class="soft">Draw outlines until they meet. What they enclose is a panel; a seam divides it.</p>
   </section>
@@ -131,27 +197,53 @@ const area = (mm2: number) => (unit.value === "mm" ? `${Math.round(mm2 / 100)} c
   <section v-if="template?.drawn || own" class="sizes">
     <h3>{{ own ? "Drawn by hand" : `${template!.word}: sizes` }}</h3>
     <template v-if="own">
-      <p class="soft">The template's sizes rest while your own lines hold. They move with the body's measures as before.</p>
-      <button class="press small" title="Undo brings your lines back" @click="draft.templateAgain()">Lay the template again</button>
+      <p class="soft">
+        The template's sizes rest while your own lines hold. They move with the body's measures as before.
+      </p>
+      <button class="press small" title="Undo brings your lines back" @click="draft.templateAgain()">
+        Lay the template again
+      </button>
     </template>
     <template v-else-if="template">
-      <label v-for="c in template.choices" :key="c.name" class="field" :title="c.how"><span class="word">{{ c.name }}</span>
-        <select :name="`choice-${c.name}`" :value="(piece.design.choices as Record<string, string>)[c.name] ?? c.options[0]" @change="setChoice(c.name, ($event.target as HTMLSelectElement).value)">
+      <label v-for="c in template.choices" :key="c.name" class="field" :title="c.how"
+        ><span class="word">{{ c.name }}</span>
+        <select
+          :name="`choice-${c.name}`"
+          :value="(piece.design.choices as Record<string, string>)[c.name] ?? c.options[0]"
+          @change="setChoice(c.name, ($event.target as HTMLSelectElement).value)">
           <option v-for="o in c.options" :key="o" :value="o">{{ o }}</option>
         </select>
       </label>
       <div class="pair">
-        <template v-for="s in template.sizes" :key="s.name">
-          <label v-if="s.count" class="field" :title="s.how"><span class="word">{{ s.name }}</span>
-            <input class="line-in figures" type="number" :name="`size-${s.name}`" :min="s.least" :max="s.most" :value="value(s.name, s.usual)" @change="setSize(s.name, Number(($event.target as HTMLInputElement).value))" />
+        <template v-for="s in sizes" :key="s.name">
+          <label v-if="s.count" class="field" :title="s.how"
+            ><span class="word">{{ s.name }}</span>
+            <input
+              class="line-in figures"
+              type="number"
+              :name="`size-${s.name}`"
+              :min="s.least"
+              :max="s.most"
+              :value="value(s.name, s.usual)"
+              @change="setSize(s.name, Number(($event.target as HTMLInputElement).value))" />
           </label>
-          <LengthField v-else :word="s.name" :hint="s.how" :name="`size-${s.name}`" :value="value(s.name, s.usual)" @change="setSize(s.name, $event)" />
+          <LengthField
+            v-else
+            :word="s.name"
+            :hint="s.how"
+            :name="`size-${s.name}`"
+            :value="value(s.name, s.usual)"
+            @change="setSize(s.name, $event)" />
         </template>
       </div>
     </template>
   </section>
   <section v-else class="sizes">
-    <p class="soft">A plain shell: its ends, opening and foam are set where it is <RouterLink :to="{ name: 'flatten', query: { piece: piece.id } }">laid flat</RouterLink>. Move a point here and it becomes yours, line by line.</p>
+    <p class="soft">
+      A plain shell: its ends, opening and foam are set where it is
+      <RouterLink :to="{ name: 'flatten', query: { piece: piece.id } }">laid flat</RouterLink>. Move a point here and it
+      becomes yours, line by line.
+    </p>
   </section>
 </template>
 
