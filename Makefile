@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test lint types bench shots dev install browser clean
+.PHONY: demo serve test lint types bench mutants shots dev install browser clean
 
 demo: install web/dist/index.html
 	$(BIN)/vellumcut demo
@@ -14,7 +14,7 @@ serve: install web/dist/index.html
 	$(BIN)/vellumcut serve
 
 test: install-dev web/dist/index.html browser lint
-	$(BIN)/pytest -n 2 --dist loadfile tests/core tests/formats tests/api
+	$(BIN)/pytest -n 2 --dist worksteal tests/core tests/formats tests/api
 	$(BIN)/pytest tests/journeys
 
 lint: install-dev $(STAMPS)/node
@@ -32,6 +32,9 @@ types: install $(STAMPS)/node
 
 bench: install-dev web/dist/index.html browser
 	$(BIN)/python -m tests.bench
+
+mutants: install-dev
+	$(BIN)/python -m tests.mutants
 
 shots: install-dev web/dist/index.html browser
 	$(BIN)/python -m tests.journeys.shots

@@ -232,7 +232,7 @@ def test_a_whole_front_that_darts_cannot_close_is_split_and_asks_what_was_promis
     (region,) = read_piece_ink(tube, design).regions
     heard = []
     prover = Prover(tube, design, region.ink)
-    advice = advise_darts(prover, Wish(GIVE), lambda share, _: heard.append(share))
+    advice = advise_darts(prover, Wish(GIVE, most=1), lambda share, _: heard.append(share))
     assert heard == sorted(heard)
     assert advice.kind == "short"
     split = advice.splits[0]
@@ -389,7 +389,7 @@ def test_darts_that_a_template_lays_are_moved_taken_out_and_planned_anew():
     # The plan starts from the cup without any dart, its rim whole again, and replaces what the template laid.
     without = design.model_copy(update={"without": tuple(laid)})
     region = read_piece_ink(tube, without).regions[0]
-    advice = advise_darts(Prover(tube, without, region.ink), Wish(GIVE))
+    advice = advise_darts(Prover(tube, without, region.ink), Wish(GIVE, most=1))
     bare = cup(without=tuple(laid))
     assert bare.darts == ()
     assert advice.before == pytest.approx(bare.summary.p95, abs=0.5)

@@ -6,6 +6,7 @@ from pydantic import Field, StrictBool, StrictInt
 
 from vellumcut.api.schemas import In, Out, Points, RowId
 from vellumcut.core.body.measures import Place
+from vellumcut.core.body.readings import Question
 from vellumcut.core.body.segments import AxisName, ScanSegment, Side, UnitName
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.sheet import InkSheet
@@ -65,20 +66,24 @@ class MiddleOut(Out):
 
 
 class FitMeasureOut(Out):
+    """girth: of the skin where it is cut, into every hollow. tape: as a tape reads it, straight over hollows. mm."""
+
     station: str
     at: float
     girth: float
+    tape: float
 
 
 class TubeFitOut(Out):
-    """A tube fitted to a scan. positions, triangles: the tube in the scan's upright mm. places, miss: the scan's
-    corners there and their signed distance from the tube, mm."""
+    """A tube fitted to a scan. positions, triangles: the tube in the scan's upright mm. places, miss: places of
+    the tube and how far the scan lies outside of it there, mm. questions: what is unlikely about it."""
 
     stations: list[FitMeasureOut]
     mean: float
     p95: float
     worst: float
     warnings: list[str]
+    questions: list[Question]
     positions: list[float]
     triangles: list[int]
     rings: list[Points]

@@ -15,6 +15,7 @@ from vellumcut.core.body.measures import ScanReading
 from vellumcut.core.cast.mesh import BodyMesh, Stance
 from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.cast.scan import ScanFit
+from vellumcut.core.cast.stations import question_tube
 from vellumcut.service import scanner, scans
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import job_of
@@ -141,24 +142,26 @@ def middle(store: StoreDep, scan: Id, body: b.TouchIn) -> b.MiddleOut:
 
 @router.post("/scans/fit")
 def fit(store: StoreDep, body: ScanReading) -> b.TubeFitOut:
-    """Fit the tube that a reading describes, without keeping it; with what the scan's corners miss of it."""
-    return _fit_view(scans.fit_reading(scans.scans_folder(store), body))
+    """Fit the tube that a reading describes, without keeping it; with how far it lies from the scan."""
+    return _fit_view(body, scans.fit_reading(scans.scans_folder(store), body))
 
 
-def _fit_view(made: ScanFit) -> b.TubeFitOut:
+def _fit_view(reading: ScanReading, made: ScanFit) -> b.TubeFitOut:
     tube, back = made.tube, made.place.to_scan
     picture = picture_tube(tube)
     _, mesh, faces = picture_mesh(picture, tube)
     ring = np.linspace(0, 1, 73)
     few = made.residual.places[:: max(1, len(made.residual.places) // 4000)]
     miss = made.residual.miss[:: max(1, len(made.residual.miss) // 4000)]
-    names = zip(tube.names, tube.at, tube.station_girths, strict=True)
+    tape = tube.tape_girth(np.arange(len(tube.names), dtype=float))
+    names = zip(tube.names, tube.at, tube.station_girths, tape, strict=True)
     return b.TubeFitOut(
-        stations=[b.FitMeasureOut(station=n, at=at, girth=g) for n, at, g in names],
+        stations=[b.FitMeasureOut(station=n, at=at, girth=g, tape=float(t)) for n, at, g, t in names],
         mean=made.residual.mean,
         p95=made.residual.p95,
         worst=made.residual.worst,
         warnings=list(made.warnings),
+        questions=question_tube(reading, tube),
         positions=points(back(mesh).ravel(), 1),
         triangles=(faces[:, ::-1] if made.place.mirrored else faces).ravel().tolist(),
         rings=[

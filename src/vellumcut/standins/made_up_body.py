@@ -14,13 +14,16 @@ from scipy.interpolate import PchipInterpolator
 
 Array = NDArray[np.float64]
 
-BLEND = 26.0
-"""How softly the solids run into each other, mm."""
+BLEND, FINGER_BLEND = 26.0, 5.0
+"""How softly the solids run into each other, mm; and fingers into the palm."""
 
 
 @dataclass(frozen=True)
 class BodyShape:
-    """height, and factors on usual widths. bust: fullness, mm. arm: how far the arms hang from upright, degrees."""
+    """height, and factors on usual widths. bust: fullness, mm. arm: how far the arms hang from upright, degrees.
+
+    hands: with fingers and thumbs, for which the mesh must be fine (6 mm); else mittens.
+    """
 
     height: float = 1720.0
     girth: float = 1.0
@@ -29,6 +32,7 @@ class BodyShape:
     hips: float = 1.0
     shoulders: float = 1.0
     arm: float = 45.0
+    hands: bool = False
 
 
 def made_up_body(shape: BodyShape, size: float = 9.0) -> tuple[Array, NDArray[np.int64]]:
@@ -40,7 +44,9 @@ def made_up_body(shape: BodyShape, size: float = 9.0) -> tuple[Array, NDArray[np
     axes = [low[k] + size * np.arange(counts[k]) for k in range(3)]
     field = np.full(counts, 1e3)
     for solid in _solids(shape, s):
-        _blend_in(field, axes, *solid)
+        _blend_in(field, axes, *solid, BLEND)
+    for finger in _fingers(shape, s) if shape.hands else ():
+        _blend_in(field, axes, *finger, FINGER_BLEND)
     grid = np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1).reshape(-1, 3, order="F")
     made = igl.marching_cubes(field.ravel(order="F"), grid, *(int(c) for c in counts), 0.0)
     points, faces = np.asarray(made[0], dtype=float), np.asarray(made[1], dtype=np.int64)
@@ -61,11 +67,9 @@ def _solids(shape: BodyShape, s: float) -> list[tuple[Array, Array, Array]]:
     neck = [(0, 28, 1410, 74, 66), (0, 16, 1480, 56, 58), (0, 4, 1540, 58, 64)]
     head = [(0, -6, 1560, 62, 80), (0, -10, 1620, 78, 98), (0, -4, 1680, 66, 84), (0, 0, 1705, 36, 46)]
     out = [_chain(rows, s, g, y) for rows in (trunk, neck, head)]
-    tilt = np.radians(shape.arm)
     for side in (1, -1):
-        way = np.array([side * np.sin(tilt), 0.0, -np.cos(tilt)])
-        root = np.array([side * 158 * wide * s, 20 * s, 1392 * s])
-        arm = [(-10, 52, 56), (60, 53, 58), (150, 47, 50), (225, 43, 44), (290, 40, 38), (350, 43, 40), (450, 34, 30), (530, 27, 21), (560, 29, 19), (620, 42, 17), (700, 33, 13), (735, 20, 9)]  # fmt: skip
+        root, way = _arm_line(shape, s, side)
+        arm = [(-10, 52, 56), (60, 53, 58), (150, 47, 50), (225, 43, 44), (290, 40, 38), (350, 43, 40), (450, 34, 30), (530, 27, 21), (560, 29, 19), (620, 42, 17), *([(645, 41, 14)] if shape.hands else [(700, 33, 13), (735, 20, 9)])]  # fmt: skip
         out.append(_limb(root, way, arm, s, g, y))
         leg_way = np.array([side * 0.055, 0.0, -1.0])
         hip = np.array([side * 88 * hips * s, 10 * s, 860 * s])
@@ -77,6 +81,30 @@ def _solids(shape: BodyShape, s: float) -> list[tuple[Array, Array, Array]]:
             centre = np.array([side * 80, -(50 + 0.5 * shape.bust), 1258.0]) * s
             size = (56 + 0.3 * shape.bust) * s
             out.append((np.array([centre, centre + [0, 0, 1.0]]), np.full((2, 2), size), y))
+    return out
+
+
+def _arm_line(shape: BodyShape, s: float, side: int) -> tuple[Array, Array]:
+    """Root and direction of an arm."""
+    tilt = np.radians(shape.arm)
+    root = np.array([side * 158 * shape.shoulders * s, 20 * s, 1392 * s])
+    return root, np.array([side * np.sin(tilt), 0.0, -np.cos(tilt)])
+
+
+def _fingers(shape: BodyShape, s: float) -> list[tuple[Array, Array, Array]]:
+    """Four fingers and a thumb on each palm, the thumb ahead."""
+    out, y, g = [], np.array([0.0, 1.0, 0.0]), shape.girth * s
+    for side in (1, -1):
+        root, way = _arm_line(shape, s, side)
+        across = np.cross(y, way)
+        for k, (start, length, thick) in enumerate([(640, 80, 8.5), (648, 92, 9), (646, 88, 9), (636, 66, 8)]):
+            base = root + way * start * s + across * (k - 1.5) * 21 * g
+            spread = way + 0.12 * (k - 1.5) * across
+            tip = base + spread * length * s
+            out.append((np.array([base, (base + tip) / 2, tip]), np.full((3, 2), thick * g), y))
+        base = root + way * 590 * s - across * 34 * g
+        tip = base + (0.75 * way - 0.6 * across) * 62 * s
+        out.append((np.array([base, (base + tip) / 2, tip]), np.full((3, 2), 10.0 * g), y))
     return out
 
 
@@ -92,17 +120,17 @@ def _limb(
     return root + table[:, :1] * s * way, table[:, 1:] * g, deep
 
 
-def _blend_in(field: Array, axes: list[Array], centres: Array, half: Array, deep: Array) -> None:
+def _blend_in(field: Array, axes: list[Array], centres: Array, half: Array, deep: Array, soft: float) -> None:
     """Join one solid to the field, in the box it can reach."""
-    far = half.max() + 2.5 * BLEND
+    far = half.max() + 2.5 * soft
     box = tuple(
         slice(*np.searchsorted(a, (centres[:, k].min() - far, centres[:, k].max() + far))) for k, a in enumerate(axes)
     )
     grid = np.stack(np.meshgrid(*(a[b] for a, b in zip(axes, box, strict=True)), indexing="ij"), axis=-1)
     solid = _distance(grid.reshape(-1, 3), centres, half, deep).reshape(grid.shape[:3])
     here = field[box]
-    share = np.maximum(BLEND - np.abs(here - solid), 0.0) / BLEND
-    field[box] = np.minimum(here, solid) - share**2 * BLEND / 4
+    share = np.maximum(soft - np.abs(here - solid), 0.0) / soft
+    field[box] = np.minimum(here, solid) - share**2 * soft / 4
 
 
 def _distance(points: Array, centres: Array, half: Array, deep: Array) -> Array:

@@ -112,6 +112,11 @@ header > div:first-child {
   flex: 1 1 340px;
 }
 
+header > :deep(.legend) {
+  order: 3;
+  flex: 0 1 440px;
+}
+
 .ways {
   display: flex;
   gap: 8px;
@@ -121,7 +126,7 @@ header > div:first-child {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(220px, 1fr));
   gap: 16px;
-  --picture: clamp(190px, 42vh, 460px);
+  --picture: clamp(190px, 31vh, 420px);
 }
 
 article {

@@ -217,6 +217,7 @@ const use = useChange(async () => {
     ),
     mine,
   ];
+  body.confirmed = [...new Set([...(body.confirmed ?? []), ...(fit.value?.questions ?? []).map((q) => q.key)])];
   if (newest.value)
     keepSet(
       await take(api.PUT("/api/measurement-sets/{number}", { params: { path: { number: newest.value.id } }, body })),
@@ -366,19 +367,31 @@ const AXES = ["x", "-x", "y", "-y", "z", "-z"];
           </p>
           <p v-for="w in fit.warnings" :key="w" class="soft">{{ words(w) }}</p>
           <table class="girths">
+            <thead>
+              <tr class="soft small">
+                <th>Girths</th>
+                <td title="A tape runs straight over hollows">by tape</td>
+                <td title="The skin where it is cut, into every hollow">of the cut</td>
+                <td>at</td>
+              </tr>
+            </thead>
             <tbody>
               <tr v-for="s in fit.stations" :key="s.station">
                 <th>{{ s.station }}</th>
-                <td class="figures">{{ show(Math.round(s.girth)) }}</td>
-                <td class="figures soft">at {{ show(Math.round(s.at)) }}</td>
+                <td class="figures">{{ show(Math.round(s.tape)) }}</td>
+                <td class="figures soft">{{ show(Math.round(s.girth)) }}</td>
+                <td class="figures soft">{{ show(Math.round(s.at)) }}</td>
               </tr>
             </tbody>
           </table>
         </template>
       </section>
       <section v-if="fit" class="go">
+        <p v-for="q in fit.questions" :key="q.key" class="words stop" role="alert">{{ words(q.message) }}</p>
         <button class="press main big" @click="use.mutate(undefined)">
-          {{ inUse ? "Use this fit instead" : "Use it for patterns" }}
+          {{
+            fit.questions.length ? "I have looked: use it" : inUse ? "Use this fit instead" : "Use it for patterns"
+          }}
         </button>
         <button v-if="inUse" class="press small" @click="leave.mutate(undefined)">Back to the tape's readings</button>
         <button v-if="inUse && template" class="press" @click="addPiece.mutate(undefined)">

@@ -268,8 +268,9 @@ def _back_of_hand(arm: Arm, fore: Array, outward: Array) -> Array | None:
     if wide < 1.7 * thin:
         return None
     thick = _across(ways[:, 1], fore)
-    up = np.array([0.0, 0.0, 1.0])
-    return thick * np.sign(thick @ (outward + 0.6 * up))
+    # Hands hang with their backs out, are held with them up, or are shown with them ahead.
+    shown = outward + np.array([0.0, -0.5, 0.6])
+    return np.asarray(thick * (1.0 if thick @ shown >= 0 else -1.0))
 
 
 def _across(way: Array, axis: Array) -> Array:

@@ -21,6 +21,8 @@ LEAST_BEND = 1 / 900.0
 """A profile flatter than this does not tell its middle, 1/mm."""
 MOST_BEND = 1 / 60.0
 """A profile that bends more is no surer of its middle, 1/mm."""
+LONGER = 1.25
+"""A ring tells which way is across if it is this much longer that way (its second moments)."""
 STEEP = 2.5
 """A profile steeper than this has fallen through a hole of the scan."""
 MOST_OFF, MOST_YAW, MOST_TILT = 30.0, np.radians(12.0), 0.06
@@ -46,14 +48,31 @@ def mirror_plane(mesh: BodyMesh, low: float, high: float) -> MirrorPlane:
     """Fit the plane between two levels of a mesh in upright axes, mm; each level and side has a say, none outweighs."""
     field = mesh.vertices[:, 2]
     near = faces_near(mesh, field, low, high)
-    loops = [(float(z), _ring(near, field, float(z))) for z in np.arange(low, high, STEP)]
+    found = [(float(z), loop) for z in np.arange(low, high, STEP) if (loop := _ring(near, field, float(z)))]
+    yaw = _yaw([loop for _, loop in found])
+    turn = np.array([[np.cos(yaw), -np.sin(yaw), 0.0], [np.sin(yaw), np.cos(yaw), 0.0], [0.0, 0.0, 1.0]])
+    loops = [(z, Loop(loop.segments @ turn.T, loop.closed)) for z, loop in found]
     plane = MirrorPlane()
     for _ in range(ROUNDS):
-        found = [row for z, loop in loops if loop for row in _turns(loop, z, plane)]
-        if len(found) < 8:
-            return plane
-        plane = _fit(np.array(found))
-    return plane
+        rows = [row for z, loop in loops for row in _turns(loop, z, plane)]
+        if len(rows) < 8:
+            break
+        plane = _fit(np.array(rows))
+    return MirrorPlane(plane.at / np.cos(yaw), plane.tilt / np.cos(yaw), np.tan(yaw))
+
+
+def _yaw(loops: list[Loop]) -> float:
+    """How far the trunk is turned about its height, radians: the long axis of its rings lies across, whatever one side
+    is larger than the other by. The turning points could not tell it: on a flat front they wander as it turns."""
+    angles = []
+    for loop in loops:
+        middle = loop.segments.mean(axis=1)[:, :2]
+        weight = np.linalg.norm(np.diff(loop.segments, axis=1)[:, 0], axis=1)
+        away = middle - np.average(middle, axis=0, weights=weight)
+        (xx, xy), (_, yy) = (away * weight[:, None]).T @ away
+        if xx > LONGER * yy:
+            angles.append(-0.5 * np.arctan2(2 * xy, xx - yy))
+    return float(np.clip(np.median(angles), -MOST_YAW, MOST_YAW)) if angles else 0.0
 
 
 def _ring(mesh: BodyMesh, field: Array, z: float) -> Loop | None:
@@ -66,7 +85,7 @@ def _turns(loop: Loop, z: float, plane: MirrorPlane) -> list[tuple[float, float,
     a, b = loop.segments[:, 0], loop.segments[:, 1]
     out = []
     for side in (np.min, np.max):
-        x = t + plane.x(float(side(loop.segments[..., 1])), z)
+        x = t + plane.x(0.0, z)
         share = (x[:, None] - a[:, 0]) / np.where(np.abs(b[:, 0] - a[:, 0]) < 1e-9, np.inf, b[:, 0] - a[:, 0])
         met = (share >= 0) & (share <= 1) & (np.abs(b[:, 0] - a[:, 0]) > 1e-9)
         if not met.any(axis=1).all():
@@ -85,15 +104,14 @@ def _turns(loop: Loop, z: float, plane: MirrorPlane) -> list[tuple[float, float,
 
 def _fit(rows: Array) -> MirrorPlane:
     """By least absolute distances, so that an arm or a hole beside the middle does not draw it."""
-    x, y, z, weight = rows.T
-    middle, centre = float(np.median(y)), float(z.mean())
-    system = np.stack([np.ones(len(x)), (z - centre) / 300, (y - middle) / 120], axis=1)
-    # A turn and a tilt are told by the ends only: a weak pull holds them at nothing where the body does not tell.
-    pull = np.diag([0.0, 1.0, 1.0]) * 0.05 * weight.sum()
-    found = np.zeros(3)
+    x, _, z, weight = rows.T
+    centre = float(z.mean())
+    system = np.stack([np.ones(len(x)), (z - centre) / 300], axis=1)
+    # A lean is told by the ends only: a weak pull holds it at nothing where the body does not tell.
+    pull = np.diag([0.0, 1.0]) * 0.02 * weight.sum()
+    found = np.zeros(2)
     for _ in range(25):
         w = weight / np.maximum(np.abs(system @ found - x), 0.05)
         found = np.linalg.solve((system * w[:, None]).T @ system + pull, (system * w[:, None]).T @ x)
     tilt = float(np.clip(found[1] / 300, -MOST_TILT, MOST_TILT))
-    yaw = float(np.clip(found[2] / 120, -np.tan(MOST_YAW), np.tan(MOST_YAW)))
-    return MirrorPlane(float(np.clip(found[0], -MOST_OFF, MOST_OFF)) - tilt * centre - yaw * middle, tilt, yaw)
+    return MirrorPlane(float(np.clip(found[0], -MOST_OFF, MOST_OFF)) - tilt * centre, tilt)

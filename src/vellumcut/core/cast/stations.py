@@ -4,7 +4,7 @@ from functools import lru_cache
 
 from vellumcut.core.body.ellipse import EllipticTube
 from vellumcut.core.body.guess import Tubes, complete_limb
-from vellumcut.core.body.measures import Measurements
+from vellumcut.core.body.measures import Measurements, ScanReading
 from vellumcut.core.body.readings import Question
 from vellumcut.core.body.segments import SEGMENTS, BodyPart, ScanSegment, SegmentName, Side
 from vellumcut.core.body.torso import TORSO_GIRTHS, TorsoReading, complete_torso
@@ -72,27 +72,27 @@ def guess_findings(measures: Measurements, part: BodyPart, side: Side, scanned: 
 
 
 def question_scans(measures: Measurements, scanned: Scanned) -> list[Question]:
-    """Stations of scanned parts that are on no ordinary body, in words: an end may sit on the wrong place.
-
-    Only what the maker has not confirmed yet.
-    """
-    asked = []
-    for reading in measures.scans:
-        tube = scanned.get(reading.key)
-        for k, name in enumerate(tube.names if tube is not None else ()):
-            ordinary = _ordinary(reading.segment, name)
-            girth = float(tube.tape_girth(float(k))) if tube is not None else 0.0
-            if ordinary is None or ordinary[0] <= girth <= ordinary[1]:
-                continue
-            size = "small" if girth < ordinary[0] else "large"
-            place = reading.segment if reading.side == "both" else f"{reading.side} {reading.segment}"
-            words = (
-                f"{name.capitalize()} {girth:.0f} mm, off the scan of the {place}, is very {size}: adults are about "
-                f"{ordinary[0]:.0f} to {ordinary[1]:.0f} mm. Look where its ends sit, and at the scan's unit."
-            )
-            field = f"scans.{reading.key}"
-            asked.append(Question(key=f"{field}.{name}={girth:.0f}", field=field, message=words))
+    """Stations of scanned parts that are on no ordinary body, in words; only what the maker has not confirmed yet."""
+    asked = [q for r in measures.scans if r.key in scanned for q in question_tube(r, scanned[r.key])]
     return [q for q in asked if q.key not in measures.confirmed]
+
+
+def question_tube(reading: ScanReading, tube: TubeSurface) -> list[Question]:
+    """The same of one part: an end may sit on the wrong place."""
+    place = reading.segment if reading.side == "both" else f"{reading.side} {reading.segment}"
+    field = f"scans.{reading.key}"
+    asked = []
+    for k, name in enumerate(tube.names):
+        ordinary, girth = _ordinary(reading.segment, name), float(tube.tape_girth(float(k)))
+        if ordinary is None or ordinary[0] <= girth <= ordinary[1]:
+            continue
+        size = "small" if girth < ordinary[0] else "large"
+        words = (
+            f"{name.capitalize()} {girth:.0f} mm, off the scan of the {place}, is very {size}: adults are about "
+            f"{ordinary[0]:.0f} to {ordinary[1]:.0f} mm. Look where its ends sit, and at the scan's unit."
+        )
+        asked.append(Question(key=f"{field}.{name}={girth:.0f}", field=field, message=words))
+    return asked
 
 
 def _ordinary(segment: ScanSegment, station: str) -> tuple[float, float] | None:

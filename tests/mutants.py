@@ -1,0 +1,146 @@
+"""``make mutants``: small breaks planted in the core, seeded, and how many of them the core's own tests see.
+
+A break is an operator turned, a comparison turned or a number moved, planted by a mutation library in a copy of the
+package. Only the tests that run the broken line are asked, quickest first. Formulas of bench and rig are left out: their
+steps are to be rebuilt.
+"""
+
+import argparse
+import os
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+import xml.etree.ElementTree as ET
+from collections import defaultdict
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+import coverage
+from cosmic_ray.ast import get_ast_from_path
+from cosmic_ray.mutating import mutate_code
+from cosmic_ray.plugins import get_operator, operator_names
+
+ROOT = Path(__file__).parents[1]
+CORE = ROOT / "src" / "vellumcut" / "core"
+LEFT_OUT = {"make", "rig", "caution"}
+KINDS = ("ReplaceBinaryOperator", "ReplaceComparisonOperator", "NumberReplacer", "ReplaceUnaryOperator")
+LONGEST = 240
+"""A break that keeps its tests busy for longer, seconds, is one that they see: they would never end."""
+MOST_TESTS = 14
+
+
+@dataclass(frozen=True)
+class Break:
+    file: Path
+    operator: str
+    occurrence: int
+    line: int
+
+
+def every_break() -> list[Break]:
+    """All places where one may be planted, annotations and empty texts left out by the library's operators."""
+    out = []
+    names = [n for n in operator_names() if any(kind in n for kind in KINDS)]
+    for file in sorted(CORE.rglob("*.py")):
+        if file.relative_to(CORE).parts[0] in LEFT_OUT:
+            continue
+        tree = get_ast_from_path(file)
+        nodes = list(_walk(tree))
+        for name in names:
+            operator, seen = get_operator(name)(), 0
+            for node in nodes:
+                for (line, _), _ in operator.mutation_positions(node):
+                    out.append(Break(file, name, seen, line))
+                    seen += 1
+    return out
+
+
+def _walk(node):
+    yield node
+    for child in getattr(node, "children", ()):
+        yield from _walk(child)
+
+
+def covering(folder: Path) -> tuple[coverage.CoverageData, dict[str, float]]:
+    """Which tests run which lines, and how long each test file's functions take, s."""
+    setup = folder / "coveragerc"
+    setup.write_text(f"[run]\ndynamic_context = test_function\nsource = {CORE}\ndata_file = {folder / 'data'}\n")
+    report = folder / "report.xml"
+    command = [
+        sys.executable,
+        "-m",
+        "coverage",
+        "run",
+        f"--rcfile={setup}",
+        "-m",
+        "pytest",
+        "-q",
+        "tests/core",
+        f"--junitxml={report}",
+    ]
+    subprocess.run(command, cwd=ROOT, check=True)
+    took: dict[str, float] = defaultdict(float)
+    for case in ET.parse(report).iter("testcase"):
+        took[f"{case.get('classname')}.{case.get('name').split('[')[0]}"] += float(case.get("time"))
+    data = coverage.CoverageData(str(folder / "data"))
+    data.read()
+    return data, took
+
+
+def tests_of(found: Break, data: coverage.CoverageData, took: dict[str, float]) -> list[str]:
+    """The tests that run a line, quickest first; pytest's own names. A line that runs when its file is loaded, such as a
+    constant, is asked after by the tests that run anything in the file."""
+    lines = data.contexts_by_lineno(str(found.file))
+    contexts = [c for c in lines.get(found.line, []) if c in took]
+    if not contexts:
+        contexts = [c for names in lines.values() for c in names if c in took]
+    names = sorted(set(contexts), key=lambda c: took[c])[:MOST_TESTS]
+    return [f"{n.rsplit('.', 1)[0].replace('.', '/')}.py::{n.rsplit('.', 1)[1]}" for n in names]
+
+
+def is_seen(found: Break, tests: list[str]) -> bool:
+    """Whether a test fails once the break is planted in a copy of the package."""
+    if not tests:
+        return False
+    code = mutate_code(found.file.read_text(encoding="utf-8"), get_operator(found.operator)(), found.occurrence)
+    if code is None:
+        return True
+    with tempfile.TemporaryDirectory(prefix="vellumcut-break-") as folder:
+        shutil.copytree(
+            ROOT / "src" / "vellumcut", Path(folder) / "vellumcut", ignore=shutil.ignore_patterns("__pycache__")
+        )
+        (Path(folder) / found.file.relative_to(ROOT / "src")).write_text(code, encoding="utf-8")
+        environment = {**os.environ, "PYTHONPATH": folder, "PYTHONDONTWRITEBYTECODE": "1"}
+        command = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", *tests]
+        try:
+            done = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, timeout=LONGEST, check=False)
+        except subprocess.TimeoutExpired:
+            return True
+        return done.returncode != 0
+
+
+def main() -> None:
+    asked = argparse.ArgumentParser(description=__doc__)
+    asked.add_argument("--count", type=int, default=100)
+    asked.add_argument("--seed", type=int, default=1)
+    wanted = asked.parse_args()
+    start = time.time()
+    with tempfile.TemporaryDirectory(prefix="vellumcut-mutants-") as folder:
+        data, took = covering(Path(folder))
+        chosen = random.Random(wanted.seed).sample(every_break(), wanted.count)
+        with ThreadPoolExecutor(2) as pool:
+            seen = list(pool.map(lambda b: is_seen(b, tests_of(b, data, took)), chosen))
+    for found, caught in zip(chosen, seen, strict=True):
+        if not caught:
+            print(
+                f"not seen: {found.file.relative_to(ROOT)}:{found.line} {found.operator.removeprefix('core/')} {found.occurrence}"
+            )
+    print(f"{sum(seen)} of {len(seen)} breaks seen (seed {wanted.seed}, {time.time() - start:.0f} s)")
+
+
+if __name__ == "__main__":
+    main()
