@@ -102,6 +102,7 @@ class EllipticTube(TubeSurface):
         return point, normal / np.linalg.norm(normal, axis=-1, keepdims=True)
 
     def rings(self, mm: Array) -> tuple[Array, Array, Array]:
+        """As ``TubeSurface.rings``."""
         phi = np.linspace(0, 2 * np.pi, RING_POINTS + 1)
         z = np.asarray(mm, dtype=float)[:, None]
         a, b = self.semi_axes(z)
@@ -116,11 +117,14 @@ class EllipticTube(TubeSurface):
         return z, np.maximum(curvature, 0.0)
 
     def hollow(self, uv: Array) -> Array:
+        """As ``TubeSurface.hollow``: where the profile bends inward along the limb."""
         return np.interp(self.mm(uv[:, 1]), *self._hollows)
 
     def tightest(self, mm: Array) -> Array:
+        """As ``TubeSurface.tightest``: at the ends of the long axis."""
         a, b = self.semi_axes(mm)
         return np.asarray(np.minimum(b**2 / a, a**2 / b))
 
     def half_widths(self, mm: Array) -> tuple[Array, Array]:
+        """As ``TubeSurface.half_widths``."""
         return self.semi_axes(mm)

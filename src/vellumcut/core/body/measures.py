@@ -24,6 +24,7 @@ class LimbReading(Decision):
 
     @property
     def key(self) -> str:
+        """Segment and side, such as "forearm.left"."""
         return f"{self.segment}.{self.side}"
 
 
@@ -52,6 +53,7 @@ class ScanReading(Decision):
 
     @property
     def key(self) -> str:
+        """Segment and side, such as "forearm.left"."""
         return f"{self.segment}.{self.side}"
 
 

@@ -27,6 +27,7 @@ class Sections:
     tape: Array
 
     def known(self, mm: Array) -> "NDArray[np.bool_]":
+        """Which distances along, mm, lie where girths were read, (n,)."""
         return np.asarray((mm >= self.levels[0]) & (mm <= self.levels[-1]))
 
 
@@ -53,6 +54,7 @@ class RingTube(TubeSurface):
 
     @property
     def reach(self) -> tuple[float, float]:
+        """From the lowest level to the highest, mm along."""
         return float(self.levels[0]), float(self.levels[-1])
 
     @cached_property
@@ -66,6 +68,7 @@ class RingTube(TubeSurface):
         return np.stack([s.ev(z, u, dx=dz, dy=du) for s in self._splines], axis=-1)
 
     def frame(self, around: ArrayLike, along: ArrayLike) -> tuple[Array, Array]:
+        """As ``TubeSurface.frame``."""
         u, z = np.broadcast_arrays(np.asarray(around, dtype=float), self.mm(along))
         return self._frame_at(u, z)
 
@@ -78,6 +81,7 @@ class RingTube(TubeSurface):
         return point, normal / np.linalg.norm(normal, axis=-1, keepdims=True)
 
     def rings(self, mm: Array) -> tuple[Array, Array, Array]:
+        """As ``TubeSurface.rings``."""
         around, z = np.linspace(0, 1, RING_POINTS + 1), np.asarray(mm, dtype=float)
         inside = np.clip(z, self.levels[0], self.levels[-1])
         # A spline is many times quicker on a grid than at scattered points; it wants its rows in order.
@@ -92,9 +96,11 @@ class RingTube(TubeSurface):
         return np.broadcast_to(around, point.shape[:2]), point, normal
 
     def girth(self, along: ArrayLike) -> Array:
+        """Plane girth at station coordinates, mm."""
         return self._girths(along)[0]
 
     def tape_girth(self, along: ArrayLike) -> Array:
+        """Tape girth at station coordinates, mm."""
         return self._girths(along)[1]
 
     def _girths(self, along: ArrayLike) -> tuple[Array, Array]:
@@ -127,6 +133,7 @@ class RingTube(TubeSurface):
         return RegularGridInterpolator((z, u), np.maximum(inward, 0.0).reshape(len(z), len(u)))
 
     def hollow(self, uv: Array) -> Array:
+        """As ``TubeSurface.hollow``."""
         z = np.clip(self.mm(uv[:, 1]), self.levels[0], self.levels[-1])
         return np.asarray(self._hollows(np.stack([z, uv[:, 0] % 1.0], axis=1)))
 
@@ -141,6 +148,7 @@ class RingTube(TubeSurface):
         return np.asarray((p * q * r / np.maximum(2 * twice, 1e-9)).min(axis=1))
 
     def half_widths(self, mm: Array) -> tuple[Array, Array]:
+        """As ``TubeSurface.half_widths``."""
         _, ring, _ = self.rings(mm)
         size = np.ptp(ring, axis=1) / 2
         return size[:, 0], size[:, 1]

@@ -48,9 +48,11 @@ class Segment:
     """What lies beyond each end."""
 
     def station(self, name: str) -> Station:
+        """The station of that name. Raises StopIteration."""
         return next(s for s in self.stations if s.name == name)
 
     def index(self, name: str) -> int:
+        """Its number from the low end. Raises ValueError."""
         return [s.name for s in self.stations].index(name)
 
 

@@ -34,6 +34,7 @@ def shape_preserving(x: ArrayLike, y: ArrayLike) -> CubicHermiteSpline:
 
 
 def linear_through(x: Array, y: Array, at: ArrayLike) -> Array:
+    """Straight lines through points (n,) at growing x, read at ``at``; the first and last go on past the ends."""
     q = np.asarray(at, dtype=float)
     i = np.clip(np.searchsorted(x, q, side="right") - 1, 0, len(x) - 2)
     return np.asarray(y[i] + (y[i + 1] - y[i]) * (q - x[i]) / (x[i + 1] - x[i]))

@@ -80,6 +80,7 @@ class TubeSurface(ABC):
 
     @property
     def station_girths(self) -> Sequence[float]:
+        """Girth at every station, mm, (n,)."""
         return [float(g) for g in self.girth(np.arange(len(self.at), dtype=float))]
 
     def uv_to_xyz(self, uv: Array) -> Array:

@@ -63,6 +63,7 @@ class Arm:
         return np.asarray(way / np.linalg.norm(way))
 
     def above_elbow(self, mm: float) -> int:
+        """Index of the section nearest to ``mm`` above the elbow."""
         return int(np.argmin(np.abs(self.at - self.at[self.elbow] - mm)))
 
 

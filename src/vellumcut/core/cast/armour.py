@@ -63,6 +63,7 @@ class ArmourSurface:
     lifts: tuple[Lift, ...] = ()
 
     def ease_at(self, mm: ArrayLike) -> Array:
+        """Air gap at distances along the segment, mm."""
         inside = np.clip(np.asarray(mm, dtype=float), self.tube.at[0], self.tube.at[-1])
         return np.asarray(self._ease_curve(inside))
 

@@ -34,10 +34,12 @@ class BodyMesh:
 
     @cached_property
     def corners(self) -> Array:
+        """(m, 3, 3) mm, the corners of every triangle."""
         return self.vertices[self.faces]
 
     @property
     def height(self) -> float:
+        """From the lowest corner to the highest, mm."""
         return float(np.ptp(self.vertices[:, 2]))
 
 

@@ -41,6 +41,7 @@ class MirrorPlane:
     yaw: float = 0.0
 
     def x(self, y: float, z: float) -> float:
+        """Where the plane lies at y and z, mm."""
         return self.at + self.tilt * z + self.yaw * y
 
 

@@ -53,14 +53,17 @@ class Residual:
 
     @property
     def mean(self) -> float:
+        """Mean distance, mm."""
         return float(np.abs(self.miss).mean())
 
     @property
     def p95(self) -> float:
+        """95 % of the places lie nearer, mm."""
         return float(np.quantile(np.abs(self.miss), 0.95))
 
     @property
     def worst(self) -> float:
+        """Largest distance, mm."""
         return float(np.abs(self.miss).max())
 
 
@@ -74,10 +77,12 @@ class Placement:
     mirrored: bool
 
     def to_tube(self, points: Array) -> Array:
+        """(n, 3) mm of the scan -> of the tube."""
         local = (points - self.origin) @ self.axes.T
         return local * np.array([-1.0, 1.0, 1.0]) if self.mirrored else local
 
     def to_scan(self, points: Array) -> Array:
+        """(n, 3) mm of the tube -> of the scan."""
         local = points * np.array([-1.0, 1.0, 1.0]) if self.mirrored else points
         return np.asarray(local @ self.axes + self.origin)
 

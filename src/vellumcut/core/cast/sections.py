@@ -27,10 +27,12 @@ class Loop:
 
     @property
     def length(self) -> float:
+        """Length of the cut, mm."""
         return float(np.linalg.norm(self.segments[:, 1] - self.segments[:, 0], axis=1).sum())
 
     @property
     def middle(self) -> Array:
+        """(3,) mm, the mean of its pieces by their length."""
         weight = np.linalg.norm(self.segments[:, 1] - self.segments[:, 0], axis=1)
         return np.asarray((self.segments.mean(axis=1) * weight[:, None]).sum(axis=0) / max(weight.sum(), 1e-9))
 
@@ -114,6 +116,7 @@ def _over_small_gaps(radius: Array) -> Array:
 
 
 def ring_angles() -> Array:
+    """Angles at which rings are read, (RING_ANGLES,) radians from ahead towards the left."""
     return _ROUND
 
 

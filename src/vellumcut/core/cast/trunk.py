@@ -228,6 +228,7 @@ def _half_width(girth: float, ratio: float, power: float) -> float:
 
 
 def ring_length(ring: Array) -> float:
+    """Length of a closed ring (k, 3), mm."""
     return float(np.linalg.norm(np.diff(np.vstack([ring, ring[:1]]), axis=0), axis=1).sum())
 
 

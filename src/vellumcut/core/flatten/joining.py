@@ -43,14 +43,17 @@ class Side:
 
     @property
     def forward(self) -> bool:
+        """Whether it runs the way the arc does."""
         return self.edges[0].forward
 
     @property
     def body_length(self) -> float:
+        """On the body, mm."""
         return sum(e.body_length for e in self.edges)
 
     @property
     def length(self) -> float:
+        """On the flat panel, mm."""
         return sum(e.length for e in self.edges)
 
     def marks(self, places: list[float], ticks: list[int]) -> list[Mark]:

@@ -39,10 +39,12 @@ class Seam:
 
     @property
     def mismatch(self) -> float:
+        """Difference of its sides, mm."""
         return abs(self.side_a - self.side_b)
 
     @property
     def free_mismatch(self) -> float:
+        """The same before the seam was trued, mm."""
         return abs(self.free[0] - self.free[1])
 
 
@@ -104,6 +106,7 @@ class FlatPanel:
 
     @cached_property
     def shape(self) -> shapely.Polygon:
+        """The flat panel as a polygon with its holes, mm."""
         return shapely.Polygon(self.outline, self.hole_rings)
 
     @cached_property
@@ -148,6 +151,7 @@ class FlatPanel:
         return float(self.shape.area)
 
     def edge(self, name: str) -> FlatEdge:
+        """The edge of that name. Raises StopIteration."""
         return next(e for e in self.edges if e.name == name)
 
     def flip(self, points: Array) -> Array:

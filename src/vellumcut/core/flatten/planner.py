@@ -68,6 +68,7 @@ class DartPlan:
 
     @property
     def length(self) -> float:
+        """Of all its darts, mm."""
         return sum(d.length for d in self.darts)
 
     @property

@@ -42,6 +42,7 @@ class SolvedPanel:
         return recovered_strain(rest.jacobians(self.flat), rest.faces, rest.area, len(self.flat))
 
     def summary(self) -> StrainSummary:
+        """Strain figures of the panel, per cent."""
         return summarise(self.strain, self.mesh.rest.area, self.mesh.uv[self.mesh.rest.faces].mean(axis=1))
 
 

@@ -53,6 +53,7 @@ class Sampled:
         self.splines = [RectBivariateSpline(u, v, grid[..., k]) for k in range(3)]
 
     def points(self, uv: Array) -> Array:
+        """(n, 2) of (around, along) -> (n, 3) mm."""
         if (uv < self.low - 1e-9).any() or (uv > self.high + 1e-9).any():
             return self.surface.points(uv)
         return np.stack([s.ev(uv[:, 0], uv[:, 1]) for s in self.splines], axis=1)
@@ -67,9 +68,11 @@ class Dart:
 
     @property
     def length(self) -> float:
+        """From mouth to tip, mm."""
         return float(np.linalg.norm(self.tip - self.mouth))
 
     def mirrored(self) -> "Dart":
+        """Its mirror image, left for right."""
         return Dart(self.mouth * [-1, 1], self.tip * [-1, 1])
 
 
@@ -91,6 +94,7 @@ class Tried:
 
     @property
     def opens(self) -> bool:
+        """Whether every slit opens all along."""
         return all_open([(self.solved.flat[s.left], self.solved.flat[s.right]) for s in self.solved.mesh.slits])
 
 
@@ -142,10 +146,12 @@ class Trial:
 
     @cached_property
     def undarted(self) -> Tried:
+        """The panel with no dart in it."""
         return self._judge((), self.solve(self.bare))
 
     @cached_property
     def bare(self) -> PanelInk:
+        """Its ink with no dart in it."""
         return without_darts(self.ink)
 
     def solve(self, ink: PanelInk) -> SolvedPanel:

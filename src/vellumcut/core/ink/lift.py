@@ -25,6 +25,7 @@ class StrokeLift:
     """Length of one turn in unrolled mm, so a line near the back is felt from both sides."""
 
     def lift(self, uv: Array, mm: Array) -> Array:
+        """Lift in mm, (n,), at places given as (around, along) and by mm along."""
         middle = (self.line.bounds[0] + self.line.bounds[2]) / 2
         x = (uv[:, 0] * self.turn - middle + self.turn / 2) % self.turn + middle - self.turn / 2
         low, high = self.line.bounds[1] - self.width, self.line.bounds[3] + self.width

@@ -8,6 +8,7 @@ ROW = 25.0
 
 
 def in_rows(rows: list[tuple[float, float, Polygon, bool]]) -> list[tuple[float, float, Polygon, bool]]:
+    """Panels in order along the segment from its low end, row by row."""
     out: list[tuple[float, float, Polygon, bool]] = []
     row: list[tuple[float, float, Polygon, bool]] = []
     for entry in sorted(rows, key=lambda r: r[0]):
@@ -25,6 +26,7 @@ def _one_over_the_other(a: Polygon, b: Polygon) -> bool:
 
 
 def on_left(polygon: Polygon, turn: float) -> bool:
+    """Whether a panel lies on the wearer's left."""
     return bool(0 < float(polygon.centroid.x / turn) % 1.0 < 0.5)
 
 

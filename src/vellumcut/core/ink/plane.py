@@ -45,4 +45,5 @@ class DrawingPlane:
 
 
 def drawing_plane(tube: TubeSurface) -> DrawingPlane:
+    """The unrolled plane of a tube, in mm."""
     return DrawingPlane(tube, float(np.mean(tube.station_girths)))

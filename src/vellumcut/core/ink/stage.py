@@ -60,6 +60,7 @@ def read_piece_ink(tube: TubeSurface, design: PieceDesign) -> InkReading:
 
 
 def whole_reading(tube: TubeSurface, sheet: InkSheet, design: PieceDesign) -> InkReading:
+    """What a sheet encloses on a tube. Raises CraftError when that is nothing."""
     reading = read_ink(tube, sheet, design.halves == "as measured")
     if not reading.regions:
         why = reading.problems[0].message if reading.problems else "Nothing is inked yet: draw an outline."

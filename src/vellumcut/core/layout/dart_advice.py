@@ -98,6 +98,7 @@ class Wish:
 
     @property
     def effort(self) -> Effort:
+        """How far the search looks."""
         return THOROUGH if self.thorough else USUAL
 
 

@@ -22,6 +22,7 @@ class Label:
 
     @property
     def lines(self) -> tuple[str, ...]:
+        """The lines of text, from the top."""
         return (self.piece, self.count, self.foam, self.face, self.build)
 
 

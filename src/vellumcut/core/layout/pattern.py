@@ -74,6 +74,7 @@ class PiecePattern:
 
     @property
     def surfaces(self) -> dict[Side, ArmourSurface]:
+        """The armour surface of every drawn side."""
         return {side: piece.surface for side, piece in self.inked.items()}
 
     @property
@@ -90,6 +91,7 @@ class PiecePattern:
 
     @cached_property
     def notes(self) -> tuple[Note, ...]:
+        """How the figures of the piece were made."""
         if is_inked(self.design) or any(p.flat.darts for p in self.panels):
             return (stand_off_note(list(self.surfaces.values())[-1], self.design),)
         apart = len(self.panels) > 1
@@ -98,6 +100,7 @@ class PiecePattern:
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
+        """What to look at, each said once."""
         found = [f for p in self.panels for f in _findings(self.inked[p.side], self.design, p)]
         return tuple(dict.fromkeys([*self.told, *found]))
 
@@ -126,6 +129,7 @@ class PiecePattern:
 
     @property
     def copies(self) -> int:
+        """Parts to cut."""
         return sum(p.copies for p in self.panels)
 
 

@@ -33,6 +33,7 @@ class Proof:
 
     @property
     def worst(self) -> FlatPanel:
+        """The panel that asks most of the foam."""
         return max(self.panels, key=lambda p: p.summary.p95)
 
 

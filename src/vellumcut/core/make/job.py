@@ -47,6 +47,7 @@ class Facts:
 
     @property
     def glued(self) -> bool:
+        """Whether anything is glued edge to edge."""
         return self.joins or self.darts
 
 
@@ -70,6 +71,7 @@ class Job:
 
     @cached_property
     def facts(self) -> Facts:
+        """What the piece has, read off its ink."""
         return facts_of(next(iter(self.pattern.inked.values())))
 
     @property
@@ -79,6 +81,7 @@ class Job:
 
     @property
     def strap_ends(self) -> int:
+        """How many webbing ends are anchored."""
         return sum(p.count for rig in self.rigs for p in rig.parts if "webbing" in p.name)
 
     @property

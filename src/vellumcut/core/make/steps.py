@@ -40,6 +40,7 @@ BEND_JOINTS = "Bend the joint at each end."
 
 
 def trace(job: Job) -> Step:
+    """Outline length over a pace, and some minutes a part."""
     pattern = job.pattern
     face = (
         "the back of the foam, so the pattern lies mirrored"
@@ -69,6 +70,7 @@ def trace(job: Job) -> Step:
 
 
 def cut(job: Job) -> Step:
+    """Outline length over a pace; blades by thickness."""
     pattern = job.pattern
     thin = pattern.design.foam <= 2
     tool = (
@@ -91,6 +93,7 @@ def cut(job: Job) -> Step:
 
 
 def heat_seal(job: Job) -> Step:
+    """Both faces over a pace."""
     area = job.pattern.area
     return Step(
         "heat-seal",
@@ -107,6 +110,7 @@ def heat_seal(job: Job) -> Step:
 
 
 def bevel(job: Job) -> Step:
+    """Length of the free rim over a pace."""
     length = job.rim_length
     if not job.facts.drawn and job.facts.joins:
         closing = "The closing edges stay square: the sheets meet in line, fold 0 degrees, under the 8 degree rule. "
@@ -127,6 +131,7 @@ def bevel(job: Job) -> Step:
 
 
 def form(job: Job) -> Step:
+    """Minutes a part, more where the foam must give."""
     pattern = job.pattern
     worst = max(p.flat.summary.worst for p in pattern.panels)
     bend = pattern.design.foam / (2 * job.tightest) * 100
@@ -160,6 +165,7 @@ def form(job: Job) -> Step:
 
 
 def dry_fit(job: Job) -> Step:
+    """Minutes a part, taped on the wearer."""
     move = TRY_ON.get(job.facts.part, BEND_JOINTS)
     tape = "Tape its parts together and on to the wearer" if job.facts.drawn else "Tape it closed on the wearer"
     return Step(
@@ -178,6 +184,7 @@ def dry_fit(job: Job) -> Step:
 
 
 def glue(job: Job) -> Step:
+    """Both edges of every joint over a pace, minutes an anchor; the cement waits its window."""
     window = cement_window(job.room)
     seam = job.pattern.joined_length
     what = []
@@ -217,10 +224,12 @@ def _joints(job: Job) -> str:
 
 
 def close(job: Job) -> Step:
+    """Pressing joints, or fitting the closure of a shell that opens."""
     return fasten(job) if job.facts.strapped else press("close", job)
 
 
 def press(key: str, job: Job) -> Step:
+    """Joint length over a pace; it holds at once."""
     length = job.pattern.joined_length
     first = "Darts first, then the seams. " if job.facts.darts and job.facts.joins else ""
     title = "Press the seams shut" if job.facts.joins else "Press the darts shut"
@@ -240,6 +249,7 @@ def press(key: str, job: Job) -> Step:
 
 
 def fasten(job: Job) -> Step:
+    """Minutes a part of the closure, clamped overnight."""
     kind = job.pattern.design.closure
     parts = sum(p.count for rig in job.rigs for p in rig.parts) * max(1, job.pattern.copies // max(1, len(job.rigs)))
     names = {
@@ -264,6 +274,7 @@ def fasten(job: Job) -> Step:
 
 
 def smooth(job: Job) -> Step:
+    """Area along joints and rim over a pace."""
     length = job.pattern.joined_length
     area = length * 40 + job.rim_length * job.pattern.design.foam
     seam = (
@@ -286,6 +297,7 @@ def smooth(job: Job) -> Step:
 
 
 def line(job: Job) -> Step:
+    """Joint length over a pace."""
     length = job.pattern.joined_length
     return Step(
         "line",
@@ -302,6 +314,7 @@ def line(job: Job) -> Step:
 
 
 def rig(job: Job) -> Step:
+    """Minutes a sewn part."""
     parts = [p for plan in job.rigs for p in plan.parts]
     stitches = sum(p.count for p in parts if p.length)
     return Step(
@@ -322,6 +335,7 @@ def rig(job: Job) -> Step:
 
 
 def test_fit(job: Job) -> Step:
+    """A quarter of an hour on the wearer."""
     held = "" if job.facts.strapped else "Tape it where its straps will hold it. "
     return Step(
         "test-fit",
