@@ -351,7 +351,7 @@ export interface paths {
         put?: never;
         /**
          * Fit
-         * @description Fit the tube that a reading describes, without keeping it; with what the scan's corners miss of it.
+         * @description Fit the tube that a reading describes, without keeping it; with how far it lies from the scan.
          */
         post: operations["fit_api_scans_fit_post"];
         delete?: never;
@@ -2182,7 +2182,10 @@ export interface components {
              */
             note?: string;
         };
-        /** FitMeasureOut */
+        /**
+         * FitMeasureOut
+         * @description girth: of the skin where it is cut, into every hollow. tape: as a tape reads it, straight over hollows. mm.
+         */
         FitMeasureOut: {
             /** Station */
             station: string;
@@ -2190,6 +2193,8 @@ export interface components {
             at: number;
             /** Girth */
             girth: number;
+            /** Tape */
+            tape: number;
         };
         /** FitOut */
         FitOut: {
@@ -3283,6 +3288,18 @@ export interface components {
              */
             thorough?: boolean;
         };
+        /**
+         * Question
+         * @description A reading that is unlikely. key: identity of question and value, to confirm it by.
+         */
+        Question: {
+            /** Key */
+            key: string;
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+        };
         /** RegionOut */
         RegionOut: {
             /** Number */
@@ -4101,8 +4118,8 @@ export interface components {
         };
         /**
          * TubeFitOut
-         * @description A tube fitted to a scan. positions, triangles: the tube in the scan's upright mm. places, miss: the scan's
-         *     corners there and their signed distance from the tube, mm.
+         * @description A tube fitted to a scan. positions, triangles: the tube in the scan's upright mm. places, miss: places of
+         *     the tube and how far the scan lies outside of it there, mm. questions: what is unlikely about it.
          */
         TubeFitOut: {
             /** Stations */
@@ -4115,6 +4132,8 @@ export interface components {
             worst: number;
             /** Warnings */
             warnings: string[];
+            /** Questions */
+            questions: components["schemas"]["Question"][];
             /** Positions */
             positions: number[];
             /** Triangles */
@@ -4246,18 +4265,6 @@ export interface components {
         };
         /** ProblemField */
         ProblemField: {
-            /** Field */
-            field: string;
-            /** Message */
-            message: string;
-        };
-        /**
-         * Question
-         * @description A reading that is unlikely. key: identity of question and value, to confirm it by.
-         */
-        Question: {
-            /** Key */
-            key: string;
             /** Field */
             field: string;
             /** Message */

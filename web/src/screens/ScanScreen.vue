@@ -389,9 +389,7 @@ const AXES = ["x", "-x", "y", "-y", "z", "-z"];
       <section v-if="fit" class="go">
         <p v-for="q in fit.questions" :key="q.key" class="words stop" role="alert">{{ words(q.message) }}</p>
         <button class="press main big" @click="use.mutate(undefined)">
-          {{
-            fit.questions.length ? "I have looked: use it" : inUse ? "Use this fit instead" : "Use it for patterns"
-          }}
+          {{ fit.questions.length ? "I have looked: use it" : inUse ? "Use this fit instead" : "Use it for patterns" }}
         </button>
         <button v-if="inUse" class="press small" @click="leave.mutate(undefined)">Back to the tape's readings</button>
         <button v-if="inUse && template" class="press" @click="addPiece.mutate(undefined)">
