@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import ConvexHull, KDTree
 
+from tests.bodies import FOREARM
 from vellumcut.core.body.measures import Measurements, ScanReading, stations_of
 from vellumcut.core.cast.arm import find_arm
 from vellumcut.core.cast.halves import asymmetry
@@ -207,6 +208,20 @@ def test_a_wholly_scanned_body_guesses_what_no_scan_shows(body):
     nothing = Measurements(taken_on=date(2026, 11, 2))
     with pytest.raises(CraftError, match="has not been measured"):
         build_tube(nothing, "knee", "left")
+
+
+def test_one_scanned_arm_stands_for_the_other_until_that_is_measured(body):
+    _, mesh = body
+    fit, ends = fitted(mesh, "forearm")
+    reading = ScanReading(segment="forearm", side="left", scan="b.obj", low=ends.low, high=ends.high, ahead=ends.front)
+    measures = Measurements(taken_on=date(2026, 11, 2), scans=(reading,))
+    pair = pattern_piece(measures, starter_design("bracer"), "P", "B", EDIT_SIZE, {reading.key: fit.tube})
+    assert [(p.side, p.twin, p.copies) for p in pair.panels] == [("left", True, 2)]
+    right = starter_design("bracer").model_copy(update={"side": "right"})
+    alone = pattern_piece(measures, right, "P", "B", EDIT_SIZE, {reading.key: fit.tube})
+    assert any("turned over" in f.message for f in alone.findings)
+    taped = measures.model_copy(update={"limbs": (FOREARM.model_copy(update={"side": "right"}),)})
+    assert build_tube(taped, "forearm", "right", {reading.key: fit.tube}) is not fit.tube
 
 
 def test_a_wrist_off_a_scan_that_is_no_wrist_is_questioned(body):

@@ -39,7 +39,8 @@ def fit_and_use(maker, segment: str) -> dict[str, int]:
 
 
 def newest(maker) -> dict:
-    return maker.server.get("/api/wearers/1/measurement-sets")[0]["readings"]
+    sets = maker.server.get("/api/wearers/1/measurement-sets")
+    return sets[0]["readings"] if sets else {"scans": []}
 
 
 def test_a_body_with_hands_becomes_a_bracer_and_a_ridged_greave(maker, tmp_path):
@@ -58,7 +59,7 @@ def test_a_body_with_hands_becomes_a_bracer_and_a_ridged_greave(maker, tmp_path)
         for s in maker.server.get("/api/pieces/1/pattern.json")["panels"][0]["seams"]
         if s["name"].startswith("shin ridge")
     )
-    assert ridge["on_body"] == pytest.approx(ridge["side_a"], abs=1.5)
+    assert ridge["on_body"] == pytest.approx(ridge["side_a"], rel=0.01)
     maker.press("+ Piece")
     maker.press("+ Bracer")
     maker.wait(lambda: piece(maker)["design"]["template"] == "bracer")

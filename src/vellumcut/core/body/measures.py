@@ -77,9 +77,13 @@ class Measurements(Decision):
         return next(iter(own + shared), None)
 
     def scan(self, part: BodyPart, side: Side) -> ScanReading | None:
-        """The scan that holds for this side of a part, if there is one."""
-        found = [x for x in self.scans if x.segment == part and x.side in (side, "both")]
-        return next(iter(sorted(found, key=lambda x: x.side == "both")), None)
+        """The scan that holds for this side of a part, if there is one: its own, a shared one, or that of the other side,
+        turned over, where nobody measured this one."""
+        found = sorted((x for x in self.scans if x.segment == part), key=lambda x: (x.side != side, x.side != "both"))
+        first = next(iter(found), None)
+        if first is None or first.side in (side, "both"):
+            return first
+        return first if part == "torso" or self.limb(part, side) is None else None
 
 
 def check_possible(measures: Measurements) -> None:

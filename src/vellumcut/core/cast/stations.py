@@ -57,7 +57,11 @@ def _limb(measures: Measurements, segment: SegmentName, side: Side, scanned: Sca
 
 def guess_findings(measures: Measurements, part: BodyPart, side: Side, scanned: Scanned = NO_SCANS) -> list[Finding]:
     """Which measures of a part nobody has taken, in words. Raises CraftError."""
-    if measures.scan(part, side) is not None:
+    scan = measures.scan(part, side)
+    if scan is not None and scan.side not in (side, "both"):
+        words = f"The {side} {part} was not measured: the {scan.side} one's scan is turned over for it."
+        return [Finding("look", words, f"scans.{scan.key}", "Scan or measure it too: two limbs are seldom alike.")]
+    if scan is not None:
         return []
     if part == "torso":
         guessed = complete_torso(measures.torso).guessed if measures.torso else ()
