@@ -372,15 +372,15 @@ const AXES = ["x", "-x", "y", "-y", "z", "-z"];
                 <th>Girths</th>
                 <td title="A tape runs straight over hollows">by tape</td>
                 <td title="The skin where it is cut, into every hollow">of the cut</td>
-                <td>at</td>
               </tr>
             </thead>
             <tbody>
               <tr v-for="s in fit.stations" :key="s.station">
-                <th>{{ s.station }}</th>
+                <th>
+                  {{ s.station }} <span class="soft small">{{ s.at ? `at ${show(Math.round(s.at))}` : "" }}</span>
+                </th>
                 <td class="figures">{{ show(Math.round(s.tape)) }}</td>
                 <td class="figures soft">{{ show(Math.round(s.girth)) }}</td>
-                <td class="figures soft">{{ show(Math.round(s.at)) }}</td>
               </tr>
             </tbody>
           </table>
