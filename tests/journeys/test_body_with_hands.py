@@ -32,7 +32,7 @@ def fit_and_use(maker, segment: str) -> dict[str, int]:
     maker.sees(f"{segment}, left", 40)
     maker.sees("The tube follows the scan", 60)
     rows = maker.wait(lambda: maker.driver.find_elements("css selector", ".girths tbody tr"))
-    girths = {r.text.split()[0]: int(re.findall(r"(\d+) mm", r.text)[0]) for r in rows}
+    girths = {r.text.split()[0]: int(re.findall(r"(\d+) mm", r.text)[-2]) for r in rows}
     maker.press("Use it for patterns")
     maker.wait(lambda: any(s["segment"] == segment for s in newest(maker)["scans"]), 40)
     return girths
