@@ -162,8 +162,15 @@ def even_ring(ring: Array, count: int) -> Array:
     return np.stack([np.interp(at, arc, closed[:, c]) for c in range(3)], axis=1)
 
 
+def grid_normals(grid: Array) -> Array:
+    """Outward unit normals of a grid of rings (l, k, 3), from its neighbours round and along."""
+    across, up = np.roll(grid, -1, axis=1) - np.roll(grid, 1, axis=1), np.gradient(grid, axis=0)
+    normal = np.cross(across, up)
+    return np.asarray(normal / np.maximum(np.linalg.norm(normal, axis=-1, keepdims=True), 1e-9))
+
+
 def tape_round(ring: Array) -> float:
-    """Length of a tape round points (k, 3) of a ring, seen along the tube, mm: it runs straight over hollows."""
+    """Length of a tape round points (k, 2 or 3) of a ring, seen along the tube, mm: it runs straight over hollows."""
     try:
         return float(ConvexHull(ring[:, :2]).area)
     except QhullError:

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import dijkstra
-from scipy.spatial import ConvexHull, QhullError
 
+from vellumcut.core.body.rings import tape_round
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.mesh import BodyMesh
 from vellumcut.core.cast.sections import Loop, cut_loops, plane_field
@@ -146,9 +146,7 @@ def _square_sections(mesh: BodyMesh, middles: Array) -> tuple[Array, Array]:
         loops = [section_at(mesh, p, w) for p, w in zip(middles, way, strict=True)]
         found = np.array([p if x is None else x.middle for p, x in zip(middles, loops, strict=True)])
         middles = gaussian_filter1d(found, 1.5, axis=0, mode="nearest")
-    girths = [
-        np.nan if x is None else tape_round(x.segments.reshape(-1, 3), w) for x, w in zip(loops, way, strict=True)
-    ]
+    girths = [np.nan if x is None else _tape(x, w) for x, w in zip(loops, way, strict=True)]
     known = np.isfinite(girths)
     if known.sum() < 10:
         raise CraftError("The arm is too broken to be followed: set its end points yourself", "scan.low")
@@ -165,15 +163,13 @@ def section_at(mesh: BodyMesh, place: Array, way: Array) -> Loop | None:
     return min(loops, key=lambda x: float(np.linalg.norm(x.middle - place)), default=None)
 
 
-def tape_round(points: Array, way: Array) -> float:
-    """Girth that a tape round points (n, 3) reads in the plane square to ``way``, mm: it bridges hollows."""
+def _tape(loop: Loop, way: Array) -> float:
+    """Girth that a tape reads round a cut square to ``way``, mm."""
     way = way / max(float(np.linalg.norm(way)), 1e-9)
     across = np.cross(way, np.eye(3)[int(np.abs(way).argmin())])
     across /= np.linalg.norm(across)
-    try:
-        return float(ConvexHull(np.stack([points @ across, points @ np.cross(way, across)], axis=1)).area)
-    except QhullError:
-        return 0.0
+    points = loop.segments.reshape(-1, 3)
+    return tape_round(np.stack([points @ across, points @ np.cross(way, across)], axis=1))
 
 
 def _wrist(girths: Array, at: Array, height: float) -> int:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from scipy.spatial import KDTree
 
 from vellumcut.core.body.measures import Measurements
-from vellumcut.core.body.rings import RingTube
+from vellumcut.core.body.rings import RingTube, grid_normals
 from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.body.torso import BUST
 from vellumcut.core.body.tube import TubeSurface
@@ -125,9 +125,7 @@ def _of_trunk(tube: RingTube) -> Asymmetry:
     """
     inside = (tube.levels >= tube.at[0]) & (tube.levels <= tube.at[min(BUST, len(tube.at) - 1)])
     grid = tube.grid[inside]
-    across, up = np.roll(grid, -1, axis=1) - np.roll(grid, 1, axis=1), np.gradient(grid, axis=0)
-    normal = np.cross(across, up)
-    normal /= np.maximum(np.linalg.norm(normal, axis=-1, keepdims=True), 1e-9)
+    normal = grid_normals(grid)
     image = _mirrored(tube)[inside]
     nearest = KDTree(grid.reshape(-1, 3)).query(image.reshape(-1, 3))[1]
     away = image.reshape(-1, 3) - grid.reshape(-1, 3)[nearest]

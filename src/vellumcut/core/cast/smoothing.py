@@ -10,6 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import solveh_banded
 
+from vellumcut.core.body.rings import grid_normals
+
 Array = NDArray[np.float64]
 
 
@@ -60,7 +62,4 @@ def _along(levels: Array, grid: Array, scale: float) -> Array:
 
 def _moved(grid: Array, smooth: Array) -> Array:
     """How far each place of the rings has moved square to the surface, mm."""
-    across, up = np.roll(smooth, -1, axis=1) - np.roll(smooth, 1, axis=1), np.gradient(smooth, axis=0)
-    normal = np.cross(across, up)
-    normal /= np.maximum(np.linalg.norm(normal, axis=-1, keepdims=True), 1e-9)
-    return np.asarray(np.abs(((smooth - grid) * normal).sum(axis=-1)))
+    return np.asarray(np.abs(((smooth - grid) * grid_normals(smooth)).sum(axis=-1)))
