@@ -65,39 +65,41 @@ def _walk(node):
         yield from _walk(child)
 
 
-def covering(folder: Path) -> tuple[coverage.CoverageData, dict[str, float]]:
-    """Which tests run which lines, and how long each test file's functions take, s."""
+def covering(folder: Path) -> tuple[list[coverage.CoverageData], dict[str, float]]:
+    """Which tests run which lines, and how long each of them takes, s. The test files are shared by two processes."""
+    files = sorted((ROOT / "tests" / "core").glob("test_*.py"), key=lambda f: f.stat().st_size)
+    shares = [files[k::2] for k in range(2)]
+    running = [subprocess.Popen(_watched(folder / str(k), share), cwd=ROOT) for k, share in enumerate(shares)]
+    if {process.wait() for process in running} != {0}:
+        raise SystemExit("The tests must pass before anything is broken")
+    took: dict[str, float] = defaultdict(float)
+    watched = []
+    for k in range(2):
+        for case in ET.parse(folder / str(k) / "report.xml").iter("testcase"):
+            took[f"{case.get('classname')}.{case.get('name').split('[')[0]}"] += float(case.get("time"))
+        data = coverage.CoverageData(str(folder / str(k) / "data"))
+        data.read()
+        watched.append(data)
+    return watched, took
+
+
+def _watched(folder: Path, files: list[Path]) -> list[str]:
+    """The command that runs test files and writes to a folder which of them ran which lines."""
+    folder.mkdir()
     setup = folder / "coveragerc"
     setup.write_text(f"[run]\ndynamic_context = test_function\nsource = {CORE}\ndata_file = {folder / 'data'}\n")
-    report = folder / "report.xml"
-    command = [
-        sys.executable,
-        "-m",
-        "coverage",
-        "run",
-        f"--rcfile={setup}",
-        "-m",
-        "pytest",
-        "-q",
-        "tests/core",
-        f"--junitxml={report}",
-    ]
-    subprocess.run(command, cwd=ROOT, check=True)
-    took: dict[str, float] = defaultdict(float)
-    for case in ET.parse(report).iter("testcase"):
-        took[f"{case.get('classname')}.{case.get('name').split('[')[0]}"] += float(case.get("time"))
-    data = coverage.CoverageData(str(folder / "data"))
-    data.read()
-    return data, took
+    run = [sys.executable, "-m", "coverage", "run", f"--rcfile={setup}", "-m", "pytest", "-q"]
+    return [*run, f"--junitxml={folder / 'report.xml'}", *map(str, files)]
 
 
-def tests_of(found: Break, data: coverage.CoverageData, took: dict[str, float]) -> list[str]:
+def tests_of(found: Break, watched: list[coverage.CoverageData], took: dict[str, float]) -> list[str]:
     """The tests that run a line, quickest first; pytest's own names. A line that runs when its file is loaded, such as a
     constant, is asked after by the tests that run anything in the file."""
-    lines = data.contexts_by_lineno(str(found.file))
-    contexts = [c for c in lines.get(found.line, []) if c in took]
-    if not contexts:
-        contexts = [c for names in lines.values() for c in names if c in took]
+    by_line: dict[int, list[str]] = defaultdict(list)
+    for data in watched:
+        for line, names in data.contexts_by_lineno(str(found.file)).items():
+            by_line[line] += [name for name in names if name in took]
+    contexts = by_line[found.line] or [name for names in by_line.values() for name in names]
     names = sorted(set(contexts), key=lambda c: took[c])[:MOST_TESTS]
     return [f"{n.rsplit('.', 1)[0].replace('.', '/')}.py::{n.rsplit('.', 1)[1]}" for n in names]
 
@@ -130,10 +132,10 @@ def main() -> None:
     wanted = asked.parse_args()
     start = time.time()
     with tempfile.TemporaryDirectory(prefix="vellumcut-mutants-") as folder:
-        data, took = covering(Path(folder))
+        watched, took = covering(Path(folder))
         chosen = random.Random(wanted.seed).sample(every_break(), wanted.count)
         with ThreadPoolExecutor(2) as pool:
-            seen = list(pool.map(lambda b: is_seen(b, tests_of(b, data, took)), chosen))
+            seen = list(pool.map(lambda b: is_seen(b, tests_of(b, watched, took)), chosen))
     for found, caught in zip(chosen, seen, strict=True):
         if not caught:
             print(

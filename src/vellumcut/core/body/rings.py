@@ -4,9 +4,9 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
+import shapely
 from numpy.typing import ArrayLike, NDArray
 from scipy.interpolate import RectBivariateSpline, RegularGridInterpolator
-from scipy.spatial import ConvexHull, QhullError
 
 from vellumcut.core.body.tube import RING_POINTS, TubeSurface
 from vellumcut.core.errors import CraftError
@@ -171,7 +171,4 @@ def grid_normals(grid: Array) -> Array:
 
 def tape_round(ring: Array) -> float:
     """Length of a tape round points (k, 2 or 3) of a ring, seen along the tube, mm: it runs straight over hollows."""
-    try:
-        return float(ConvexHull(ring[:, :2]).area)
-    except QhullError:
-        return 0.0
+    return float(shapely.multipoints(ring[:, :2]).convex_hull.length)

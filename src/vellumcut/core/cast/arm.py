@@ -15,7 +15,7 @@ from scipy.sparse.csgraph import dijkstra
 from vellumcut.core.body.rings import tape_round
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.mesh import BodyMesh
-from vellumcut.core.cast.sections import Loop, cut_loops, plane_field
+from vellumcut.core.cast.sections import Loop, cut_levels, cut_loops, plane_field
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
@@ -97,9 +97,9 @@ def _one_side(mesh: BodyMesh, away: Array, tip: int, middle: float) -> tuple[Bod
 def _from_midline(mesh: BodyMesh, middle: float) -> Array:
     """Distance of every corner over the skin from the trunk's midline, front and back, mm; infinite where apart."""
     v = mesh.vertices
-    edges = np.unique(np.sort(np.vstack([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]], mesh.faces[:, [2, 0]]])), axis=0)
-    length = np.linalg.norm(v[edges[:, 0]] - v[edges[:, 1]], axis=1)
-    graph = coo_matrix((length, (edges[:, 0], edges[:, 1])), (len(v), len(v))).tocsr()
+    ends = np.sort(np.vstack([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]], mesh.faces[:, [2, 0]]]))
+    one, other = np.divmod(np.unique(ends[:, 0] * len(v) + ends[:, 1]), len(v))
+    graph = coo_matrix((np.linalg.norm(v[one] - v[other], axis=1), (one, other)), (len(v), len(v))).tocsr()
     rise = (v[:, 2] - v[:, 2].min()) / mesh.height
     off = np.abs(v[:, 0] - middle)
     near = max(20.0, float(np.sort(off)[min(40, len(off) - 1)]))
@@ -125,8 +125,9 @@ def _rough_middles(limb: BodyMesh, away: Array, tip: Array, knuckles: float, hei
     out: list[Array] = []
     slim = np.inf
     centre = tip
-    for d in np.arange(knuckles, away.min(), -STEP):
-        loops = [x for x in cut_loops(limb, away, float(d)) if np.linalg.norm(x.middle - centre) < REACH]
+    rings = cut_levels(limb, away, np.arange(knuckles, away.min(), -STEP)[::-1])
+    for ring in rings[::-1]:
+        loops = [x for x in ring if np.linalg.norm(x.middle - centre) < REACH]
         if not loops:
             break
         loop = max(loops, key=lambda x: x.length)

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from vellumcut.core.body.segments import ScanSegment, Side
 from vellumcut.core.cast.arm import find_arm, front_of, upper_end
 from vellumcut.core.cast.mesh import BODY_HEIGHT, BodyMesh
-from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, plane_field
+from vellumcut.core.cast.sections import Loop, cut_levels, cut_loops, faces_near, plane_field
 
 Array = NDArray[np.float64]
 
@@ -69,7 +69,8 @@ def _alone(mesh: BodyMesh) -> Ends:
 def _slices(mesh: BodyMesh, low: float, high: float, step: float = SLICE) -> list[tuple[float, list[Loop]]]:
     field = mesh.vertices[:, 2]
     near = faces_near(mesh, field, low, high)
-    return [(float(z), cut_loops(near, field, float(z))) for z in np.arange(low, high, step)]
+    levels = np.arange(low, high, step)
+    return list(zip(levels.tolist(), cut_levels(near, field, levels), strict=True))
 
 
 def _crotch(mesh: BodyMesh, base: float) -> float:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.cast.mesh import BodyMesh
-from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, loop_round
+from vellumcut.core.cast.sections import Loop, cut_levels, faces_near, loop_round
 
 Array = NDArray[np.float64]
 
@@ -49,7 +49,9 @@ def mirror_plane(mesh: BodyMesh, low: float, high: float) -> MirrorPlane:
     """Fit the plane between two levels of a mesh in upright axes, mm; each level and side has a say, none outweighs."""
     field = mesh.vertices[:, 2]
     near = faces_near(mesh, field, low, high)
-    found = [(float(z), loop) for z in np.arange(low, high, STEP) if (loop := _ring(near, field, float(z)))]
+    levels = np.arange(low, high, STEP)
+    cuts = zip(levels.tolist(), cut_levels(near, field, levels), strict=True)
+    found = [(z, loop) for z, loops in cuts if (loop := loop_round(loops, np.array([0.0, 0.0, z]), _LEFT, _AHEAD))]
     yaw = _yaw([loop for _, loop in found])
     turn = np.array([[np.cos(yaw), -np.sin(yaw), 0.0], [np.sin(yaw), np.cos(yaw), 0.0], [0.0, 0.0, 1.0]])
     loops = [(z, Loop(loop.segments @ turn.T, loop.closed)) for z, loop in found]
@@ -74,10 +76,6 @@ def _yaw(loops: list[Loop]) -> float:
         if xx > LONGER * yy:
             angles.append(-0.5 * np.arctan2(2 * xy, xx - yy))
     return float(np.clip(np.median(angles), -MOST_YAW, MOST_YAW)) if angles else 0.0
-
-
-def _ring(mesh: BodyMesh, field: Array, z: float) -> Loop | None:
-    return loop_round(cut_loops(mesh, field, z), np.array([0.0, 0.0, z]), _LEFT, _AHEAD)
 
 
 def _turns(loop: Loop, z: float, plane: MirrorPlane) -> list[tuple[float, float, float, float]]:

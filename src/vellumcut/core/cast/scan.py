@@ -10,7 +10,7 @@ from scipy.ndimage import gaussian_filter1d
 
 from vellumcut.core.body.rings import RingTube, Sections, even_ring, tape_round
 from vellumcut.core.cast.mesh import BodyMesh, Faces
-from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, loop_round, polar_radii, ring_angles
+from vellumcut.core.cast.sections import Loop, cut_levels, faces_near, loop_round, polar_radii, ring_angles
 from vellumcut.core.cast.smoothing import smooth_within
 from vellumcut.core.errors import CraftError
 
@@ -196,11 +196,12 @@ def _limb_loops(mesh: BodyMesh, field: Array, levels: Array) -> tuple[list[Loop]
     x, ahead = np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0])
     found: dict[int, Loop] = {}
     joined = [False] * len(levels)
-    begin = _freest(mesh, field, levels)
+    cuts = cut_levels(mesh, field, levels)
+    begin = _freest(cuts, levels)
     for way in (range(begin, len(levels)), range(begin, -1, -1)):
         centre, length, met, since = np.zeros(3), np.inf, False, 0
         for k in way:
-            loops = cut_loops(mesh, field, float(levels[k]))
+            loops = cuts[k]
             loop = loop_round(loops, centre, x, ahead) or _pieced(loops, centre, length)
             if loop is None:
                 raise CraftError(
@@ -218,13 +219,13 @@ def _limb_loops(mesh: BodyMesh, field: Array, levels: Array) -> tuple[list[Loop]
     return [found[k] for k in range(len(levels))], joined
 
 
-def _freest(mesh: BodyMesh, field: Array, levels: Array) -> int:
+def _freest(cuts: list[list[Loop]], levels: Array) -> int:
     """The level to begin at: of a few, where the ring is smallest, so that it is surely the limb alone."""
     probes = [round(share * (len(levels) - 1)) for share in (0.1, 0.3, 0.5, 0.7, 0.9)]
     x, ahead = np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0])
     sizes = {}
     for k in probes:
-        loop = loop_round(cut_loops(mesh, field, float(levels[k])), np.array([0, 0, levels[k]]), x, ahead)
+        loop = loop_round(cuts[k], np.array([0, 0, levels[k]]), x, ahead)
         sizes[k] = loop.length if loop else np.inf
     return min(probes, key=lambda k: sizes[k])
 
@@ -274,9 +275,10 @@ def _extend(
     """Rings past an end while the limb goes on: (level, centre, radii) each, for edges drawn past the stations."""
     out: list[tuple[float, Array, Array]] = []
     lengths = [loop.length]
-    for k in range(1, int(PAST_THE_ENDS / LEVEL_STEP) + 1):
-        z = start + way * LEVEL_STEP * k
-        found = loop_round(cut_loops(mesh, field, z), centre, np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0]))
+    levels = start + way * LEVEL_STEP * np.arange(1.0, int(PAST_THE_ENDS / LEVEL_STEP) + 1)
+    cuts = cut_levels(mesh, field, levels[::way])[::way]
+    for z, loops in zip(levels.tolist(), cuts, strict=True):
+        found = loop_round(loops, centre, np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0]))
         if found is None or not 1 / SWELL < found.length / lengths[-2:][0] < SWELL:
             break
         centre = 0.85 * centre + 0.15 * found.middle

@@ -21,7 +21,7 @@ from vellumcut.core.cast.scan import (
     rings_from_radii,
     with_girths,
 )  # fmt: skip
-from vellumcut.core.cast.sections import Loop, cut_loops, faces_near, loop_round, polar_radii, ring_angles
+from vellumcut.core.cast.sections import Loop, cut_levels, cut_loops, faces_near, loop_round, polar_radii, ring_angles
 from vellumcut.core.cast.smoothing import smooth_within
 from vellumcut.core.cast.trunk import COLUMNS, TrunkTube, ring_length, shoulder_point, with_armhole
 from vellumcut.core.errors import CraftError
@@ -116,11 +116,12 @@ def _between_the_halves(mesh: BodyMesh, place: Placement, high: Array) -> tuple[
 def _trunk_loops(mesh: BodyMesh, field: Array, levels: Array) -> tuple[list[Loop], int]:
     """The ring of the trunk at each level, and the first level that has one: below the crotch there are two thighs."""
     begin = len(levels) // 2
+    cuts = cut_levels(mesh, field, levels)
     found: dict[int, Loop] = {}
     for way in (range(begin, len(levels)), range(begin, -1, -1)):
         centre, length = np.zeros(3), 0.0
         for k in way:
-            loops = cut_loops(mesh, field, float(levels[k]))
+            loops = cuts[k]
             loop = loop_round(loops, centre, _LEFT, _AHEAD) or (loops[0] if loops else None)
             if way.step < 0 and levels[k] < 0 and (loop is None or loop.length < ONE_THIGH * length):
                 break
@@ -205,8 +206,8 @@ def _top(mesh: BodyMesh, centre: Array, chest: Array, neck: Array) -> tuple[Arra
     elevation = np.arctan2(away[:, 2], np.hypot(away[:, 0], away[:, 1]))
     table = [chest]
     near = faces_near(mesh, away[:, 2], -20.0, float(neck[2] - centre[2]) + 120)
-    for cone in CONES:
-        loop = loop_round(cut_loops(near, elevation, float(cone)), centre, _LEFT, _AHEAD)
+    for cone, loops in zip(CONES, cut_levels(near, elevation, CONES), strict=True):
+        loop = loop_round(loops, centre, _LEFT, _AHEAD)
         radius = polar_radii(loop, centre, _LEFT, _AHEAD) if loop else np.full(len(angle), np.nan)
         table.append(np.where(radius > _reach(chest, angle, float(cone)), np.nan, radius))
     radii = _behind_arms(np.stack(table))

@@ -1,6 +1,7 @@
 """Cutting a scanned body into closed rings: where a scalar field over its corners takes a given value."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,43 +26,63 @@ class Loop:
     segments: Array
     closed: bool = True
 
-    @property
+    @cached_property
+    def _weights(self) -> Array:
+        return np.asarray(np.linalg.norm(self.segments[:, 1] - self.segments[:, 0], axis=1))
+
+    @cached_property
     def length(self) -> float:
         """Length of the cut, mm."""
-        return float(np.linalg.norm(self.segments[:, 1] - self.segments[:, 0], axis=1).sum())
+        return float(self._weights.sum())
 
-    @property
+    @cached_property
     def middle(self) -> Array:
         """(3,) mm, the mean of its pieces by their length."""
-        weight = np.linalg.norm(self.segments[:, 1] - self.segments[:, 0], axis=1)
-        return np.asarray((self.segments.mean(axis=1) * weight[:, None]).sum(axis=0) / max(weight.sum(), 1e-9))
+        return np.asarray((self.segments.mean(axis=1) * self._weights[:, None]).sum(axis=0) / max(self.length, 1e-9))
 
 
 def cut_loops(mesh: BodyMesh, field: Array, level: float) -> list[Loop]:
     """All connected cuts where ``field`` (n,), given at the mesh's corners, is ``level``; longest first."""
-    above = field[mesh.faces] > level
-    count = above.sum(axis=1)
-    crossed = (count == 1) | (count == 2)
-    if not crossed.any():
-        return []
-    faces, above = mesh.faces[crossed], above[crossed]
-    lone = np.where(above.sum(axis=1) == 1, above.argmax(axis=1), (~above).argmax(axis=1))
-    row = np.arange(len(faces))
-    apex, one, two = faces[row, lone], faces[row, (lone + 1) % 3], faces[row, (lone + 2) % 3]
-    ends, keys = [], []
-    for other in (one, two):
-        t = (level - field[apex]) / (field[other] - field[apex])
-        ends.append(mesh.vertices[apex] + t[:, None] * (mesh.vertices[other] - mesh.vertices[apex]))
-        keys.append(np.minimum(apex, other) * len(field) + np.maximum(apex, other))
-    segments = np.stack(ends, axis=1)
-    _, node = np.unique(np.concatenate(keys), return_inverse=True)
-    a, b = node[: len(faces)], node[len(faces) :]
+    return cut_levels(mesh, field, np.array([level]))[0]
+
+
+def cut_levels(mesh: BodyMesh, field: Array, levels: Array) -> list[list[Loop]]:
+    """As ``cut_loops`` for many rising levels (l,) at once: the mesh is gone through once, not once a level."""
+    corner = field[mesh.faces]
+    first = np.searchsorted(levels, corner.min(axis=1))
+    count = np.searchsorted(levels, corner.max(axis=1)) - first
+    own = np.repeat(np.arange(len(count)), count)
+    out: list[list[Loop]] = [[] for _ in levels]
+    if not len(own):
+        return out
+    at = first[own] + np.arange(len(own)) - np.repeat(np.cumsum(count) - count, count)
+    segments, keys = _cut_faces(mesh, field, own, levels[at])
+    _, node = np.unique(keys + at * len(field) ** 2, return_inverse=True)
+    a, b = node.reshape(2, -1)
     size = int(node.max()) + 1
     _, part = connected_components(coo_matrix((np.ones(len(a)), (a, b)), (size, size)), directed=False)
     loose = np.zeros(int(part.max()) + 1, dtype=bool)
-    loose[part[np.bincount(node, minlength=size) != 2]] = True
-    loops = [Loop(segments[part[a] == k], not loose[k]) for k in np.unique(part[a])]
-    return sorted(loops, key=lambda loop: -loop.length)
+    loose[part[np.bincount(node.ravel(), minlength=size) != 2]] = True
+    order = np.argsort(part[a], kind="stable")
+    ends = np.flatnonzero(np.diff(part[a][order])) + 1
+    for rows in np.split(order, ends):
+        out[int(at[rows[0]])].append(Loop(segments[rows], not loose[part[a[rows[0]]]]))
+    return [sorted(loops, key=lambda loop: -loop.length) for loops in out]
+
+
+def _cut_faces(mesh: BodyMesh, field: Array, own: Faces, level: Array) -> tuple[Array, Faces]:
+    """Straight cuts (s, 2, 3) mm through faces ``own`` at a level each, and the edges that they end on, (2, s)."""
+    faces = mesh.faces[own]
+    above = field[faces] > level[:, None]
+    lone = np.where(above.sum(axis=1) == 1, above.argmax(axis=1), (~above).argmax(axis=1))
+    row = np.arange(len(faces))
+    apex = faces[row, lone]
+    ends, keys = [], []
+    for other in (faces[row, (lone + 1) % 3], faces[row, (lone + 2) % 3]):
+        t = (level - field[apex]) / (field[other] - field[apex])
+        ends.append(mesh.vertices[apex] + t[:, None] * (mesh.vertices[other] - mesh.vertices[apex]))
+        keys.append(np.minimum(apex, other) * len(field) + np.maximum(apex, other))
+    return np.stack(ends, axis=1), np.stack(keys)
 
 
 def loop_round(loops: list[Loop], centre: Array, across: Array, ahead: Array) -> Loop | None:

@@ -5,6 +5,7 @@ above, every column runs from the chest over the shoulder to the neck, so the sh
 """
 
 import itertools
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -12,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import LinearNDInterpolator
 from scipy.ndimage import gaussian_filter1d
+from scipy.optimize import brentq
 
 from vellumcut.core.body.rings import RingTube, even_ring
 from vellumcut.core.body.splines import shape_preserving
@@ -362,11 +364,11 @@ def with_armhole(tube: TrunkTube, girth: float) -> TrunkTube:
         middle, half = (SHOULDER + bottom) / 2, (SHOULDER - bottom) / 2
         return np.stack([top + width * np.sin(phi), middle + half * np.cos(phi)], axis=1)
 
-    def solve(low: float, high: float, make: "np.ufunc | object") -> Array:
-        for _ in range(40):
-            mid = (low + high) / 2
-            low, high = (mid, high) if tube.polyline_length(make(mid), 3) < girth else (low, mid)  # type: ignore[operator]
-        return make(high)  # type: ignore[operator,no-any-return]
+    def solve(low: float, high: float, make: Callable[[float], Array]) -> Array:
+        def miss(at: float) -> float:
+            return tube.polyline_length(make(at), 3) - girth
+
+        return make(float(brentq(miss, low, high, xtol=1e-8)) if miss(low) < 0 < miss(high) else high)
 
     narrow, broad = (tube.polyline_length(oval(w, ARMPIT), 3) for w in WIDTHS)
     if girth < narrow:
