@@ -23,7 +23,7 @@ export const router = createRouter({
       children: [
         { path: "wearer", name: "wearer", component: () => import("./screens/wearer/WearerScreen.vue") },
         { path: "wrap", name: "wrap", component: () => import("./screens/WrapScreen.vue") },
-        { path: "scan", name: "scan", component: () => import("./screens/ScanScreen.vue") },
+        { path: "scan", name: "scan", component: () => import("./screens/scan/ScanScreen.vue") },
         { path: "regrade", name: "regrade", component: () => import("./screens/RegradeScreen.vue") },
         { path: "ink", name: "ink", component: () => import("./screens/ink/InkScreen.vue") },
         { path: "flatten", name: "flatten", component: () => import("./screens/flatten/FlattenScreen.vue") },

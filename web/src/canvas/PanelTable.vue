@@ -5,6 +5,7 @@ import { useResizeObserver } from "@vueuse/core";
 import { computed, onMounted, ref, watch, watchPostEffect, type Ref } from "vue";
 import type { Flat, Panel, Pattern } from "@/api/client";
 import { useUnit } from "@/parts/units";
+import DartMarks from "./DartMarks.vue";
 import { cutPath, extent, path } from "./flatPaths";
 import { TEXT, corner, placeLabel, type Standing } from "./labels";
 import { bodyAt, colorTable, edgeAway, nearestOnBody, nearestOnEdge, strainAt } from "./strainBands";
@@ -88,25 +89,6 @@ const labels = computed(() =>
     return { ...placed, at: placed.whole ? corner(placed) : placed.at };
   }),
 );
-
-/** A short dart has room for its number alone. */
-const NAMED_FROM = 90;
-const nameFor = ({ name, mouth, tip }: Flat["darts"][number]) =>
-  Math.hypot(mouth[0] - tip[0], mouth[1] - tip[1]) * fit.value < NAMED_FROM ? (/\d+$/.exec(name)?.[0] ?? name) : name;
-/** The width at a dart's mouth is written in it, or beside it where it is narrow. */
-const WIDE_MOUTH = 70;
-function atMouth({ mouth, tip, intake }: Flat["darts"][number]) {
-  if (intake * fit.value > WIDE_MOUTH)
-    return { transform: words(0.88 * mouth[0] + 0.12 * tip[0], -(0.88 * mouth[1] + 0.12 * tip[1]) + 3) };
-  const [dx, dy] = [mouth[0] - tip[0], mouth[1] - tip[1]].map(
-    (d) => d / Math.hypot(mouth[0] - tip[0], mouth[1] - tip[1]),
-  );
-  const anchor = dx > 0.4 ? "start" : dx < -0.4 ? "end" : "middle";
-  return {
-    transform: words(mouth[0] + 7 * grown.value * dx, -(mouth[1] + 9 * grown.value * dy) + 3),
-    style: { textAnchor: anchor } as const,
-  };
-}
 
 const words = (x: number, y: number) => `translate(${x} ${y}) scale(${grown.value})`;
 
@@ -259,22 +241,7 @@ defineExpose({ reset });
               <text v-else class="code alone" y="5">{{ l.label.code }}</text>
             </g>
           </template>
-          <g v-for="d in l.panel.darts" :key="d.key" class="dart" :class="{ over: d.angle < 0 }">
-            <text :transform="words(d.mouth[0] * 0.55 + d.tip[0] * 0.45, -(d.mouth[1] * 0.55 + d.tip[1] * 0.45))">
-              {{ nameFor(d) }}
-            </text>
-            <text class="intake" v-bind="atMouth(d)">{{ show(Math.round(Math.abs(d.intake))) }}</text>
-            <circle
-              class="grip"
-              :cx="d.tip[0]"
-              :cy="-d.tip[1]"
-              r="13"
-              :data-dart="d.key"
-              @pointerenter="emit('near', l.piece)">
-              <title>Drag the tip of {{ d.name }}</title>
-            </circle>
-            <circle class="tip" :cx="d.tip[0]" :cy="-d.tip[1]" r="4.2" />
-          </g>
+          <DartMarks :darts="l.panel.darts" :grown="grown" :fit="fit" @near="emit('near', l.piece)" />
           <circle v-if="onPanel(l)" class="pointed" :cx="onPanel(l)![0]" :cy="-onPanel(l)![1]" r="7" />
           <g
             v-if="strain && l.panel.worst > 0.8"
@@ -388,32 +355,6 @@ text {
 .chosen .cut {
   stroke: var(--verdigris);
   stroke-width: 2.4;
-}
-
-.dart text {
-  font: 700 9px var(--slab);
-  text-anchor: middle;
-  paint-order: stroke;
-  stroke: #fbf8f1;
-  stroke-width: 3px;
-}
-
-.dart .intake {
-  font: 700 9px var(--sans);
-}
-
-.dart .tip {
-  fill: var(--oxide);
-  pointer-events: none;
-}
-
-.dart .grip {
-  fill: transparent;
-  cursor: move;
-}
-
-.dart.over .tip {
-  fill: var(--plum);
 }
 
 .darting {

@@ -23,6 +23,7 @@ import {
 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { Schemas } from "@/api/client";
+import { MISS_BANDS, MISS_COLOURS } from "./misses";
 
 export type Spot = [number, number, number];
 export interface Ends {
@@ -30,11 +31,6 @@ export interface Ends {
   high: Spot;
   ahead: Spot;
 }
-
-/** Bands of what the tube misses, mm, and their colours: outside in plum, inside in verdigris. */
-export const MISS_BANDS = [0.5, 1, 2];
-const OUTSIDE = ["#d9cfbb", "#b08fb3", "#8a5f8e", "#5c3360"];
-const INSIDE = ["#d9cfbb", "#8fbdb5", "#4c958c", "#1f5a56"];
 
 /** A scanned body with the segment's ends to drag, the fitted tube and what it misses. */
 export class ScanStage {
@@ -135,7 +131,7 @@ export class ScanStage {
       if (showMiss) {
         const dots = new BufferGeometry();
         dots.setAttribute("position", new Float32BufferAttribute(fit.places, 3));
-        const colours = fit.miss.flatMap((m) => hex((m >= 0 ? OUTSIDE : INSIDE)[band(Math.abs(m))]));
+        const colours = fit.miss.flatMap((m) => hex((m >= 0 ? MISS_COLOURS.outside : MISS_COLOURS.inside)[band(Math.abs(m))]));
         dots.setAttribute("color", new Float32BufferAttribute(colours, 3));
         this.keep(new Points(dots, new PointsMaterial({ size: 5, vertexColors: true, sizeAttenuation: false })));
         this.tubeSkin.color.set("#efe7d6");
@@ -239,4 +235,3 @@ export class ScanStage {
 
 const band = (miss: number) => MISS_BANDS.filter((limit) => miss > limit).length;
 const hex = (colour: string) => [1, 3, 5].map((at) => (parseInt(colour.slice(at, at + 2), 16) / 255) ** 2.2);
-export const MISS_COLOURS = { outside: OUTSIDE, inside: INSIDE };

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from "vue";
-import { api, take, type DesignIn, type Schemas } from "@/api/client";
+import { api, take, type DesignIn } from "@/api/client";
 import { say, useChange, useDesignChange, useHere, usePattern, usePieceQuery } from "@/api/queries";
 import PanelTable from "@/canvas/PanelTable.vue";
 import StrainLegend from "@/canvas/StrainLegend.vue";
@@ -11,11 +11,14 @@ import { useUnit } from "@/parts/units";
 import CastView from "@/scene/CastView.vue";
 import DartPlans from "@/parts/DartPlans.vue";
 import SeamTable from "@/parts/SeamTable.vue";
+import DartNotes from "./DartNotes.vue";
 import DesignSheet from "./DesignSheet.vue";
+import VerdictNotes from "./VerdictNotes.vue";
+import { STATE } from "./verdicts";
 import { useDarts } from "./useDarts";
 
 const { build, piece, pieceId } = useHere();
-const { show, say: words } = useUnit();
+const { say: words } = useUnit();
 const pattern = usePattern(pieceId);
 const cast = usePieceQuery("cast", pieceId, (p) =>
   take(api.GET("/api/pieces/{piece}/cast", { params: { path: { piece: p } } })),
@@ -58,31 +61,7 @@ watch([pieceId, chosen], () => (advice.value = tried.value = null));
 watch(pattern.data, darts.shown);
 watch(darting, (on) => on && panel.value && darts.near(panel.value));
 const noGo = ref<string[]>([]);
-const edges = computed(() => [
-  ...new Set(
-    panel.value?.edges.filter((e) => e.kind !== "dart").map((e) => e.name.replace(/, part \d+$| \(mirrored\)$/g, "")),
-  ),
-]);
-const spare = (name: string) =>
-  (noGo.value = noGo.value.includes(name) ? noGo.value.filter((n) => n !== name) : [...noGo.value, name]);
 const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? ""));
-type Schools = Schemas["BuildIn"]["dart_edges"];
-const SCHOOL = {
-  "by fold":
-    "Square where the fold across the dart is under 20° or the foam is 4 mm or less, bevelled above. Makers disagree. Each is right where it works: a flat dart closes square, a sharp one wants its edges cut to half the fold.",
-  square: "One school: bevels only made puckers, and the foam is formed after the dart is shut.",
-  bevelled: "The other school: whatever meets at an angle is bevelled, cups above all.",
-};
-const school = useChange(async (edges: Schools) => {
-  const { name, wearer_id, event_name, event_on } = build.value!;
-  return take(
-    api.PUT("/api/builds/{build}", {
-      params: { path: { build: build.value!.id } },
-      body: { name, wearer_id, event_name, event_on, dart_edges: edges },
-    }),
-  );
-});
-const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Record<string, string>;
 </script>
 
 <template>
@@ -165,65 +144,13 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
     </div>
 
     <template v-if="pattern.data.value && !pattern.isError.value && panel" #notes>
-      <section class="verdict" :class="STATE[panel.verdict.state]">
-        <h3>
-          {{ pattern.data.value.panels.length > 1 ? `${panel.label.code}: ` : "" }}{{ words(panel.verdict.sentence) }}
-        </h3>
-        <table>
-          <thead>
-            <tr>
-              <td />
-              <th>95 % of it<br />gives at most</th>
-              <th>comfortable,<br />warm{{ pattern.data.value.allowance.measured ? "" : " (est.)" }}</th>
-            </tr>
-          </thead>
-          <tbody class="figures">
-            <tr>
-              <th>stretch</th>
-              <td>
-                <b>{{ panel.stretch_p95.toFixed(1) }} %</b>
-              </td>
-              <td>{{ pattern.data.value.allowance.stretch.toFixed(1) }} %</td>
-            </tr>
-            <tr>
-              <th>squeeze</th>
-              <td>
-                <b>{{ panel.squeeze_p95.toFixed(1) }} %</b>
-              </td>
-              <td>{{ pattern.data.value.allowance.squeeze.toFixed(1) }} %</td>
-            </tr>
-            <tr>
-              <th>either</th>
-              <td>
-                <b class="p95">{{ panel.p95.toFixed(1) }} %</b>
-              </td>
-              <td />
-            </tr>
-          </tbody>
-        </table>
-        <p class="soft">{{ words(panel.verdict.advice) }}</p>
-        <button
-          class="press"
-          :class="{ main: ['hard', 'split'].includes(panel.verdict.state) }"
-          :disabled="Boolean(job)"
-          @click="darts.plan(panel, noGo)">
-          Plan its darts
-        </button>
-        <details>
-          <summary>Edges to spare</summary>
-          <p class="chips">
-            <button
-              v-for="e in edges"
-              :key="e"
-              class="press small"
-              :class="{ main: noGo.includes(e) }"
-              :aria-pressed="noGo.includes(e)"
-              @click="spare(e)">
-              {{ e }}
-            </button>
-          </p>
-        </details>
-      </section>
+      <VerdictNotes
+        v-model:spared="noGo"
+        :panel="panel"
+        :alone="pattern.data.value.panels.length === 1"
+        :give="pattern.data.value.allowance"
+        :busy="Boolean(job)"
+        @plan="darts.plan(panel, noGo)" />
       <ul v-if="pattern.data.value.panels.length > 1" class="plain-list others">
         <li v-for="p in pattern.data.value.panels" :key="p.label.code">
           <button
@@ -235,33 +162,7 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
           </button>
         </li>
       </ul>
-      <section v-if="panel.darts.length">
-        <h3>Darts</h3>
-        <div v-for="d in panel.darts" :key="d.key" class="dart">
-          <p class="row">
-            <b>{{ d.name }}</b><span class="figures">{{ show(Math.abs(d.intake)) }} wide</span>
-          </p>
-          <p class="row">
-            <span>Legs</span><span class="figures">{{ show(d.left) }} · {{ show(d.right) }}</span>
-          </p>
-          <p class="row">
-            <span>Opens</span><span class="figures">{{ d.angle.toFixed(1) }}°</span>
-          </p>
-          <p class="row">
-            <span>Body curves round it</span><span class="figures">{{ d.curvature.toFixed(1) }}°</span>
-          </p>
-          <p v-if="d.angle < 0" class="words look">
-            Its sides lie over each other: the body is a saddle there. Split it, or slash and let in a wedge.
-          </p>
-          <button class="press small" @click="darts.remove(d.key)">Take it out</button>
-        </div>
-      </section>
-      <section v-if="splits.length">
-        <h3>Splits and wedges</h3>
-        <p v-for="c in splits" :key="c.key" class="row">
-          <span>{{ c.name }}</span><button class="press small" @click="darts.remove(c.key)">Take it out</button>
-        </p>
-      </section>
+      <DartNotes :panel="panel" :splits="splits" :build="build" @remove="darts.remove($event)" />
       <section v-if="pattern.data.value.asymmetry && piece">
         <h3>Left and right</h3>
         <p>{{ words(pattern.data.value.asymmetry.words) }}</p>
@@ -277,20 +178,6 @@ const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Rec
           <option v-if="!whole" value="alike">one for both, on the fuller</option>
           <option v-if="whole" value="as measured">both halves as the body is</option>
         </select>
-      </section>
-      <section v-if="panel.darts.length && build">
-        <h3>Dart edges in this build</h3>
-        <select
-          class="press"
-          name="dart-edges"
-          aria-label="Dart edges"
-          :value="build.dart_edges"
-          @change="school.mutate(($event.target as HTMLSelectElement).value as Schools)">
-          <option value="by fold">by the fold, 20° and over</option>
-          <option value="square">all square</option>
-          <option value="bevelled">all bevelled</option>
-        </select>
-        <p class="soft">{{ words(SCHOOL[build.dart_edges]) }}</p>
       </section>
       <SeamTable
         v-if="piece"
@@ -367,13 +254,6 @@ section {
   gap: 7px;
 }
 
-.chips {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  padding-top: 6px;
-}
-
 .others {
   display: flex;
   flex-wrap: wrap;
@@ -406,68 +286,10 @@ section {
   border-color: var(--oxide);
 }
 
-.dart {
-  display: grid;
-  gap: 4px;
-  justify-items: stretch;
-}
-
-.dart .press {
-  justify-self: start;
-}
-
 .job {
   display: flex;
   align-items: center;
   gap: 12px;
-}
-
-.row {
-  display: flex;
-  justify-content: space-between;
-  gap: 10px;
-}
-
-.verdict {
-  padding-left: 12px;
-  border-left: 5px solid var(--verdigris);
-}
-
-.verdict.warm {
-  border-color: var(--ochre-fill);
-}
-
-.verdict.hard {
-  border-color: var(--plum);
-}
-
-.verdict.stop {
-  border-color: var(--oxide);
-}
-
-.row b,
-.row span:last-child {
-  white-space: nowrap;
-}
-
-.verdict th {
-  font-weight: 400;
-  text-align: left;
-}
-
-.verdict thead th {
-  color: var(--graphite-soft);
-  font-size: 13px;
-  line-height: 1.25;
-}
-
-.verdict table :is(td, thead th) {
-  padding: 1px 0 1px 10px;
-  text-align: right;
-}
-
-.p95 {
-  font-size: 20px;
 }
 
 @media (max-width: 1100px) {

@@ -1,0 +1,2 @@
+/** The mark that a verdict's state is shown with. */
+export const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Record<string, string>;
