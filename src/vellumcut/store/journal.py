@@ -1,9 +1,10 @@
 """Undo and redo: every change keeps the rows it touched as they were and as they became."""
 
+from contextvars import ContextVar
 from datetime import date
 from typing import Any
 
-from sqlalchemy import Table, delete, event, insert, inspect, select, text, update
+from sqlalchemy import Table, delete, event, insert, inspect, select, update
 from sqlalchemy.orm import Session
 
 from vellumcut.store.models import Base, Change
@@ -15,6 +16,9 @@ KEPT = 500
 KEPT_FOR_EVER = {"piece_version"}
 """Rows that undo leaves alone: the regret heard most is not having kept the pattern."""
 
+current_tab: ContextVar[str] = ContextVar("current_tab", default="")
+"""The window that the request at hand came from."""
+
 
 def record_change(session: Session, words: str, at: float) -> None:
     """Write one Change for all rows this session touches until it commits. A new act ends what could be redone."""
@@ -25,7 +29,7 @@ def record_change(session: Session, words: str, at: float) -> None:
         for item in session.new:
             if item.__tablename__ in KEPT_FOR_EVER:
                 continue
-            rows.append(_row(item, None, _now(item)))
+            rows.append(_row(item, _now(item) | item.ABSENT, _now(item)))
         for item in session.dirty:
             before, after = _before(item), _now(item)
             if before != after:
@@ -36,12 +40,14 @@ def record_change(session: Session, words: str, at: float) -> None:
         session.flush()
         if rows:
             session.execute(delete(Change).where(Change.undone))
-            session.execute(insert(Change).values(made_at=at, words=words[:200], rows=rows, undone=False))
+            session.execute(
+                insert(Change).values(made_at=at, words=words[:200], rows=rows, undone=False, tab=current_tab.get())
+            )
             oldest = select(Change.id).order_by(Change.id.desc()).offset(KEPT)
             session.execute(delete(Change).where(Change.id.in_(oldest)))
 
 
-def _row(item: Any, before: dict[str, Any] | None, after: dict[str, Any] | None) -> dict[str, Any]:
+def _row(item: Any, before: dict[str, Any], after: dict[str, Any]) -> dict[str, Any]:
     return {"table": item.__tablename__, "id": item.id, "before": before, "after": after}
 
 
@@ -75,16 +81,10 @@ def next_changes(session: Session) -> tuple[Change | None, Change | None]:
 
 def apply_change(session: Session, change: Change, undo: bool) -> None:
     """Put the rows of a change back as they were (undo) or as they became (redo)."""
-    session.execute(text("PRAGMA defer_foreign_keys=ON"))
     for row in reversed(change.rows) if undo else change.rows:
         table: Table = Base.metadata.tables[row["table"]]
-        wanted, present = (row["before"], row["after"]) if undo else (row["after"], row["before"])
-        if wanted is None:
-            session.execute(delete(table).where(table.c.id == row["id"]))
-        elif present is None:
-            session.execute(insert(table).values(**_typed(wanted)))
-        else:
-            session.execute(update(table).where(table.c.id == row["id"]).values(**_typed(wanted)))
+        wanted = row["before"] if undo else row["after"]
+        session.execute(update(table).where(table.c.id == row["id"]).values(**_typed(wanted)))
     change.undone = undo
 
 

@@ -11,6 +11,9 @@ Json = dict[str, Any]
 
 class Base(DeclarativeBase):
     type_annotation_map: ClassVar = {Json: JSON, list[Json]: JSON}
+    ABSENT: ClassVar[Json] = {"removed": True}
+    """How a row looks once the act that wrote it is undone. Rows stay: timers, cautions and kept versions point at them,
+    and a number is never given twice."""
 
 
 class Wearer(Base):
@@ -78,6 +81,7 @@ class StepTick(Base):
     """A build step that is done."""
 
     __tablename__ = "step_tick"
+    ABSENT: ClassVar[Json] = {"done_at": None}
     __table_args__ = (UniqueConstraint("piece_id", "step"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id"), index=True)
@@ -168,17 +172,20 @@ class Setting(Base):
     """One choice that holds for the whole workshop, such as the unit shown."""
 
     __tablename__ = "setting"
+    ABSENT: ClassVar[Json] = {"value": {}}
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(40), unique=True)
     value: Mapped[Json]
 
 
 class Change(Base):
-    """One undoable act: the rows it touched, before and after."""
+    """One undoable act: the rows it touched, before and after. tab: the window it was made in, its own made-up word."""
 
     __tablename__ = "change"
+    __table_args__: ClassVar = {"sqlite_autoincrement": True}
     id: Mapped[int] = mapped_column(primary_key=True)
     made_at: Mapped[float]
+    tab: Mapped[str] = mapped_column(String(40), default="")
     words: Mapped[str] = mapped_column(String(200))
     rows: Mapped[list[Json]]
     undone: Mapped[bool] = mapped_column(default=False)
