@@ -9,12 +9,14 @@ from alembic import command
 from alembic.config import Config
 
 from tests.api.conftest import READINGS, post
+from vellumcut.service.settings import step_history
+from vellumcut.service.wearers import list_wearers
 from vellumcut.store.database import MIGRATIONS, Store
 
 
 def undo_all(client) -> int:
     count = 0
-    while client.get("/api/undo").json()["undo"]:
+    while client.get("/api/undo").json()["undo"]["words"]:
         answer = client.post("/api/undo")
         assert answer.status_code == 200, answer.text
         count += 1
@@ -75,9 +77,6 @@ def test_what_an_older_program_wrote_can_still_be_undone(tmp_path):
         )
     engine.dispose()
     store = Store(folder)
-    from vellumcut.service.settings import step_history
-    from vellumcut.service.wearers import list_wearers
-
     assert step_history(store, undo=True) == "Add Perrin"
     assert list_wearers(store) == []
     step_history(store, undo=False)

@@ -8,7 +8,7 @@ import pytest
 
 from tests.api.conftest import READINGS, post
 from vellumcut.formats.build_json import read_build
-from vellumcut.service import bench
+from vellumcut.service import clock
 from vellumcut.store.models import Timer
 
 
@@ -161,7 +161,7 @@ def test_200_random_changes_and_200_undos_return_to_the_start_exactly(client, bu
         assert answer.status_code < 300
     changed = everything()
     undone = 0
-    while client.get("/api/undo").json()["undo"] and everything() != start:
+    while client.get("/api/undo").json()["undo"]["words"] and everything() != start:
         assert client.post("/api/undo").status_code == 200
         undone += 1
     assert undone > 150
@@ -175,9 +175,9 @@ def test_a_new_change_ends_what_could_be_redone(client, build):
     wearer, _, _ = build
     client.put(f"/api/wearers/{wearer}", json={"name": "One"})
     client.post("/api/undo")
-    assert client.get("/api/undo").json()["redo"] == "Change One"
+    assert client.get("/api/undo").json()["redo"]["words"] == "Change One"
     client.put(f"/api/wearers/{wearer}", json={"name": "Two"})
-    assert client.get("/api/undo").json()["redo"] == ""
+    assert client.get("/api/undo").json()["redo"]["words"] == ""
     assert client.post("/api/redo").status_code == 404
 
 
@@ -197,7 +197,7 @@ def test_the_cement_timer_lives_in_the_database(client, build, store, monkeypatc
         (1600, "closing", True),
         (1861, "closed", True),
     ):
-        monkeypatch.setattr(bench.time, "time", lambda s=seconds: begun + s)
+        monkeypatch.setattr(clock, "now", lambda s=seconds: begun + s)
         now = client.get("/api/timers").json()[0]
         assert (now["state"], now["rings"]) == (state, rings)
         if rings:
@@ -215,8 +215,24 @@ def test_wrapping_warns_five_minutes_before_the_limit(client, build, monkeypatch
     post(client, "/api/timers/wrap", {"piece_id": piece, "label": "Left forearm"})
     begun = time.time()
     for seconds, state in ((1400, "running"), (1505, "closing"), (1801, "closed")):
-        monkeypatch.setattr(bench.time, "time", lambda s=seconds: begun + s)
+        monkeypatch.setattr(clock, "now", lambda s=seconds: begun + s)
         assert client.get("/api/timers").json()[0]["state"] == state
+
+
+@pytest.mark.parametrize("by", [-3600, 3600])
+def test_a_wall_clock_that_is_set_does_not_move_a_timer(client, build, monkeypatch, by):
+    _, made, piece = build
+    client.put(f"/api/builds/{made}/cautions/solvents")
+    begun = post(client, "/api/timers/cement", {"piece_id": piece, "coat": "normal"})
+    wall = time.time
+    monkeypatch.setattr(time, "time", lambda: wall() + by)
+    (now,) = client.get("/api/timers").json()
+    assert now["ready_in"] == pytest.approx(begun["ready_in"], abs=3)
+    # Begun anew after the clock was set back: the timer is from the future, and nothing has passed.
+    monkeypatch.setattr(clock, "now", lambda: wall() - 3600)
+    (now,) = client.get("/api/timers").json()
+    assert now["passed"] == 0
+    assert now["ready_in"] == pytest.approx(begun["ready_in"], abs=3)
 
 
 def test_progress_counts_ticked_steps(client, build):

@@ -2,7 +2,7 @@
 import { useMagicKeys, whenever } from "@vueuse/core";
 import { computed, ref, watchEffect } from "vue";
 import { useRouter } from "vue-router";
-import { api, take } from "@/api/client";
+import { api, take, type Schemas } from "@/api/client";
 import { say, useChange, useHere, useSettings, useSettingsChange, useUndoWords } from "@/api/queries";
 import CommandSheet from "@/parts/CommandSheet.vue";
 import FootBar from "@/parts/FootBar.vue";
@@ -16,22 +16,24 @@ const setSettings = useSettingsChange();
 const words = useUndoWords();
 const asking = ref(false);
 
-const back = useChange(() => take(api.POST("/api/undo")));
-const again = useChange(() => take(api.POST("/api/redo")));
+type Next = Schemas["NextChangeOut"];
+const of = (next: Next) => ({ params: { query: { change: next.id } } });
+const back = useChange((next: Next) => take(api.POST("/api/undo", of(next))));
+const again = useChange((next: Next) => take(api.POST("/api/redo", of(next))));
+/** The change of another window that the maker has been told of: pressed again, it is meant. */
+let told = 0;
 
-async function undo() {
-  const what = words.data.value?.undo;
-  if (!what) return;
-  await back.mutateAsync(undefined);
-  say(`Undone: ${what}`);
+async function step(next: Next | undefined, act: typeof back, done: string) {
+  if (!next?.words) return;
+  if (next.elsewhere && told !== next.id) {
+    told = next.id;
+    return say(`"${next.words}" was done in another window or on another day. Press again if you mean it.`, "warning");
+  }
+  await act.mutateAsync(next);
+  say(`${done}: ${next.words}`);
 }
-
-async function redo() {
-  const what = words.data.value?.redo;
-  if (!what) return;
-  await again.mutateAsync(undefined);
-  say(`Done again: ${what}`);
-}
+const undo = () => step(words.data.value?.undo, back, "Undone");
+const redo = () => step(words.data.value?.redo, again, "Done again");
 
 watchEffect(() => document.documentElement.classList.toggle("night", settings.data.value?.night ?? false));
 watchEffect(() => {

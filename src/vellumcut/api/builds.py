@@ -6,7 +6,7 @@ from fastapi.responses import JSONResponse, Response
 
 from vellumcut.api import schemas as s
 from vellumcut.api.body_schemas import CostumeIn, JobOut
-from vellumcut.api.deps import Csv, Id, StoreDep
+from vellumcut.api.deps import Csv, Id, Seen, StoreDep
 from vellumcut.api.views import build_view, piece_view
 from vellumcut.core.body.measures import check_possible
 from vellumcut.formats.build_json import BuildFile, write_build
@@ -43,8 +43,8 @@ def get_build(store: StoreDep, build: Id) -> s.BuildOut:
 
 
 @router.put("/builds/{build}")
-def change_build(store: StoreDep, build: Id, body: s.BuildIn) -> s.BuildOut:
-    builds.change_build(store, build, **body.model_dump())
+def change_build(store: StoreDep, build: Id, body: s.BuildIn, seen: Seen) -> s.BuildOut:
+    builds.change_build(store, build, seen, **body.model_dump())
     return _one(store, build)
 
 
@@ -66,8 +66,8 @@ def add_costume(store: StoreDep, build: Id, body: CostumeIn) -> s.BuildOut:
 
 
 @router.patch("/pieces/{piece}")
-def change_piece(store: StoreDep, piece: Id, body: s.PieceChange) -> s.PieceOut:
-    return piece_view(store, builds.change_piece(store, piece, body.name, body.design))
+def change_piece(store: StoreDep, piece: Id, body: s.PieceChange, seen: Seen) -> s.PieceOut:
+    return piece_view(store, builds.change_piece(store, piece, body.name, body.design, seen))
 
 
 @router.delete("/pieces/{piece}", status_code=204)

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import Depends, Path, Request
+from fastapi import Depends, Header, Path, Request
 from fastapi.responses import PlainTextResponse
 
 from vellumcut.store.database import Store
@@ -19,5 +19,11 @@ class Csv(PlainTextResponse):
     media_type = "text/csv"
 
 
+def _seen(if_match: Annotated[str | None, Header(max_length=100)] = None) -> str | None:
+    return None if if_match is None or if_match == "*" else if_match.removeprefix("W/").strip('"')
+
+
+Seen = Annotated[str | None, Depends(_seen)]
+"""The tag of what a change began from (If-Match); the answers carry it as ``tag``."""
 StoreDep = Annotated[Store, Depends(_store)]
 Id = Annotated[int, Path(ge=1, le=2**62)]

@@ -5,6 +5,8 @@ from urllib.parse import urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from vellumcut.store.journal import current_tab
+
 LARGEST_BODY = 5_000_000
 LARGEST_UPLOAD = 250_000_000
 UPLOADS = ("/scans", "/picture", "/from-bundle")
@@ -40,6 +42,7 @@ class Guard:
         if refusal := _refuse(scope["method"], headers, limit):
             await _answer(send, *refusal)
             return
+        current_tab.set(headers.get("x-tab", "")[:40])
         try:
             await self.app(scope, _bounded(receive, limit), _with_headers(send))
         except _TooLarge:

@@ -13,7 +13,7 @@ from vellumcut.api.schemas import ProblemField, ProblemOut
 from vellumcut.core.body.readings import Question
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.problems import Problem, describe, plain_problems
-from vellumcut.service.errors import NotFound, Unsure
+from vellumcut.service.errors import NotFound, Overtaken, Unsure
 
 log = logging.getLogger("vellumcut")
 
@@ -26,6 +26,7 @@ ANSWERS: dict[int | str, dict[str, Any]] = {
         (400, "Not JSON"),
         (403, "Not from this machine"),
         (404, "Not here"),
+        (412, "Changed in another window"),
         (413, "Too large"),
         (422, "Cannot be used"),
     )
@@ -48,7 +49,7 @@ def _answer(
         fields=[ProblemField(field=p.field, message=p.message) for p in problems],
         questions=questions or [],
     )
-    shown = 200 if status == 422 and request.headers.get("prefer") == AS_ANSWER else status
+    shown = 200 if status in (409, 412, 422) and request.headers.get("prefer") == AS_ANSWER else status
     return JSONResponse(body.model_dump(mode="json"), shown, media_type="application/problem+json")
 
 
@@ -62,6 +63,10 @@ def install_problems(app: FastAPI) -> None:
     @app.exception_handler(NotFound)
     async def missing(request: Request, error: NotFound) -> JSONResponse:
         return _answer(request, 404, "Not here", [Problem("", str(error))])
+
+    @app.exception_handler(Overtaken)
+    async def overtaken(request: Request, error: Overtaken) -> JSONResponse:
+        return _answer(request, 412, "Changed in another window", [Problem(error.what, str(error))])
 
     @app.exception_handler(Unsure)
     async def unsure(request: Request, error: Unsure) -> JSONResponse:

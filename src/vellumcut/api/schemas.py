@@ -48,15 +48,19 @@ class WearerIn(In):
 
 
 class WearerOut(Out):
+    """tag: how it stands, to be sent back as If-Match with a change of it."""
+
     id: int
     name: str
     note: str
+    tag: str
 
 
 class SetOut(Out):
     id: int
     wearer_id: int
     readings: Measurements
+    tag: str
 
 
 class HistoryRow(Out):
@@ -103,6 +107,7 @@ class PieceOut(Out):
     usual_insets: list[float]
     progress: float | None
     trouble: str
+    tag: str
 
 
 class BuildOut(Out):
@@ -114,6 +119,7 @@ class BuildOut(Out):
     event_on: date | None
     dart_edges: DartEdges
     pieces: list[PieceOut]
+    tag: str
 
 
 Points = list[list[float]]
@@ -300,9 +306,17 @@ class OverlayOut(Out):
     apart: float
 
 
+class NextChangeOut(Out):
+    """words: empty when there is nothing. elsewhere: made in another window, or before this one was opened."""
+
+    id: int
+    words: str
+    elsewhere: bool
+
+
 class UndoOut(Out):
-    undo: str
-    redo: str
+    undo: NextChangeOut
+    redo: NextChangeOut
 
 
 class SheetOut(Out):

@@ -30,6 +30,7 @@ from vellumcut.formats.shapes import join_meshes
 from vellumcut.service import bench, builds, patterns
 from vellumcut.service.ink import numbered_shapes
 from vellumcut.service.jobs import Job
+from vellumcut.service.merging import tag_of_row
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, Piece, Wearer
 
@@ -56,7 +57,12 @@ def piece_view(store: Store, piece: Piece) -> s.PieceOut:
         usual_insets=list(template.insets),
         progress=progress,
         trouble=trouble,
+        tag=tag_of_row(piece),
     )
+
+
+def wearer_view(wearer: Wearer) -> s.WearerOut:
+    return s.WearerOut(id=wearer.id, name=wearer.name, note=wearer.note, tag=tag_of_row(wearer))
 
 
 def build_view(store: Store, build: Build, wearer: Wearer, pieces: list[Piece]) -> s.BuildOut:
@@ -69,6 +75,7 @@ def build_view(store: Store, build: Build, wearer: Wearer, pieces: list[Piece]) 
         event_on=build.event_on,
         dart_edges=build.dart_edges,  # type: ignore[arg-type]
         pieces=[piece_view(store, piece) for piece in pieces],
+        tag=tag_of_row(build),
     )
 
 

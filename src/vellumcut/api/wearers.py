@@ -4,8 +4,8 @@ from fastapi import APIRouter
 
 from vellumcut.api import schemas as s
 from vellumcut.api.body_schemas import CompletedOut, CsvIn
-from vellumcut.api.deps import Csv, Id, StoreDep
-from vellumcut.api.views import complete_view
+from vellumcut.api.deps import Csv, Id, Seen, StoreDep
+from vellumcut.api.views import complete_view, wearer_view
 from vellumcut.core.body.measures import Measurements
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.measures_csv import HEAD, measure_rows, read_measures
@@ -16,17 +16,17 @@ router = APIRouter(tags=["wearers"])
 
 @router.get("/wearers")
 def list_wearers(store: StoreDep) -> list[s.WearerOut]:
-    return [s.WearerOut.model_validate(w) for w in wearers.list_wearers(store)]
+    return [wearer_view(w) for w in wearers.list_wearers(store)]
 
 
 @router.post("/wearers", status_code=201)
 def add_wearer(store: StoreDep, body: s.WearerIn) -> s.WearerOut:
-    return s.WearerOut.model_validate(wearers.add_wearer(store, body.name, body.note))
+    return wearer_view(wearers.add_wearer(store, body.name, body.note))
 
 
 @router.put("/wearers/{wearer}")
-def change_wearer(store: StoreDep, wearer: Id, body: s.WearerIn) -> s.WearerOut:
-    return s.WearerOut.model_validate(wearers.change_wearer(store, wearer, body.name, body.note))
+def change_wearer(store: StoreDep, wearer: Id, body: s.WearerIn, seen: Seen) -> s.WearerOut:
+    return wearer_view(wearers.change_wearer(store, wearer, body.name, body.note, seen))
 
 
 @router.delete("/wearers/{wearer}", status_code=204)
@@ -45,8 +45,8 @@ def add_set(store: StoreDep, wearer: Id, body: Measurements) -> s.SetOut:
 
 
 @router.put("/measurement-sets/{number}")
-def change_set(store: StoreDep, number: Id, body: Measurements) -> s.SetOut:
-    return s.SetOut.model_validate(wearers.change_set(store, number, body))
+def change_set(store: StoreDep, number: Id, body: Measurements, seen: Seen) -> s.SetOut:
+    return s.SetOut.model_validate(wearers.change_set(store, number, body, seen))
 
 
 @router.delete("/measurement-sets/{number}", status_code=204)

@@ -86,16 +86,18 @@ def write_gives(store: StoreDep, body: FoamGives) -> FoamGives:
 @router.get("/undo")
 def undo_words(store: StoreDep) -> s.UndoOut:
     undo, redo = settings.undo_words(store)
-    return s.UndoOut(undo=undo, redo=redo)
+    return s.UndoOut(undo=s.NextChangeOut.model_validate(undo), redo=s.NextChangeOut.model_validate(redo))
 
 
 @router.post("/undo")
-def undo(store: StoreDep) -> s.UndoOut:
-    settings.step_history(store, undo=True)
+def undo(store: StoreDep, change: int | None = None) -> s.UndoOut:
+    """change: the one that is meant, so that no other window's change is taken back unseen; none takes the last."""
+    settings.step_history(store, True, change)
     return undo_words(store)
 
 
 @router.post("/redo")
-def redo(store: StoreDep) -> s.UndoOut:
-    settings.step_history(store, undo=False)
+def redo(store: StoreDep, change: int | None = None) -> s.UndoOut:
+    """As undo."""
+    settings.step_history(store, False, change)
     return undo_words(store)

@@ -1,6 +1,5 @@
 """The bench: ticks, cautions and timers that outlive reloads and restarts."""
 
-import time
 from dataclasses import dataclass
 
 from sqlalchemy import select
@@ -11,6 +10,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.make import glue
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.notes import Note
+from vellumcut.service import clock
 from vellumcut.service.errors import NotFound
 from vellumcut.service.rows import fetch
 from vellumcut.store.database import Store
@@ -51,7 +51,7 @@ def tick_step(store: Store, piece: int, step: str, done: bool) -> None:
         if row is None:
             row = StepTick(piece_id=piece, step=step, done_at=None)
             session.add(row)
-        row.done_at = time.time() if done else None
+        row.done_at = clock.now() if done else None
 
 
 def cautions_seen(store: Store, build: int) -> set[str]:
@@ -70,7 +70,7 @@ def see_caution(store: Store, build: int, caution: str) -> None:
             select(CautionSeen).where(CautionSeen.build_id == build, CautionSeen.caution == caution)
         ).first()
         if seen is None:
-            session.add(CautionSeen(build_id=build, caution=caution, seen_at=time.time()))
+            session.add(CautionSeen(build_id=build, caution=caution, seen_at=clock.now()))
 
 
 def start_cement(store: Store, piece: int, room: CementRoom) -> tuple[TimerState, Note]:
@@ -107,19 +107,20 @@ def _start(
             build_id=build,
             piece_id=piece,
             label=label[:200],
-            started_at=time.time(),
+            started_at=clock.now(),
             ready_after=ready,
             warn_after=warn,
             closes_after=closes,
             stopped_at=None,
         )
         session.add(timer)
-    return timer_state(timer, time.time())
+    return timer_state(timer, clock.now())
 
 
 def timer_state(timer: Timer, now: float) -> TimerState:
     """What a timer says at a moment. It rings once for each state worth hearing, until that was heard."""
-    passed = (timer.stopped_at or now) - timer.started_at
+    # Started by a clock that was set back since, and the program begun anew: nothing has passed yet that is known.
+    passed = max(0.0, (timer.stopped_at or now) - timer.started_at)
     if timer.stopped_at is not None:
         state = "stopped"
     elif passed >= timer.closes_after:
@@ -148,7 +149,7 @@ def timer_state(timer: Timer, now: float) -> TimerState:
 
 def list_timers(store: Store) -> list[TimerState]:
     """Timers that run or have just ended, oldest first."""
-    now = time.time()
+    now = clock.now()
     with store.read() as session:
         rows = list(session.scalars(select(Timer).where(Timer.stopped_at.is_(None)).order_by(Timer.id)))
     states = [timer_state(row, now) for row in rows]
@@ -159,13 +160,13 @@ def hear_timer(store: Store, number: int) -> TimerState:
     """The maker heard the bell: it stays quiet until the next thing worth hearing."""
     with store.write() as session:
         timer = fetch(session, Timer, number)
-        timer.heard = timer_state(timer, time.time()).state
-    return timer_state(timer, time.time())
+        timer.heard = timer_state(timer, clock.now()).state
+    return timer_state(timer, clock.now())
 
 
 def stop_timer(store: Store, number: int) -> TimerState:
     with store.write() as session:
         timer = fetch(session, Timer, number)
         if timer.stopped_at is None:
-            timer.stopped_at = time.time()
-    return timer_state(timer, time.time())
+            timer.stopped_at = clock.now()
+    return timer_state(timer, clock.now())

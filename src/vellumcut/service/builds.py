@@ -16,6 +16,7 @@ from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.ink.design import DartEdges, PieceDesign, TemplateName
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
+from vellumcut.service.merging import beside_others
 from vellumcut.service.rows import design_of, fetch
 from vellumcut.service.scans import scanned_tubes, scans_folder
 from vellumcut.service.settings import gives_in
@@ -64,14 +65,15 @@ def add_build(
     return build
 
 
-def change_build(store: Store, number: int, **fields: Any) -> Build:
-    """fields: any of name, wearer_id, event_name, event_on, dart_edges."""
+def change_build(store: Store, number: int, seen: str | None = None, **fields: Any) -> Build:
+    """fields: any of name, wearer_id, event_name, event_on, dart_edges. seen: see ``beside_others``. Raises Overtaken."""
     with store.write("Change the build") as session:
         build = fetch(session, Build, number)
         if "wearer_id" in fields:
             fetch(session, Wearer, fields["wearer_id"])
-        for key, value in fields.items():
-            setattr(build, key, value)
+        plain = fields | ({"event_on": fields["event_on"].isoformat()} if fields.get("event_on") else {})
+        for key, value in beside_others(session, build, plain, seen).items():
+            setattr(build, key, date.fromisoformat(value) if key == "event_on" and value else value)
     return build
 
 
@@ -118,16 +120,20 @@ def add_costume(store: Store, build: int, templates: tuple[TemplateName, ...] = 
             session.add(Piece(build_id=build, name=TEMPLATES[template].word, position=last + k, design=design))
 
 
-def change_piece(store: Store, number: int, name: str | None, design: PieceDesign | None) -> Piece:
-    """Raises CraftError when another piece of the build has the name."""
+def change_piece(
+    store: Store, number: int, name: str | None, design: PieceDesign | None, seen: str | None = None
+) -> Piece:
+    """seen: see ``beside_others``. Raises CraftError when another piece of the build has the name, Overtaken."""
     with store.write("Change the piece") as session:
         piece = fetch(session, Piece, number)
-        if name:
-            if any(p.name == name for p in _pieces(session, piece.build_id) if p.id != number):
-                raise CraftError(f"Another piece of this build is called {name}; give this one its own name", "name")
-            piece.name = name
+        if name and any(p.name == name for p in _pieces(session, piece.build_id) if p.id != number):
+            raise CraftError(f"Another piece of this build is called {name}; give this one its own name", "name")
+        mine: dict[str, Any] = {"name": name} if name else {}
         if design is not None:
-            piece.design = design.model_dump(mode="json")
+            mine["design"] = design.model_dump(mode="json")
+        kept = beside_others(session, piece, mine, seen)
+        piece.name = kept.get("name", piece.name)
+        piece.design = PieceDesign.model_validate(kept.get("design", piece.design)).model_dump(mode="json")
     return piece
 
 

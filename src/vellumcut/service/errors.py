@@ -7,6 +7,18 @@ class NotFound(LookupError):
     """What was asked for is not here (any more)."""
 
 
+class Overtaken(Exception):
+    """The same thing was changed in another window meanwhile, or has moved on since it was looked at."""
+
+    def __init__(self, what: str) -> None:
+        super().__init__(
+            f"Another window changed the same thing meanwhile ({what}). It is shown as it is now; yours was not kept"
+            if what
+            else "This has changed too much since it was opened here. It is shown as it is now; yours was not kept"
+        )
+        self.what = what
+
+
 class Unsure(Exception):
     """Readings that are unlikely: nothing was saved until the maker confirms them."""
 

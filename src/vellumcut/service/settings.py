@@ -1,5 +1,6 @@
 """Choices for the whole workshop, and undo."""
 
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from pydantic import Field, StrictBool
@@ -10,9 +11,9 @@ from vellumcut.core.body.readings import Decision
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.layout.pages import SCALE_RANGE, PaperName
-from vellumcut.service.errors import NotFound
+from vellumcut.service.errors import NotFound, Overtaken
 from vellumcut.store.database import Store
-from vellumcut.store.journal import apply_change, forget_changes, next_changes
+from vellumcut.store.journal import apply_change, current_tab, forget_changes, next_changes
 from vellumcut.store.models import Setting
 
 PrintScale = Annotated[float, Field(ge=SCALE_RANGE[0], le=SCALE_RANGE[1], allow_inf_nan=False)]
@@ -80,11 +81,23 @@ def write_gives(store: Store, gives: FoamGives) -> FoamGives:
     return gives
 
 
-def undo_words(store: Store) -> tuple[str, str]:
-    """What undo and redo would do; empty when there is nothing."""
+@dataclass(frozen=True)
+class NextChange:
+    """What undo or redo would do; words are empty and id is 0 when there is nothing. elsewhere: it was made in another
+    window, or before this one was opened."""
+
+    id: int = 0
+    words: str = ""
+    elsewhere: bool = False
+
+
+def undo_words(store: Store) -> tuple[NextChange, NextChange]:
+    """The next undo and the next redo."""
     with store.read() as session:
-        undo, redo = next_changes(session)
-        return undo.words if undo else "", redo.words if redo else ""
+        undo, redo = (
+            NextChange(c.id, c.words, c.tab != current_tab.get()) if c else NextChange() for c in next_changes(session)
+        )
+        return undo, redo
 
 
 def begin_here(store: Store) -> None:
@@ -93,11 +106,16 @@ def begin_here(store: Store) -> None:
         forget_changes(session)
 
 
-def step_history(store: Store, undo: bool) -> str:
-    """Undo or redo one change; returns its words. Raises NotFound when there is nothing."""
+def step_history(store: Store, undo: bool, wanted: int | None = None) -> str:
+    """Undo or redo one change; returns its words. wanted: the change that is meant; None is the next whichever it is.
+
+    Raises NotFound when there is nothing, Overtaken when another change has come between.
+    """
     with store.write() as session:
         change = next_changes(session)[0 if undo else 1]
         if change is None:
             raise NotFound(f"There is nothing to {'undo' if undo else 'redo'}")
+        if wanted not in (None, change.id):
+            raise Overtaken(change.words)
         apply_change(session, change, undo)
         return change.words

@@ -12,6 +12,7 @@ from vellumcut.core.cast.stations import question_scans
 from vellumcut.core.errors import CraftError
 from vellumcut.core.notes import Finding
 from vellumcut.service.errors import Unsure
+from vellumcut.service.merging import beside_others, tag_of_row
 from vellumcut.service.rows import fetch, readings_of
 from vellumcut.service.scans import scanned_tubes, scans_folder
 from vellumcut.store.database import Store
@@ -23,6 +24,7 @@ class KeptSet:
     id: int
     wearer_id: int
     readings: Measurements
+    tag: str
 
 
 @dataclass(frozen=True)
@@ -49,10 +51,12 @@ def add_wearer(store: Store, name: str, note: str = "") -> Wearer:
     return wearer
 
 
-def change_wearer(store: Store, number: int, name: str, note: str) -> Wearer:
+def change_wearer(store: Store, number: int, name: str, note: str, seen: str | None = None) -> Wearer:
+    """seen: see ``beside_others``. Raises Overtaken."""
     with store.write(f"Change {name}") as session:
         wearer = fetch(session, Wearer, number)
-        wearer.name, wearer.note = name, note
+        kept = beside_others(session, wearer, {"name": name, "note": note}, seen)
+        wearer.name, wearer.note = kept["name"], kept["note"]
     return wearer
 
 
@@ -69,7 +73,7 @@ def list_sets(store: Store, wearer: int) -> list[KeptSet]:
     """All sets of a wearer, newest first."""
     with store.read() as session:
         fetch(session, Wearer, wearer)
-        return [KeptSet(row.id, wearer, readings_of(row)) for row in _sets(session, wearer)]
+        return [KeptSet(row.id, wearer, readings_of(row), tag_of_row(row)) for row in _sets(session, wearer)]
 
 
 def _sets(session: Session, wearer: int) -> list[MeasurementSet]:
@@ -102,7 +106,7 @@ def add_sets(store: Store, wearer: int, sets: list[Measurements]) -> list[KeptSe
         fetch(session, Wearer, wearer)
         rows = [MeasurementSet(wearer_id=wearer, taken_on=r.taken_on, readings=r.model_dump(mode="json")) for r in sets]
         session.add_all(rows)
-    return [KeptSet(row.id, wearer, r) for row, r in zip(rows, sets, strict=True)]
+    return [KeptSet(row.id, wearer, r, tag_of_row(row)) for row, r in zip(rows, sets, strict=True)]
 
 
 def add_set(store: Store, wearer: int, readings: Measurements) -> KeptSet:
@@ -112,16 +116,19 @@ def add_set(store: Store, wearer: int, readings: Measurements) -> KeptSet:
         fetch(session, Wearer, wearer)
         row = MeasurementSet(wearer_id=wearer, taken_on=readings.taken_on, readings=readings.model_dump(mode="json"))
         session.add(row)
-    return KeptSet(row.id, wearer, readings)
+    return KeptSet(row.id, wearer, readings, tag_of_row(row))
 
 
-def change_set(store: Store, number: int, readings: Measurements) -> KeptSet:
-    """As ``add_set``, for a set that is there already."""
+def change_set(store: Store, number: int, readings: Measurements, seen: str | None = None) -> KeptSet:
+    """As ``add_set``, for a set that is there already. seen: see ``beside_others``. Raises Overtaken."""
     _check(store, readings)
     with store.write("Change a measure") as session:
         row = fetch(session, MeasurementSet, number)
+        kept = beside_others(session, row, {"readings": readings.model_dump(mode="json")}, seen)
+        readings = Measurements.model_validate(kept["readings"])
+        check_possible(readings)
         row.taken_on, row.readings = readings.taken_on, readings.model_dump(mode="json")
-    return KeptSet(number, row.wearer_id, readings)
+    return KeptSet(number, row.wearer_id, readings, tag_of_row(row))
 
 
 def remove_set(store: Store, number: int) -> None:

@@ -1,5 +1,6 @@
 """Undo and redo: every change keeps the rows it touched as they were and as they became."""
 
+from collections.abc import Iterator
 from contextvars import ContextVar
 from datetime import date
 from typing import Any
@@ -77,6 +78,18 @@ def next_changes(session: Session) -> tuple[Change | None, Change | None]:
     undo = session.scalars(select(Change).where(~Change.undone).order_by(Change.id.desc()).limit(1)).first()
     redo = session.scalars(select(Change).where(Change.undone).order_by(Change.id).limit(1)).first()
     return undo, redo
+
+
+def states_of(session: Session, table: str, number: int) -> Iterator[dict[str, Any]]:
+    """How a row stood, newest first, as far back as changes are kept; dates as text."""
+    for rows in session.scalars(select(Change.rows).order_by(Change.id.desc())):
+        for row in reversed(rows):
+            if (row["table"], row["id"]) == (table, number):
+                yield from ({k: _read(v) for k, v in row[when].items()} for when in ("after", "before"))
+
+
+def _read(value: Any) -> Any:
+    return value["date"] if isinstance(value, dict) and set(value) == {"date"} else value
 
 
 def apply_change(session: Session, change: Change, undo: bool) -> None:

@@ -182,7 +182,7 @@ class Change(Base):
     """One undoable act: the rows it touched, before and after. tab: the window it was made in, its own made-up word."""
 
     __tablename__ = "change"
-    __table_args__: ClassVar = {"sqlite_autoincrement": True}
+    __table_args__ = {"sqlite_autoincrement": True}  # noqa: RUF012
     id: Mapped[int] = mapped_column(primary_key=True)
     made_at: Mapped[float]
     tab: Mapped[str] = mapped_column(String(40), default="")

@@ -21,8 +21,19 @@ export type MeasurementsIn = Schemas["Measurements-Input"];
 export type Question = Schemas["Question"];
 export type Settings = Schemas["Settings-Output"];
 
+/** This window's own word, which outlives a reload: the server tells by it whose change is whose. */
+function ownTab() {
+  const known = sessionStorage.getItem("tab") ?? crypto.randomUUID();
+  sessionStorage.setItem("tab", known);
+  return known;
+}
+
 /** Refusals come as answers, so a question to the maker is no error on the browser's console. */
-export const api = createClient<paths>({ baseUrl: "/", headers: { Prefer: "problem-as-answer" } });
+export const HEADERS = { Prefer: "problem-as-answer", "X-Tab": ownTab() };
+export const api = createClient<paths>({ baseUrl: "/", headers: HEADERS });
+
+/** Sent with a change: how the thing stood when the change began, so that no other window's change is written over. */
+export const seen = (thing: { tag: string }) => ({ "If-Match": `"${thing.tag}"` });
 
 /** What the server refused, in its own sentences. */
 export class Refusal extends Error {

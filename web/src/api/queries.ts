@@ -2,7 +2,18 @@ import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/vu
 import { ElMessage } from "element-plus/es/components/message/index";
 import { computed, type Ref } from "vue";
 import { useRoute } from "vue-router";
-import { api, Refusal, take, type Build, type DesignIn, type Piece, type Schemas, type Settings } from "./client";
+import {
+  api,
+  Refusal,
+  seen,
+  take,
+  type Build,
+  type DesignIn,
+  type MeasurementsIn,
+  type Piece,
+  type Schemas,
+  type Settings,
+} from "./client";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { staleTime: 30_000, retry: false, refetchOnWindowFocus: true } },
@@ -35,11 +46,14 @@ export function useSettings() {
   return useAsk({ queryKey: ["settings"], queryFn: () => take(api.GET("/api/settings")) });
 }
 
-/** Put a set just saved in its place at once, so the next change starts from it. */
-export function keepSet(kept: Schemas["SetOut"]) {
+/** Keep readings in a set as it was seen, and put it in its place at once, so the next change starts from it. */
+export async function saveSet(was: Schemas["SetOut"], body: MeasurementsIn) {
+  const params = { path: { number: was.id } };
+  const kept = await take(api.PUT("/api/measurement-sets/{number}", { params, body, headers: seen(was) }));
   queryClient.setQueryData(["sets", kept.wearer_id], (old: Schemas["SetOut"][] | undefined) =>
     old?.map((s) => (s.id === kept.id ? kept : s)),
   );
+  return kept;
 }
 
 /** Put a piece just saved in its place at once, so the next change starts from it. */
@@ -50,30 +64,23 @@ export function keepPiece(kept: Piece) {
 }
 
 /**
- * Changes of a piece's design, one after the other. Each starts from what the last one made, sent or not, so quick
- * hands lose nothing.
+ * Changes of a piece's design, one after the other. Each is made on what the last one left, here or in another
+ * window, so quick hands lose nothing.
  */
 export function useDesignChange(piece: Ref<Piece | undefined>, onRefusal?: (refusal: Refusal) => void) {
-  let latest: { id: number; design: DesignIn } | null = null;
-  let newest = 0;
   const save = useChange(
-    async ({ id, design, turn }: { id: number; design: DesignIn; turn: number }) => {
-      const kept = await take(api.PATCH("/api/pieces/{piece}", { params: { path: { piece: id } }, body: { design } }));
-      keepPiece(kept as Piece);
-      if (turn === newest) latest = null;
+    async ({ on, change }: { on: Piece; change: (now: DesignIn) => DesignIn }) => {
+      const builds = queryClient.getQueryData<Build[]>(["builds"]) ?? [];
+      const now = builds.flatMap((b) => b.pieces).find((p) => p.id === on.id) ?? on;
+      const body = { design: change(now.design as DesignIn) };
+      const params = { path: { piece: on.id } };
+      keepPiece((await take(api.PATCH("/api/pieces/{piece}", { params, body, headers: seen(now) }))) as Piece);
     },
-    (refusal) => {
-      latest = null;
-      if (onRefusal) onRefusal(refusal);
-      else say(refusal.message, "error");
-    },
+    onRefusal,
     "design",
   );
   return (change: (now: DesignIn) => DesignIn) => {
-    if (!piece.value) return;
-    const from = latest?.id === piece.value.id ? latest.design : (piece.value.design as DesignIn);
-    latest = { id: piece.value.id, design: change(from) };
-    save.mutate({ ...latest, turn: ++newest });
+    if (piece.value) save.mutate({ on: piece.value, change });
   };
 }
 
@@ -133,6 +140,9 @@ export const usePattern = (piece: Ref<number>) =>
  * then everything else. A refusal is shown in its own words unless the caller takes it. Changes that share the
  * name ``inTurn`` are sent one after the other.
  */
+/** Another window was quicker: what stands now is asked for again. */
+export const OVERTAKEN = 412;
+
 export function useChange<In, Out>(
   act: (input: In) => Promise<Out>,
   onRefusal?: (refusal: Refusal, input: In) => void,
@@ -144,6 +154,7 @@ export function useChange<In, Out>(
     scope: inTurn ? { id: inTurn } : undefined,
     onSuccess: () => void refreshAll(client),
     onError: (error, input) => {
+      if (error instanceof Refusal && error.status === OVERTAKEN) void refreshAll(client);
       if (error instanceof Refusal && onRefusal) onRefusal(error, input);
       else say(error.message, "error");
     },

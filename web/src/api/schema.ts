@@ -1469,7 +1469,10 @@ export interface paths {
         /** Undo Words */
         get: operations["undo_words_api_undo_get"];
         put?: never;
-        /** Undo */
+        /**
+         * Undo
+         * @description change: the one that is meant, so that no other window's change is taken back unseen; none takes the last.
+         */
         post: operations["undo_api_undo_post"];
         delete?: never;
         options?: never;
@@ -1486,7 +1489,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Redo */
+        /**
+         * Redo
+         * @description As undo.
+         */
         post: operations["redo_api_redo_post"];
         delete?: never;
         options?: never;
@@ -1628,6 +1634,8 @@ export interface components {
             dart_edges: "square" | "bevelled" | "by fold";
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
+            /** Tag */
+            tag: string;
         };
         /**
          * BuildPiece
@@ -2702,6 +2710,18 @@ export interface components {
             at: number[];
         };
         /**
+         * NextChangeOut
+         * @description words: empty when there is nothing. elsewhere: made in another window, or before this one was opened.
+         */
+        NextChangeOut: {
+            /** Id */
+            id: number;
+            /** Words */
+            words: string;
+            /** Elsewhere */
+            elsewhere: boolean;
+        };
+        /**
          * Note
          * @description A figure with its making.
          *
@@ -3263,6 +3283,8 @@ export interface components {
             progress: number | null;
             /** Trouble */
             trouble: string;
+            /** Tag */
+            tag: string;
         };
         /**
          * PlanIn
@@ -3641,6 +3663,8 @@ export interface components {
             /** Wearer Id */
             wearer_id: number;
             readings: components["schemas"]["Measurements-Output"];
+            /** Tag */
+            tag: string;
         };
         /**
          * Settings
@@ -4147,10 +4171,8 @@ export interface components {
         };
         /** UndoOut */
         UndoOut: {
-            /** Undo */
-            undo: string;
-            /** Redo */
-            redo: string;
+            undo: components["schemas"]["NextChangeOut"];
+            redo: components["schemas"]["NextChangeOut"];
         };
         /**
          * Value
@@ -4215,7 +4237,10 @@ export interface components {
              */
             note?: string;
         };
-        /** WearerOut */
+        /**
+         * WearerOut
+         * @description tag: how it stands, to be sent back as If-Match with a change of it.
+         */
         WearerOut: {
             /** Id */
             id: number;
@@ -4223,6 +4248,8 @@ export interface components {
             name: string;
             /** Note */
             note: string;
+            /** Tag */
+            tag: string;
         };
         /** WrapTimerIn */
         WrapTimerIn: {
@@ -4351,6 +4378,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -4420,6 +4456,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -4443,7 +4488,9 @@ export interface operations {
     change_wearer_api_wearers__wearer__put: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 wearer: number;
             };
@@ -4484,6 +4531,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4556,6 +4612,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -4616,6 +4681,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4694,6 +4768,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -4717,7 +4800,9 @@ export interface operations {
     change_set_api_measurement_sets__number__put: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 number: number;
             };
@@ -4758,6 +4843,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4823,6 +4917,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4897,6 +5000,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -4957,6 +5069,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5035,6 +5156,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -5104,6 +5234,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -5164,6 +5303,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5244,6 +5392,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -5302,6 +5459,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5380,6 +5546,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -5440,6 +5615,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5514,6 +5698,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -5572,6 +5765,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5650,6 +5852,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -5708,6 +5919,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5775,6 +5995,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5853,6 +6082,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -5917,6 +6155,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5993,6 +6240,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -6051,6 +6307,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6127,6 +6392,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -6194,6 +6468,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -6217,7 +6500,9 @@ export interface operations {
     change_build_api_builds__build__put: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 build: number;
             };
@@ -6258,6 +6543,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6323,6 +6617,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6401,6 +6704,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -6465,6 +6777,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6537,6 +6858,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -6560,7 +6890,9 @@ export interface operations {
     change_piece_api_pieces__piece__patch: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 piece: number;
             };
@@ -6601,6 +6933,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6668,6 +7009,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6744,6 +7094,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -6804,6 +7163,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6880,6 +7248,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -6947,6 +7324,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -7007,6 +7393,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7084,6 +7479,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -7144,6 +7548,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7222,6 +7635,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -7280,6 +7702,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7348,6 +7779,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7426,6 +7866,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -7486,6 +7935,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7566,6 +8024,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -7630,6 +8097,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7702,6 +8178,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -7760,6 +8245,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7834,6 +8328,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -7901,6 +8404,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -7961,6 +8473,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8040,6 +8561,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -8104,6 +8634,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8179,6 +8718,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -8247,6 +8795,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -8308,6 +8865,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8384,6 +8950,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -8453,6 +9028,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -8513,6 +9097,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8591,6 +9184,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -8650,6 +9252,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8720,6 +9331,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8799,6 +9419,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -8871,6 +9500,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -8931,6 +9569,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9009,6 +9656,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -9076,6 +9732,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -9134,6 +9799,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9210,6 +9884,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -9270,6 +9953,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9349,6 +10041,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -9409,6 +10110,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9483,6 +10193,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -9550,6 +10269,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -9610,6 +10338,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9685,6 +10422,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -9743,6 +10489,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9819,6 +10574,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -9881,6 +10645,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9957,6 +10730,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -10017,6 +10799,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10091,6 +10882,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -10151,6 +10951,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10229,6 +11038,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -10287,6 +11105,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10361,6 +11188,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -10421,6 +11257,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10499,6 +11344,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -10559,6 +11413,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10631,6 +11494,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -10689,6 +11561,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10765,6 +11646,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -10823,6 +11713,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10899,6 +11798,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -10964,6 +11872,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -10986,7 +11903,9 @@ export interface operations {
     };
     undo_api_undo_post: {
         parameters: {
-            query?: never;
+            query?: {
+                change?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11022,6 +11941,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11051,7 +11979,9 @@ export interface operations {
     };
     redo_api_redo_post: {
         parameters: {
-            query?: never;
+            query?: {
+                change?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11087,6 +12017,15 @@ export interface operations {
             };
             /** @description Not here */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };

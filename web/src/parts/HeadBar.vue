@@ -76,15 +76,15 @@ function pick(chosen: Piece) {
     <div class="tools">
       <button
         class="press plain"
-        :disabled="!words.data.value?.undo"
-        :title="words.data.value?.undo ? `Undo: ${words.data.value.undo}` : 'Nothing to undo'"
+        :disabled="!words.data.value?.undo.words"
+        :title="words.data.value?.undo.words ? `Undo: ${words.data.value.undo.words}` : 'Nothing to undo'"
         @click="emit('command', 'undo')">
         <span aria-hidden="true">↶</span> <span class="wide">Undo</span>
       </button>
       <button
         class="press plain"
-        :disabled="!words.data.value?.redo"
-        :title="words.data.value?.redo ? `Do again: ${words.data.value.redo}` : 'Nothing to do again'"
+        :disabled="!words.data.value?.redo.words"
+        :title="words.data.value?.redo.words ? `Do again: ${words.data.value.redo.words}` : 'Nothing to do again'"
         @click="emit('command', 'redo')">
         <span aria-hidden="true">↷</span> <span class="wide">Redo</span>
       </button>

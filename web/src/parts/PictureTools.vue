@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
-import { api, take, type Schemas } from "@/api/client";
+import { api, HEADERS, take, type Schemas } from "@/api/client";
 import { say, useAsk, useChange } from "@/api/queries";
 import { typed, useUnit } from "./units";
 
@@ -32,7 +32,7 @@ const bring = useChange(async (file: File) => {
   const answer = await fetch(`/api/pieces/${props.piece}/picture?name=${encodeURIComponent(file.name)}`, {
     method: "POST",
     body: file,
-    headers: { Prefer: "problem-as-answer", "content-type": "application/octet-stream" },
+    headers: { ...HEADERS, "content-type": "application/octet-stream" },
   });
   const got = (await answer.json()) as { detail?: string; id?: number };
   if (!got.id) throw new Error(got.detail ?? "The picture could not be read");

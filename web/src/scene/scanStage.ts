@@ -131,7 +131,9 @@ export class ScanStage {
       if (showMiss) {
         const dots = new BufferGeometry();
         dots.setAttribute("position", new Float32BufferAttribute(fit.places, 3));
-        const colours = fit.miss.flatMap((m) => hex((m >= 0 ? MISS_COLOURS.outside : MISS_COLOURS.inside)[band(Math.abs(m))]));
+        const colours = fit.miss.flatMap((m) =>
+          hex((m >= 0 ? MISS_COLOURS.outside : MISS_COLOURS.inside)[band(Math.abs(m))]),
+        );
         dots.setAttribute("color", new Float32BufferAttribute(colours, 3));
         this.keep(new Points(dots, new PointsMaterial({ size: 5, vertexColors: true, sizeAttenuation: false })));
         this.tubeSkin.color.set("#efe7d6");

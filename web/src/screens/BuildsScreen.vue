@@ -4,7 +4,7 @@ import { ElInput } from "element-plus/es/components/input/index";
 import { ElOption, ElSelect } from "element-plus/es/components/select/index";
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
-import { api, Refusal, take, type Build, type Piece } from "@/api/client";
+import { api, HEADERS, Refusal, seen, take, type Build, type Piece } from "@/api/client";
 import { freshBuilds, say, useBuilds, useChange, useWearers } from "@/api/queries";
 import BundleButton from "@/parts/BundleButton.vue";
 import AddPiece from "@/parts/AddPiece.vue";
@@ -47,8 +47,9 @@ const edit = useChange(async (b: Build) => {
     wearer_id: wearer.value as number,
     event_name: eventName.value.trim(),
     event_on: eventOn.value || null,
+    dart_edges: b.dart_edges,
   };
-  await take(api.PUT("/api/builds/{build}", { params: { path: { build: b.id } }, body }));
+  await take(api.PUT("/api/builds/{build}", { params: { path: { build: b.id } }, body, headers: seen(b) }));
   editing.value = 0;
 });
 
@@ -73,7 +74,7 @@ const bring = useChange(async (chosen: File) => {
     const answer = await fetch("/api/builds/from-bundle", {
       method: "POST",
       body: chosen,
-      headers: { Prefer: "problem-as-answer", "content-type": "application/octet-stream" },
+      headers: { ...HEADERS, "content-type": "application/octet-stream" },
     });
     const got = (await answer.json()) as Build & { detail?: string };
     if (!got.id) throw new Refusal(400, got.detail ?? `${chosen.name} cannot be read`, [], []);
@@ -95,7 +96,13 @@ const removePiece = useChange((p: Piece) =>
   take(api.DELETE("/api/pieces/{piece}", { params: { path: { piece: p.id } } })),
 );
 const rename = useChange((p: Piece) =>
-  take(api.PATCH("/api/pieces/{piece}", { params: { path: { piece: p.id } }, body: { name: newName.value.trim() } })),
+  take(
+    api.PATCH("/api/pieces/{piece}", {
+      params: { path: { piece: p.id } },
+      body: { name: newName.value.trim() },
+      headers: seen(p),
+    }),
+  ),
 );
 
 function open(p: Piece) {

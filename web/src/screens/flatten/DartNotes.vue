@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { api, take, type Build, type Cut, type Panel, type Schemas } from "@/api/client";
+import { api, seen, take, type Build, type Cut, type Panel, type Schemas } from "@/api/client";
 import { useChange } from "@/api/queries";
 import { useUnit } from "@/parts/units";
 
@@ -20,6 +20,7 @@ const school = useChange(async (edges: Schools) => {
     api.PUT("/api/builds/{build}", {
       params: { path: { build: props.build!.id } },
       body: { name, wearer_id, event_name, event_on, dart_edges: edges },
+      headers: seen(props.build!),
     }),
   );
 });

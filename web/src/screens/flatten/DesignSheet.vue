@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import { api, take, type DesignIn, type MeasurementsIn, type Piece } from "@/api/client";
-import { keepSet, useAsk, useCatalogue, useChange, useHere } from "@/api/queries";
+import { saveSet, useAsk, useCatalogue, useChange, useHere } from "@/api/queries";
 import LengthField from "@/parts/LengthField.vue";
 import { useUnit } from "@/parts/units";
 
@@ -40,10 +40,7 @@ const setGirth = useChange(
     const body = JSON.parse(JSON.stringify(newest.value!.readings)) as MeasurementsIn;
     const limb = body.limbs!.find((l) => l.segment === props.piece.segment && l.side === side)!;
     limb.stations[station] = { ...limb.stations[station], girth: text };
-    const kept = await take(
-      api.PUT("/api/measurement-sets/{number}", { params: { path: { number: newest.value!.id } }, body }),
-    );
-    keepSet(kept);
+    const kept = await saveSet(newest.value!, body);
     last.value = "";
     return kept;
   },

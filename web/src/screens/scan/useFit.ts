@@ -1,6 +1,6 @@
 import { computed, ref, shallowRef, watch, type Ref } from "vue";
 import { api, Refusal, take, type MeasurementsIn, type Schemas } from "@/api/client";
-import { keepSet, say, useAsk, useChange } from "@/api/queries";
+import { saveSet, say, useAsk, useChange } from "@/api/queries";
 import type { Ends, Spot } from "@/scene/scanStage";
 
 export type Segment = Schemas["EndsIn"]["segment"];
@@ -128,10 +128,7 @@ export function useFit(
       mine,
     ];
     body.confirmed = [...new Set([...(body.confirmed ?? []), ...(fit.value?.questions ?? []).map((q) => q.key)])];
-    if (newest.value)
-      keepSet(
-        await take(api.PUT("/api/measurement-sets/{number}", { params: { path: { number: newest.value.id } }, body })),
-      );
+    if (newest.value) await saveSet(newest.value, body);
     else await take(api.POST("/api/wearers/{wearer}/measurement-sets", { ...path(), body }));
     say(`The ${mine.segment} now comes from the scan`);
   });
@@ -140,9 +137,7 @@ export function useFit(
     body.scans = (body.scans ?? []).filter(
       (s) => s !== undefined && !(s.segment === segment.value && (s.side === side.value || s.side === "both")),
     );
-    keepSet(
-      await take(api.PUT("/api/measurement-sets/{number}", { params: { path: { number: newest.value!.id } }, body })),
-    );
+    await saveSet(newest.value!, body);
   });
   return { ends, how, fit, trouble, fitting, inUse, propose, moved, nudge, turnFront, use, leave };
 }

@@ -1,5 +1,5 @@
 import { computed, ref, type Ref } from "vue";
-import { api, take, type Schemas } from "@/api/client";
+import { api, HEADERS, take, type Schemas } from "@/api/client";
 import { say, useAsk, useChange } from "@/api/queries";
 
 /** The scans of a wearer: the one that is looked at, a file brought in, and the simulated scanner. */
@@ -47,7 +47,7 @@ export function useScans(wearerId: Ref<number>) {
       const answer = await fetch(`/api/wearers/${wearerId.value}/scans?name=${encodeURIComponent(file.name)}`, {
         method: "POST",
         body: file,
-        headers: { Prefer: "problem-as-answer", "content-type": "application/octet-stream" },
+        headers: { ...HEADERS, "content-type": "application/octet-stream" },
       });
       const got = (await answer.json()) as { id?: number; detail?: string };
       if (!got.id) throw new Error(got.detail ?? "The file could not be read");

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ElDatePicker } from "element-plus/es/components/date-picker/index";
 import { computed, ref, watch } from "vue";
-import { api, take, type MeasurementsIn } from "@/api/client";
-import { useAsk, useCatalogue, useChange, useHere, useWearers } from "@/api/queries";
+import { api, seen, take, type MeasurementsIn } from "@/api/client";
+import { saveSet, useAsk, useCatalogue, useChange, useHere, useWearers } from "@/api/queries";
 import EmptySheet from "@/parts/EmptySheet.vue";
 import MeasureChart from "@/parts/MeasureChart.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
@@ -81,16 +81,12 @@ const rename = useChange((change: { name?: string; note?: string }) =>
     api.PUT("/api/wearers/{wearer}", {
       ...path(),
       body: { name: person.value!.name, note: person.value!.note, ...change },
+      headers: seen(person.value!),
     }),
   ),
 );
 const redate = useChange((day: string) =>
-  take(
-    api.PUT("/api/measurement-sets/{number}", {
-      params: { path: { number: draft.kept.value!.id } },
-      body: { ...(draft.kept.value!.readings as MeasurementsIn), taken_on: day },
-    }),
-  ),
+  saveSet(draft.kept.value!, { ...(draft.kept.value!.readings as MeasurementsIn), taken_on: day }),
 );
 const newest = computed(() => sets.data.value?.[0]);
 const old = computed(() => newest.value && draft.kept.value && newest.value.id !== draft.kept.value.id);

@@ -1,6 +1,6 @@
 import { computed, ref, watch, type Ref } from "vue";
-import { api, take, type Measurements, type MeasurementsIn, type Question, type Schemas } from "@/api/client";
-import { keepSet, useChange } from "@/api/queries";
+import { type Measurements, type MeasurementsIn, type Question, type Schemas } from "@/api/client";
+import { OVERTAKEN, saveSet, say, useChange } from "@/api/queries";
 
 export type Limb = Schemas["LimbReading-Output"];
 export type Reading = Schemas["StationReading-Output"];
@@ -34,22 +34,25 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
   watch(() => kept.value?.id, clear);
 
   function clear() {
-    waiting.value = null;
+    waiting.value = began = null;
     questions.value = [];
     refusals.value = {};
   }
 
   let newest = 0;
+  /** How the set stood when what waits was begun. */
+  let began: KeptSet | null = null;
   const save = useChange(
     async ({ body, turn }: Saving) => {
-      const answer = await take(
-        api.PUT("/api/measurement-sets/{number}", { params: { path: { number: kept.value!.id } }, body }),
-      );
-      keepSet(answer);
+      const answer = (began = await saveSet(began ?? kept.value!, body));
       if (turn === newest) clear();
       return answer;
     },
     (refusal, { key }) => {
+      if (refusal.status === OVERTAKEN) {
+        clear();
+        return say(refusal.message, "error");
+      }
       questions.value = refusal.questions;
       if (!refusal.questions.length) refusals.value = { ...refusals.value, [key]: refusal.message };
     },
@@ -57,6 +60,7 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
   );
 
   function send(body: MeasurementsIn, key = "") {
+    began ??= kept.value!;
     waiting.value = body;
     save.mutate({ body, key, turn: ++newest });
   }
