@@ -48,14 +48,23 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
     def page(path: str) -> FileResponse:
         if path.startswith("api/"):
             raise HTTPException(404, "There is nothing at this address")
-        wanted = (front_end / path).resolve()
-        if path and wanted.is_file() and wanted.is_relative_to(front_end.resolve()):
+        wanted = _file_at(front_end, path)
+        if wanted is not None:
             return FileResponse(wanted, headers=FOR_EVER if "assets" in wanted.parts else {})
         if not (front_end / "index.html").is_file():
             raise HTTPException(404, "The front end is not built yet; run make demo")
         return FileResponse(front_end / "index.html", headers={"cache-control": "no-cache"})
 
     return app
+
+
+def _file_at(folder: Path, path: str) -> Path | None:
+    """A file of the built pages; None for any other address, however odd."""
+    try:
+        wanted = (folder / path).resolve()
+        return wanted if path and wanted.is_file() and wanted.is_relative_to(folder.resolve()) else None
+    except (OSError, ValueError):
+        return None
 
 
 def _describe_problems(app: FastAPI) -> None:

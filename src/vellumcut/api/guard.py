@@ -1,11 +1,16 @@
 """The machine's safety: only this machine's own pages may talk to the server, and nothing is too large."""
 
+import errno
 import json
+import logging
 from urllib.parse import urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from vellumcut.store.database import StoreError
 from vellumcut.store.journal import current_tab
+
+log = logging.getLogger("vellumcut")
 
 LARGEST_BODY = 5_000_000
 LARGEST_UPLOAD = 250_000_000
@@ -43,10 +48,25 @@ class Guard:
             await _answer(send, *refusal)
             return
         current_tab.set(headers.get("x-tab", "")[:40])
+        answer = _Answer(send)
         try:
-            await self.app(scope, _bounded(receive, limit), _with_headers(send))
-        except _TooLarge:
-            await _answer(send, 413, _too_large(limit))
+            await self.app(scope, _bounded(receive, limit), answer)
+        except Exception as error:
+            if answer.begun:
+                raise
+            await _answer(send, *_in_words(error, limit, f"{scope['method']} {scope['path']}"))
+
+
+def _in_words(error: Exception, limit: int, what: str) -> tuple[int, str]:
+    """Status and sentence for what nobody below has answered."""
+    if isinstance(error, _TooLarge):
+        return 413, _too_large(limit)
+    if isinstance(error, StoreError):
+        return 507, str(error)
+    if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return 507, "The disk is full: nothing was changed. Make room and do it again"
+    log.exception("%s failed", what, exc_info=error)
+    return 500, "Vellumcut made a mistake; nothing was changed. The log has the details"
 
 
 def _too_large(limit: int) -> str:
@@ -80,13 +100,18 @@ def _bounded(receive: Receive, limit: int) -> Receive:
     return read
 
 
-def _with_headers(send: Send) -> Send:
-    async def write(message: Message) -> None:
-        if message["type"] == "http.response.start":
-            message["headers"] = [*message["headers"], *HEADERS]
-        await send(message)
+class _Answer:
+    """Sends on, with the safety headers, and knows whether an answer has begun."""
 
-    return write
+    def __init__(self, send: Send) -> None:
+        self._send = send
+        self.begun = False
+
+    async def __call__(self, message: Message) -> None:
+        if message["type"] == "http.response.start":
+            self.begun = True
+            message["headers"] = [*message["headers"], *HEADERS]
+        await self._send(message)
 
 
 async def _answer(send: Send, status: int, detail: str) -> None:

@@ -1,6 +1,5 @@
 """Errors as RFC 9457 problem details, in sentences."""
 
-import logging
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -14,8 +13,6 @@ from vellumcut.core.body.readings import Question
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.problems import Problem, describe, plain_problems
 from vellumcut.service.errors import NotFound, Overtaken, Unsure
-
-log = logging.getLogger("vellumcut")
 
 ANSWERS: dict[int | str, dict[str, Any]] = {
     status: {
@@ -87,13 +84,3 @@ def install_problems(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     async def http(request: Request, error: HTTPException) -> JSONResponse:
         return _answer(request, error.status_code, "Not possible", [Problem("", str(error.detail))])
-
-    @app.exception_handler(Exception)
-    async def broken(request: Request, error: Exception) -> JSONResponse:
-        log.exception("%s %s failed", request.method, request.url.path, exc_info=error)
-        return _answer(
-            request,
-            500,
-            "Something broke",
-            [Problem("", "Vellumcut made a mistake; nothing was changed. The log has the details")],
-        )

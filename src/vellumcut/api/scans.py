@@ -4,7 +4,6 @@ from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter, Query, Request
-from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
 from vellumcut.api import body_schemas as b
@@ -54,8 +53,7 @@ async def bring_in(
     store: StoreDep, wearer: Id, request: Request, name: Annotated[str, Query(min_length=1, max_length=200)]
 ) -> b.ScanOut:
     """Bring in an OBJ, STL, PLY or GLB file, sent as the body of the request; its name tells its kind."""
-    path = await scans.receive(store, name, request.stream())
-    return _view(await run_in_threadpool(scans.keep_scan, store, wearer, name, path))
+    return _view(await scans.receive(store, wearer, name, request.stream()))
 
 
 @router.get("/scanner/bodies")

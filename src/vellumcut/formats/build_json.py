@@ -80,14 +80,19 @@ def _strict_json(text: str | bytes) -> Any:
         raise CraftError(
             f"The file is not valid JSON: {error.msg.lower()} in line {error.lineno}, column {error.colno}"
         ) from None
+    except CraftError:
+        raise
+    except ValueError:
+        raise CraftError("The file holds a number of thousands of digits; no measure is that long") from None
 
 
 def read_build_file(path: Path) -> BuildFile:
     """As ``read_build``, from a path. Raises CraftError when it cannot be opened."""
     try:
-        if path.stat().st_size > LARGEST_FILE:
-            raise CraftError(f"The file is larger than {LARGEST_FILE // 1_000_000} MB; a build file is a few kilobytes")
-        return read_build(path.read_bytes())
+        if not path.is_file():
+            raise CraftError(f"{path} is not a file" if path.exists() else f"{path} cannot be read: there is none")
+        with path.open("rb") as file:
+            return read_build(file.read(LARGEST_FILE + 1))
     except OSError as error:
         raise CraftError(f"{path} cannot be read: {(error.strerror or 'unknown reason').lower()}") from None
 

@@ -11,6 +11,9 @@ from vellumcut.core.errors import CraftError
 
 HEAD = ("taken on", "part", "side", "measure", "at mm", "read mm", "tool", "strip mm", "body mm", "depth / width")
 MOST_ROWS = 2000
+SEPARATORS = (",", ";", "\t")
+"""Spreadsheets where a comma is the decimal sign write semicolons between cells."""
+TOOLS = ("tape", "foam")
 
 
 def measure_rows(sets: list[Measurements]) -> list[tuple[Any, ...]]:
@@ -37,7 +40,16 @@ def read_measures(text: str) -> list[Measurements]:
     Lengths may be written as makers do ("9 5/8 in"). Raises CraftError naming the line, or pydantic's
     ValidationError.
     """
-    table = csv.DictReader(io.StringIO(text.lstrip("﻿")))
+    lines = text.lstrip("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
+    first = lines.partition("\n")[0]
+    table = csv.DictReader(io.StringIO(lines), delimiter=max(SEPARATORS, key=first.count))
+    try:
+        return _sets_in(table)
+    except csv.Error as error:
+        raise CraftError(f"The table cannot be read after line {table.line_num}: {error}", "text") from None
+
+
+def _sets_in(table: "csv.DictReader[str]") -> list[Measurements]:
     found = {name.strip().lower(): name for name in table.fieldnames or []}
     missing = [n for n in ("taken on", "part", "measure", "read mm") if n not in found]
     if missing:
@@ -46,7 +58,7 @@ def read_measures(text: str) -> list[Measurements]:
     for number, raw in enumerate(table, start=2):
         if number > MOST_ROWS:
             raise CraftError(f"The table has more than {MOST_ROWS} rows", "text")
-        row = {key: (raw.get(own) or "").strip() for key, own in found.items()}
+        row = {key: str(raw.get(own) or "").strip() for key, own in found.items()}
         if any(row.values()):
             _take_row(sets, row, number)
     if not sets:
@@ -72,12 +84,12 @@ def _take_row(sets: dict[str, dict[str, Any]], row: dict[str, str], number: int)
     if measure == "gate":
         limb["gate"] = row["read mm"]
         return
-    limb["stations"][measure] = _reading(row)
+    limb["stations"][measure] = _reading(row, number)
 
 
 def _torso_row(torso: dict[str, Any], row: dict[str, str], measure: str, number: int) -> None:
     if measure in TORSO_GIRTHS:
-        torso["girths"][measure] = _reading(row)
+        torso["girths"][measure] = _reading(row, number)
     elif measure in TORSO_LENGTHS:
         torso["lengths"][measure] = row["read mm"]
     else:
@@ -85,10 +97,18 @@ def _torso_row(torso: dict[str, Any], row: dict[str, str], measure: str, number:
         raise CraftError(f'Line {number}: the torso has no measure "{measure[:40]}"; it has {known}', "text")
 
 
-def _reading(row: dict[str, str]) -> dict[str, Any]:
+def _reading(row: dict[str, str], number: int) -> dict[str, Any]:
     reading: dict[str, Any] = {"girth": row["read mm"], "at": row.get("at mm") or 0.0}
-    if row.get("tool") == "foam":
+    tool = row.get("tool") or "tape"
+    if tool not in TOOLS:
+        raise CraftError(f'Line {number}: nobody measures with "{tool[:30]}" here; it is {" or ".join(TOOLS)}', "text")
+    if tool == "foam":
         reading |= {"tool": "foam", "strip": row.get("strip mm") or 0.0}
     if row.get("depth / width"):
-        reading["ratio"] = float(row["depth / width"])
+        try:
+            reading["ratio"] = float(row["depth / width"].replace(",", "."))
+        except ValueError:
+            raise CraftError(
+                f'Line {number}: "{row["depth / width"][:30]}" is no number of depth over width, such as 0.76', "text"
+            ) from None
     return reading

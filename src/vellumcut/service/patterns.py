@@ -1,7 +1,5 @@
 """Patterns, recomputed from what was decided and cached by what they were made from."""
 
-import threading
-from collections import OrderedDict
 from collections.abc import Collection
 from pathlib import Path
 
@@ -27,28 +25,20 @@ from vellumcut.core.rig.donning import Donning, check_donning
 from vellumcut.core.rig.straps import RigPlan, plan_rig
 from vellumcut.formats.build_json import BuildFile
 from vellumcut.service.builds import Work
+from vellumcut.service.once import Once
 from vellumcut.service.scans import scanned_tubes
 
-_KEPT = 24
-_KEPT_FACTS = 256
-_cache: OrderedDict[str, PiecePattern] = OrderedDict()
-_guard = threading.Lock()
+_patterns: Once[PiecePattern] = Once(24)
+_facts: Once[Facts | CraftError] = Once(256)
 
 
 def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
     """The pattern of a piece. Raises CraftError in a maker's words."""
     made_from = (work.design, work.readings, *work.gives)
     key = "|".join([str(size), work.name, work.build, *(x.model_dump_json() for x in made_from)])
-    with _guard:
-        if key in _cache:
-            _cache.move_to_end(key)
-            return _cache[key]
-    made = pattern_piece(work.readings, work.design, work.name, work.build, size, work.scanned, work.gives)
-    with _guard:
-        _cache[key] = made
-        while len(_cache) > _KEPT:
-            _cache.popitem(last=False)
-    return made
+    return _patterns.get(
+        key, lambda: pattern_piece(work.readings, work.design, work.name, work.build, size, work.scanned, work.gives)
+    )
 
 
 def cutting_pattern(work: Work) -> PiecePattern:
@@ -64,25 +54,18 @@ def cutting_pattern(work: Work) -> PiecePattern:
     return made
 
 
-_facts: OrderedDict[str, Facts | CraftError] = OrderedDict()
-
-
 def piece_facts(work: Work) -> Facts:
     """What a piece has on this body. Flattens nothing. Raises CraftError when its ink cannot be laid."""
-    key = work.design.model_dump_json() + work.readings.model_dump_json()
-    found = _facts.get(key)
-    if found is None:
+
+    def read() -> Facts | CraftError:
         try:
-            pieces = [
-                ink_piece(drawn_tube(work, side), work.design) for side, _ in drawn_sides(work.readings, work.design)
-            ]
-            found = facts_of(pieces[0])
+            sides = drawn_sides(work.readings, work.design)
+            pieces = [ink_piece(drawn_tube(work, side), work.design) for side, _ in sides]
+            return facts_of(pieces[0])
         except CraftError as error:
-            found = error
-        with _guard:
-            _facts[key] = found
-            while len(_facts) > _KEPT_FACTS:
-                _facts.popitem(last=False)
+            return error
+
+    found = _facts.get(work.design.model_dump_json() + work.readings.model_dump_json(), read)
     if isinstance(found, CraftError):
         raise CraftError(found.message, found.field)
     return found

@@ -1,6 +1,5 @@
 """Reference pictures laid under a piece's ink."""
 
-import hashlib
 import io
 from collections.abc import AsyncIterator
 from pathlib import Path
@@ -9,13 +8,16 @@ from PIL import Image, UnidentifiedImageError
 from sqlalchemy import select
 
 from vellumcut.core.errors import CraftError
+from vellumcut.service.errors import NotFound
 from vellumcut.service.rows import fetch
 from vellumcut.store.database import Store
+from vellumcut.store.files import arriving
 from vellumcut.store.models import Json, Piece, ReferencePicture
 
 LARGEST_PICTURE = 20_000_000
 """Bytes."""
 MOST_PIXELS = 50_000_000
+MOST_STRETCHED = 20
 WIDEST_KEPT = 2400
 """Pixels; a reference is looked at, not measured finer than a marker's tip."""
 
@@ -43,10 +45,12 @@ def keep_picture(store: Store, piece: int, name: str, content: bytes) -> Referen
         image.thumbnail((WIDEST_KEPT, WIDEST_KEPT))
     out = io.BytesIO()
     image.convert("RGB").save(out, "JPEG", quality=88)
-    path = pictures_folder(store) / f"{hashlib.sha256(out.getvalue()).hexdigest()[:24]}.jpg"
-    path.write_bytes(out.getvalue())
     scale = 500.0 / image.size[1]
-    with store.write("Lay a picture under the ink") as session:
+    content = out.getvalue()
+    with (
+        arriving(pictures_folder(store), "jpg", content) as file,
+        store.write("Lay a picture under the ink") as session,
+    ):
         fetch(session, Piece, piece)
         for old in session.scalars(
             select(ReferencePicture).where(ReferencePicture.piece_id == piece, ~ReferencePicture.removed)
@@ -55,7 +59,7 @@ def keep_picture(store: Store, piece: int, name: str, content: bytes) -> Referen
         row = ReferencePicture(
             piece_id=piece,
             name=name[:200],
-            file=path.name,
+            file=file.name,
             size=list(image.size),
             placing={"at": [-image.size[0] * scale / 2, 500.0], "scale": scale, "opacity": 0.5, "shown": True},
         )
@@ -68,6 +72,8 @@ def _open(content: bytes) -> Image.Image:
         image = Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP"))
         if image.size[0] * image.size[1] > MOST_PIXELS:
             raise CraftError(f"The picture has over {MOST_PIXELS // 1_000_000} million pixels", "file")
+        if max(image.size) > MOST_STRETCHED * min(image.size):
+            raise CraftError(f"The picture is over {MOST_STRETCHED} times as long as it is wide: crop it first", "file")
         image.load()
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
         raise CraftError("The file is not a JPEG, PNG or WebP picture, or is broken", "file") from None
@@ -95,4 +101,7 @@ def remove_picture(store: Store, number: int) -> None:
 
 def picture_file(store: Store, number: int) -> Path:
     with store.read() as session:
-        return pictures_folder(store) / fetch(session, ReferencePicture, number).file
+        path = pictures_folder(store) / fetch(session, ReferencePicture, number).file
+    if not path.is_file():
+        raise NotFound("The picture's file is gone from the data folder; take the picture away or lay it again")
+    return path

@@ -1,14 +1,11 @@
 """Scans: taken in, looked at, and fitted as tubes. Files lie in the data folder's ``scans``, named by their content."""
 
-import hashlib
-import os
-import threading
 import time
-from collections import OrderedDict
 from collections.abc import AsyncIterator
 from pathlib import Path
 
 import numpy as np
+from anyio import to_thread
 from sqlalchemy import select
 
 from vellumcut.core.body.measures import Measurements, ScanReading, stations_of
@@ -20,14 +17,14 @@ from vellumcut.core.cast.scan import ScanFit, fit_limb, limb_placement
 from vellumcut.core.cast.scan_trunk import fit_trunk
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.mesh_files import LARGEST_SCAN, ReadMesh, check_size, mesh_format, read_mesh_file, write_mesh
+from vellumcut.service.once import Once
 from vellumcut.service.rows import fetch
 from vellumcut.store.database import Store
+from vellumcut.store.files import Arriving, arriving
 from vellumcut.store.models import Scan, Wearer
 
-_KEPT_MESHES, _KEPT_FITS = 3, 24
-_meshes: OrderedDict[str, ReadMesh] = OrderedDict()
-_fits: OrderedDict[str, ScanFit] = OrderedDict()
-_guard = threading.Lock()
+_meshes: Once[ReadMesh] = Once(3)
+_fits: Once[ScanFit] = Once(24)
 
 
 def scans_folder(store: Store) -> Path:
@@ -36,65 +33,41 @@ def scans_folder(store: Store) -> Path:
     return folder
 
 
-async def receive(store: Store, name: str, body: AsyncIterator[bytes]) -> Path:
-    """Write an upload to the scans folder under the name of its content. Raises CraftError; a part file never stays."""
-    kind = mesh_format(name)
-    folder = scans_folder(store)
-    part = folder / f"incoming-{os.getpid()}-{time.monotonic_ns()}.{kind}"
-    digest, size = hashlib.sha256(), 0
-    try:
-        with part.open("wb") as file:
-            async for block in body:
-                size += len(block)
-                if size > LARGEST_SCAN:
-                    check_size(size)
-                digest.update(block)
-                file.write(block)
-            file.flush()
-            os.fsync(file.fileno())
-        check_size(size)
-        final = folder / f"{digest.hexdigest()[:24]}.{kind}"
-        part.replace(final)
-        return final
-    finally:
-        part.unlink(missing_ok=True)
+async def receive(store: Store, wearer: int, name: str, body: AsyncIterator[bytes]) -> Scan:
+    """Keep an upload as this wearer's scan. Raises CraftError; a file that is no body does not stay."""
+    with arriving(scans_folder(store), mesh_format(name)) as file:
+        async for block in body:
+            file.write(block)
+            if file.size > LARGEST_SCAN:
+                check_size(file.size)
+        check_size(file.size)
+        file.complete()
+        return await to_thread.run_sync(_keep, store, wearer, name, file)
 
 
-def keep_scan(store: Store, wearer: int, name: str, path: Path) -> Scan:
-    """Read a received file and keep it as this wearer's scan. A file that is no body is thrown away again."""
-    try:
-        mesh = _mesh(path)
-        stance = guess_stance(mesh.vertices, mesh.faces, "y" if path.suffix in (".glb", ".obj") else "z")
-    except CraftError:
-        if not _is_used(store, path.name):
-            path.unlink(missing_ok=True)
-        raise
+def keep_made(store: Store, wearer: int, name: str, points: np.ndarray, faces: np.ndarray) -> Scan:
+    """Keep a mesh that a device gave, as a PLY file."""
+    with arriving(scans_folder(store), "ply", write_mesh(points, faces, "ply")) as file:
+        return _keep(store, wearer, name, file)
+
+
+def _keep(store: Store, wearer: int, name: str, file: Arriving) -> Scan:
+    mesh = read_mesh_file(file.path)
+    stance = guess_stance(mesh.vertices, mesh.faces, "y" if file.path.suffix in (".glb", ".obj") else "z")
     with store.write(f"Bring in the scan {name[:60]}") as session:
         fetch(session, Wearer, wearer)
         row = Scan(
             wearer_id=wearer,
             name=name[:200],
-            file=path.name,
+            file=file.name,
             taken_at=time.time(),
             triangles=len(mesh.faces),
             stance=stance.__dict__,
             warnings=list(mesh.warnings),
         )
         session.add(row)
+    _meshes.put(str(scans_folder(store) / file.name), mesh)
     return row
-
-
-def keep_made(store: Store, wearer: int, name: str, points: np.ndarray, faces: np.ndarray) -> Scan:
-    """Keep a mesh that a device gave, as a PLY file."""
-    content = write_mesh(points, faces, "ply")
-    path = scans_folder(store) / f"{hashlib.sha256(content).hexdigest()[:24]}.ply"
-    path.write_bytes(content)
-    return keep_scan(store, wearer, name, path)
-
-
-def _is_used(store: Store, file: str) -> bool:
-    with store.read() as session:
-        return session.scalars(select(Scan).where(Scan.file == file)).first() is not None
 
 
 def list_scans(store: Store, wearer: int) -> list[Scan]:
@@ -123,23 +96,9 @@ def remove_scan(store: Store, number: int) -> None:
         fetch(session, Scan, number).removed = True
 
 
-def _mesh(path: Path) -> ReadMesh:
-    key = str(path)
-    with _guard:
-        if key in _meshes:
-            _meshes.move_to_end(key)
-            return _meshes[key]
-    made = read_mesh_file(path)
-    with _guard:
-        _meshes[key] = made
-        while len(_meshes) > _KEPT_MESHES:
-            _meshes.popitem(last=False)
-    return made
-
-
 def upright_mesh(path: Path, stance: Stance) -> BodyMesh:
     """A scan in mm, z up, facing -y, feet at 0 and middle at 0. Raises CraftError."""
-    mesh = _mesh(path)
+    mesh = _meshes.get(str(path), lambda: read_mesh_file(path))
     points = turn(mesh.vertices, stance)
     low, high = points.min(axis=0), points.max(axis=0)
     points = points - np.array([(low[0] + high[0]) / 2, 0.0, low[2]])
@@ -167,21 +126,34 @@ def fit_reading(folder: Path, reading: ScanReading, side: Side | None = None) ->
 
     Raises CraftError.
     """
-    path = (folder / reading.scan).resolve()
-    if not path.is_relative_to(folder.resolve()) or not os.path.isfile(path):
-        raise CraftError(f"The scan {reading.scan} of the {reading.segment} is not here", f"scans.{reading.key}")
+    path = scan_file(folder, reading)
     facts = path.stat()
     key = f"{path}|{facts.st_size}|{facts.st_mtime_ns}|{reading.model_dump_json()}|{side}"
-    with _guard:
-        if key in _fits:
-            _fits.move_to_end(key)
-            return _fits[key]
-    made = _fit(upright_mesh(path, Stance(reading.unit, reading.up, reading.front)), reading, side)
-    with _guard:
-        _fits[key] = made
-        while len(_fits) > _KEPT_FITS:
-            _fits.popitem(last=False)
-    return made
+    stance = Stance(reading.unit, reading.up, reading.front)
+    return _fits.get(key, lambda: _fit(upright_mesh(path, stance), reading, side))
+
+
+def scan_file(folder: Path, reading: ScanReading) -> Path:
+    """Where the scan of a reading lies: a mesh file inside ``folder``, whatever a stranger's build file names.
+
+    Raises CraftError.
+    """
+    mesh_format(reading.scan)
+    path = (folder / reading.scan).resolve()
+    if not path.is_relative_to(folder.resolve()) or not path.is_file():
+        raise CraftError(f"The scan {reading.scan} of the {reading.segment} is not here", f"scans.{reading.key}")
+    return path
+
+
+def scan_files(folder: Path, readings: Measurements) -> dict[str, bytes]:
+    """Scans to take along with readings, by file name: those that are here and are read as bodies. Raises CraftError for
+    one that is not."""
+    out: dict[str, bytes] = {}
+    for reading in readings.scans:
+        path = scan_file(folder, reading)
+        upright_mesh(path, Stance(reading.unit, reading.up, reading.front))
+        out[path.name] = path.read_bytes()
+    return out
 
 
 def _fit(mesh: BodyMesh, reading: ScanReading, side: Side | None) -> ScanFit:

@@ -1,26 +1,33 @@
-"""The database file: opened by one server at a time, copied before it is migrated, written durably."""
+"""The database file: opened by one server at a time, copied before it is migrated and once a day, written durably."""
 
 import fcntl
-import shutil
+import logging
+import os
 import sqlite3
 import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import IO
 
 from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Engine, create_engine, event, select, text
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
+from vellumcut.store.copies import copy_database, has_copy_of_today
+from vellumcut.store.files import sweep
 from vellumcut.store.journal import record_change
+from vellumcut.store.models import ReferencePicture, Scan
 
+log = logging.getLogger("vellumcut")
 MIGRATIONS = Path(__file__).parent / "migrations"
-COPIES_KEPT = 5
+DATABASE = "vellumcut.sqlite3"
+FOLDERS = {"scans": Scan.file, "pictures": ReferencePicture.file}
+"""Folders of files beside the database, and the column that names their files."""
 
 
 class StoreError(Exception):
@@ -38,22 +45,35 @@ class Store:
         """Open or create the folder. Raises StoreError when it is in use, unreadable or from a newer version."""
         self.folder = folder
         self._writing = threading.Lock()
+        self._copied_on = ""
         try:
-            folder.mkdir(parents=True, exist_ok=True)
+            for path in (folder, *(folder / name for name in FOLDERS)):
+                path.mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise StoreError(f"The data folder {folder} cannot be made: {error.strerror}") from None
-        self._lock = _take_lock(folder / "in-use.lock", folder)
-        self.path = folder / "vellumcut.sqlite3"
+        self._lock = _take_lock(folder)
+        self.path = folder / DATABASE
         self.engine = _engine(self.path)
         try:
             _migrate(self.engine, self.path)
+            self._sweep()
+            self._opened = os.stat(self.path).st_ino
         except BaseException:
-            self.close()
+            self._let_go()
             raise
 
     def close(self) -> None:
+        """Everything is in the main file when this returns, so that it can be copied alone."""
+        try:
+            with self.engine.connect() as connection:
+                connection.execute(text("PRAGMA wal_checkpoint(TRUNCATE)"))
+        except DBAPIError:
+            pass  # a file that was damaged or taken away is left as it is
+        self._let_go()
+
+    def _let_go(self) -> None:
         self.engine.dispose()
-        self._lock.close()
+        os.close(self._lock)
 
     @contextmanager
     def read(self) -> Iterator[Session]:
@@ -62,11 +82,63 @@ class Store:
 
     @contextmanager
     def write(self, words: str = "") -> Iterator[Session]:
-        """One change, saved when the block ends. words: what it is called in undo; empty: it cannot be undone."""
-        with self._writing, Session(self.engine, expire_on_commit=False) as session, session.begin():
-            if words:
-                record_change(session, words, time.time())
-            yield session
+        """One change, saved when the block ends. words: what it is called in undo; empty: it cannot be undone.
+
+        Raises StoreError when the database file has been taken away or the disk is full.
+        """
+        with self._writing:
+            self._must_be_there()
+            self._copy_daily()
+            try:
+                with Session(self.engine, expire_on_commit=False) as session, session.begin():
+                    if words:
+                        record_change(session, words, time.time())
+                    yield session
+            except DBAPIError as error:
+                raise _plain(error) from error
+
+    def _copy_daily(self) -> None:
+        """A copy that cannot be made, as on a full disk, must not keep a maker from writing."""
+        if self._copied_on == time.strftime("%Y-%m-%d"):
+            return
+        try:
+            if not has_copy_of_today(self.folder):
+                copy_database(self.path, self.folder, "daily")
+            self._copied_on = time.strftime("%Y-%m-%d")
+        except (OSError, sqlite3.Error) as error:
+            log.warning("No copy of the day could be taken: %s", error)
+
+    @contextmanager
+    def exchange(self) -> Iterator[None]:
+        """Nothing is read or written meanwhile by this store; the database file may be another one afterwards."""
+        with self._writing:
+            self.engine.dispose()
+            yield
+            self.engine.dispose()
+            _migrate(self.engine, self.path)
+            self._opened = os.stat(self.path).st_ino
+
+    def _must_be_there(self) -> None:
+        try:
+            same = os.stat(self.path).st_ino == self._opened
+        except OSError:
+            same = False
+        if not same:
+            raise StoreError(
+                f"{self.path} was moved or deleted while Vellumcut runs; nothing more is written. Put it back, or "
+                "end Vellumcut and start it again"
+            )
+
+    def _sweep(self) -> None:
+        with self.read() as session:
+            for name, column in FOLDERS.items():
+                sweep(self.folder / name, set(session.scalars(select(column))))
+
+
+def _plain(error: DBAPIError) -> Exception:
+    if "full" in str(error.orig):
+        return StoreError("The disk is full: nothing was changed. Make room and do it again")
+    return error
 
 
 def _engine(path: Path) -> Engine:
@@ -80,9 +152,10 @@ def _engine(path: Path) -> Engine:
     return engine
 
 
-def _take_lock(path: Path, folder: Path) -> IO[str]:
+def _take_lock(folder: Path) -> int:
+    """Lock the folder itself: a lock in a file of its own is gone with the file."""
     try:
-        handle = path.open("a")
+        handle = os.open(folder, os.O_RDONLY)
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except BlockingIOError:
         raise StoreError(
@@ -110,19 +183,7 @@ def _migrate(engine: Engine, path: Path) -> None:
     if current == newest:
         return
     if current is not None:
-        _copy_before(path)
+        copy_database(path, path.parent, "before an update")
     with engine.begin() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, "head")
-
-
-def _copy_before(path: Path) -> None:
-    """A consistent copy beside the file, the newest COPIES_KEPT of them."""
-    copies = path.parent / "before-migration"
-    copies.mkdir(exist_ok=True)
-    target = copies / f"{time.strftime('%Y%m%d-%H%M%S')}.sqlite3"
-    with sqlite3.connect(path) as source, sqlite3.connect(target) as copy:
-        source.backup(copy)
-    shutil.copystat(path, target)
-    for old in sorted(copies.glob("*.sqlite3"))[:-COPIES_KEPT]:
-        old.unlink()

@@ -4,7 +4,7 @@ import itertools
 import math
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
 from vellumcut.core.body.readings import MOST_GIRTH, Decision, Question, StationReading
 from vellumcut.core.body.segments import SEGMENTS, AxisName, BodyPart, ScanSegment, Segment, SegmentName, Side, UnitName
@@ -32,6 +32,21 @@ Place = Annotated[tuple[Annotated[Number, Field(ge=-5000, le=5000)], ...], Field
 """x, y, z in mm."""
 
 
+SCAN_KINDS = ("obj", "stl", "ply", "glb")
+
+
+def _beside(name: str) -> str:
+    """A path in the same folder or one below it: a stranger's build file must not name what is no scan of the build."""
+    parts = name.split("/")
+    odd = any(ord(c) < 32 or c in "\\:" for c in name) or any(p in ("", ".", "..") for p in parts)
+    if odd or name.rsplit(".", 1)[-1].lower() not in SCAN_KINDS:
+        raise ValueError(f'"{name[-60:]}" is no mesh file beside the build: name an OBJ, STL, PLY or GLB there')
+    return name
+
+
+ScanName = Annotated[str, Field(max_length=200), AfterValidator(_beside)]
+
+
 class ScanReading(Decision):
     """A segment read off a scan instead of a tape.
 
@@ -42,7 +57,7 @@ class ScanReading(Decision):
 
     segment: ScanSegment
     side: Literal["left", "right", "both"] = "both"
-    scan: Annotated[str, Field(max_length=200, pattern=r"^[^\x00-\x1f]+$")]
+    scan: ScanName
     unit: UnitName = "mm"
     up: AxisName = "z"
     front: AxisName = "-y"

@@ -15,6 +15,8 @@ Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
 
 UNIT_MM: dict[UnitName, float] = {"mm": 1.0, "m": 1000.0, "cm": 10.0, "in": 25.4}
+SIZES = (15.0, 6000.0)
+"""Between these lies the longest side of anything that is a body or a part of one, mm."""
 BODY_HEIGHT = (1350.0, 2150.0)
 LIMB_SIZE = (180.0, 1200.0)
 """Longest sides of a whole adult body, and of one limb or a trunk alone, mm."""
@@ -62,6 +64,10 @@ def clean_mesh(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str, 
     if not np.isfinite(vertices).all():
         raise CraftError("The file holds corners that are not finite numbers", "file")
     span = max(float(np.ptp(vertices, axis=0).max()), 1e-12)
+    if not any(SIZES[0] <= span * mm <= SIZES[1] for mm in UNIT_MM.values()):
+        raise CraftError(
+            f"The mesh is {span:.3g} units large: in no unit, mm, cm, m or inches, is that a body or a limb", "file"
+        )
     cell = ((vertices - vertices.min(axis=0)) / span * 1e6).round().astype(np.int64)
     _, first, same = np.unique(cell @ np.array([1 << 42, 1 << 21, 1]), return_index=True, return_inverse=True)
     faces = same.ravel()[faces]
