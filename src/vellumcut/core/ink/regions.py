@@ -15,6 +15,7 @@ from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
 from vellumcut.core.ink.numbering import has_twin, in_rows, on_left
 from vellumcut.core.ink.plane import DrawingPlane, drawing_plane
 from vellumcut.core.ink.sheet import CUTTING, InkSheet, Stroke, drawn_strokes, stroke_line
+from vellumcut.core.ink.tangle import tangle
 
 Array = NDArray[np.float64]
 
@@ -79,7 +80,13 @@ def read_ink(tube: TubeSurface, sheet: InkSheet, apart: bool = False) -> InkRead
     lie across the back.
     """
     plane = drawing_plane(tube)
-    lines = _joined(_cutting_lines(plane, sheet), plane.turn)
+    darts = dart_strokes(plane, sheet)
+    cutting = _cutting_lines(plane, sheet)
+    tangled = tangle([shapely.get_coordinates(g) for g in (*(x.flat for x in cutting), *(x.flat for x in darts))])
+    if tangled is not None:
+        words, where = tangled
+        return InkReading((), (InkProblem("crossing", words, plane.place(Point(where))),))
+    lines = _joined(cutting, plane.turn)
     wide = [_shifted(line, k * plane.turn) for k in (-1, 0, 1) for line in lines]
     noded = shapely.union_all([x.flat for x in wide], grid_size=GRID)
     faces, cuts, dangles, _ = shapely.polygonize_full([noded])
@@ -96,7 +103,6 @@ def read_ink(tube: TubeSurface, sheet: InkSheet, apart: bool = False) -> InkRead
                 at,
             )
         )
-    darts = dart_strokes(plane, sheet)
     regions, troubles = _ordered(plane, kept, wide, noded, sheet.symmetric and not apart, darts)
     problems += [InkProblem("dart", t.message, plane.place(t.at), (t.key,)) for t in troubles]
     problems += _stray_darts(plane, kept, darts)
@@ -142,12 +148,15 @@ def _joined(lines: list[_Line], turn: float) -> list[_Line]:
 
 def _nearest_on(point: Array, own: int, lines: list[_Line], turn: float) -> Array:
     best, nearest = point, JOIN
-    for k, other in enumerate(lines):
-        if k == own:
-            continue
-        for turns in (-1, 0, 1):
-            shift = np.array([turns * turn, 0.0])
-            here = Point(point + shift)
+    bounds = shapely.bounds([x.flat for x in lines])
+    for turns in (-1, 0, 1):
+        shift = np.array([turns * turn, 0.0])
+        here = Point(point + shift)
+        outside = np.maximum(bounds[:, :2] - point - shift, point + shift - bounds[:, 2:]).max(axis=1)
+        for k in np.flatnonzero(outside < JOIN):
+            if k == own:
+                continue
+            other = lines[k]
             corners = shapely.get_coordinates(other.flat)[[0, -1]]
             away = np.linalg.norm(corners - point - shift, axis=1)
             if away.min() < min(JOIN, nearest + 1e-9):
@@ -166,15 +175,16 @@ def _gaps(
     """Ends that meet nothing, with how far they are from the nearest line."""
     ends = []
     loose = shapely.union_all([dangles, cuts])
-    for line in lines:
+    wide = np.array([_shifted(x, k * plane.turn).flat for x in lines for k in (-1, 0, 1)])
+    for n, line in enumerate(lines):
         if line.stroke.closed:
             continue
         p = shapely.get_coordinates(line.flat)
         for end, inner in ((p[0], p[1]), (p[-1], p[-2])):
             if loose.distance(Point((end + inner) / 2)) > 1e-3:
                 continue
-            others = [_shifted(x, k * plane.turn).flat for x in lines if x is not line for k in (-1, 0, 1)]
-            away = min((o.distance(Point(end)) for o in others), default=np.inf)
+            others = np.delete(wide, range(3 * n, 3 * n + 3))
+            away = float(shapely.distance(others, Point(end)).min(initial=np.inf))
             if away < _TINY:
                 continue
             word = line.stroke.name or line.stroke.kind
@@ -188,22 +198,17 @@ def _gaps(
 def _crossings(plane: DrawingPlane, lines: list[_Line]) -> list[InkProblem]:
     """Two cutting lines that run across each other with no join: one of them should end there or be split."""
     found = []
+    wide = [_shifted(x, k * plane.turn) for x in lines for k in (-1, 0, 1)]
+    tree = shapely.STRtree([x.flat for x in wide])
     for i, a in enumerate(lines):
-        for b in lines[i + 1 :]:
-            for k in (-1, 0, 1):
-                other = _shifted(b, k * plane.turn).flat
-                if not a.flat.crosses(other):
-                    continue
-                for point in getattr(a.flat.intersection(other), "geoms", [a.flat.intersection(other)]):
-                    if (
-                        isinstance(point, Point)
-                        and _is_inner(a, point)
-                        and _is_inner(_shifted(b, k * plane.turn), point)
-                    ):
-                        words = f"{_word(a)} and {_word(b)} cross without a join: split one of them here."
-                        found.append(
-                            InkProblem("crossing", words[0].upper() + words[1:], plane.place(point), (a.key, b.key))
-                        )
+        crossed = np.sort(tree.query(a.flat, predicate="crosses"))
+        for b in (wide[n] for n in crossed if n // 3 > i):
+            met = a.flat.intersection(b.flat)
+            for point in getattr(met, "geoms", [met]):
+                if isinstance(point, Point) and _is_inner(a, point) and _is_inner(b, point):
+                    words = f"{_word(a)} and {_word(b)} cross without a join: split one of them here."
+                    words = words[0].upper() + words[1:]
+                    found.append(InkProblem("crossing", words, plane.place(point), (a.key, b.key)))
     return found
 
 
