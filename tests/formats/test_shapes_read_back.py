@@ -17,7 +17,7 @@ from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.ink.regions import read_ink
 from vellumcut.core.ink.templates import armour_surface, ink_sheet
 from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
-from vellumcut.formats.bundle import pack_bundle, unpack_bundle
+from vellumcut.formats.bundle import Bundle, pack_bundle, unpack_bundle
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.measures_csv import HEAD, measure_rows, read_measures
 from vellumcut.formats.mesh_files import MESH_FORMATS, MOST_TRIANGLES, read_mesh_file, write_mesh
@@ -124,7 +124,7 @@ def test_a_bundle_comes_back_with_its_scans_and_nothing_else():
     build = BuildFile(
         name="Tide bell", wearer=BuildWearer(measurements=wearer), pieces=(BuildPiece(**DESIGN.model_dump()),)
     )
-    packed = pack_bundle(build, {"me.ply": scan}, {"Breastplate/sheet.svg": b"<svg/>"})
+    packed = pack_bundle(Bundle(build, {"me.ply": scan}), {"Breastplate/sheet.svg": b"<svg/>"})
     with zipfile.ZipFile(io.BytesIO(packed)) as zipped:
         assert set(zipped.namelist()) == {"build.json", "scans/me.ply", "Breastplate/sheet.svg"}
     back = unpack_bundle(packed)

@@ -12,6 +12,7 @@ from vellumcut.api import (
     builds,
     darts,
     ink,
+    keeping,
     logbook,
     patterns,
     pictures,
@@ -37,7 +38,21 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
     )
     app.state.store = store
     api = APIRouter(prefix="/api", responses=ANSWERS)
-    for part in (wearers, scans, builds, ink, pictures, patterns, versions, darts, regrade, bench, logbook, workshop):
+    for part in (
+        wearers,
+        scans,
+        builds,
+        ink,
+        pictures,
+        patterns,
+        versions,
+        darts,
+        regrade,
+        bench,
+        logbook,
+        keeping,
+        workshop,
+    ):
         api.include_router(part.router)
     app.include_router(api)
     install_problems(app)

@@ -1,6 +1,6 @@
 """Builds and pieces."""
 
-from fastapi import APIRouter, Body, Request
+from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
 
@@ -8,12 +8,12 @@ from vellumcut.api import schemas as s
 from vellumcut.api.body_schemas import CostumeIn, JobOut
 from vellumcut.api.deps import Csv, Id, Seen, StoreDep
 from vellumcut.api.views import build_view, piece_view
-from vellumcut.core.body.measures import check_possible
-from vellumcut.formats.build_json import BuildFile, write_build
+from vellumcut.formats.build_json import read_build, write_build
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.service import builds, bundles
 from vellumcut.service.errors import NotFound
 from vellumcut.store.database import Store
+from vellumcut.store.models import Build
 
 router = APIRouter(tags=["builds"])
 
@@ -80,10 +80,20 @@ def export_build(store: StoreDep, build: Id) -> Response:
     return Response(write_build(builds.export_build(store, build)), media_type="application/json")
 
 
-@router.post("/builds/from-file", status_code=201)
-def import_build(store: StoreDep, body: BuildFile = Body()) -> s.BuildOut:
-    check_possible(body.wearer.measurements)
-    return _one(store, builds.import_build(store, body).id)
+@router.post(
+    "/builds/from-file",
+    status_code=201,
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/json": {"schema": {"type": "object", "title": "A build file"}}},
+        }
+    },
+)
+async def import_build(store: StoreDep, request: Request) -> s.BroughtIn:
+    """Bring in a build from a build file, and say what was here already."""
+    content = b"".join([block async for block in request.stream()])
+    return _brought(store, *await run_in_threadpool(lambda: bundles.bring_in_file(store, read_build(content))))
 
 
 @router.post("/builds/{build}/bundle", status_code=202)
@@ -102,10 +112,14 @@ def pack_build(store: StoreDep, build: Id) -> JobOut:
         }
     },
 )
-async def import_bundle(store: StoreDep, request: Request) -> s.BuildOut:
-    """Bring in a build from a bundle, with its scans; all of it or nothing."""
+async def import_bundle(store: StoreDep, request: Request) -> s.BroughtIn:
+    """Bring in a build from a bundle, with its scans and history; all of it or nothing."""
     content = b"".join([block async for block in request.stream()])
-    return _one(store, (await run_in_threadpool(bundles.bring_in, store, content)).id)
+    return _brought(store, *await run_in_threadpool(bundles.bring_in, store, content))
+
+
+def _brought(store: Store, build: Build, told: list[str]) -> s.BroughtIn:
+    return s.BroughtIn(**dict(_one(store, build.id)), told=told)
 
 
 @router.get("/builds/{build}/pieces.csv", response_class=Csv)

@@ -14,8 +14,14 @@ log = logging.getLogger("vellumcut")
 
 LARGEST_BODY = 5_000_000
 LARGEST_UPLOAD = 250_000_000
-UPLOADS = ("/scans", "/picture", "/from-bundle")
-"""Ends of the addresses that take whole files."""
+LARGEST_BACKUP = 8_000_000_000
+LIMITS = {
+    "/scans": LARGEST_UPLOAD,
+    "/picture": LARGEST_UPLOAD,
+    "/from-bundle": LARGEST_UPLOAD,
+    "/backup/restore": LARGEST_BACKUP,
+}
+"""Ends of the addresses that take whole files, and how large, bytes."""
 LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 HEADERS = (
     (
@@ -43,7 +49,7 @@ class Guard:
             await self.app(scope, receive, send)
             return
         headers = {k.decode("latin-1"): v.decode("latin-1") for k, v in scope["headers"]}
-        limit = LARGEST_UPLOAD if scope["path"].endswith(UPLOADS) else LARGEST_BODY
+        limit = next((most for end, most in LIMITS.items() if scope["path"].endswith(end)), LARGEST_BODY)
         if refusal := _refuse(scope["method"], headers, limit):
             await _answer(send, *refusal)
             return

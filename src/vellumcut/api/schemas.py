@@ -122,6 +122,12 @@ class BuildOut(Out):
     tag: str
 
 
+class BroughtIn(BuildOut):
+    """told: what was here already, and what was made of it."""
+
+    told: list[str]
+
+
 Points = list[list[float]]
 
 
@@ -304,6 +310,20 @@ class OverlayOut(Out):
     panels: list[OverlaidOut]
     gone: list[str]
     apart: float
+
+
+class CopyOut(Out):
+    """why: what it was taken for. taken_at: seconds since 1970. size: bytes."""
+
+    name: str
+    why: str
+    taken_at: float
+    size: int
+
+
+class CopiesOut(Out):
+    folder: str
+    copies: list[CopyOut]
 
 
 class NextChangeOut(Out):

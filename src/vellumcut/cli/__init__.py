@@ -14,8 +14,11 @@ FIRST_PORT = 8765
 FileArgument = Annotated[Path, typer.Argument(metavar="BUILD.json", help="A build file; see docs/formats.md.")]
 OutOption = Annotated[Path, typer.Option(help="Folder for the files; made if missing.")]
 PieceOption = Annotated[str | None, typer.Option(help="Name of one piece; default all.")]
+DataOption = Annotated[
+    Path | None, typer.Option(help="The data folder; default the workshop's own, or VELLUMCUT_DATA.")
+]
 PortOption = Annotated[
-    int | None, typer.Option(help=f"Port on 127.0.0.1; default the first free one from {FIRST_PORT}.")
+    int | None, typer.Option(min=1, max=65535, help=f"Port on 127.0.0.1; default the first free one from {FIRST_PORT}.")
 ]
 
 
@@ -116,6 +119,28 @@ def bundle(
     from vellumcut.cli import files
 
     files.bundle(file, out)
+
+
+@app.command()
+def backup(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="The archive to write, ending in .zip.")],
+    data: DataOption = None,
+) -> None:
+    """Save everything of every build in one file; the workshop may be open meanwhile."""
+    from vellumcut.cli import keeping
+
+    keeping.backup(file, data)
+
+
+@app.command()
+def restore(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="An archive that backup has written.")],
+    data: DataOption = None,
+) -> None:
+    """Put a backup in the place of what is there, which is copied first."""
+    from vellumcut.cli import keeping
+
+    keeping.restore(file, data)
 
 
 def main() -> None:

@@ -5,18 +5,19 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from vellumcut.cli.words import clear_words, formats_in, piece_names, put
-from vellumcut.core.errors import CraftError
 from vellumcut.formats.build_json import build_schema, read_build_file
-from vellumcut.formats.bundle import pack_bundle, safe_name
+from vellumcut.formats.bundle import Bundle, pack_bundle
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.measures_csv import HEAD, measure_rows
 from vellumcut.formats.mesh_files import MESH_FORMATS, write_mesh
+from vellumcut.formats.names import safe_names
 from vellumcut.formats.shapes import SHAPES
 from vellumcut.formats.sheet_svg import write_sheet
 from vellumcut.service.builds import Work
 from vellumcut.service.bundles import drawn_files
 from vellumcut.service.ink import shape_of, tube_of, view_ink
 from vellumcut.service.patterns import work_from_file
+from vellumcut.service.scans import scan_files
 
 
 def schema() -> None:
@@ -29,14 +30,14 @@ def cast(file: Path, out: Path, piece: str | None, format: str) -> None:
         build = read_build_file(file)
         table = write_csv(HEAD, measure_rows([build.wearer.measurements]))
         print(put(out / "measurements.csv", table.encode()))
+        stems = safe_names(p.title for p in build.pieces)
         for name in piece_names(build, piece):
             work = work_from_file(build, name, file.parent)
-            for path, content in _cast_files(work, out, wanted):
+            for path, content in _cast_files(work, out, stems[name], wanted):
                 print(put(path, content))
 
 
-def _cast_files(work: Work, out: Path, wanted: list[str]) -> Iterator[tuple[Path, bytes]]:
-    stem = safe_name(work.name)
+def _cast_files(work: Work, out: Path, stem: str, wanted: list[str]) -> Iterator[tuple[Path, bytes]]:
     view = view_ink(work)
     if "svg" in wanted:
         yield out / f"{stem} sheet.svg", write_sheet(tube_of(work), view.sheet, view.reading, work.name).encode()
@@ -50,12 +51,8 @@ def bundle(file: Path, out: Path) -> None:
     with clear_words():
         build = read_build_file(file)
         drawn: dict[str, bytes] = {}
+        folders = safe_names(p.title for p in build.pieces)
         for name in piece_names(build, None):
-            drawn |= drawn_files(work_from_file(build, name, file.parent))
-        scans = {}
-        for reading in build.wearer.measurements.scans:
-            path = file.parent / reading.scan
-            if not path.is_file():
-                raise CraftError(f"The scan {reading.scan} is not beside the build", "scans")
-            scans[path.name] = path.read_bytes()
-        print(put(out, pack_bundle(build, scans, drawn)))
+            drawn |= drawn_files(work_from_file(build, name, file.parent), folders[name])
+        scans = scan_files(file.parent, build.wearer.measurements)
+        print(put(out, pack_bundle(Bundle(build, scans), drawn)))

@@ -14,9 +14,9 @@ from vellumcut.core.layout.fold import on_the_fold
 from vellumcut.core.layout.pages import PaperName
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.formats.build_json import read_build_file
-from vellumcut.formats.bundle import safe_name
 from vellumcut.formats.card import write_card
 from vellumcut.formats.dxf import write_dxf
+from vellumcut.formats.names import safe_names
 from vellumcut.formats.pattern_json import pattern_data
 from vellumcut.formats.pdf import write_pdf
 from vellumcut.formats.svg import write_svg
@@ -53,9 +53,10 @@ def pattern(file: Path, out: Path, piece: str | None, format: str, paper: PaperN
     with clear_words():
         wanted = formats_in(format, PATTERN_FORMATS)
         build = read_build_file(file)
+        stems = safe_names(p.title for p in build.pieces)
         for name in piece_names(build, piece):
             made = cutting_pattern(work_from_file(build, name, file.parent))
-            for path in _write(on_the_fold(made) if fold else made, out, wanted, paper):
+            for path in _write(on_the_fold(made) if fold else made, out / stems[name], wanted, paper):
                 print(path)
 
 
@@ -63,6 +64,7 @@ def regrade(old: Path, new: Path, out: Path, paper: PaperName) -> None:
     with clear_words():
         before, now = read_build_file(old), read_build_file(new)
         cut = {p.title for p in before.pieces}
+        stems = safe_names(p.title for p in now.pieces)
         for name in piece_names(now, None):
             if name not in cut:
                 print(f"{name}: it is new: cut it.")
@@ -72,12 +74,12 @@ def regrade(old: Path, new: Path, out: Path, paper: PaperName) -> None:
             for words in [change.trouble] if change.trouble else [f"{c.code}: {c.words}" for c in change.panels]:
                 print(f"{name}: {words}")
             if change.strips is not None:
-                for path in _write(change.strips, out, ["svg", "pdf"], paper):
+                for path in _write(change.strips, out / f"{stems[name]} strips", ["svg", "pdf"], paper):
                     print(path)
 
 
-def _write(made: PiecePattern, out: Path, wanted: list[str], paper: PaperName) -> Iterator[Path]:
-    stem = safe_name(made.name)
+def _write(made: PiecePattern, stem: Path, wanted: list[str], paper: PaperName) -> Iterator[Path]:
+    """Write a pattern in every wanted format under a path that wants an ending."""
     for ending in wanted:
         if ending == "svg":
             content = write_svg(made).encode()
@@ -89,4 +91,4 @@ def _write(made: PiecePattern, out: Path, wanted: list[str], paper: PaperName) -
             content = write_card(made, paper)
         else:
             content = json.dumps(pattern_data(made), indent=1, ensure_ascii=False).encode()
-        yield put(out / (f"{stem} card.pdf" if ending == "card" else f"{stem}.{ending}"), content)
+        yield put(stem.with_name(f"{stem.name} card.pdf" if ending == "card" else f"{stem.name}.{ending}"), content)

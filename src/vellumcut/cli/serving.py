@@ -1,7 +1,9 @@
 """The workshop in the browser."""
 
 import os
+import signal
 import socket
+import sys
 import tempfile
 import threading
 import webbrowser
@@ -11,7 +13,7 @@ import uvicorn
 
 from vellumcut.api.app import create_app
 from vellumcut.cli import FIRST_PORT
-from vellumcut.cli.words import clear_words
+from vellumcut.cli.words import clear_words, data_folder
 from vellumcut.core.errors import CraftError
 from vellumcut.demo.scenario import load_demo
 from vellumcut.store.database import Store, StoreError
@@ -19,26 +21,36 @@ from vellumcut.store.database import Store, StoreError
 LAST_PORT = 8865
 
 
-def _data_folder() -> Path:
-    if chosen := os.environ.get("VELLUMCUT_DATA"):
-        return Path(chosen)
-    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "vellumcut"
+def _is_free(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+        return True
 
 
-def _free_port() -> int:
+def _chosen_port(wanted: int | None) -> int:
+    """Raises StoreError, before anything is promised, when the port cannot be had."""
+    if wanted is not None:
+        if not _is_free(wanted):
+            raise StoreError(f"Port {wanted} cannot be had: something else uses it, or it is not yours to take")
+        return wanted
     for port in range(FIRST_PORT, LAST_PORT):
-        with socket.socket() as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            try:
-                probe.bind(("127.0.0.1", port))
-            except OSError:
-                continue
+        if _is_free(port):
             return port
     raise StoreError(f"No port from {FIRST_PORT} to {LAST_PORT} is free; choose one with --port")
 
 
 def _run(store: Store, port: int | None) -> None:
-    chosen = port or _free_port()
+    # The server ends a stopped process by its signal once more: turned into an exit, the store is closed first.
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    try:
+        chosen = _chosen_port(port)
+    except StoreError:
+        store.close()
+        raise
     address = f"http://127.0.0.1:{chosen}/"
     print(f"Vellumcut is at {address}  (data in {store.folder}; Ctrl+C ends it)", flush=True)
     if os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"):
@@ -51,7 +63,7 @@ def _run(store: Store, port: int | None) -> None:
 
 def serve(port: int | None) -> None:
     with clear_words():
-        _run(Store(_data_folder()), port)
+        _run(Store(data_folder()), port)
 
 
 def demo(port: int | None, data: Path | None) -> None:

@@ -1,5 +1,6 @@
 """What every command shares: one clear sentence for bad input, and files written safely."""
 
+import os
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -29,6 +30,13 @@ def clear_words() -> Iterator[None]:
     except StoreError as error:
         print(error, file=sys.stderr)
         raise typer.Exit(BAD_INPUT) from None
+
+
+def data_folder() -> Path:
+    """The workshop's own data folder."""
+    if chosen := os.environ.get("VELLUMCUT_DATA"):
+        return Path(chosen)
+    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "vellumcut"
 
 
 def put(path: Path, content: bytes) -> Path:

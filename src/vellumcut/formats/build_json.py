@@ -57,7 +57,7 @@ def read_build(text: str | bytes) -> BuildFile:
     """Read and check a BUILD.json. Raises CraftError or pydantic's ValidationError; nothing is half read."""
     if len(text) > LARGEST_FILE:
         raise CraftError(f"The file is larger than {LARGEST_FILE // 1_000_000} MB; a build file is a few kilobytes")
-    build = BuildFile.model_validate(_strict_json(text))
+    build = BuildFile.model_validate(read_json(text))
     check_possible(build.wearer.measurements)
     titles = [p.title for p in build.pieces]
     for title in titles:
@@ -66,7 +66,9 @@ def read_build(text: str | bytes) -> BuildFile:
     return build
 
 
-def _strict_json(text: str | bytes) -> Any:
+def read_json(text: str | bytes) -> Any:
+    """JSON with finite numbers. Raises CraftError."""
+
     def refuse(word: str) -> None:
         raise CraftError(f"{word} is not a number that can be cut; write a finite one")
 

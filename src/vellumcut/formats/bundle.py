@@ -1,19 +1,22 @@
 """The bundle: one zip file with a build, the scans it uses and what was drawn from it."""
 
 import io
-import re
+import json
 import zipfile
+import zlib
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import PurePosixPath
+from typing import Any
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.build_json import BuildFile, read_build, write_build
-from vellumcut.formats.mesh_files import LARGEST_SCAN, mesh_format
+from vellumcut.formats.build_json import BuildFile, read_build, read_json, write_build
+from vellumcut.formats.mesh_files import LARGEST_SCAN
 
 BUILD_NAME = "build.json"
-SCANS = "scans/"
+HISTORY_NAME = "history.json"
+SCANS, PICTURES = "scans/", "pictures/"
 MOST_FILES = 400
 LARGEST_WHOLE = 1_000_000_000
 """Bytes when unpacked."""
@@ -23,27 +26,28 @@ MOST_PACKED = 200
 
 @dataclass(frozen=True)
 class Bundle:
-    """scans: file name -> content, for every scan that the build's measurements name."""
+    """scans: file name -> content, for every scan that the build's measurements name. history: rows of everything else,
+    by table; empty in a bundle that has none. pictures: likewise by name."""
 
     build: BuildFile
     scans: Mapping[str, bytes]
+    history: dict[str, Any] = field(default_factory=dict)
+    pictures: Mapping[str, bytes] = field(default_factory=dict)
 
 
-def pack_bundle(build: BuildFile, scans: Mapping[str, bytes], drawn: Mapping[str, bytes]) -> bytes:
-    """The bundle's bytes. scans: by file name. drawn: other files by path, such as "Bracers/pattern.pdf"."""
+def pack_bundle(bundle: Bundle, drawn: Mapping[str, bytes]) -> bytes:
+    """The bundle's bytes. drawn: other files by path, such as "Bracers/pattern.pdf"."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as zipped:
-        zipped.writestr(BUILD_NAME, write_build(with_scan_paths(build, SCANS)))
-        for name, content in scans.items():
-            zipped.writestr(SCANS + name, content)
+        zipped.writestr(BUILD_NAME, write_build(with_scan_paths(bundle.build, SCANS)))
+        if bundle.history:
+            zipped.writestr(HISTORY_NAME, json.dumps(bundle.history, ensure_ascii=False))
+        for folder, files in ((SCANS, bundle.scans), (PICTURES, bundle.pictures)):
+            for name, content in files.items():
+                zipped.writestr(folder + name, content)
         for path, content in drawn.items():
             zipped.writestr(path, content)
     return out.getvalue()
-
-
-def safe_name(title: str) -> str:
-    """A piece's title as a folder name that every system takes."""
-    return re.sub(r"[^\w -]", "_", title).strip() or "piece"
 
 
 def unpack_bundle(content: bytes) -> Bundle:
@@ -52,17 +56,19 @@ def unpack_bundle(content: bytes) -> Bundle:
         with zipfile.ZipFile(io.BytesIO(content)) as zipped:
             _check(zipped)
             build = read_build(zipped.read(BUILD_NAME))
-            wanted = [PurePosixPath(x.scan).name for x in build.wearer.measurements.scans]
-            present = set(zipped.namelist())
-            scans = {}
-            for name in wanted:
-                mesh_format(name)
-                if SCANS + name not in present:
-                    raise CraftError(f"The bundle names the scan {name} but does not hold it")
-                scans[name] = zipped.read(SCANS + name)
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError):
-        raise CraftError("The file is not a bundle, or is broken") from None
-    return Bundle(with_scan_paths(build, ""), scans)
+            history = read_json(zipped.read(HISTORY_NAME)) if HISTORY_NAME in zipped.namelist() else {}
+            scans = {p.removeprefix(SCANS): zipped.read(p) for p in _plain_files(zipped, SCANS)}
+            pictures = {p.removeprefix(PICTURES): zipped.read(p) for p in _plain_files(zipped, PICTURES)}
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, KeyError, UnicodeError):
+        raise CraftError("The file is not a bundle, or is broken", "file") from None
+    for reading in build.wearer.measurements.scans:
+        if PurePosixPath(reading.scan).name not in scans:
+            raise CraftError(f"The bundle names the scan {reading.scan} but does not hold it", "file")
+    return Bundle(with_scan_paths(build, ""), scans, history, pictures)
+
+
+def _plain_files(zipped: zipfile.ZipFile, folder: str) -> list[str]:
+    return [n for n in zipped.namelist() if n.startswith(folder) and "/" not in n.removeprefix(folder) and n != folder]
 
 
 def _check(zipped: zipfile.ZipFile) -> None:

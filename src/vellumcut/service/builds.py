@@ -175,20 +175,21 @@ def export_build(store: Store, number: int) -> BuildFile:
         )
 
 
-def import_build(store: Store, build: BuildFile) -> Build:
-    """A build from a file, with a wearer of its own; all of it or nothing."""
-    with store.write(f"Bring in {build.name}") as session:
-        wearer = Wearer(name=build.wearer.name)
-        session.add(wearer)
+def add_from_file(session: Session, build: BuildFile, wearer: int | None = None) -> Build:
+    """A build from a file. wearer: whose it is, who has its readings already; None makes one of its own."""
+    if wearer is None:
+        person = Wearer(name=build.wearer.name)
+        session.add(person)
         session.flush()
         readings = build.wearer.measurements
-        session.add(
-            MeasurementSet(wearer_id=wearer.id, taken_on=readings.taken_on, readings=readings.model_dump(mode="json"))
-        )
-        row = Build(name=build.name, wearer_id=wearer.id, event_on=None, dart_edges=build.dart_edges)
-        session.add(row)
-        session.flush()
-        for position, piece in enumerate(build.pieces):
-            design = piece.design.model_dump(mode="json")
-            session.add(Piece(build_id=row.id, name=piece.title, position=position, design=design))
+        kept = readings.model_dump(mode="json")
+        session.add(MeasurementSet(wearer_id=person.id, taken_on=readings.taken_on, readings=kept))
+        wearer = person.id
+    row = Build(name=build.name, wearer_id=wearer, event_on=None, dart_edges=build.dart_edges)
+    session.add(row)
+    session.flush()
+    for position, piece in enumerate(build.pieces):
+        design = piece.design.model_dump(mode="json")
+        session.add(Piece(build_id=row.id, name=piece.title, position=position, design=design))
+    session.flush()
     return row

@@ -1,28 +1,40 @@
-"""Bundles: a whole build packed to take away, and brought in again."""
+"""Bundles: a whole build with its history packed to take away, and brought in again."""
 
-import hashlib
+from contextlib import ExitStack
 from pathlib import Path
+from typing import Any
 
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from vellumcut.core.body.measures import Measurements
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.bundle import pack_bundle, safe_name, unpack_bundle
+from vellumcut.formats.build_json import BuildFile
+from vellumcut.formats.bundle import Bundle, pack_bundle, unpack_bundle
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.measures_csv import HEAD, measure_rows
-from vellumcut.formats.mesh_files import read_mesh_file, write_mesh
+from vellumcut.formats.mesh_files import mesh_format, read_mesh_file, write_mesh
+from vellumcut.formats.names import safe_names
 from vellumcut.formats.pdf import write_pdf
 from vellumcut.formats.shapes import SHAPES
 from vellumcut.formats.sheet_svg import write_sheet
 from vellumcut.formats.svg import write_svg
 from vellumcut.service import builds, ink
+from vellumcut.service.histories import Rows, history_of, take_in
 from vellumcut.service.jobs import Job, start_job
+from vellumcut.service.merging import tag_of
 from vellumcut.service.patterns import cutting_pattern
-from vellumcut.service.scans import scans_folder
+from vellumcut.service.pictures import open_picture, pictures_folder
+from vellumcut.service.rows import fetch
+from vellumcut.service.scans import scan_files, scans_folder
+from vellumcut.service.settings import add_gives
 from vellumcut.store.database import Store
-from vellumcut.store.models import Build
+from vellumcut.store.files import arriving
+from vellumcut.store.models import Build, MeasurementSet, Wearer
 
 
-def drawn_files(work: builds.Work) -> dict[str, bytes]:
-    """What is drawn of one piece: its pattern as PDF and SVG, its ink sheet, the cast, armour and ink as meshes."""
-    folder = safe_name(work.name)
+def drawn_files(work: builds.Work, folder: str) -> dict[str, bytes]:
+    """What is drawn of one piece, under a folder: pattern as PDF and SVG, ink sheet, cast, armour and ink as meshes."""
     pattern = cutting_pattern(work)
     view = ink.view_ink(work)
     sheet = write_sheet(ink.tube_of(work), view.sheet, view.reading, work.name)
@@ -38,47 +50,119 @@ def drawn_files(work: builds.Work) -> dict[str, bytes]:
 
 def pack_build(store: Store, number: int) -> Job:
     """Pack a build as a job; the job's file is the bundle."""
+    with store.read() as session:
+        fetch(session, Build, number)
+        history = history_of(session, number)
     build = builds.export_build(store, number)
     pieces = next(p for b, _, p in builds.list_builds(store) if b.id == number)
+    folders = safe_names(p.name for p in pieces)
 
     def work(job: Job) -> int:
-        drawn = {"measurements.csv": write_csv(HEAD, measure_rows([build.wearer.measurements])).encode()}
+        sets = [Measurements.model_validate(r["readings"]) for r in history["measurement_set"]]
+        drawn = {"measurements.csv": write_csv(HEAD, measure_rows(sets)).encode()}
         for k, piece in enumerate(pieces):
             job.report(k / (len(pieces) + 1), f"Drawing {piece.name}")
             try:
-                drawn |= drawn_files(builds.work_on(store, piece.id))
+                drawn |= drawn_files(builds.work_on(store, piece.id), folders[piece.name])
             except CraftError as error:
-                drawn[f"{safe_name(piece.name)}/no pattern.txt"] = error.message.encode()
+                drawn[f"{folders[piece.name]}/no pattern.txt"] = error.message.encode()
         job.report(len(pieces) / (len(pieces) + 1), "Packing")
-        folder = scans_folder(store)
-        names = {x.scan for x in build.wearer.measurements.scans}
-        scans = {n: (folder / n).read_bytes() for n in names if (folder / n).is_file()}
-        job.file = pack_bundle(build, scans, drawn)
+        job.file = pack_bundle(Bundle(build, *_files_of(store, history)), drawn)
         return number
 
     return start_job(f"Packing {build.name}", work)
 
 
-def bring_in(store: Store, content: bytes) -> Build:
-    """A build from a bundle, with its scans; all of it or nothing. Raises CraftError."""
+def _files_of(store: Store, history: Rows) -> tuple[dict[str, bytes], Rows, dict[str, bytes]]:
+    """Scans and pictures that rows name, as far as they are here, beside the rows."""
+    scans: dict[str, bytes] = {}
+    for row in (*history["measurement_set"], *history["piece_version"]):
+        scans |= scan_files(scans_folder(store), Measurements.model_validate(row["readings"]))
+    pictures = _present(pictures_folder(store), history["reference_picture"])
+    return _present(scans_folder(store), history["scan"]) | scans, history, pictures
+
+
+def _present(folder: Path, rows: list[dict[str, Any]]) -> dict[str, bytes]:
+    return {r["file"]: (folder / r["file"]).read_bytes() for r in rows if (folder / r["file"]).is_file()}
+
+
+def bring_in(store: Store, content: bytes) -> tuple[Build, list[str]]:
+    """A build from a bundle with its scans and its history, and what was here already; all of it or nothing.
+
+    Raises CraftError.
+    """
     bundle = unpack_bundle(content)
-    folder = scans_folder(store)
-    kept: dict[str, str] = {}
-    for name, scan in bundle.scans.items():
-        path = folder / f"{hashlib.sha256(scan).hexdigest()[:24]}.{name.rsplit('.', 1)[-1].lower()}"
-        if not path.exists():
-            path.write_bytes(scan)
-            _must_be_mesh(path)
-        kept[name] = path.name
-    readings = bundle.build.wearer.measurements
-    scans = tuple(x.model_copy(update={"scan": kept[x.scan]}) for x in readings.scans)
-    wearer = bundle.build.wearer.model_copy(update={"measurements": readings.model_copy(update={"scans": scans})})
-    return builds.import_build(store, bundle.build.model_copy(update={"wearer": wearer}))
+    with ExitStack() as stack:
+        kept: dict[str, str] = {}
+        for name, scan in bundle.scans.items():
+            file = stack.enter_context(arriving(scans_folder(store), mesh_format(name), scan))
+            read_mesh_file(file.path)
+            kept[name] = file.name
+        for name, picture in bundle.pictures.items():
+            open_picture(picture)
+            kept[name] = stack.enter_context(arriving(pictures_folder(store), "jpg", picture)).name
+        build, history = _renamed_build(bundle.build, kept), _renamed(bundle.history, kept)
+        with store.write(f"Bring in {build.name}") as session:
+            return _taken_in(session, build, history)
 
 
-def _must_be_mesh(path: Path) -> None:
+def bring_in_file(store: Store, build: BuildFile) -> tuple[Build, list[str]]:
+    """As ``bring_in``, from a build file alone."""
+    with store.write(f"Bring in {build.name}") as session:
+        return _taken_in(session, build, {})
+
+
+def _taken_in(session: Session, build: BuildFile, history: Rows) -> tuple[Build, list[str]]:
+    told = add_gives(session, build.foam_gives)
+    sets = [build.wearer.measurements.model_dump(mode="json")]
+    sets += [r["readings"] for r in history.get("measurement_set", []) if isinstance(r, dict) and "readings" in r]
+    wearer = _known_wearer(session, build.wearer.name, {tag_of(s) for s in sets})
+    if wearer is not None:
+        told.append(f"{wearer.name} is here already; the build is theirs.")
+    if any(b.name == build.name for b in session.scalars(select(Build).where(~Build.removed))):
+        told.append(f"A build called {build.name} is here already; this one stands beside it.")
+    if history and not _agree(build, history):
+        told.append("The history in the bundle tells of another state than its build file; the file was taken.")
+        history = {}
+    owner = wearer.id if wearer else None
+    return take_in(session, history, owner) if history else builds.add_from_file(session, build, owner), told
+
+
+def _known_wearer(session: Session, name: str, tags: set[str]) -> Wearer | None:
+    """One of this name who has at least one of these sets of readings."""
+    for wearer in session.scalars(select(Wearer).where(Wearer.name == name, ~Wearer.removed)):
+        own = session.scalars(
+            select(MeasurementSet).where(MeasurementSet.wearer_id == wearer.id, ~MeasurementSet.removed)
+        )
+        if tags & {tag_of(x.readings) for x in own}:
+            return wearer
+    return None
+
+
+def _agree(build: BuildFile, history: Rows) -> bool:
+    """Whether the history ends in what the build file holds, so that a file changed by hand is believed."""
     try:
-        read_mesh_file(path)
-    except CraftError:
-        path.unlink(missing_ok=True)
-        raise
+        names = {r["name"] for r in history["build"]}
+        pieces = sorted(history["piece"], key=lambda r: (r["position"], r["id"]))
+        told = {r["name"]: r["design"] for r in pieces}
+        readings = [r["readings"] for r in history["measurement_set"]]
+    except (KeyError, TypeError):
+        return False
+    drawn = {p.title: p.design.model_dump(mode="json") for p in build.pieces}
+    return names == {build.name} and told == drawn and build.wearer.measurements.model_dump(mode="json") in readings
+
+
+def _renamed_build(build: BuildFile, kept: dict[str, str]) -> BuildFile:
+    readings = build.wearer.measurements
+    moved = Measurements.model_validate(_renamed(readings.model_dump(mode="json"), kept))
+    return build.model_copy(update={"wearer": build.wearer.model_copy(update={"measurements": moved})})
+
+
+def _renamed(value: Any, kept: dict[str, str]) -> Any:
+    """JSON with every file's name as it is kept here: in readings and in rows of files."""
+    if isinstance(value, dict):
+        return {
+            k: kept.get(v, v) if k in ("scan", "file") and isinstance(v, str) else _renamed(v, kept)
+            for k, v in value.items()
+        }
+    return [_renamed(v, kept) for v in value] if isinstance(value, list) else value

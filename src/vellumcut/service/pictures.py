@@ -40,7 +40,7 @@ async def read_upload(body: AsyncIterator[bytes]) -> bytes:
 
 def keep_picture(store: Store, piece: int, name: str, content: bytes) -> ReferencePicture:
     """Lay a JPEG, PNG or WebP under a piece's ink, in place of the one before. Raises CraftError."""
-    image = _open(content)
+    image = open_picture(content)
     if max(image.size) > WIDEST_KEPT:
         image.thumbnail((WIDEST_KEPT, WIDEST_KEPT))
     out = io.BytesIO()
@@ -67,7 +67,8 @@ def keep_picture(store: Store, piece: int, name: str, content: bytes) -> Referen
     return row
 
 
-def _open(content: bytes) -> Image.Image:
+def open_picture(content: bytes) -> Image.Image:
+    """A JPEG, PNG or WebP within bounds. Raises CraftError."""
     try:
         image = Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP"))
         if image.size[0] * image.size[1] > MOST_PIXELS:

@@ -66,6 +66,17 @@ def gives_in(session: Session) -> tuple[FoamGive, ...]:
     return FoamGives.model_validate(row.value).rows if row else ()
 
 
+def add_gives(session: Session, gives: tuple[FoamGive, ...]) -> list[str]:
+    """Take in what another maker's scraps gave, sheets measured here left as they are; what was done, in words."""
+    own = gives_in(session)
+    known = {(g.kind, g.thickness) for g in own}
+    fresh = tuple(g for g in gives if (g.kind, g.thickness) not in known)
+    if fresh:
+        _write(session, FOAM_GIVES, FoamGives(rows=(*own, *fresh)))
+    told = [f"What foam gives was taken over for {len(fresh)} sheets."] if fresh else []
+    return [*told, "Sheets that you have measured stay as you measured them."] if len(fresh) < len(gives) else told
+
+
 def read_gives(store: Store) -> FoamGives:
     with store.read() as session:
         return FoamGives(rows=gives_in(session))

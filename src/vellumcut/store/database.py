@@ -19,7 +19,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from vellumcut.store.copies import copy_database, has_copy_of_today
-from vellumcut.store.files import sweep
+from vellumcut.store.files import clear_scratch, sweep
 from vellumcut.store.journal import record_change
 from vellumcut.store.models import ReferencePicture, Scan
 
@@ -130,6 +130,7 @@ class Store:
             )
 
     def _sweep(self) -> None:
+        clear_scratch(self.folder)
         with self.read() as session:
             for name, column in FOLDERS.items():
                 sweep(self.folder / name, set(session.scalars(select(column))))
@@ -166,11 +167,20 @@ def _take_lock(folder: Path) -> int:
     return handle
 
 
-def _migrate(engine: Engine, path: Path) -> None:
+def _config() -> Config:
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS).replace("%", "%%"))
+    return config
+
+
+def known_revision(revision: str) -> bool:
+    """Whether a database of this revision can be opened here."""
+    return revision in {s.revision for s in ScriptDirectory.from_config(_config()).walk_revisions()}
+
+
+def _migrate(engine: Engine, path: Path) -> None:
+    config = _config()
     newest = ScriptDirectory.from_config(config).get_current_head()
-    known = {s.revision for s in ScriptDirectory.from_config(config).walk_revisions()}
     try:
         with engine.connect() as connection:
             current = MigrationContext.configure(connection).get_current_revision()
@@ -178,7 +188,7 @@ def _migrate(engine: Engine, path: Path) -> None:
         raise StoreError(
             f"{path} is not a Vellumcut database or is damaged ({error.__class__.__name__}); it was left as it is"
         ) from None
-    if current is not None and current not in known:
+    if current is not None and not known_revision(current):
         raise StoreError(f"{path} was written by a newer Vellumcut; it was left as it is")
     if current == newest:
         return

@@ -7,11 +7,14 @@ a crash leaves half way is finished or swept away when the folder is next opened
 import hashlib
 import itertools
 import os
+import shutil
 from collections.abc import Collection, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 ARRIVING = "incoming-"
+SCRATCH = ".scratch-"
+"""How names of what is only on its way begin, and of what is thrown away at the next start."""
 _numbers = itertools.count()
 
 
@@ -77,6 +80,15 @@ def sweep(folder: Path, wanted: Collection[str]) -> None:
         name = path.name.rsplit("-", 1)[-1]
         if path.name.count("-") > 1 and name in wanted:
             path.replace(folder / name)
+        else:
+            path.unlink()
+
+
+def clear_scratch(folder: Path) -> None:
+    """Throw away what work that was broken off has left."""
+    for path in folder.glob(f"{SCRATCH}*"):
+        if path.is_dir():
+            shutil.rmtree(path)
         else:
             path.unlink()
 

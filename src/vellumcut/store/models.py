@@ -13,7 +13,7 @@ class Base(DeclarativeBase):
     type_annotation_map: ClassVar = {Json: JSON, list[Json]: JSON}
     ABSENT: ClassVar[Json] = {"removed": True}
     """How a row looks once the act that wrote it is undone. Rows stay: timers, cautions and kept versions point at them,
-    and a number is never given twice."""
+    and a number is never given twice. Nothing: undo leaves such rows as they are."""
 
 
 class Wearer(Base):
@@ -93,6 +93,7 @@ class CautionSeen(Base):
     """A caution the maker has acknowledged for a build."""
 
     __tablename__ = "caution_seen"
+    ABSENT: ClassVar[Json] = {}
     __table_args__ = (UniqueConstraint("build_id", "caution"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)
@@ -104,6 +105,7 @@ class Timer(Base):
     """A running or ended timer. Seconds are counted from started_at by the wall clock, so a restart loses nothing."""
 
     __tablename__ = "timer"
+    ABSENT: ClassVar[Json] = {}
     id: Mapped[int] = mapped_column(primary_key=True)
     kind: Mapped[str] = mapped_column(String(20))
     build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)

@@ -478,7 +478,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Import Build */
+        /**
+         * Import Build
+         * @description Bring in a build from a build file, and say what was here already.
+         */
         post: operations["import_build_api_builds_from_file_post"];
         delete?: never;
         options?: never;
@@ -517,7 +520,7 @@ export interface paths {
         put?: never;
         /**
          * Import Bundle
-         * @description Bring in a build from a bundle, with its scans; all of it or nothing.
+         * @description Bring in a build from a bundle, with its scans and history; all of it or nothing.
          */
         post: operations["import_bundle_api_builds_from_bundle_post"];
         delete?: never;
@@ -1403,6 +1406,83 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Copies
+         * @description Copies taken by themselves, newest first, and where everything lies.
+         */
+        get: operations["copies_api_copies_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{name}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Copy */
+        post: operations["restore_copy_api_copies__name__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Backup
+         * @description Everything of every build in one archive.
+         */
+        get: operations["backup_api_backup_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backup/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Put a backup in the place of what is here; a damaged one changes nothing.
+         */
+        post: operations["restore_api_backup_restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -1555,43 +1635,33 @@ export interface components {
             words: string;
         };
         /**
-         * BuildFile
-         * @description The whole file. format and version say what it is, so a newer program can still read it.
-         *
-         *     foam_gives: what the maker's own scraps of foam gave, so that the verdicts go with the build.
+         * BroughtIn
+         * @description told: what was here already, and what was made of it.
          */
-        BuildFile: {
-            /**
-             * Format
-             * @default vellumcut-build
-             * @constant
-             */
-            format?: "vellumcut-build";
-            /**
-             * Version
-             * @default 1
-             * @constant
-             */
-            version?: 1;
+        BroughtIn: {
+            /** Id */
+            id: number;
             /** Name */
             name: string;
-            wearer: components["schemas"]["BuildWearer"];
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces?: components["schemas"]["BuildPiece"][];
+            /** Wearer Id */
+            wearer_id: number;
+            /** Wearer */
+            wearer: string;
+            /** Event Name */
+            event_name: string;
+            /** Event On */
+            event_on: string | null;
             /**
              * Dart Edges
-             * @default by fold
              * @enum {string}
              */
-            dart_edges?: "square" | "bevelled" | "by fold";
-            /**
-             * Foam Gives
-             * @default []
-             */
-            foam_gives?: components["schemas"]["FoamGive-Input"][];
+            dart_edges: "square" | "bevelled" | "by fold";
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
+            /** Tag */
+            tag: string;
+            /** Told */
+            told: string[];
         };
         /** BuildIn */
         BuildIn: {
@@ -1636,138 +1706,6 @@ export interface components {
             pieces: components["schemas"]["PieceOut"][];
             /** Tag */
             tag: string;
-        };
-        /**
-         * BuildPiece
-         * @description A piece by its template and options; every field but ``template`` has a usual value.
-         */
-        BuildPiece: {
-            /**
-             * Template
-             * @enum {string}
-             */
-            template: "bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier";
-            /**
-             * Side
-             * @default both
-             * @enum {string}
-             */
-            side?: "left" | "right" | "both";
-            /**
-             * Foam
-             * @default 6
-             */
-            foam?: number | string;
-            /**
-             * Foam Kind
-             * @default armour
-             * @enum {string}
-             */
-            foam_kind?: "armour" | "soft" | "mat";
-            /**
-             * Base Layer
-             * @default 1.5
-             */
-            base_layer?: number | string;
-            /**
-             * Ease
-             * @default 3
-             */
-            ease?: number | string;
-            /** Ease At */
-            ease_at?: {
-                [key: string]: number | string;
-            };
-            /**
-             * Back
-             * @default open
-             * @enum {string}
-             */
-            back?: "closed" | "open";
-            /**
-             * Closure
-             * @default none
-             * @enum {string}
-             */
-            closure?: "none" | "lacing" | "hook-and-loop" | "buckles" | "zip";
-            /** Gap */
-            gap?: (number | string) | null;
-            /**
-             * @default {
-             *       "shape": "straight",
-             *       "point": 30,
-             *       "flare": 0,
-             *       "flare_length": 40
-             *     }
-             */
-            lower?: components["schemas"]["EndDesign-Input"];
-            /**
-             * @default {
-             *       "shape": "straight",
-             *       "point": 30,
-             *       "flare": 0,
-             *       "flare_length": 40
-             *     }
-             */
-            upper?: components["schemas"]["EndDesign-Input"];
-            /**
-             * Drawn Face
-             * @default outer
-             * @enum {string}
-             */
-            drawn_face?: "outer" | "inner";
-            /**
-             * @default {
-             *       "run": "across",
-             *       "webbing": 25,
-             *       "stretch": 0.3
-             *     }
-             */
-            rig?: components["schemas"]["RigDesign-Input"];
-            /** Sizes */
-            sizes?: {
-                [key: string]: number | string;
-            };
-            /** Choices */
-            choices?: {
-                [key: string]: string;
-            };
-            ink?: components["schemas"]["InkSheet-Input"] | null;
-            /**
-             * Cuts
-             * @default []
-             */
-            cuts?: components["schemas"]["Stroke-Input"][];
-            /**
-             * Without
-             * @default []
-             */
-            without?: string[];
-            /**
-             * True Seams
-             * @default true
-             */
-            true_seams?: boolean;
-            /**
-             * Halves
-             * @default usual
-             * @enum {string}
-             */
-            halves?: "usual" | "alike" | "as measured";
-            /**
-             * Name
-             * @default
-             */
-            name?: string;
-        };
-        /** BuildWearer */
-        BuildWearer: {
-            /**
-             * Name
-             * @default Wearer
-             */
-            name?: string;
-            measurements: components["schemas"]["Measurements-Input"];
         };
         /**
          * CastOut
@@ -1925,6 +1863,27 @@ export interface components {
             torso: components["schemas"]["GuessedTorso"] | null;
             /** Trouble */
             trouble: string;
+        };
+        /** CopiesOut */
+        CopiesOut: {
+            /** Folder */
+            folder: string;
+            /** Copies */
+            copies: components["schemas"]["CopyOut"][];
+        };
+        /**
+         * CopyOut
+         * @description why: what it was taken for. taken_at: seconds since 1970. size: bytes.
+         */
+        CopyOut: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /** Taken At */
+            taken_at: number;
+            /** Size */
+            size: number;
         };
         /** CostumeIn */
         CostumeIn: {
@@ -7054,7 +7013,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BuildFile"];
+                "application/json": Record<string, never>;
             };
         };
         responses: {
@@ -7064,7 +7023,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BuildOut"];
+                    "application/json": components["schemas"]["BroughtIn"];
                 };
             };
             /** @description Not JSON */
@@ -7218,7 +7177,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BuildOut"];
+                    "application/json": components["schemas"]["BroughtIn"];
                 };
             };
             /** @description Not JSON */
@@ -11392,6 +11351,302 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FitOut"];
                 };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    copies_api_copies_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    restore_copy_api_copies__name__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    backup_api_backup_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    restore_api_backup_restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not JSON */
             400: {
