@@ -1,5 +1,5 @@
 import { createRouter, createWebHistory } from "vue-router";
-import BuildsScreen from "./screens/BuildsScreen.vue";
+import BuildsScreen from "./screens/builds/BuildsScreen.vue";
 
 /** The order of work: what each label opens, in the order makers work. */
 export const STAGES = [
@@ -18,6 +18,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: "/", name: "builds", component: BuildsScreen },
+    { path: "/keeping", name: "keeping", component: () => import("./screens/KeepingScreen.vue") },
     {
       path: "/build/:build(\\d+)",
       children: [
