@@ -11,7 +11,8 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.layout.pages import MARGIN, PAPERS, PaperName
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.core.units import format_length
-from vellumcut.formats.pdf import FAINT, GRAPHITE, THIN_LINE, register_fonts, write_words
+from vellumcut.formats.names import plain
+from vellumcut.formats.pdf import FAINT, GRAPHITE, THIN_LINE, write_words
 
 Array = NDArray[np.float64]
 
@@ -31,10 +32,9 @@ def write_card(pattern: PiecePattern, paper: PaperName = "A4") -> bytes:
     scale = next((s for s in SCALES if (size / s <= room).all()), None)
     if scale is None:
         raise CraftError("There are too many panels for one card; take a larger paper", "paper")
-    register_fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(wide * mm, high * mm), pageCompression=1)
-    canvas.setTitle(f"{pattern.name}, record card")
+    canvas.setTitle(f"{plain(pattern.name)}, record card")
     write_words(canvas, MARGIN, high - MARGIN - 7, pattern.name, 18, bold=True)
     build = pattern.panels[0].label.build if pattern.panels else ""
     write_words(canvas, MARGIN, high - MARGIN - 13, f"{build}   card at 1 : {scale:g}, not to cut foam by", 10)

@@ -21,7 +21,7 @@ MESH_FORMATS: tuple[MeshFormat, ...] = ("obj", "stl", "ply", "glb")
 LARGEST_SCAN = 250_000_000
 """Bytes."""
 MOST_TRIANGLES = 1_000_000
-MOST_SECONDS = 90
+MOST_SECONDS = 20
 MOST_MEMORY = 4_000_000_000
 """Of the reading process, bytes."""
 BAD_INPUT = 2
@@ -49,7 +49,7 @@ def read_mesh_file(path: Path) -> ReadMesh:
     """Read and clean a scan in a worker process with a limit on time and memory. Raises CraftError in plain words."""
     mesh_format(path.name)
     try:
-        size = path.stat().st_size
+        size = path.stat().st_size if path.is_file() else 0
     except OSError as error:
         raise CraftError(
             f"{path.name} cannot be read: {(error.strerror or 'unknown reason').lower()}", "file"

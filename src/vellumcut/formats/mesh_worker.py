@@ -13,6 +13,9 @@ from vellumcut.core.cast.mesh import LEAST_FACES, clean_mesh
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.mesh_files import BAD_INPUT, MOST_MEMORY, MOST_SECONDS, MOST_TRIANGLES, MeshFormat, mesh_format
 
+LONGEST_HEAD = 20_000_000
+"""Of a GLB's description, bytes."""
+DEEPEST = 200
 WORDS = {"obj": "an OBJ", "stl": "an STL", "ply": "a PLY", "glb": "a GLB"}
 
 
@@ -38,7 +41,7 @@ def main(source: Path, target: Path) -> int:
 
 def _check_count(source: Path, kind: MeshFormat) -> None:
     """Count triangles before anything is built from them. Raises CraftError."""
-    count = {"stl": _stl_count, "ply": _ply_count, "obj": _obj_count}.get(kind, lambda _: 0)(source)
+    count = {"stl": _stl_count, "ply": _ply_count, "obj": _obj_count, "glb": _glb_count}[kind](source)
     if count > MOST_TRIANGLES:
         raise CraftError(
             f"The scan has {count:,} triangles; at most {MOST_TRIANGLES:,} are read. Export it with fewer: 50,000 are plenty"
@@ -75,7 +78,41 @@ def _obj_count(source: Path) -> int:
         if b"\x00" in start:
             raise CraftError("The file is not an OBJ mesh, whatever its name says")
         file.seek(0)
-        return sum(line.startswith(b"f ") for line in file)
+        faces = corners = 0
+        for line in file:
+            if line.startswith(b"f "):
+                faces += max(1, len(line.split()) - 3)
+            else:
+                corners += line.startswith(b"v ")
+        return max(faces, corners // 3)
+
+
+def _glb_count(source: Path) -> int:
+    """Triangles as they are placed: a node that is shown many times, or shows itself, is counted as often."""
+    with source.open("rb") as file:
+        head = file.read(20)
+        if len(head) < 20 or head[:4] != b"glTF":
+            raise CraftError("The file is not a GLB mesh, whatever its name says")
+        told = json.loads(file.read(min(struct.unpack("<I", head[12:16])[0], LONGEST_HEAD)))
+    counts = [a.get("count", 0) for a in told.get("accessors", [])]
+    meshes: list[int] = [
+        sum(counts[p.get("indices", p.get("attributes", {}).get("POSITION", 0))] // 3 for p in m["primitives"])
+        for m in told.get("meshes", [])
+    ]
+    nodes = told.get("nodes", [])
+    placed: dict[int, int] = {}
+
+    def below(node: int, above: tuple[int, ...]) -> int:
+        if node in above or len(above) > DEEPEST:
+            raise CraftError("The GLB file places a part inside itself; export it again")
+        if node not in placed:
+            own = nodes[node]
+            inner = sum(below(child, (*above, node)) for child in own.get("children", []))
+            placed[node] = inner + (meshes[own["mesh"]] if "mesh" in own else 0)
+        return placed[node]
+
+    roots = {n for scene in told.get("scenes", []) for n in scene.get("nodes", [])} or set(range(len(nodes)))
+    return max(sum(meshes), sum(below(n, ()) for n in roots))
 
 
 def _load(source: Path, kind: MeshFormat) -> tuple[np.ndarray, np.ndarray]:

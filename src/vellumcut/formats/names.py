@@ -1,4 +1,4 @@
-"""File names that every common system takes, and no two alike."""
+"""Names in files, and of files: what every common system takes, and no two alike."""
 
 import re
 import unicodedata
@@ -7,6 +7,11 @@ from collections.abc import Iterable
 LONGEST = 120
 """Bytes of a name, so that an ending and a number still fit where 255 are the most."""
 _DEVICES = {"con", "prn", "aux", "nul", *(f"{kind}{n}" for kind in ("com", "lpt") for n in range(1, 10))}
+
+
+def plain(words: str) -> str:
+    """Without control signs, halves of pairs and turns of direction, which no file or paper can show."""
+    return "".join(c for c in words if unicodedata.category(c)[0] != "C" or c == "\u200d")
 
 
 def safe_name(title: str) -> str:

@@ -1,18 +1,17 @@
 """Patterns as full-size pages: a cover with the test square and the page map, then only pages with something on them."""
 
 import io
-from pathlib import Path
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from vellumcut.core.layout.pages import MARGIN, OVERLAP, PAPERS, TEST_SQUARE, PagePlan, PaperName, Tile, plan_pages
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
+from vellumcut.formats.lettering import lettered
+from vellumcut.formats.names import plain
 
 Array = NDArray[np.float64]
 
@@ -21,28 +20,20 @@ CUT_LINE, THIN_LINE = 0.4 * mm, 0.2 * mm
 CROSS = 5.0
 UP_ARROW = (np.array([[-14.0, -30.0], [-14.0, 10.0]]), np.array([[-17.0, 4.0], [-14.0, 10.0], [-11.0, 4.0]]))
 """Shaft and head beside the label, mm from its place."""
-_FONTS = Path(__file__).parent / "fonts"
 
 
 def write_pdf(pattern: PiecePattern, paper: PaperName, unit: str = "mm", scale: float = 1.0) -> bytes:
     """1:1 pages of all drawn panels. scale: print correction from the test square. Raises CraftError."""
     plans = [(panel, plan_pages(panel.flat.outline, paper, scale)) for panel in pattern.panels]
-    register_fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=tuple(v * mm for v in PAPERS[paper]), pageCompression=1)
-    canvas.setTitle(f"{pattern.name}, full-size pattern")
+    canvas.setTitle(f"{plain(pattern.name)}, full-size pattern")
     _cover(canvas, pattern, plans, paper, unit, scale)
     for panel, plan in plans:
         for tile in plan.tiles:
             _page(canvas, panel, plan, tile)
     canvas.save()
     return out.getvalue()
-
-
-def register_fonts() -> None:
-    for name in ("Vellum", "Vellum-Bold"):
-        if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(name, _FONTS / f"{name}.ttf"))
 
 
 def _cover(
@@ -180,6 +171,9 @@ def _cross(canvas: Canvas, x: float, y: float) -> None:
 
 
 def write_words(canvas: Canvas, x: float, y: float, words: str, size: float, bold: bool = False) -> None:
-    canvas.setFont("Vellum-Bold" if bold else "Vellum", size)
     canvas.setFillColorRGB(*GRAPHITE)
-    canvas.drawString(x * mm, y * mm, words)
+    at = x * mm
+    for font, run in lettered(words, bold):
+        canvas.setFont(font, size)
+        canvas.drawString(at, y * mm, run)
+        at += canvas.stringWidth(run, font, size)

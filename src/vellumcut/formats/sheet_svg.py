@@ -9,6 +9,7 @@ from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.picture import picture_tube
 from vellumcut.core.ink.regions import InkReading
 from vellumcut.core.ink.sheet import STROKE_KINDS, InkSheet, StrokeKind, drawn_strokes, stroke_line
+from vellumcut.formats.names import plain
 
 Array = NDArray[np.float64]
 
@@ -43,7 +44,7 @@ def write_sheet(tube: TubeSurface, sheet: InkSheet, reading: InkReading, title: 
     out = [
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{2 * half:.2f}mm" height="{top - bottom:.2f}mm" '
         f'viewBox="0 0 {2 * half:.2f} {top - bottom:.2f}">',
-        f"<title>{escape(title)}</title>",
+        f"<title>{escape(plain(title))}</title>",
         f'<path id="cast" d="{_path(place(edge), True)}" fill="#FBF8F1" stroke="#D9B779" stroke-width="0.6"/>',
         '<g id="stations" stroke="#D9B779" stroke-width="0.4" fill="none" font-family="sans-serif" font-size="7">',
     ]
@@ -63,7 +64,7 @@ def write_sheet(tube: TubeSurface, sheet: InkSheet, reading: InkReading, title: 
                 line[:, 1] = np.clip(line[:, 1], low, high)
                 mark = "mirrored-" if mirrored else ""
                 out.append(
-                    f'<path id={quoteattr(mark + stroke.key)} d="{_path(place(line), stroke.closed)}"><title>{escape(stroke.name)}</title></path>'
+                    f'<path id={quoteattr(plain(mark + stroke.key))} d="{_path(place(line), stroke.closed)}"><title>{escape(plain(stroke.name))}</title></path>'
                 )
         out.append("</g>")
     out.append('<g id="numbers" font-family="serif" font-size="14" text-anchor="middle" fill="#2E2C2A">')

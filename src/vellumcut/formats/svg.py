@@ -1,12 +1,12 @@
 """Patterns as SVG in millimetres with a named group for each kind of line."""
 
-import re
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
+from vellumcut.formats.names import plain
 
 Array = NDArray[np.float64]
 
@@ -14,7 +14,6 @@ BETWEEN = 20.0
 BORDER = 10.0
 LAYERS = ("cut", "seam marks", "centre line", "label")
 """Names of the groups, in drawing order: what the knife follows, then what the pen follows."""
-_NOT_XML = re.compile(r"[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 
 
 def write_svg(pattern: PiecePattern) -> str:
@@ -93,4 +92,4 @@ def _label(panel: DrawnPanel, move: Array) -> list[str]:
 
 
 def _text(words: str) -> str:
-    return escape(_NOT_XML.sub("", words))
+    return escape(plain(words))

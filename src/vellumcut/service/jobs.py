@@ -10,7 +10,8 @@ from vellumcut.core.errors import CraftError
 from vellumcut.service.errors import NotFound
 
 State = Literal["running", "done", "failed", "cancelled"]
-_KEPT = 50
+_KEPT, _KEPT_FILES = 50, 2
+"""So many ended jobs are remembered, and of so many the file to take away, which may be large."""
 
 
 class Cancelled(Exception):
@@ -57,6 +58,7 @@ def start_job(title: str, work: Callable[[Job], Any]) -> Job:
 def _run(job: Job, work: Callable[[Job], Any]) -> None:
     try:
         job.result = work(job)
+        _forget_files()
         job.share, job.state = 1.0, "done"
     except Cancelled:
         job.state = "cancelled"
@@ -64,6 +66,11 @@ def _run(job: Job, work: Callable[[Job], Any]) -> None:
         job.words, job.state = error.message, "failed"
     except Exception as error:  # a job that dies must say so, whatever it died of
         job.words, job.state = f"It failed unexpectedly ({type(error).__name__})", "failed"
+
+
+def _forget_files() -> None:
+    for old in [j for j in list(_jobs.values()) if j.file is not None][:-_KEPT_FILES]:
+        old.file = None
 
 
 def job_of(number: int) -> Job:
