@@ -76,6 +76,8 @@ def open_picture(content: bytes) -> Image.Image:
         if max(image.size) > MOST_STRETCHED * min(image.size):
             raise CraftError(f"The picture is over {MOST_STRETCHED} times as long as it is wide: crop it first", "file")
         image.load()
+    except CraftError:
+        raise
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
         raise CraftError("The file is not a JPEG, PNG or WebP picture, or is broken", "file") from None
     return image

@@ -12,6 +12,7 @@ from vellumcut.core.body.segments import ScanSegment, Side
 from vellumcut.core.cast.arm import find_arm, front_of, upper_end
 from vellumcut.core.cast.mesh import BODY_HEIGHT, BodyMesh
 from vellumcut.core.cast.sections import Loop, cut_levels, cut_loops, faces_near, plane_field
+from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
 
@@ -35,6 +36,9 @@ class Ends:
     high: tuple[float, float, float]
     front: tuple[float, float, float]
     how: str
+
+
+NOT_UPRIGHT = "No body stands here as the file is read: turn it upright, or set the end points yourself"
 
 
 def propose_ends(mesh: BodyMesh, segment: ScanSegment, side: Side) -> Ends:
@@ -95,14 +99,20 @@ def _trunk(mesh: BodyMesh) -> Ends:
         near = [x for x in loops if abs(x.middle[0] - middle) < 60 and x.length > 150]
         return max(near, key=lambda x: x.length, default=None)
 
-    rows = [(z, central(z, loops)) for z, loops in _slices(mesh, crotch + 0.03 * height, crotch + 0.13 * height)]
-    seat = max(((z, r) for z, r in rows if r), key=lambda item: item[1].length)
-    necks = [(z, central(z, loops)) for z, loops in _slices(mesh, base + 0.8 * height, base + 0.9 * height)]
-    thin = min(((z, r) for z, r in necks if r), key=lambda item: item[1].length)
-    base_of_neck = next(
-        (z, r) for z, r in sorted(((z, r) for z, r in necks if r), key=lambda item: -item[0])
+    def rings(low: float, high: float) -> list[tuple[float, Loop]]:
+        found = [(z, r) for z, loops in _slices(mesh, low, high) if (r := central(z, loops))]
+        if not found:
+            raise CraftError(NOT_UPRIGHT, "scan.low")
+        return found
+
+    seat = max(rings(crotch + 0.03 * height, crotch + 0.13 * height), key=lambda item: item[1].length)
+    necks = rings(base + 0.8 * height, base + 0.9 * height)
+    thin = min(necks, key=lambda item: item[1].length)
+    below = [
+        (z, r) for z, r in necks[::-1]
         if z <= thin[0] and (r.length > 1.06 * thin[1].length or z <= thin[0] - 0.015 * height)
-    ) if thin[0] > necks[0][0] + 2 * SLICE else thin  # fmt: skip
+    ] if thin[0] > base + 0.8 * height + 2 * SLICE else []  # fmt: skip
+    base_of_neck = below[0] if below else thin
     return _ends(seat[1].middle, base_of_neck[1].middle, "the fullest seat and the base of the neck")
 
 
@@ -115,21 +125,24 @@ def _leg(mesh: BodyMesh, segment: ScanSegment, side: Side) -> Ends:
         own = [x for x in loops if (x.middle[0] - middle) * sign > 15 and x.length > 120]
         if own:
             rows.append((z, min(own, key=lambda x: abs(x.middle[0] - middle))))
+    if len(rows) < 4:
+        raise CraftError(NOT_UPRIGHT, "scan.low")
     rise = np.array([r[0] for r in rows]) - base
     girth = np.array([r[1].length for r in rows])
 
     def narrowest(low: float, high: float, nearest: float) -> int:
         """Of the rings between two shares of the height that are as good as the narrowest, the one nearest to a third."""
         band = np.flatnonzero((rise >= low * height) & (rise <= high * height))
+        if not len(band):
+            raise CraftError(NOT_UPRIGHT, "scan.low")
         slim = band[girth[band] <= NARROW * girth[band].min()]
         return int(slim[np.abs(rise[slim] - nearest * height).argmin()])
 
     under = KNEE - BELOW_KNEE
-    at = {
-        "lower leg": (narrowest(0.045, 0.12, 0.045), narrowest(under - KNEE_SPREAD, under + 0.005, under)),
-        "thigh": (int(np.argmin(np.abs(rise - (KNEE + ABOVE_KNEE) * height))), len(rows) - 2),
-    }
-    low, high = at[segment]
+    if segment == "lower leg":
+        low, high = narrowest(0.045, 0.12, 0.045), narrowest(under - KNEE_SPREAD, under + 0.005, under)
+    else:
+        low, high = int(np.argmin(np.abs(rise - (KNEE + ABOVE_KNEE) * height))), len(rows) - 2
     words = (
         "the narrowest ankle, and just below the kneecap"
         if segment == "lower leg"
