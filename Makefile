@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test lint types bench mutants shots dev install browser clean
+.PHONY: demo serve test lint types bench mutants attack shots dev install browser clean
 
 demo: install web/dist/index.html
 	$(BIN)/vellumcut demo
@@ -35,6 +35,10 @@ bench: install-dev web/dist/index.html browser
 
 mutants: install-dev
 	$(BIN)/python -m tests.mutants
+
+attack: install-dev web/dist/index.html browser
+	$(BIN)/python -m tests.attack
+	VELLUMCUT_EXAMPLES=280 $(BIN)/pytest -n 2 tests/api/test_schema.py
 
 shots: install-dev web/dist/index.html browser
 	$(BIN)/python -m tests.journeys.shots

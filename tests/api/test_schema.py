@@ -1,5 +1,6 @@
 """The API attacked with inputs made from its own schema, on a real database with the demo in it."""
 
+import os
 import tempfile
 from pathlib import Path
 
@@ -14,6 +15,9 @@ from vellumcut.store.database import Store
 NOT_MEANT = [missing_required_header, unsupported_method, positive_data_acceptance]
 """The craft refuses much that has the right shape, so "valid data is accepted" does not hold and need not."""
 
+EXAMPLES = int(os.environ.get("VELLUMCUT_EXAMPLES", "6"))
+"""Of each operation; `make attack` tries many more."""
+
 store = Store(Path(tempfile.mkdtemp(prefix="vellumcut-schema-")))
 load_demo(store)
 app = create_app(store)
@@ -22,7 +26,7 @@ schema.app = app
 
 
 @schema.parametrize()
-@settings(max_examples=6, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=EXAMPLES, deadline=None, suppress_health_check=list(HealthCheck))
 def test_no_input_breaks_the_server_and_answers_keep_the_schema(case):
     response = case.call(base_url="http://127.0.0.1:8765")
     assert response.status_code < 500
