@@ -32,7 +32,7 @@ KINDS = ("ReplaceBinaryOperator", "ReplaceComparisonOperator", "NumberReplacer",
 LONGEST = 240
 """A break that keeps its tests busy for longer, seconds, is one that they see: they would never end."""
 ASKED_FOR = 100.0
-"""Of the tests that run a broken line, the quickest are asked, until they take this long together, s."""
+"""Of the tests that run a broken line, the kept figures and then the quickest are asked, until they take this long together, s."""
 
 
 @dataclass(frozen=True)
@@ -102,7 +102,8 @@ def tests_of(found: Break, watched: list[coverage.CoverageData], took: dict[str,
         for line, names in data.contexts_by_lineno(str(found.file)).items():
             by_line[line] += [name for name in names if name in took]
     contexts = by_line[found.line] or [name for names in by_line.values() for name in names]
-    quickest = sorted(set(contexts), key=lambda c: took[c])
+    # The kept figures tell most: they are asked first, whatever they take.
+    quickest = sorted(set(contexts), key=lambda c: ("test_kept_figures" not in c, took[c]))
     within = itertools.accumulate(took[c] for c in quickest)
     names = [c for c, total in zip(quickest, within, strict=True) if total <= ASKED_FOR]
     return [f"{n.rsplit('.', 1)[0].replace('.', '/')}.py::{n.rsplit('.', 1)[1]}" for n in names]

@@ -9,13 +9,16 @@ import random
 from datetime import date
 from functools import cache
 from pathlib import Path
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
 
 from tests.bodies import FOREARM, WEARER, limb, measures, trunk
 from vellumcut.core.body.guess import complete_limb
-from vellumcut.core.body.torso import complete_torso
+from vellumcut.core.body.measures import Measurements, changes_since, question_measures
+from vellumcut.core.body.segments import SEGMENTS
+from vellumcut.core.body.torso import TORSO_GIRTHS, TORSO_LENGTHS, complete_torso
 from vellumcut.core.cast.halves import asymmetry
 from vellumcut.core.cast.landmarks import propose_ends
 from vellumcut.core.cast.mesh import BodyMesh, guess_stance
@@ -26,11 +29,15 @@ from vellumcut.core.cast.smoothing import smooth_rings
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import plan_wrap
 from vellumcut.core.flatten.mesh import EDIT_SIZE
+from vellumcut.core.foam.sheets import CATALOGUE, sheet_of, stack_for, usual_give
+from vellumcut.core.foam.verdict import bend_findings, place_words, strain_state
+from vellumcut.core.ink.design import USUAL_GAP, PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.ink.templates import ink_sheet
+from vellumcut.core.layout.dart_advice import standing
 from vellumcut.core.layout.fold import on_the_fold
-from vellumcut.core.layout.pages import plan_pages
+from vellumcut.core.layout.pages import PAPERS, plan_pages
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.core.layout.regrade import compare_patterns
 from vellumcut.core.layout.strips import strips_pattern
@@ -146,6 +153,7 @@ def bodies() -> dict:
             "tube": rounded([*fit.tube.girth(v), *fit.tube.tape_girth(v), *fit.tube.at], 1),
             "frame": rounded([spots, 10 * normals], 1),
             "residual": rounded([fit.residual.mean, fit.residual.p95], 2),
+            "hollow": rounded(100 * fit.tube.hollow(np.stack([np.linspace(0, 1, 12), np.linspace(0.2, 1.8, 12)], axis=1)), 2),
         }  # fmt: skip
     for part in ("forearm", "thigh", "torso", "neck", "shoulder", "foot"):
         tube = build_tube(WEARER, part, "left")
@@ -182,7 +190,46 @@ def pieces_apart() -> dict:
     return {"ends": rounded(piece.ends, 2), "taken": date(2026, 11, 2).isoformat()}
 
 
+def tables() -> dict:
+    """What the craft's tables say, and within which bounds a build file's fields may lie."""
+    return {
+        "templates": {n: repr((t.sizes, t.choices, t.insets, t.part, t.symmetric)) for n, t in TEMPLATES.items()},
+        "segments": {n: repr(s) for n, s in SEGMENTS.items()},
+        "torso": {n: repr(m) for n, m in {**TORSO_GIRTHS, **TORSO_LENGTHS}.items()},
+        "papers": repr(PAPERS),
+        "gaps": repr(USUAL_GAP),
+        "sheets": [repr((s, [usual_give(k, s.thickness) for k in s.kinds], sheet_of(s.thickness))) for s in CATALOGUE],
+        "stacks": {f"{t:g}": repr(stack_for(t)) for t in (2, 3, 7, 10, 13, 22)},
+        "fields": {n: repr(PieceDesign.model_json_schema()["properties"][n]) for n in PieceDesign.model_fields},
+        "readings": repr(Measurements.model_json_schema()["$defs"]),
+    }
+
+
+def told() -> dict:
+    """What is asked and said of measures, of growing, of bending and of a plan that does not reach."""
+    slips = WEARER.model_copy(update={"limbs": (limb("forearm", (0, 138, 240), (268, 452, 262)), *WEARER.limbs[1:])})
+    out = {
+        "asked": [q.message for q in question_measures(slips)],
+        "grown": [f.message for f in changes_since(WEARER, GROWN)],
+    }
+    for thickness in (2, 5, 8, 12, 20, 35):
+        design = starter_design("bracer").model_copy(update={"foam": float(thickness)})
+        piece = ink_piece(build_tube(WEARER, "forearm", "left"), design)
+        out[f"bent {thickness}"] = [f.message for f in bend_findings(piece.surface, *piece.ends)]
+    for share in (0.4, 0.9, 0.984, 0.99, 1.001, 1.4, 2.5):
+        out[f"standing {share}"] = standing(5.0 * share, 5.0)
+        strain = SimpleNamespace(stretch_p95=5.0 * share, squeeze_p95=3.0 * share, p95=5.0 * share)
+        out[f"state {share}"] = strain_state(strain, usual_give("armour", 6.0))
+    for along in (-0.2, 0.0, 0.3, 0.5, 1.0, 1.49, 1.51, 2.0):
+        out[f"place {along}"] = [
+            place_words((u, along), ("wrist", "belly", "elbow")) for u in (0.0, 0.12, 0.3, 0.5, 0.8)
+        ]
+    return out
+
+
 FIGURES = {
+    "tables": tables,
+    "told": told,
     **{f"sheet {name}": (lambda n=name: sheets(n)) for name in TEMPLATES},
     **{f"panels {name}": (lambda n=name: panels(n)) for name in TEMPLATES},
     **{f"regrade {name}": (lambda n=name: mended(n)) for name in ("bracer", "breastplate", "cuisse", "belt", "faulds")},
@@ -227,6 +274,11 @@ def test_panels_that_were_cut_come_out_the_same(template):
 
 @pytest.mark.parametrize("name", [name for name in FIGURES if name.startswith("regrade")])
 def test_what_a_grown_wearer_needs_comes_out_the_same(name):
+    check(name)
+
+
+@pytest.mark.parametrize("name", ["tables", "told"])
+def test_what_the_craft_says_is_said_the_same(name):
     check(name)
 
 

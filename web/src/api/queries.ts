@@ -76,7 +76,7 @@ export function useDesignChange(piece: Ref<Piece | undefined>, onRefusal?: (refu
       const params = { path: { piece: on.id } };
       keepPiece((await take(api.PATCH("/api/pieces/{piece}", { params, body, headers: seen(now) }))) as Piece);
     },
-    onRefusal,
+    (refusal) => (onRefusal && refusal.status !== OVERTAKEN ? onRefusal(refusal) : say(refusal.message, "error")),
     "design",
   );
   return (change: (now: DesignIn) => DesignIn) => {
