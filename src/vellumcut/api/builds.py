@@ -6,7 +6,7 @@ from fastapi.responses import JSONResponse, Response
 
 from vellumcut.api import schemas as s
 from vellumcut.api.body_schemas import CostumeIn, JobOut
-from vellumcut.api.deps import Csv, Id, Seen, StoreDep
+from vellumcut.api.deps import Csv, Id, Seen, StoreDep, takes_file
 from vellumcut.api.views import build_view, piece_view
 from vellumcut.formats.build_json import read_build, write_build
 from vellumcut.formats.csv_table import write_csv
@@ -83,12 +83,7 @@ def export_build(store: StoreDep, build: Id) -> Response:
 @router.post(
     "/builds/from-file",
     status_code=201,
-    openapi_extra={
-        "requestBody": {
-            "required": True,
-            "content": {"application/json": {"schema": {"type": "object", "title": "A build file"}}},
-        }
-    },
+    openapi_extra=takes_file("application/json"),
 )
 async def import_build(store: StoreDep, request: Request) -> s.BroughtIn:
     """Bring in a build from a build file, and say what was here already."""
@@ -105,12 +100,7 @@ def pack_build(store: StoreDep, build: Id) -> JobOut:
 @router.post(
     "/builds/from-bundle",
     status_code=201,
-    openapi_extra={
-        "requestBody": {
-            "required": True,
-            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
-        }
-    },
+    openapi_extra=takes_file(),
 )
 async def import_bundle(store: StoreDep, request: Request) -> s.BroughtIn:
     """Bring in a build from a bundle, with its scans and history; all of it or nothing."""

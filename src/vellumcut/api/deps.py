@@ -1,6 +1,6 @@
 """What every router needs: the open store."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import Depends, Header, Path, Request
 from fastapi.responses import PlainTextResponse
@@ -27,3 +27,9 @@ Seen = Annotated[str | None, Depends(_seen)]
 """The tag of what a change began from (If-Match); the answers carry it as ``tag``."""
 StoreDep = Annotated[Store, Depends(_store)]
 Id = Annotated[int, Path(ge=1, le=2**62)]
+
+
+def takes_file(kind: str = "application/octet-stream") -> dict[str, Any]:
+    """What the schema says of a route that reads its whole body as one file."""
+    shape = {"type": "object", "title": "A build file"} if "json" in kind else {"type": "string", "format": "binary"}
+    return {"requestBody": {"required": True, "content": {kind: {"schema": shape}}}}

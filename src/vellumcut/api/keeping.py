@@ -10,7 +10,7 @@ from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import StoreDep
+from vellumcut.api.deps import StoreDep, takes_file
 from vellumcut.service import backups
 from vellumcut.store.copies import list_copies
 from vellumcut.store.files import SCRATCH
@@ -42,12 +42,7 @@ def backup(store: StoreDep) -> FileResponse:
 @router.post(
     "/backup/restore",
     status_code=204,
-    openapi_extra={
-        "requestBody": {
-            "required": True,
-            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
-        }
-    },
+    openapi_extra=takes_file(),
 )
 async def restore(store: StoreDep, request: Request) -> None:
     """Put a backup in the place of what is here; a damaged one changes nothing."""

@@ -7,7 +7,7 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 
 from vellumcut.api import body_schemas as b
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Id, StoreDep, takes_file
 from vellumcut.service import pictures
 from vellumcut.store.models import ReferencePicture
 
@@ -29,12 +29,7 @@ def get_picture(store: StoreDep, piece: Id) -> b.PictureOut | None:
 @router.post(
     "/pieces/{piece}/picture",
     status_code=201,
-    openapi_extra={
-        "requestBody": {
-            "required": True,
-            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
-        }
-    },
+    openapi_extra=takes_file(),
 )
 async def lay_picture(
     store: StoreDep, piece: Id, request: Request, name: Annotated[str, Query(min_length=1, max_length=200)]

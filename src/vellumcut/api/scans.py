@@ -7,7 +7,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
 from vellumcut.api import body_schemas as b
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Id, StoreDep, takes_file
 from vellumcut.api.files import download
 from vellumcut.api.views import job_view, points
 from vellumcut.core.body.measures import ScanReading
@@ -42,12 +42,7 @@ def list_scans(store: StoreDep, wearer: Id) -> list[b.ScanOut]:
 @router.post(
     "/wearers/{wearer}/scans",
     status_code=201,
-    openapi_extra={
-        "requestBody": {
-            "required": True,
-            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
-        }
-    },
+    openapi_extra=takes_file(),
 )
 async def bring_in(
     store: StoreDep, wearer: Id, request: Request, name: Annotated[str, Query(min_length=1, max_length=200)]
