@@ -35,6 +35,7 @@ from vellumcut.core.ink.design import USUAL_GAP, PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.ink.templates import ink_sheet
+from vellumcut.core.layout.advice_words import plan_words, split_words
 from vellumcut.core.layout.dart_advice import standing
 from vellumcut.core.layout.fold import on_the_fold
 from vellumcut.core.layout.pages import PAPERS, plan_pages
@@ -155,6 +156,14 @@ def bodies() -> dict:
             "residual": rounded([fit.residual.mean, fit.residual.p95], 2),
             "hollow": rounded(100 * fit.tube.hollow(np.stack([np.linspace(0, 1, 12), np.linspace(0.2, 1.8, 12)], axis=1)), 2),
         }  # fmt: skip
+    leg = (
+        (points[faces, 2].min(axis=1) > 130)
+        & (points[faces, 2].max(axis=1) < 430)
+        & (points[faces, 0].min(axis=1) > 20)
+    )
+    used, packed = np.unique(faces[leg], return_inverse=True)
+    alone = propose_ends(BodyMesh(points[used], packed.reshape(-1, 3)), "lower leg", "left")
+    out["a leg alone"] = rounded([alone.low, alone.high, alone.front], 2)
     for part in ("forearm", "thigh", "torso", "neck", "shoulder", "foot"):
         tube = build_tube(WEARER, part, "left")
         picture = picture_tube(tube, 9, 13)
@@ -206,7 +215,7 @@ def tables() -> dict:
 
 
 def told() -> dict:
-    """What is asked and said of measures, of growing, of bending and of a plan that does not reach."""
+    """What is asked and said of measures, of growing, of bending and of plans that reach or do not."""
     slips = WEARER.model_copy(update={"limbs": (limb("forearm", (0, 138, 240), (268, 452, 262)), *WEARER.limbs[1:])})
     out = {
         "asked": [q.message for q in question_measures(slips)],
@@ -220,6 +229,20 @@ def told() -> dict:
         out[f"standing {share}"] = standing(5.0 * share, 5.0)
         strain = SimpleNamespace(stretch_p95=5.0 * share, squeeze_p95=3.0 * share, p95=5.0 * share)
         out[f"state {share}"] = strain_state(strain, usual_give("armour", 6.0))
+    for key, kind, plans, splits in (
+        ("reached", "darts", [(4.1, 1)], []),
+        ("short", "short", [(6.2, 2), (7.0, 1)], []),
+        ("short, better split", "short", [(6.2, 2)], [(5.2, "split")]),
+        ("short, worse split", "short", [(6.2, 2)], [(7.2, "split")]),
+        ("saddle", "saddle", [], [(4.0, "insert")]),
+        ("nothing", "short", [], []),
+    ):
+        darts = tuple(
+            SimpleNamespace(p95=p, squeeze=p - 2.0, flat=SimpleNamespace(darts=(None,) * n)) for p, n in plans
+        )
+        parted = tuple(SimpleNamespace(p95=p, kind=k, words=split_words(k, p, 14.0)) for p, k in splits)
+        flat = SimpleNamespace(summary=SimpleNamespace(p95=9.0, squeeze_p95=4.0), saddle=0.6)
+        out[f"plan {key}"] = plan_words(kind, flat, darts, parted, usual_give("armour", 6.0))
     for along in (-0.2, 0.0, 0.3, 0.5, 1.0, 1.49, 1.51, 2.0):
         out[f"place {along}"] = [
             place_words((u, along), ("wrist", "belly", "elbow")) for u in (0.0, 0.12, 0.3, 0.5, 0.8)
