@@ -15,7 +15,7 @@ serve: install web/dist/index.html
 
 test: install-dev web/dist/index.html browser lint
 	$(BIN)/pytest -n 2 --dist worksteal tests/core tests/formats tests/api
-	$(BIN)/pytest tests/journeys
+	$(BIN)/pytest -n 2 --dist worksteal tests/journeys
 
 lint: install-dev $(STAMPS)/node
 	$(BIN)/ruff check src tests
