@@ -188,6 +188,7 @@ def test_a_bundle_carries_everything_to_an_empty_folder(client, full, tmp_path):
         assert any("is here already; the build is theirs" in t for t in again["told"])
         assert len(there.get("/api/wearers").json()) == 1
         assert len(there.get(f"/api/wearers/{again['wearer_id']}/measurement-sets").json()) == 2
+        assert len(there.get(f"/api/wearers/{again['wearer_id']}/scans").json()) == 1
         for _ in range(2):
             assert there.post("/api/undo").status_code == 200
         assert there.get("/api/builds").json() == []

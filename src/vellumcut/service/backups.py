@@ -86,8 +86,8 @@ def restore_copy(store: Store, name: str) -> None:
 
 
 def _exchange(store: Store, database: Path) -> None:
-    copy_database(store.path, store.folder, "before a restore")
     with store.exchange():
+        copy_database(store.path, store.folder, "before a restore")
         for side in ("-wal", "-shm"):
             Path(f"{store.path}{side}").unlink(missing_ok=True)
         database.replace(store.path)

@@ -90,12 +90,13 @@ def take_in(session: Session, rows: Rows, wearer: int | None = None) -> Build:
     for kind in ORDER:
         name = kind.__tablename__
         for n, row in enumerate(rows.get(name, [])):
+            values = _values(kind, row, n, fresh)
             if kind is Wearer and wearer is not None:
                 fresh[name, row["id"]] = wearer
                 continue
-            if kind is MeasurementSet and _is_here(session, fresh, row):
+            if kind in (MeasurementSet, Scan) and _is_here(session, kind, values):
                 continue
-            made: Any = kind(**_values(kind, row, n, fresh))
+            made: Any = kind(**values)
             session.add(made)
             session.flush()
             fresh[name, row["id"]] = made.id
@@ -114,17 +115,17 @@ def check(rows: Rows) -> None:
         raise CraftError(f"The bundle's history has more than {MOST_ROWS} rows", "history")
 
 
-def _is_here(session: Session, fresh: dict[tuple[str, int], int], row: dict[str, Any]) -> bool:
-    """Whether the wearer has the very same readings already."""
-    owner = fresh.get(("wearer", row.get("wearer_id", 0)))
-    wanted = select(MeasurementSet).where(MeasurementSet.wearer_id == owner, ~MeasurementSet.removed)
-    return tag_of(row.get("readings")) in {tag_of(x.readings) for x in session.scalars(wanted)}
+def _is_here(session: Session, kind: type[Base], values: dict[str, Any]) -> bool:
+    """Whether the wearer has the very same readings, or the very same scan, already."""
+    table, what = (MeasurementSet, "readings") if kind is MeasurementSet else (Scan, "file")
+    wanted = select(table).where(table.wearer_id == values["wearer_id"], ~table.removed)
+    return tag_of(values[what]) in {tag_of(getattr(x, what)) for x in session.scalars(wanted)}
 
 
 def _values(kind: type[Base], row: Any, n: int, fresh: dict[tuple[str, int], int]) -> dict[str, Any]:
     where = f"history.{kind.__tablename__}.{n}"
     columns = {c.key: c for c in _columns(kind)}
-    if not isinstance(row, dict) or set(row) != set(columns):
+    if not isinstance(row, dict) or set(row) != set(columns) or not isinstance(row["id"], int):
         raise CraftError(f"Row {n + 1} of {kind.__tablename__} is not one that this program writes", where)
     out = {}
     for key, column in columns.items():
