@@ -136,6 +136,7 @@ def test_a_mistake_inside_is_told_with_the_safety_headers(client, build, monkeyp
     def broken(*_: object) -> None:
         raise RuntimeError("on purpose")
 
+    client.patch(f"/api/pieces/{build[2]}", json={"design": {"template": "bracer", "ease": 4.32}})
     monkeypatch.setattr(patterns, "pattern_piece", broken)
     answer = client.get(f"/api/pieces/{build[2]}/pattern")
     assert answer.status_code == 500
