@@ -64,7 +64,7 @@ def measure_the_arms_apart(maker):
 
 def undo_and_go_on(maker):
     maker.press("Undo")
-    maker.wait(lambda: maker.server.get("/api/undo")["redo"] == "Change a measure")
+    maker.wait(lambda: maker.server.get("/api/undo")["redo"]["words"] == "Change a measure")
     maker.driver.find_element(By.TAG_NAME, "body").send_keys("/")
     maker.find("[role=dialog] input").send_keys("day and night", Keys.ENTER)
     maker.wait(lambda: "night" in maker.driver.find_element(By.TAG_NAME, "html").get_attribute("class"))

@@ -3,7 +3,7 @@ import { useMagicKeys, whenever } from "@vueuse/core";
 import { computed, ref, watchEffect } from "vue";
 import { useRouter } from "vue-router";
 import { api, take, type Schemas } from "@/api/client";
-import { say, useChange, useHere, useSettings, useSettingsChange, useUndoWords } from "@/api/queries";
+import { say, useChange, useHere, useSettings, useSettingsChange } from "@/api/queries";
 import CommandSheet from "@/parts/CommandSheet.vue";
 import FootBar from "@/parts/FootBar.vue";
 import HeadBar from "@/parts/HeadBar.vue";
@@ -13,7 +13,6 @@ const router = useRouter();
 const { build, buildId, ready } = useHere();
 const settings = useSettings();
 const setSettings = useSettingsChange();
-const words = useUndoWords();
 const asking = ref(false);
 
 type Next = Schemas["NextChangeOut"];
@@ -23,8 +22,10 @@ const again = useChange((next: Next) => take(api.POST("/api/redo", of(next))));
 /** The change of another window that the maker has been told of: pressed again, it is meant. */
 let told = 0;
 
-async function step(next: Next | undefined, act: typeof back, done: string) {
-  if (!next?.words) return;
+/** Asked for at the press: what the page last heard may be older than the maker's own last change. */
+async function step(way: "undo" | "redo", act: typeof back, done: string) {
+  const next = (await take(api.GET("/api/undo")))[way];
+  if (!next.words) return;
   if (next.elsewhere && told !== next.id) {
     told = next.id;
     return say(`"${next.words}" was done in another window or on another day. Press again if you mean it.`, "warning");
@@ -32,8 +33,8 @@ async function step(next: Next | undefined, act: typeof back, done: string) {
   await act.mutateAsync(next);
   say(`${done}: ${next.words}`);
 }
-const undo = () => step(words.data.value?.undo, back, "Undone");
-const redo = () => step(words.data.value?.redo, again, "Done again");
+const undo = () => step("undo", back, "Undone");
+const redo = () => step("redo", again, "Done again");
 
 watchEffect(() => document.documentElement.classList.toggle("night", settings.data.value?.night ?? false));
 watchEffect(() => {
