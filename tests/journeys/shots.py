@@ -11,6 +11,7 @@ WAIT = "wait"
 CLICK = "[...document.querySelectorAll('button')].find(b => b.textContent.includes('{}')).click()"
 VIEWS = (
     ("builds", "/", ()),
+    ("keeping", "/keeping", ()),
     ("wearer", "/build/1/wearer?piece=1", ()),
     ("torso", "/build/1/wearer?piece=5", ()),
     ("scan", "/build/1/scan?piece=2", (CLICK.format("Scan with the simulated"), *[WAIT] * 5)),
