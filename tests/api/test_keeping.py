@@ -1,5 +1,6 @@
 """Nothing lost: backups and bundles hold everything, come back equal, and a damaged one changes nothing."""
 
+import hashlib
 import io
 import json
 import random
@@ -144,6 +145,58 @@ def test_a_backup_of_strange_names_writes_nothing_outside(client, full, tmp_path
     assert not list(tmp_path.rglob("escaped.ply"))
 
 
+def test_a_strangers_backup_gives_no_file_of_this_machine_away(client, full, store, tmp_path):
+    """Its rows may name any file: none but those in the folders is read, shown or packed."""
+    (tmp_path / "secret.jpg").write_bytes(b"secret")
+    archive = tmp_path / "odd.zip"
+    with zipfile.ZipFile(io.BytesIO(client.get("/api/backup").content)) as whole:
+        parts = {name: whole.read(name) for name in whole.namelist()}
+    (tmp_path / "odd.sqlite3").write_bytes(parts[DATABASE])
+    with sqlite3.connect(tmp_path / "odd.sqlite3") as database:
+        for table in ("scan", "reference_picture"):
+            database.execute(f"UPDATE {table} SET file = '../../secret.jpg'")
+    parts[DATABASE] = (tmp_path / "odd.sqlite3").read_bytes()
+    told = json.loads(parts["manifest.json"])
+    told["files"][DATABASE] = hashlib.sha256(parts[DATABASE]).hexdigest()
+    parts["manifest.json"] = json.dumps(told).encode()
+    with zipfile.ZipFile(archive, "w") as odd:
+        for name, content in parts.items():
+            odd.writestr(name, content)
+    assert client.post("/api/backup/restore", content=archive.read_bytes(), headers=BINARY).status_code == 204
+    wearer, made, _ = full
+    (scan,) = client.get(f"/api/wearers/{wearer}/scans").json()
+    for path in ("/api/pictures/1/file", f"/api/scans/{scan['id']}/mesh"):
+        answer = client.get(path)
+        assert answer.status_code in (404, 422), answer.text
+        assert b"secret" not in answer.content.replace(b"secret.jpg", b"")
+    with zipfile.ZipFile(io.BytesIO(packed(client, made))) as bundle:
+        assert not [n for n in bundle.namelist() if bundle.read(n) == b"secret"]
+
+
+@pytest.mark.parametrize("name", ["scans/..", "scans/.hidden", "copies/x.ply", "scans/a/b.ply", "scans/"])
+def test_a_backup_with_a_file_that_does_not_belong_is_refused(client, full, name):
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(client.get("/api/backup").content)) as whole, zipfile.ZipFile(out, "w") as odd:
+        told = json.loads(whole.read("manifest.json"))
+        told["files"][name] = told["files"][DATABASE]
+        odd.writestr("manifest.json", json.dumps(told))
+        odd.writestr(DATABASE, whole.read(DATABASE))
+        odd.writestr(name, whole.read(DATABASE))
+    answer = client.post("/api/backup/restore", content=out.getvalue(), headers=BINARY)
+    assert (answer.status_code, "does not belong" in answer.json()["detail"]) == (422, True)
+
+
+def test_a_folder_of_any_name_is_backed_up(tmp_path):
+    folder = tmp_path / "mine #1 100% ?"
+    Store(folder).close()
+    backups.write_backup(folder, tmp_path / "all.zip")
+    other = Store(tmp_path / "other ?x=1")
+    backups.restore(other, tmp_path / "all.zip")
+    backups.restore(other, tmp_path / "all.zip")
+    assert len(list_copies(other.folder)) == 2
+    other.close()
+
+
 def packed(client, made: int) -> bytes:
     job = post(client, f"/api/builds/{made}/bundle", {}, 202)["id"]
     while (state := client.get(f"/api/jobs/{job}").json())["state"] == "running":
@@ -195,6 +248,17 @@ def test_a_bundle_carries_everything_to_an_empty_folder(client, full, tmp_path):
     other.close()
 
 
+def test_a_bundle_goes_without_what_was_taken_out(client, full):
+    """A note and a timer of a piece that is gone stay, and point at none."""
+    _, made, piece = full
+    client.delete(f"/api/pieces/{piece}")
+    answer = client.post("/api/builds/from-bundle", content=packed(client, made), headers=BINARY)
+    assert answer.status_code == 201, answer.text
+    assert answer.json()["pieces"] == []
+    (entry,) = client.get(f"/api/builds/{answer.json()['id']}/log-entries").json()
+    assert (entry["text"], entry["piece_id"]) == ("cut it", None)
+
+
 def test_a_bundle_with_a_history_that_is_none_is_refused_or_left_aside(client, full):
     _, made, _ = full
     bundle = packed(client, made)
@@ -214,6 +278,8 @@ def test_a_bundle_with_a_history_that_is_none_is_refused_or_left_aside(client, f
         ({"step_tick": [{"id": 1}]}, "not one that this program writes"),
         ({"log_entry": [{"id": 1, "build_id": 99, "piece_id": None, "written_at": 1.0, "text": "", "removed": False}]}, "build_id"),
         ({"secrets": []}, "is not one"),
+        ({"scan": [{"file": "../../secret.ply"}]}, "does not hold"),
+        ({"reference_picture": ["x"]}, "does not hold"),
         ({"step_tick": [{}] * 30_000}, "more than"),
     ):  # fmt: skip
         refused = client.post("/api/builds/from-bundle", content=changed(**rows), headers=BINARY)

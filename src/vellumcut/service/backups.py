@@ -3,24 +3,23 @@
 import hashlib
 import json
 import os
+import re
 import shutil
 import sqlite3
 import tempfile
 import time
 import zipfile
 import zlib
-from pathlib import Path, PurePosixPath
+from pathlib import Path
 
 from vellumcut.core.errors import CraftError
 from vellumcut.service.errors import NotFound
-from vellumcut.store.copies import FOLDER, copy_database, list_copies, snapshot
+from vellumcut.store.copies import FOLDER, copy_database, list_copies, read_only, snapshot
 from vellumcut.store.database import DATABASE, FOLDERS, Store, known_revision
 from vellumcut.store.files import SCRATCH
 
 MANIFEST = "manifest.json"
 FORMAT = "vellumcut-backup"
-LARGEST = 20_000_000_000
-"""Bytes when unpacked."""
 _BLOCK = 1 << 20
 
 
@@ -98,7 +97,7 @@ def _unpack(archive: Path, into: Path) -> None:
         raise CraftError(f"{archive} is not a file; nothing was changed", "file")
     try:
         with zipfile.ZipFile(archive) as zipped:
-            sums = _manifest(zipped)
+            sums = _manifest(zipped, into)
             for name, wanted in sums.items():
                 _take_out(zipped, name, into / name, wanted)
     except CraftError:
@@ -107,16 +106,17 @@ def _unpack(archive: Path, into: Path) -> None:
         raise CraftError("The file is not a backup, or is damaged; nothing was changed") from None
 
 
-def _manifest(zipped: zipfile.ZipFile) -> dict[str, str]:
+def _manifest(zipped: zipfile.ZipFile, into: Path) -> dict[str, str]:
     told = json.loads(zipped.read(MANIFEST))
     if not isinstance(told, dict) or told.get("format") != FORMAT or told.get("version") != 1:
         raise CraftError("The file is not a backup that this program can read; nothing was changed")
-    sums = told.get("files")
-    if not isinstance(sums, dict) or DATABASE not in sums or sum(f.file_size for f in zipped.infolist()) > LARGEST:
-        raise CraftError("The backup holds no data, or more than is allowed; nothing was changed")
+    sums, size = told.get("files"), sum(f.file_size for f in zipped.infolist())
+    if not isinstance(sums, dict) or DATABASE not in sums:
+        raise CraftError("The backup holds no data; nothing was changed")
+    if size > (free := shutil.disk_usage(into).free):
+        raise CraftError(f"The backup wants {size / 1e6:.0f} MB and the disk has {free / 1e6:.0f}; nothing was changed")
     for name in sums:
-        parts = PurePosixPath(name).parts
-        if name != DATABASE and not (len(parts) == 2 and parts[0] in FOLDERS and parts[1].isprintable()):
+        if name != DATABASE and not (re.fullmatch(r"(\w+)/\w[\w.-]*", name) and name.split("/")[0] in FOLDERS):
             raise CraftError("The backup holds a file that does not belong into it; nothing was changed")
     return sums
 
@@ -137,7 +137,7 @@ def _take_out(zipped: zipfile.ZipFile, name: str, target: Path, wanted: str) -> 
 def check_database(path: Path) -> None:
     """Raises CraftError for a file that is no whole database of this program, or one of a newer program."""
     try:
-        database = sqlite3.connect(f"file:{path}?mode=ro", uri=True)
+        database = read_only(path)
         try:
             whole = database.execute("PRAGMA integrity_check").fetchone()[0]
             (revision,) = database.execute("SELECT version_num FROM alembic_version").fetchone()

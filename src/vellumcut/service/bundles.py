@@ -20,7 +20,7 @@ from vellumcut.formats.shapes import SHAPES
 from vellumcut.formats.sheet_svg import write_sheet
 from vellumcut.formats.svg import write_svg
 from vellumcut.service import builds, ink
-from vellumcut.service.histories import Rows, history_of, take_in
+from vellumcut.service.histories import Rows, check, history_of, take_in
 from vellumcut.service.jobs import Job, start_job
 from vellumcut.service.merging import tag_of
 from vellumcut.service.patterns import cutting_pattern
@@ -29,7 +29,7 @@ from vellumcut.service.rows import fetch
 from vellumcut.service.scans import scan_files, scans_folder
 from vellumcut.service.settings import add_gives
 from vellumcut.store.database import Store
-from vellumcut.store.files import arriving
+from vellumcut.store.files import arriving, file_in
 from vellumcut.store.models import Build, MeasurementSet, Wearer
 
 
@@ -83,7 +83,7 @@ def _files_of(store: Store, history: Rows) -> tuple[dict[str, bytes], Rows, dict
 
 
 def _present(folder: Path, rows: list[dict[str, Any]]) -> dict[str, bytes]:
-    return {r["file"]: (folder / r["file"]).read_bytes() for r in rows if (folder / r["file"]).is_file()}
+    return {r["file"]: path.read_bytes() for r in rows if (path := file_in(folder, r["file"])) is not None}
 
 
 def bring_in(store: Store, content: bytes) -> tuple[Build, list[str]]:
@@ -102,8 +102,18 @@ def bring_in(store: Store, content: bytes) -> tuple[Build, list[str]]:
             open_picture(picture)
             kept[name] = stack.enter_context(arriving(pictures_folder(store), "jpg", picture)).name
         build, history = _renamed_build(bundle.build, kept), _renamed(bundle.history, kept)
+        _must_hold_its_files(history, set(kept.values()))
         with store.write(f"Bring in {build.name}") as session:
             return _taken_in(session, build, history)
+
+
+def _must_hold_its_files(history: Rows, brought: set[str]) -> None:
+    """Raises CraftError for a row of a file that did not come with it: no other file here is meant, or given."""
+    check(history)
+    for table in ("scan", "reference_picture"):
+        for row in history.get(table, []):
+            if not isinstance(row, dict) or row.get("file") not in brought:
+                raise CraftError("The bundle's history names a file that the bundle does not hold", "history")
 
 
 def bring_in_file(store: Store, build: BuildFile) -> tuple[Build, list[str]]:

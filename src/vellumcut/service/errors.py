@@ -12,11 +12,20 @@ class Overtaken(Exception):
 
     def __init__(self, what: str) -> None:
         super().__init__(
-            f"Another window changed the same thing meanwhile ({what}). It is shown as it is now; yours was not kept"
+            f"Another window changed the same thing meanwhile ({_in_words(what)}). It is shown as it is now; yours was not kept"
             if what
             else "This has changed too much since it was opened here. It is shown as it is now; yours was not kept"
         )
         self.what = what
+
+
+def _in_words(path: str) -> str:
+    """A path such as "design, base_layer" as a maker says it."""
+    parts = [p.replace("_", " ") for p in path.split(", ")]
+    return (
+        ", ".join(p for p in parts if p not in ("design", "readings", "ink", "strokes", "limbs", "stations"))
+        or parts[-1]
+    )
 
 
 class Unsure(Exception):

@@ -15,6 +15,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.rig.fit import FitFinding
 from vellumcut.service.merging import tag_of
+from vellumcut.service.rows import plain_value
 from vellumcut.store.models import (
     Base,
     Build,
@@ -60,8 +61,15 @@ def history_of(session: Session, number: int) -> Rows:
     for kind in ORDER:
         rows = [row for row in _children(session, kind, known) if not getattr(row, "removed", False)]
         known.setdefault(kind.__tablename__, {row.id for row in rows})
-        out[kind.__tablename__] = [{c.key: _plain(getattr(row, c.key)) for c in _columns(kind)} for row in rows]
+        out[kind.__tablename__] = [{c.key: _told(row, c, known) for c in _columns(kind)} for row in rows]
     return out
+
+
+def _told(row: Any, column: Column[Any], known: dict[str, set[int]]) -> Any:
+    """A value as it travels; nothing where a note or a timer points at a piece that was taken out."""
+    value = getattr(row, column.key)
+    gone = any(value not in known.get(key.column.table.name, ()) for key in column.foreign_keys)
+    return None if gone and column.nullable else plain_value(value)
 
 
 def _children(session: Session, kind: type[Base], known: dict[str, set[int]]) -> Iterator[Any]:
@@ -173,7 +181,3 @@ def _checked(holds: Any, value: Any) -> Any:
 
 def _columns(kind: type[Base]) -> list[Column[Any]]:
     return list(kind.__table__.columns)  # type: ignore[arg-type]
-
-
-def _plain(value: Any) -> Any:
-    return value.isoformat() if isinstance(value, date) else value

@@ -2,12 +2,12 @@
 
 import hashlib
 import json
-from datetime import date
 from typing import Any
 
 from sqlalchemy.orm import Session
 
 from vellumcut.service.errors import Overtaken
+from vellumcut.service.rows import plain_value
 from vellumcut.store.journal import states_of
 from vellumcut.store.models import Build, MeasurementSet, Piece, Wearer
 
@@ -29,7 +29,7 @@ def tag_of(value: Any) -> str:
 
 def tag_of_row(row: Any) -> str:
     """The tag of what of a row windows change."""
-    return tag_of([_plain(getattr(row, name)) for name in CHANGED_WHOLE[type(row)]])
+    return tag_of([plain_value(getattr(row, name)) for name in CHANGED_WHOLE[type(row)]])
 
 
 def beside_others(session: Session, row: Any, mine: dict[str, Any], seen: str | None) -> dict[str, Any]:
@@ -43,13 +43,9 @@ def beside_others(session: Session, row: Any, mine: dict[str, Any], seen: str | 
     for state in states_of(session, row.__tablename__, row.id):
         base = {name: state[name] for name in names}
         if tag_of(list(base.values())) == seen:
-            theirs = {name: _plain(getattr(row, name)) for name in mine}
+            theirs = {name: plain_value(getattr(row, name)) for name in mine}
             return _merged_fields({name: base[name] for name in mine}, theirs, mine, "")
     raise Overtaken("")
-
-
-def _plain(value: Any) -> Any:
-    return value.isoformat() if isinstance(value, date) else value
 
 
 def merged(base: Any, theirs: Any, mine: Any, name: str = "") -> Any:

@@ -11,7 +11,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.service.errors import NotFound
 from vellumcut.service.rows import fetch
 from vellumcut.store.database import Store
-from vellumcut.store.files import arriving
+from vellumcut.store.files import arriving, file_in
 from vellumcut.store.models import Json, Piece, ReferencePicture
 
 LARGEST_PICTURE = 20_000_000
@@ -104,7 +104,7 @@ def remove_picture(store: Store, number: int) -> None:
 
 def picture_file(store: Store, number: int) -> Path:
     with store.read() as session:
-        path = pictures_folder(store) / fetch(session, ReferencePicture, number).file
-    if not path.is_file():
+        path = file_in(pictures_folder(store), fetch(session, ReferencePicture, number).file)
+    if path is None:
         raise NotFound("The picture's file is gone from the data folder; take the picture away or lay it again")
     return path

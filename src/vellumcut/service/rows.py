@@ -1,5 +1,6 @@
 """Rows by their number, or a plain refusal."""
 
+from datetime import date
 from typing import Any, TypeVar
 
 from sqlalchemy.orm import Session
@@ -18,6 +19,11 @@ def fetch(session: Session, kind: type[Row], number: int) -> Row:
     if row is None or getattr(row, "removed", False):
         raise NotFound(f"There is no {kind.__name__.lower()} {number} here")
     return row  # type: ignore[no-any-return]
+
+
+def plain_value(value: Any) -> Any:
+    """A column's value as JSON holds it: a date as text."""
+    return value.isoformat() if isinstance(value, date) else value
 
 
 def readings_of(row: MeasurementSet) -> Measurements:

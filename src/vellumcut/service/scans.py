@@ -20,7 +20,7 @@ from vellumcut.formats.mesh_files import LARGEST_SCAN, ReadMesh, check_size, mes
 from vellumcut.service.once import Once
 from vellumcut.service.rows import fetch
 from vellumcut.store.database import Store
-from vellumcut.store.files import Arriving, arriving
+from vellumcut.store.files import Arriving, arriving, file_in
 from vellumcut.store.models import Scan, Wearer
 
 _meshes: Once[ReadMesh] = Once(3)
@@ -110,7 +110,10 @@ def stance_of(scan: Scan) -> Stance:
 
 
 def mesh_of(store: Store, scan: Scan) -> BodyMesh:
-    return upright_mesh(scans_folder(store) / scan.file, stance_of(scan))
+    path = file_in(scans_folder(store), scan.file)
+    if path is None:
+        raise CraftError(f"The file of the scan {scan.name} is gone from the data folder; bring it in again", "file")
+    return upright_mesh(path, stance_of(scan))
 
 
 def ends_of(store: Store, scan: Scan, segment: ScanSegment, side: Side) -> Ends:

@@ -1,5 +1,6 @@
 """Copies of the database that are taken by themselves: once a day, and before it is changed as a whole."""
 
+import itertools
 import shutil
 import sqlite3
 import time
@@ -27,7 +28,9 @@ def copy_database(database: Path, folder: Path, why: Why) -> Path:
     """A consistent copy beside the file, taken while it is in use; the newest KEPT of its kind stay."""
     copies = folder / FOLDER
     copies.mkdir(exist_ok=True)
-    target = copies / f"{why.replace(' ', '-')} {time.strftime('%Y-%m-%d %H%M%S')}.sqlite3"
+    stem = f"{why.replace(' ', '-')} {time.strftime('%Y-%m-%d %H%M%S')}"
+    names = (f"{stem}{f' {n}' if n else ''}.sqlite3" for n in itertools.count())
+    target = next(path for name in names if not (path := copies / name).exists())
     part = target.with_suffix(".part")
     try:
         snapshot(database, part)
@@ -40,10 +43,15 @@ def copy_database(database: Path, folder: Path, why: Why) -> Path:
     return target
 
 
+def read_only(database: Path) -> sqlite3.Connection:
+    """A connection that changes nothing, whatever signs are in the path."""
+    return sqlite3.connect(f"{database.absolute().as_uri()}?mode=ro", uri=True)
+
+
 def snapshot(database: Path, target: Path) -> None:
     """The database as it is at one moment, without its side files; a server may be writing it."""
     target.unlink(missing_ok=True)
-    source, copy = sqlite3.connect(f"file:{database}?mode=ro", uri=True), sqlite3.connect(target)
+    source, copy = read_only(database), sqlite3.connect(target)
     try:
         source.backup(copy)
         copy.execute("PRAGMA journal_mode=DELETE")

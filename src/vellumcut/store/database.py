@@ -14,7 +14,7 @@ from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
-from sqlalchemy import Engine, create_engine, event, select, text
+from sqlalchemy import URL, Engine, create_engine, event, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
@@ -143,7 +143,7 @@ def _plain(error: DBAPIError) -> Exception:
 
 
 def _engine(path: Path) -> Engine:
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 15})
+    engine = create_engine(URL.create("sqlite", database=str(path)), connect_args={"timeout": 15})
 
     @event.listens_for(engine, "connect")
     def prepare(connection: sqlite3.Connection, _: object) -> None:

@@ -74,6 +74,13 @@ def arriving(folder: Path, kind: str, content: bytes = b"") -> Iterator[Arriving
         file.discard()
 
 
+def file_in(folder: Path, name: str) -> Path | None:
+    """A file that a row names, if it is in its folder: a row may come from a stranger's bundle or backup, and names no
+    other file of this machine."""
+    path = (folder / name).resolve()
+    return path if path.parent == folder.resolve() and path.is_file() else None
+
+
 def sweep(folder: Path, wanted: Collection[str]) -> None:
     """Finish or throw away what was on its way in when the program ended. wanted: names of files that rows name."""
     for path in folder.glob(f"{ARRIVING}*"):
