@@ -17,8 +17,8 @@ from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.make.job import Job, facts_of
+from vellumcut.core.make.order import build_steps, step_keys
 from vellumcut.core.make.quantities import blades, cement, coating
-from vellumcut.core.make.steps import build_steps, step_keys
 from vellumcut.core.rig.donning import check_donning
 from vellumcut.core.rig.fit import FitFinding, apply_fit, ease_change
 from vellumcut.core.rig.straps import plan_rig, strap_places

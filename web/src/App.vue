@@ -24,8 +24,11 @@ let told = 0;
 
 /** Asked for at the press: what the page last heard may be older than the maker's own last change. */
 async function step(way: "undo" | "redo", act: typeof back, done: string) {
-  const next = (await take(api.GET("/api/undo")))[way];
-  if (!next.words) return;
+  const next = await take(api.GET("/api/undo")).then(
+    (both) => both[way],
+    (refusal: Error) => say(refusal.message, "error"),
+  );
+  if (!next?.words) return;
   if (next.elsewhere && told !== next.id) {
     told = next.id;
     return say(`"${next.words}" was done in another window or on another day. Press again if you mean it.`, "warning");

@@ -9,8 +9,8 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
-from vellumcut.api import schemas as s
 from vellumcut.api.deps import StoreDep, takes_file
+from vellumcut.api.keeping_schemas import CopiesOut, CopyOut
 from vellumcut.service import backups
 from vellumcut.store.copies import list_copies
 from vellumcut.store.files import SCRATCH
@@ -19,10 +19,10 @@ router = APIRouter(tags=["keeping"])
 
 
 @router.get("/copies")
-def copies(store: StoreDep) -> s.CopiesOut:
+def copies(store: StoreDep) -> CopiesOut:
     """Copies taken by themselves, newest first, and where everything lies."""
-    rows = [s.CopyOut.model_validate(c) for c in list_copies(store.folder)]
-    return s.CopiesOut(folder=str(store.folder), copies=rows)
+    rows = [CopyOut.model_validate(c) for c in list_copies(store.folder)]
+    return CopiesOut(folder=str(store.folder), copies=rows)
 
 
 @router.post("/copies/{name}/restore", status_code=204)

@@ -312,33 +312,6 @@ class OverlayOut(Out):
     apart: float
 
 
-class CopyOut(Out):
-    """why: what it was taken for. taken_at: seconds since 1970. size: bytes."""
-
-    name: str
-    why: str
-    taken_at: float
-    size: int
-
-
-class CopiesOut(Out):
-    folder: str
-    copies: list[CopyOut]
-
-
-class NextChangeOut(Out):
-    """words: empty when there is nothing. elsewhere: made in another window, or before this one was opened."""
-
-    id: int
-    words: str
-    elsewhere: bool
-
-
-class UndoOut(Out):
-    undo: NextChangeOut
-    redo: NextChangeOut
-
-
 class SheetOut(Out):
     thickness: float
     inch: str

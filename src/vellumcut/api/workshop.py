@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from vellumcut import __version__
 from vellumcut.api import schemas as s
 from vellumcut.api.deps import StoreDep
+from vellumcut.api.keeping_schemas import NextChangeOut, UndoOut
 from vellumcut.core.body.segments import SEGMENTS
 from vellumcut.core.body.torso import TORSO_GIRTHS, TORSO_LENGTHS
 from vellumcut.core.foam.sheets import CATALOGUE, KIND_WORDS, usual_give
@@ -84,20 +85,20 @@ def write_gives(store: StoreDep, body: FoamGives) -> FoamGives:
 
 
 @router.get("/undo")
-def undo_words(store: StoreDep) -> s.UndoOut:
+def undo_words(store: StoreDep) -> UndoOut:
     undo, redo = settings.undo_words(store)
-    return s.UndoOut(undo=s.NextChangeOut.model_validate(undo), redo=s.NextChangeOut.model_validate(redo))
+    return UndoOut(undo=NextChangeOut.model_validate(undo), redo=NextChangeOut.model_validate(redo))
 
 
 @router.post("/undo")
-def undo(store: StoreDep, change: int | None = None) -> s.UndoOut:
+def undo(store: StoreDep, change: int | None = None) -> UndoOut:
     """change: the one that is meant, so that no other window's change is taken back unseen; none takes the last."""
     settings.step_history(store, True, change)
     return undo_words(store)
 
 
 @router.post("/redo")
-def redo(store: StoreDep, change: int | None = None) -> s.UndoOut:
+def redo(store: StoreDep, change: int | None = None) -> UndoOut:
     """As undo."""
     settings.step_history(store, False, change)
     return undo_words(store)

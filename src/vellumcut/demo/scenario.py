@@ -11,6 +11,7 @@ from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.rig.fit import FitFinding
 from vellumcut.service import bench, builds, logbook, settings, versions, wearers
 from vellumcut.store.database import Store
+from vellumcut.store.models import Wearer
 
 WEEKS_TO_EVENT = 11
 Row = tuple[str, float, float, float | None]
@@ -38,14 +39,7 @@ _TWO_YEARS_AGO = {
 def load_demo(store: Store) -> int:
     """Fill an empty store; returns the number of the build."""
     today = date.today()
-    wearer = wearers.add_wearer(store, "Perrin Vale", "Measured over the padded undershirt and leggings.")
-    wearers.add_set(store, wearer.id, _set(today - timedelta(days=760), _TWO_YEARS_AGO))
-    wearers.add_set(
-        store,
-        wearer.id,
-        _set(today - timedelta(days=390), {"belly": -4.0, "calf": -2.0, "mid thigh": -8.0, "top": -9.0}),
-    )
-    wearers.add_set(store, wearer.id, _set(today - timedelta(days=20), {}))
+    wearer = _measured(store, today)
     event = today + timedelta(weeks=WEEKS_TO_EVENT)
     build = builds.add_build(store, "Bell-Warden of the Drowned Light", wearer.id, "Lanternmoot, Harrow Quay", event)
     bracer = builds.add_piece(store, build.id, "Bracers", PieceDesign(template="bracer", closure="lacing"))
@@ -58,16 +52,7 @@ def load_demo(store: Store) -> int:
     rerebrace = PieceDesign(template="rerebrace", side="left", closure="hook-and-loop", foam=5)
     builds.add_piece(store, build.id, "Rerebrace with the bell crest", rerebrace)
     builds.add_piece(store, build.id, "Cuisses", PieceDesign(template="cuisse", closure="none", foam=8, gap=150))
-    drawn: tuple[tuple[str, TemplateName, dict[str, str]], ...] = (
-        ("Breastplate", "breastplate", {"front": "centre ridge"}),
-        ("Gorget", "gorget", {}),
-        ("Pauldrons", "pauldron", {}),
-        ("Faulds shelf", "faulds", {}),
-        ("Lantern belt", "belt", {}),
-    )
-    for name, template, choices in drawn:
-        design = starter_design(template).model_copy(update={"choices": choices})
-        builds.add_piece(store, build.id, name, design)
+    _add_drawn(store, build.id)
     versions.keep_now(store, bracer.id, "Drawn from the newest measures")
     logbook.write_entry(
         store, build.id, "Bracers first: small, quick, and they show whether the ease is right.", bracer.id
@@ -87,6 +72,32 @@ def load_demo(store: Store) -> int:
     logbook.write_entry(store, build.id, "Greaves traced and cut from one roll end. Calf wants warm foam.", greave.id)
     settings.begin_here(store)
     return build.id
+
+
+def _measured(store: Store, today: date) -> Wearer:
+    """The wearer, measured three times in two years."""
+    wearer = wearers.add_wearer(store, "Perrin Vale", "Measured over the padded undershirt and leggings.")
+    wearers.add_set(store, wearer.id, _set(today - timedelta(days=760), _TWO_YEARS_AGO))
+    wearers.add_set(
+        store,
+        wearer.id,
+        _set(today - timedelta(days=390), {"belly": -4.0, "calf": -2.0, "mid thigh": -8.0, "top": -9.0}),
+    )
+    wearers.add_set(store, wearer.id, _set(today - timedelta(days=20), {}))
+    return wearer
+
+
+def _add_drawn(store: Store, build: int) -> None:
+    drawn: tuple[tuple[str, TemplateName, dict[str, str]], ...] = (
+        ("Breastplate", "breastplate", {"front": "centre ridge"}),
+        ("Gorget", "gorget", {}),
+        ("Pauldrons", "pauldron", {}),
+        ("Faulds shelf", "faulds", {}),
+        ("Lantern belt", "belt", {}),
+    )
+    for name, template, choices in drawn:
+        design = starter_design(template).model_copy(update={"choices": choices})
+        builds.add_piece(store, build, name, design)
 
 
 def _set(taken_on: date, change: dict[str, float]) -> Measurements:

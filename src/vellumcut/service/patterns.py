@@ -20,7 +20,7 @@ from vellumcut.core.ink.templates import armour_surface
 from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
 from vellumcut.core.make.glue import CementRoom
 from vellumcut.core.make.job import Facts, Job, Step, facts_of
-from vellumcut.core.make.steps import build_steps, step_keys
+from vellumcut.core.make.order import build_steps, step_keys
 from vellumcut.core.rig.donning import Donning, check_donning
 from vellumcut.core.rig.straps import RigPlan, plan_rig
 from vellumcut.formats.build_json import BuildFile

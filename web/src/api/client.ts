@@ -29,7 +29,7 @@ function ownTab() {
 }
 
 /** Refusals come as answers, so a question to the maker is no error on the browser's console. */
-export const HEADERS = { Prefer: "problem-as-answer", "X-Tab": ownTab() };
+const HEADERS = { Prefer: "problem-as-answer", "X-Tab": ownTab() };
 export const api = createClient<paths>({ baseUrl: "/", headers: HEADERS });
 
 /** Sent with a change: how the thing stood when the change began, so that no other window's change is written over. */
@@ -45,6 +45,18 @@ export class Refusal extends Error {
   ) {
     super(detail);
   }
+}
+
+/** A whole file as it is; what the server makes of it, or a Refusal. */
+export function sendFile<T>(path: string, file: File): Promise<T> {
+  const headers = { ...HEADERS, "content-type": "application/octet-stream" };
+  const sent = fetch(path, { method: "POST", body: file, headers });
+  return take(
+    sent.then(async (response) => ({
+      response,
+      data: response.status === 204 ? undefined : ((await response.json().catch(() => ({}))) as T),
+    })),
+  );
 }
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };

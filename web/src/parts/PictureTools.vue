@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
-import { api, HEADERS, take, type Schemas } from "@/api/client";
+import { api, sendFile, take, type Schemas } from "@/api/client";
 import { say, useAsk, useChange } from "@/api/queries";
 import { typed, useUnit } from "./units";
 
@@ -28,15 +28,9 @@ const laid = computed(() => {
   };
 });
 
-const bring = useChange(async (file: File) => {
-  const answer = await fetch(`/api/pieces/${props.piece}/picture?name=${encodeURIComponent(file.name)}`, {
-    method: "POST",
-    body: file,
-    headers: { ...HEADERS, "content-type": "application/octet-stream" },
-  });
-  const got = (await answer.json()) as { detail?: string; id?: number };
-  if (!got.id) throw new Error(got.detail ?? "The picture could not be read");
-});
+const bring = useChange((file: File) =>
+  sendFile(`/api/pieces/${props.piece}/picture?name=${encodeURIComponent(file.name)}`, file),
+);
 const place = useChange((p: Schemas["PicturePlacing"]) =>
   take(api.PUT("/api/pictures/{picture}", { params: { path: { picture: picture.value!.id } }, body: p })),
 );

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
-import { api, take } from "@/api/client";
+import { api, sendFile, take } from "@/api/client";
 import { useAsk, useChange } from "@/api/queries";
-import { backToCopy, bringBack } from "./builds/useBringIn";
 
 /** Safe-keeping: a backup to take away, one to bring back, and the copies that are taken by themselves. */
 const copies = useAsk({ queryKey: ["copies"], queryFn: () => take(api.GET("/api/copies")) });
@@ -11,11 +10,11 @@ const chosen = ref<File | null>(null);
 const asked = ref("");
 const anew = () => window.location.assign("/");
 const restore = useChange(async () => {
-  await bringBack(chosen.value!);
+  await sendFile("/api/backup/restore", chosen.value!);
   anew();
 });
 const goBack = useChange(async (name: string) => {
-  await backToCopy(name);
+  await take(api.POST("/api/copies/{name}/restore", { params: { path: { name } } }));
   anew();
 });
 const WORDS: Record<string, string> = {
@@ -44,7 +43,7 @@ function choose(event: Event) {
 </script>
 
 <template>
-  <div class="keeping">
+  <div class="column">
     <div class="bar">
       <h2>Safe-keeping</h2>
       <RouterLink class="press" to="/">Back to the builds</RouterLink>
@@ -105,27 +104,10 @@ function choose(event: Event) {
 </template>
 
 <style scoped>
-.keeping {
-  display: grid;
-  gap: 18px;
-  align-content: start;
-  max-width: 1120px;
-  height: 100%;
-  margin: 0 auto;
-  padding: 22px;
-  overflow: auto;
-}
-
-.bar,
 .row {
   display: flex;
   flex-wrap: wrap;
-  justify-content: space-between;
   gap: 12px;
-}
-
-.row {
-  justify-content: start;
 }
 
 .two {
@@ -161,12 +143,6 @@ section {
 
 .acts {
   text-align: right !important;
-}
-
-@media (max-width: 760px) {
-  .keeping {
-    padding: 12px;
-  }
 }
 
 .ruled td {

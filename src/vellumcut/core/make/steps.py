@@ -1,10 +1,10 @@
-"""Build steps of a piece, each made by one rule from the piece's own geometry."""
+"""Build steps of a piece, each made from the piece's own geometry."""
 
 from vellumcut.core.body.segments import BodyPart
 from vellumcut.core.foam.verdict import BEND_WARM
 from vellumcut.core.make import quantities as use
 from vellumcut.core.make.glue import cement_window
-from vellumcut.core.make.job import Facts, Job, Rule, Step
+from vellumcut.core.make.job import Job, Step
 from vellumcut.core.make.quantities import Material
 from vellumcut.core.notes import Value
 
@@ -12,20 +12,7 @@ CUT_PACE, TRACE_PACE, SEAM_PACE, RIM_PACE = 300.0, 900.0, 120.0, 400.0
 """mm of line worked in a minute: cutting, tracing, pressing a seam, rounding a rim (est.)."""
 HEAT_PACE, SAND_PACE, BRUSH_PACE = 0.02, 0.012, 0.03
 """m2 of one face worked in a minute: sealing with heat, sanding, brushing or spraying a coat (est.)."""
-PRIME_COATS, PAINT_COATS, SEAL_COATS = 3, 2, 2
-PRIME_DRY, PAINT_DRY, SEAL_DRY = 60.0, 45.0, 120.0
-"""Minutes between coats (est.)."""
 CLAMP = 12 * 60.0
-
-
-def step_keys(facts: Facts) -> list[str]:
-    """Keys of the steps that a piece needs, in the order of work; needs no flat panel."""
-    return [rule.key for rule in RULES if rule.applies(facts)]
-
-
-def build_steps(job: Job) -> list[Step]:
-    """All steps that apply to this piece, in the order of work."""
-    return [rule.make(job) for rule in RULES if rule.applies(job.facts)]
 
 
 TRY_ON: dict[BodyPart, str] = {
@@ -349,70 +336,3 @@ def test_fit(job: Job) -> Step:
         ("wearing",),
         "Before paint, everything can still be changed.",
     )
-
-
-def _coat(key: str, title: str, how: str, coats: int, dry: float, cover: float, name: str, reason: str) -> Rule:
-    def make(job: Job) -> Step:
-        area = 2 * job.pattern.area if key == "prime" else job.pattern.area
-        return Step(
-            key,
-            title,
-            how,
-            coats * (area / 1e6 / BRUSH_PACE + 3),
-            coats * dry,
-            "{0} coats x ({1} / 0.03 m² a minute + 3 min); {2} to dry after each",
-            (Value("coats", coats, "count"), Value("area", area, "mm2"), Value("dry", dry, "minutes")),
-            (use.coating(name, area, coats, cover),),
-            ("solvents",),
-            reason,
-        )
-
-    return Rule(key, make)
-
-
-RULES: tuple[Rule, ...] = (
-    Rule("trace", trace),
-    Rule("cut", cut),
-    Rule("heat-seal", heat_seal),
-    Rule("bevel", bevel),
-    Rule("form", form),
-    Rule("dry-fit", dry_fit),
-    Rule("rig", rig, lambda facts: facts.strapped),
-    Rule("glue", glue, lambda facts: facts.glued or facts.strapped),
-    Rule("press", lambda job: press("press", job), lambda facts: facts.glued and facts.strapped),
-    Rule("close", close, lambda facts: facts.glued or facts.strapped),
-    Rule("smooth", smooth),
-    Rule("line", line, lambda facts: facts.glued),
-    Rule("test-fit", test_fit),
-    _coat(
-        "prime",
-        "Prime",
-        "Flexible brush-on or rubbery spray primer, both sides, thin coats, each dry before the next.",
-        PRIME_COATS,
-        PRIME_DRY,
-        use.PRIMER_COVER,
-        "flexible primer",
-        "A brittle coat cracks where a piece flexes.",
-    ),
-    _coat(
-        "paint",
-        "Paint",
-        "Base colour in thin coats; mask, then the next colour; dark wash into grooves, light on edges.",
-        PAINT_COATS,
-        PAINT_DRY,
-        use.PAINT_COVER,
-        "paint",
-        "Paint comes after the test fit: a changed piece would be painted twice.",
-    ),
-    _coat(
-        "seal",
-        "Seal",
-        "Flexible satin or gloss clear, thin coats. None over mirror chrome: it dulls it.",
-        SEAL_COATS,
-        SEAL_DRY,
-        use.SEAL_COVER,
-        "flexible clear coat",
-        "Hands, straps and weather wear bare paint off.",
-    ),
-)
-"""The order of work for one piece: each rule is one small function, found here and nowhere else."""

@@ -49,7 +49,7 @@ function open(p: Piece) {
 </script>
 
 <template>
-  <div class="builds">
+  <div class="builds column">
     <div class="bar">
       <h2>Builds on the table</h2>
       <span>
@@ -144,24 +144,6 @@ function open(p: Piece) {
   list-style: none;
 }
 
-.builds {
-  display: grid;
-  gap: 18px;
-  align-content: start;
-  max-width: 1120px;
-  height: 100%;
-  margin: 0 auto;
-  padding: 22px;
-  overflow: auto;
-}
-
-.bar {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  gap: 12px;
-}
-
 .bar span,
 header span {
   display: flex;
@@ -201,10 +183,6 @@ header {
 }
 
 @media (max-width: 760px) {
-  .builds {
-    padding: 12px;
-  }
-
   .fig {
     display: none;
   }

@@ -30,16 +30,16 @@ const school = useChange(async (edges: Schools) => {
   <section v-if="panel.darts.length">
     <h3>Darts</h3>
     <div v-for="d in panel.darts" :key="d.key" class="dart">
-      <p class="row">
+      <p class="ends">
         <b>{{ d.name }}</b><span class="figures">{{ show(Math.abs(d.intake)) }} wide</span>
       </p>
-      <p class="row">
+      <p class="ends">
         <span>Legs</span><span class="figures">{{ show(d.left) }} · {{ show(d.right) }}</span>
       </p>
-      <p class="row">
+      <p class="ends">
         <span>Opens</span><span class="figures">{{ d.angle.toFixed(1) }}°</span>
       </p>
-      <p class="row">
+      <p class="ends">
         <span>Body curves round it</span><span class="figures">{{ d.curvature.toFixed(1) }}°</span>
       </p>
       <p v-if="d.angle < 0" class="words look">
@@ -50,7 +50,7 @@ const school = useChange(async (edges: Schools) => {
   </section>
   <section v-if="splits.length">
     <h3>Splits and wedges</h3>
-    <p v-for="c in splits" :key="c.key" class="row">
+    <p v-for="c in splits" :key="c.key" class="ends">
       <span>{{ c.name }}</span><button class="press small" @click="emit('remove', c.key)">Take it out</button>
     </p>
   </section>
@@ -91,14 +91,8 @@ section {
   justify-self: start;
 }
 
-.row {
-  display: flex;
-  justify-content: space-between;
-  gap: 10px;
-}
-
-.row b,
-.row span:last-child {
+.ends b,
+.ends span:last-child {
   white-space: nowrap;
 }
 </style>

@@ -33,10 +33,10 @@ const verdict = computed(() =>
       <p>
         <b>{{ verdict }}</b>
       </p>
-      <p class="row">
+      <p class="ends">
         <span>95 % of it within</span><b class="figures p95">{{ fit.p95.toFixed(2) }} mm</b>
       </p>
-      <p class="row">
+      <p class="ends">
         <span>Mean, worst</span><span class="figures">{{ fit.mean.toFixed(2) }}, {{ fit.worst.toFixed(1) }} mm</span>
       </p>
       <label class="tick"><input v-model="miss" type="checkbox" name="miss" /> Show what it misses</label>
@@ -79,13 +79,6 @@ section {
 
 h3::first-letter {
   text-transform: uppercase;
-}
-
-.row {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-  align-items: center;
 }
 
 .p95 {

@@ -157,14 +157,14 @@ const addPiece = useChange(async () => {
           {{ how ? `Proposed from ${how}.`.replace("Proposed from moved", "Moved") : "" }} Drag the balls over the skin,
           or step them:
         </p>
-        <p v-for="(word, i) in ['Lower end', 'Upper end']" :key="word" class="row">
+        <p v-for="(word, i) in ['Lower end', 'Upper end']" :key="word" class="ends">
           <span><i class="ball" :class="{ up: i }" />{{ word }}</span
           ><span
             ><button class="press small" :title="`${word}: 5 mm down the limb`" @click="nudge(i, -5)">−5</button>
             <button class="press small" :title="`${word}: 5 mm up the limb`" @click="nudge(i, 5)">+5</button></span
           >
         </p>
-        <p class="row">
+        <p class="ends">
           <span>Front</span
           ><span
             ><button class="press small" @click="turnFront(-10)">−10°</button>
@@ -234,13 +234,6 @@ section {
 
 h3::first-letter {
   text-transform: uppercase;
-}
-
-.row {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-  align-items: center;
 }
 
 .big {

@@ -1,5 +1,5 @@
 import { computed, ref, type Ref } from "vue";
-import { api, HEADERS, take, type Schemas } from "@/api/client";
+import { api, sendFile, take, type Schemas } from "@/api/client";
 import { say, useAsk, useChange } from "@/api/queries";
 
 /** The scans of a wearer: the one that is looked at, a file brought in, and the simulated scanner. */
@@ -44,14 +44,8 @@ export function useScans(wearerId: Ref<number>) {
   const bring = useChange(async (file: File) => {
     sending.value = true;
     try {
-      const answer = await fetch(`/api/wearers/${wearerId.value}/scans?name=${encodeURIComponent(file.name)}`, {
-        method: "POST",
-        body: file,
-        headers: { ...HEADERS, "content-type": "application/octet-stream" },
-      });
-      const got = (await answer.json()) as { id?: number; detail?: string };
-      if (!got.id) throw new Error(got.detail ?? "The file could not be read");
-      chosen.value = got.id;
+      const path = `/api/wearers/${wearerId.value}/scans?name=${encodeURIComponent(file.name)}`;
+      chosen.value = (await sendFile<Schemas["ScanOut"]>(path, file)).id;
     } finally {
       sending.value = false;
     }

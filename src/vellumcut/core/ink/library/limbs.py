@@ -155,51 +155,17 @@ def poleyn(board: Board) -> list[Stroke]:
     half = board.round_by(1.0, size["width"] / 2)
     low, high = z - size["height"] / 2, z + size["height"] / 2
     fan = half + board.round_by(1.0, size["fan"])
+
+    def edge(key: str, name: str, *places: tuple[float, float]) -> Stroke:
+        return line(key, "outline", name, *((u, float(at(mm))) for u, mm in places))
+
+    ridge = [(u, float(at(z))) for u in (-half * 1.08, 0.0, fan * 1.02)]
     return [
-        line(
-            "upper",
-            "outline",
-            "upper edge",
-            (-half, float(at(high - 15))),
-            (0.0, float(at(high))),
-            (half, float(at(high - 15))),
-        ),
-        line(
-            "lower",
-            "outline",
-            "lower edge",
-            (-half, float(at(low + 15))),
-            (0.0, float(at(low))),
-            (half, float(at(low + 15))),
-        ),
-        line(
-            "inner",
-            "outline",
-            "inner edge",
-            (-half, float(at(low + 15))),
-            (-half * 1.08, float(at(z))),
-            (-half, float(at(high - 15))),
-        ),
-        line(
-            "outer",
-            "outline",
-            "fan",
-            (half, float(at(low + 15))),
-            (fan, float(at(z - 30))),
-            (fan * 1.02, float(at(z))),
-            (fan, float(at(z + 30))),
-            (half, float(at(high - 15))),
-        ),
-        line(
-            "ridge",
-            "fold",
-            "knee ridge",
-            (-half * 1.08, float(at(z))),
-            (0.0, float(at(z))),
-            (fan * 1.02, float(at(z))),
-            lift=size["ridge height"],
-            lift_width=40.0,
-        ),
+        edge("upper", "upper edge", (-half, high - 15), (0.0, high), (half, high - 15)),
+        edge("lower", "lower edge", (-half, low + 15), (0.0, low), (half, low + 15)),
+        edge("inner", "inner edge", (-half, low + 15), (-half * 1.08, z), (-half, high - 15)),
+        edge("outer", "fan", (half, low + 15), (fan, z - 30), (fan * 1.02, z), (fan, z + 30), (half, high - 15)),
+        line("ridge", "fold", "knee ridge", *ridge, lift=size["ridge height"], lift_width=40.0),
     ]
 
 
