@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.flatten.chart import Chart
-from vellumcut.core.flatten.mesh import PanelMesh, Surface, first_chart, mesh_on
+from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, PanelMesh, Surface, first_chart, mesh_on
 from vellumcut.core.flatten.solve import face_strain, flatten_mesh, flatten_near
 from vellumcut.core.flatten.strain import StrainSummary, recovered_strain, summarise
 from vellumcut.core.ink.darts import without_darts
@@ -57,6 +57,30 @@ def solve_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> So
         mesh = mesh_on(surface, first, ink, size)
         return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart))
     return solve_near(surface, first, ink, size, solve_rough(surface, first, ink))
+
+
+HARD = 8.0
+"""A panel that asks more than this, per cent, is solved on the mesh it is cut from even while it is edited: where so much
+is asked a rough mesh reads a point low."""
+ROUGHLY_HARD = 0.85 * HARD
+"""The roughest mesh reads 0.7 to 0.8 of what is cut (seen on plain fronts of four bodies): over this, a panel is hard."""
+
+
+def solve_shown(surface: ArmourSurface, ink: PanelInk) -> SolvedPanel:
+    """Flatten one panel as it is shown while it is edited: one that is hard as it will be cut. Raises CraftError.
+
+    Where the roughest mesh tells already that it is hard, the mesh between is spared.
+    """
+    first = first_chart(surface, ink)
+    if not ink.drawn and not ink.darts:
+        shown = solve_panel(surface, ink, EDIT_SIZE)
+        return shown if shown.summary().p95 <= HARD else solve_panel(surface, ink, CUT_SIZE)
+    rough = solve_rough(surface, first, ink)
+    if ink.darts or rough.summary().p95 <= ROUGHLY_HARD:
+        shown = solve_near(surface, first, ink, EDIT_SIZE, rough)
+        if shown.summary().p95 <= HARD:
+            return shown
+    return solve_near(surface, first, ink, CUT_SIZE, rough)
 
 
 def solve_rough(surface: Surface, first: Chart, ink: PanelInk) -> SolvedPanel:

@@ -12,9 +12,8 @@ from vellumcut.core.cast.halves import WHOLE, drawn_apart, worn_tube
 from vellumcut.core.cast.stations import NO_SCANS, Scanned, guess_findings
 from vellumcut.core.flatten.flaws import Flaw, find_flaws
 from vellumcut.core.flatten.joining import MISMATCH, MISMATCH_SHARE, join_panels
-from vellumcut.core.flatten.mesh import CUT_SIZE
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.flatten.solving import SolvedPanel, solve_panel
+from vellumcut.core.flatten.solving import SolvedPanel, solve_panel, solve_shown
 from vellumcut.core.foam.sheets import CATALOGUE, Allowance, FoamGive, FoamKind, give_of
 from vellumcut.core.foam.verdict import (
     STATES,
@@ -181,11 +180,6 @@ def pattern_piece(
     return PiecePattern(name, design, tuple(panels), inked, give, tuple(told), gives)
 
 
-HARD = 8.0
-"""A panel that asks more than this, per cent, is solved on the mesh it is cut from even while it is edited: where so much
-is asked a rough mesh reads a point low."""
-
-
 def flatten_piece(
     piece: InkedPiece, size: float | None, known: dict[bytes, SolvedPanel] | None = None
 ) -> list[FlatPanel]:
@@ -199,14 +193,9 @@ def flatten_piece(
     for ink in piece.panels:
         key = _ink_key(ink)
         if key not in kept:
-            kept[key] = _solved(piece.surface, ink, size)
+            kept[key] = solve_shown(piece.surface, ink) if size is None else solve_panel(piece.surface, ink, size)
         solved.append(replace(kept[key], ink=ink))
     return join_panels(solved, piece.design.true_seams)
-
-
-def _solved(surface: ArmourSurface, ink: PanelInk, size: float | None) -> SolvedPanel:
-    solved = solve_panel(surface, ink, size)
-    return solve_panel(surface, ink, CUT_SIZE) if size is None and solved.summary().p95 > HARD else solved
 
 
 def _ink_key(ink: PanelInk) -> bytes:
