@@ -14,9 +14,9 @@ from pathlib import Path
 import httpx
 import numpy as np
 
-from tests.api.test_keeping import picture
 from tests.bodies import WEARER
 from tests.journeys.browser import Server
+from tests.pictures import picture
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.service import bench, builds, logbook, pictures, scans, settings, versions, wearers
 from vellumcut.service.errors import NotFound

@@ -11,10 +11,10 @@ from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
-from PIL import Image
 from typer.testing import CliRunner
 
 from tests.api.conftest import READINGS, post
+from tests.pictures import picture
 from vellumcut.api.app import create_app
 from vellumcut.cli import app as commands
 from vellumcut.formats.mesh_files import write_mesh
@@ -24,12 +24,6 @@ from vellumcut.store.copies import KEPT, copy_database, list_copies
 from vellumcut.store.database import DATABASE, Store
 
 BINARY = {"content-type": "application/octet-stream"}
-
-
-def picture() -> bytes:
-    out = io.BytesIO()
-    Image.new("RGB", (60, 90), (90, 60, 40)).save(out, "PNG")
-    return out.getvalue()
 
 
 @pytest.fixture

@@ -15,7 +15,8 @@ from PIL import Image
 from typer.testing import CliRunner
 
 from tests.api.conftest import READINGS, post
-from tests.api.test_keeping import BINARY, packed, picture
+from tests.api.test_keeping import BINARY, packed
+from tests.pictures import picture
 from vellumcut.api.app import create_app
 from vellumcut.cli import app as commands
 from vellumcut.formats.mesh_files import read_mesh_file, write_mesh
