@@ -25,11 +25,10 @@ const WORTH_SAYING = 20;
 function beside(k: number) {
   const plan = props.advice.plans[k];
   const least = props.advice.plans.every((p) => p.p95 >= plan.p95);
-  const longer = Math.min(...props.advice.plans.map((p) => p.length));
-  const more = plan.length - longer;
+  const more = plan.length - Math.min(...props.advice.plans.map((p) => p.length));
   if (least && more > WORTH_SAYING) return `Asks least of the foam, and costs ${show(Math.round(more))} more cut.`;
   if (least) return "Asks least of the foam.";
-  if (more <= WORTH_SAYING) return "The shortest cut.";
+  if (more === 0) return "The shortest cut.";
   return "";
 }
 /** What the key of a mirror image ends in. */

@@ -28,8 +28,10 @@ as measured: both sides as the body is."""
 WHOLE: tuple[BodyPart, ...] = ("torso", "neck")
 """Parts that are one tube for both sides of the body."""
 
-
 SIDES: tuple[Side, Side] = ("left", "right")
+READABLE = 0.5
+"""Smallest difference that rounds to a millimetre: below it no place is named."""
+ALIKE = "Left and right are alike to the millimetre."
 
 
 @dataclass(frozen=True)
@@ -111,9 +113,8 @@ def asymmetry(measures: Measurements, part: BodyPart, scanned: Scanned = NO_SCAN
     at = int(np.abs(off).argmax())
     fuller, other = ("left", "right") if off[at] > 0 else ("right", "left")
     most = float(abs(off[at]))
-    return Asymmetry(
-        most, left.names[at], f"The {fuller} is {most:.0f} mm fuller than the {other}, most at the {left.names[at]}."
-    )
+    words = f"The {fuller} is {most:.0f} mm fuller than the {other}, most at the {left.names[at]}."
+    return Asymmetry(most, left.names[at], words if most >= READABLE else ALIKE)
 
 
 def _of_trunk(tube: RingTube) -> Asymmetry:
@@ -134,4 +135,5 @@ def _of_trunk(tube: RingTube) -> Asymmetry:
     at = int(row.argmax())
     where = tube.names[int(np.abs(np.asarray(tube.at) - tube.levels[inside][at]).argmin())]
     most = float(row[at])
-    return Asymmetry(most, where, f"Left and right of the body differ by up to {most:.0f} mm, most near the {where}.")
+    words = f"Left and right of the body differ by up to {most:.0f} mm, most near the {where}."
+    return Asymmetry(most, where, words if most >= READABLE else ALIKE)
