@@ -63,7 +63,9 @@ function choose(event: Event) {
         <button v-if="!chosen" class="press big" @click="file?.click()">Choose a backup</button>
         <template v-else>
           <p class="words look" role="alert">
-            <span>Everything here will be as it was in <b>{{ chosen.name }}</b>.</span>
+            <span
+              >Everything here will be as it was in <b>{{ chosen.name }}</b>.</span
+            >
           </p>
           <p class="row">
             <button class="press main" :disabled="restore.isPending.value" @click="restore.mutate(undefined)">
