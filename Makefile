@@ -38,7 +38,6 @@ mutants: install-dev
 
 attack: install-dev web/dist/index.html browser
 	$(BIN)/python -m tests.attack
-	VELLUMCUT_EXAMPLES=280 $(BIN)/pytest -n 2 tests/api/test_schema.py
 
 shots: install-dev web/dist/index.html browser
 	$(BIN)/python -m tests.journeys.shots

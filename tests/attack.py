@@ -1,4 +1,4 @@
-"""``make attack``: what takes too long for the tests. Kills while writing, many clients on a cold server; prints figures."""
+"""``make attack``: what takes too long for the tests. Kills, a crowd, broken files, fuzzed requests; prints figures."""
 
 import argparse
 import contextlib
@@ -15,6 +15,7 @@ import httpx
 import numpy as np
 
 from tests.bodies import WEARER
+from tests.fuzz import break_files, fuzz, most_memory
 from tests.journeys.browser import Server
 from tests.pictures import picture
 from vellumcut.core.ink.design import PieceDesign
@@ -131,10 +132,23 @@ def crowd(clients: int) -> str:
     return f"{clients} clients, {len(took)} patterns asked of a cold server: median {np.median(took):.2f} s, p99 {np.quantile(took, 0.99):.2f} s"
 
 
+def hostile(files: int, requests: int) -> str:
+    """Broken files, then fuzzed requests, sent to one real server with the demo in it; what it held is read at the end."""
+    with tempfile.TemporaryDirectory(prefix="vellumcut-hostile-") as scratch:
+        server = Server(Path(scratch) / "demo", demo=True)
+        try:
+            told = [break_files(server, files), fuzz(server, requests), most_memory(server)]
+        finally:
+            server.stop()
+    return "\n".join(told)
+
+
 def main() -> None:
     asked = argparse.ArgumentParser(description=__doc__)
-    asked.add_argument("what", nargs="*", default=["kills", "crowd"])
+    asked.add_argument("what", nargs="*", default=["kills", "crowd", "hostile"])
     asked.add_argument("--kills", type=int, default=200)
+    asked.add_argument("--files", type=int, default=500)
+    asked.add_argument("--requests", type=int, default=20_000)
     told = asked.parse_args()
     wanted = told.what
     if wanted[0] == "write":
@@ -143,6 +157,8 @@ def main() -> None:
         print(kill_often(told.kills), flush=True)
     if "crowd" in wanted:
         print(crowd(20), flush=True)
+    if "hostile" in wanted:
+        print(hostile(told.files, told.requests), flush=True)
 
 
 if __name__ == "__main__":

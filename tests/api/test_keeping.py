@@ -14,6 +14,8 @@ from fastapi.testclient import TestClient
 from typer.testing import CliRunner
 
 from tests.api.conftest import READINGS, post
+from tests.api.test_ink_and_scans import packed
+from tests.damage import damaged
 from tests.pictures import picture
 from vellumcut.api.app import create_app
 from vellumcut.cli import app as commands
@@ -112,12 +114,7 @@ def test_a_damaged_backup_changes_nothing(client, full, store, seed):
     whole, luck = client.get("/api/backup").content, random.Random(seed)
     before, had = client.get("/api/builds").json(), files(store.folder)
     for _ in range(12):
-        broken = bytearray(whole)
-        if luck.random() < 0.3:
-            broken = broken[: luck.randrange(len(broken))]
-        for _ in range(luck.choice([1, 40])):
-            broken[luck.randrange(len(broken))] = luck.randrange(256)
-        answer = client.post("/api/backup/restore", content=bytes(broken), headers=BINARY)
+        answer = client.post("/api/backup/restore", content=damaged(whole, luck), headers=BINARY)
         # A changed byte of no meaning, such as a date in the archive, leaves the same data.
         assert answer.status_code in (204, 422), answer.text
         if answer.status_code == 422:
@@ -189,14 +186,6 @@ def test_a_folder_of_any_name_is_backed_up(tmp_path):
     backups.restore(other, tmp_path / "all.zip")
     assert len(list_copies(other.folder)) == 2
     other.close()
-
-
-def packed(client, made: int) -> bytes:
-    job = post(client, f"/api/builds/{made}/bundle", {}, 202)["id"]
-    while (state := client.get(f"/api/jobs/{job}").json())["state"] == "running":
-        pass
-    assert state["state"] == "done", state
-    return client.get(f"/api/jobs/{job}/file").content
 
 
 def everything(client, made: int) -> dict:

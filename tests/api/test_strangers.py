@@ -15,10 +15,13 @@ from PIL import Image
 from typer.testing import CliRunner
 
 from tests.api.conftest import READINGS, post
-from tests.api.test_keeping import BINARY, packed
+from tests.api.test_ink_and_scans import packed
+from tests.api.test_keeping import BINARY
+from tests.damage import damaged
 from tests.pictures import picture
 from vellumcut.api.app import create_app
 from vellumcut.cli import app as commands
+from vellumcut.core.errors import CraftError
 from vellumcut.formats.mesh_files import read_mesh_file, write_mesh
 from vellumcut.service import jobs, patterns
 from vellumcut.service.once import Once
@@ -71,11 +74,8 @@ def test_what_is_called_a_mesh_is_read_before_it_is_taken_along(tmp_path):
 def test_damaged_bundles_are_refused_in_words_and_leave_nothing(client, build, store):
     whole, luck = packed(client, build[1]), random.Random(4)
     had = sorted(p.name for p in (store.folder / "scans").iterdir())
-    for _ in range(40):
-        broken = bytearray(whole)
-        for _ in range(luck.choice([1, 3, 60])):
-            broken[luck.randrange(len(broken))] = luck.randrange(256)
-        answer = client.post("/api/builds/from-bundle", content=bytes(broken), headers=BINARY)
+    for _ in range(60):
+        answer = client.post("/api/builds/from-bundle", content=damaged(whole, luck), headers=BINARY)
         assert answer.status_code in (201, 422), answer.text
     assert sorted(p.name for p in (store.folder / "scans").iterdir()) == had
     for content, words in (
@@ -251,6 +251,23 @@ def test_a_database_that_is_taken_away_is_noticed_at_the_next_change(client, bui
     assert client.put("/api/wearers/1", json={"name": "Found", "note": ""}).status_code == 200
 
 
+def test_a_folder_that_is_taken_away_is_told_and_not_made_anew(client, build, store):
+    wearer = build[0]
+    scan = glb({})
+    moved = store.folder.rename(store.folder.with_name("elsewhere"))
+    asked = {
+        client.post(f"/api/wearers/{wearer}/scans?name=a.glb", content=scan).status_code,
+        client.post(f"/api/pieces/{build[2]}/picture?name=a.png", content=picture()).status_code,
+        client.put(f"/api/wearers/{wearer}", json={"name": "Lost", "note": ""}).status_code,
+        client.get("/api/backup").status_code,
+    }
+    assert asked == {507}
+    assert client.get("/api/builds").status_code == 200
+    assert not store.folder.exists()
+    moved.rename(store.folder)
+    assert client.put(f"/api/wearers/{wearer}", json={"name": "Found", "note": ""}).status_code == 200
+
+
 def test_no_second_server_whatever_is_deleted_in_the_folder(tmp_path):
     store = Store(tmp_path / "data")
     for path in (tmp_path / "data").glob("*.lock"):
@@ -341,3 +358,28 @@ def test_ended_jobs_do_not_keep_their_files_in_memory():
     while any(j.state == "running" for j in started):
         time.sleep(0.01)
     assert sum(j.file is not None for j in started) <= 2 + 1
+
+
+def test_few_jobs_work_at_once_the_others_wait_and_can_be_stopped_waiting(client):
+    go, busy, most = threading.Event(), [], []
+
+    def work(_: jobs.Job) -> None:
+        busy.append(1)
+        most.append(len(busy))
+        go.wait(30)
+        busy.pop()
+
+    started = [jobs.start_job("slow", work) for _ in range(jobs.MOST_WAITING)]
+    with pytest.raises(CraftError, match="wait already"):
+        jobs.start_job("one too many", work)
+    while started[-1].words != "Waits for its turn":
+        time.sleep(0.01)
+    started[-1].cancel()
+    while started[-1].state == "running":
+        time.sleep(0.01)
+    go.set()
+    while any(j.state == "running" for j in started):
+        time.sleep(0.01)
+    assert [j.state for j in started] == ["done"] * (jobs.MOST_WAITING - 1) + ["cancelled"]
+    assert max(most) == jobs.MOST_AT_ONCE
+    assert client.post("/api/wearers/999/scanner", json={}).status_code == 404

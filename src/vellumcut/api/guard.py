@@ -3,6 +3,7 @@
 import errno
 import json
 import logging
+from pathlib import Path
 from urllib.parse import urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -71,6 +72,8 @@ def _in_words(error: Exception, limit: int, what: str) -> tuple[int, str]:
         return 507, str(error)
     if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
         return 507, "The disk is full: nothing was changed. Make room and do it again"
+    if isinstance(error, FileNotFoundError) and error.filename and not Path(error.filename).parent.is_dir():
+        return 507, f"{Path(error.filename).parent} was moved or deleted while Vellumcut runs. Put it back"
     log.exception("%s failed", what, exc_info=error)
     return 500, "Vellumcut made a mistake; nothing was changed. The log has the details"
 

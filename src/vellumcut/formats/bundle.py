@@ -3,7 +3,6 @@
 import io
 import json
 import zipfile
-import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
@@ -11,6 +10,7 @@ from typing import Any
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.errors import CraftError
+from vellumcut.formats.archive import open_archive
 from vellumcut.formats.build_json import BuildFile, read_build, read_json, write_build
 from vellumcut.formats.mesh_files import LARGEST_SCAN
 
@@ -52,15 +52,12 @@ def pack_bundle(bundle: Bundle, drawn: Mapping[str, bytes]) -> bytes:
 
 def unpack_bundle(content: bytes) -> Bundle:
     """Read a bundle. Only the build and the scans it names are taken. Raises CraftError; nothing is half read."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(content)) as zipped:
-            _check(zipped)
-            build = read_build(zipped.read(BUILD_NAME))
-            history = read_json(zipped.read(HISTORY_NAME)) if HISTORY_NAME in zipped.namelist() else {}
-            scans = {p.removeprefix(SCANS): zipped.read(p) for p in _plain_files(zipped, SCANS)}
-            pictures = {p.removeprefix(PICTURES): zipped.read(p) for p in _plain_files(zipped, PICTURES)}
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, KeyError, UnicodeError):
-        raise CraftError("The file is not a bundle, or is broken", "file") from None
+    with open_archive(io.BytesIO(content), "The file is not a bundle, or is broken") as zipped:
+        _check(zipped)
+        build = read_build(zipped.read(BUILD_NAME))
+        history = read_json(zipped.read(HISTORY_NAME)) if HISTORY_NAME in zipped.namelist() else {}
+        scans = {p.removeprefix(SCANS): zipped.read(p) for p in _plain_files(zipped, SCANS)}
+        pictures = {p.removeprefix(PICTURES): zipped.read(p) for p in _plain_files(zipped, PICTURES)}
     for reading in build.wearer.measurements.scans:
         if PurePosixPath(reading.scan).name not in scans:
             raise CraftError(f"The bundle names the scan {reading.scan} but does not hold it", "file")

@@ -9,10 +9,10 @@ import sqlite3
 import tempfile
 import time
 import zipfile
-import zlib
 from pathlib import Path
 
 from vellumcut.core.errors import CraftError
+from vellumcut.formats.archive import open_archive
 from vellumcut.service.errors import NotFound
 from vellumcut.store.copies import FOLDER, copy_database, list_copies, read_only, snapshot
 from vellumcut.store.database import DATABASE, FOLDERS, Store, known_revision
@@ -95,15 +95,9 @@ def _exchange(store: Store, database: Path) -> None:
 def _unpack(archive: Path, into: Path) -> None:
     if not archive.is_file():
         raise CraftError(f"{archive} is not a file; nothing was changed", "file")
-    try:
-        with zipfile.ZipFile(archive) as zipped:
-            sums = _manifest(zipped, into)
-            for name, wanted in sums.items():
-                _take_out(zipped, name, into / name, wanted)
-    except CraftError:
-        raise
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, KeyError, ValueError):
-        raise CraftError("The file is not a backup, or is damaged; nothing was changed") from None
+    with open_archive(archive, "The file is not a backup, or is damaged; nothing was changed") as zipped:
+        for name, wanted in _manifest(zipped, into).items():
+            _take_out(zipped, name, into / name, wanted)
 
 
 def _manifest(zipped: zipfile.ZipFile, into: Path) -> dict[str, str]:

@@ -12,6 +12,8 @@ from vellumcut.service.errors import NotFound
 State = Literal["running", "done", "failed", "cancelled"]
 _KEPT, _KEPT_FILES = 50, 2
 """So many ended jobs are remembered, and of so many the file to take away, which may be large."""
+MOST_AT_ONCE, MOST_WAITING = 2, 20
+"""Each job holds meshes and files in memory and keeps a core busy: more at once would only make all of them slow."""
 
 
 class Cancelled(Exception):
@@ -43,10 +45,14 @@ class Job:
 
 _jobs: dict[int, Job] = {}
 _numbers = itertools.count(1)
+_turns = threading.BoundedSemaphore(MOST_AT_ONCE)
 
 
 def start_job(title: str, work: Callable[[Job], Any]) -> Job:
-    """Run ``work`` in a thread; what it returns is the job's result."""
+    """Run ``work`` in a thread when its turn comes; what it returns is the job's result. Raises CraftError when too many
+    wait."""
+    if sum(j.state == "running" for j in list(_jobs.values())) >= MOST_WAITING:
+        raise CraftError(f"{MOST_WAITING} jobs are at work or wait already; stop some, or let them end")
     job = Job(next(_numbers), title)
     _jobs[job.id] = job
     for old in [n for n, j in _jobs.items() if j.state != "running"][:-_KEPT]:
@@ -57,7 +63,7 @@ def start_job(title: str, work: Callable[[Job], Any]) -> Job:
 
 def _run(job: Job, work: Callable[[Job], Any]) -> None:
     try:
-        job.result = work(job)
+        job.result = _in_turn(job, work)
         _forget_files()
         job.share, job.state = 1.0, "done"
     except Cancelled:
@@ -66,6 +72,15 @@ def _run(job: Job, work: Callable[[Job], Any]) -> None:
         job.words, job.state = error.message, "failed"
     except Exception as error:  # a job that dies must say so, whatever it died of
         job.words, job.state = f"It failed unexpectedly ({type(error).__name__})", "failed"
+
+
+def _in_turn(job: Job, work: Callable[[Job], Any]) -> Any:
+    while not _turns.acquire(timeout=0.2):
+        job.report(0.0, "Waits for its turn")
+    try:
+        return work(job)
+    finally:
+        _turns.release()
 
 
 def _forget_files() -> None:

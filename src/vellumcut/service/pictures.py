@@ -23,9 +23,7 @@ WIDEST_KEPT = 2400
 
 
 def pictures_folder(store: Store) -> Path:
-    folder = store.folder / "pictures"
-    folder.mkdir(exist_ok=True)
-    return folder
+    return store.folder / "pictures"
 
 
 async def read_upload(body: AsyncIterator[bytes]) -> bytes:

@@ -28,9 +28,7 @@ _fits: Once[ScanFit] = Once(24)
 
 
 def scans_folder(store: Store) -> Path:
-    folder = store.folder / "scans"
-    folder.mkdir(exist_ok=True)
-    return folder
+    return store.folder / "scans"
 
 
 async def receive(store: Store, wearer: int, name: str, body: AsyncIterator[bytes]) -> Scan:
