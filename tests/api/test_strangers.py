@@ -154,7 +154,7 @@ def test_ends_of_a_body_that_lies_on_its_side_are_refused_in_words(client, build
             client.put(f"/api/scans/{scan}/stance", json={"unit": "mm", "up": up, "front": front})
             for segment in ("torso", "upper arm", "forearm", "thigh", "lower leg"):
                 answer = client.post(f"/api/scans/{scan}/ends", json={"segment": segment, "side": "left"})
-                assert answer.status_code in (200, 422), answer.text
+                assert answer.status_code in (201, 422), answer.text
 
 
 @pytest.mark.parametrize("size", [1e30, 1e-6])
@@ -216,6 +216,8 @@ def test_a_very_wide_picture_leaves_the_one_that_lies_there(client, build, store
     Image.new("RGB", (9000, 3)).save(wide, "PNG")
     answer = client.post(path, params={"name": "b.png"}, content=wide.getvalue(), headers=BINARY)
     assert (answer.status_code, "crop it" in answer.json()["detail"]) == (422, True)
+    broken = client.post(path, params={"name": "c.png"}, content=picture()[:110] + b"\xff" * 200, headers=BINARY)
+    assert (broken.status_code, "is broken" in broken.json()["detail"]) == (422, True)
     assert client.get(path).json() == first
     next((store.folder / "pictures").iterdir()).unlink()
     gone = client.get(f"/api/pictures/{first['id']}/file")

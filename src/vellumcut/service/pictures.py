@@ -1,6 +1,7 @@
 """Reference pictures laid under a piece's ink."""
 
 import io
+import struct
 from collections.abc import AsyncIterator
 from pathlib import Path
 
@@ -76,7 +77,15 @@ def open_picture(content: bytes) -> Image.Image:
         image.load()
     except CraftError:
         raise
-    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
+    except (
+        UnidentifiedImageError,
+        OSError,
+        ValueError,
+        SyntaxError,
+        EOFError,
+        struct.error,
+        Image.DecompressionBombError,
+    ):
         raise CraftError("The file is not a JPEG, PNG or WebP picture, or is broken", "file") from None
     return image
 

@@ -54,9 +54,13 @@ def solve_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> So
     """
     first = first_chart(surface, ink)
     if not ink.drawn and not ink.darts:
-        mesh = mesh_on(surface, first, ink, size)
-        return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart))
+        return _solve_shell(surface, first, ink, size)
     return solve_near(surface, first, ink, size, solve_rough(surface, first, ink))
+
+
+def _solve_shell(surface: ArmourSurface, first: Chart, ink: PanelInk, size: float | None) -> SolvedPanel:
+    mesh = mesh_on(surface, first, ink, size)
+    return SolvedPanel(ink, mesh, flatten_mesh(mesh.xyz, mesh.rest, mesh.chart))
 
 
 HARD = 8.0
@@ -73,8 +77,8 @@ def solve_shown(surface: ArmourSurface, ink: PanelInk) -> SolvedPanel:
     """
     first = first_chart(surface, ink)
     if not ink.drawn and not ink.darts:
-        shown = solve_panel(surface, ink, EDIT_SIZE)
-        return shown if shown.summary().p95 <= HARD else solve_panel(surface, ink, CUT_SIZE)
+        shown = _solve_shell(surface, first, ink, EDIT_SIZE)
+        return shown if shown.summary().p95 <= HARD else _solve_shell(surface, first, ink, CUT_SIZE)
     rough = solve_rough(surface, first, ink)
     if ink.darts or rough.summary().p95 <= ROUGHLY_HARD:
         shown = solve_near(surface, first, ink, EDIT_SIZE, rough)
