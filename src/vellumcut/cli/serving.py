@@ -1,5 +1,7 @@
 """The workshop in the browser."""
 
+import contextlib
+import ctypes
 import os
 import signal
 import socket
@@ -19,6 +21,8 @@ from vellumcut.demo.scenario import load_demo
 from vellumcut.store.database import Store, StoreError
 
 LAST_PORT = 8865
+_MOST_ARENAS = -8
+"""glibc's number for the most arenas, as its manual gives it."""
 
 
 def _is_free(port: int) -> bool:
@@ -43,7 +47,15 @@ def _chosen_port(wanted: int | None) -> int:
     raise StoreError(f"No port from {FIRST_PORT} to {LAST_PORT} is free; choose one with --port")
 
 
+def _hold_little_memory() -> None:
+    """With an arena for each thread glibc keeps what each of 40 has freed; with two it held 0.5 GB after
+    36,000 fuzzed requests instead of 1.6."""
+    with contextlib.suppress(OSError, AttributeError):
+        ctypes.CDLL("libc.so.6").mallopt(_MOST_ARENAS, 2)
+
+
 def _run(store: Store, port: int | None) -> None:
+    _hold_little_memory()
     # The server ends a stopped process by its signal once more: turned into an exit, the store is closed first.
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     try:

@@ -1,5 +1,6 @@
 """A scan from the simulated scanner, as a job that can be watched and stopped."""
 
+import threading
 import time
 
 import numpy as np
@@ -14,6 +15,8 @@ from vellumcut.store.models import Wearer
 
 PACE = 0.04
 """Seconds a band takes, as a turning scanner would."""
+_device = threading.Lock()
+"""There is one scanner, and the body it sees takes much memory while it is made up."""
 
 
 def scan_made_up_body(store: Store, wearer: int, shape: str, seed: int) -> Job:
@@ -24,7 +27,12 @@ def scan_made_up_body(store: Store, wearer: int, shape: str, seed: int) -> Job:
         fetch(session, Wearer, wearer)
 
     def work(job: Job) -> int:
-        scan = start_scan(SHAPES[shape], seed)
+        while not _device.acquire(timeout=0.2):
+            job.report(0.0, "The scanner is busy")
+        try:
+            scan = start_scan(SHAPES[shape], seed)
+        finally:
+            _device.release()
         seen = []
         for frame in scan.frames:
             seen.append(frame.faces)
