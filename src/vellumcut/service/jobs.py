@@ -78,6 +78,7 @@ def _in_turn(job: Job, work: Callable[[Job], Any]) -> Any:
     while not _turns.acquire(timeout=0.2):
         job.report(0.0, "Waits for its turn")
     try:
+        job.report(0.0, "")
         return work(job)
     finally:
         _turns.release()
