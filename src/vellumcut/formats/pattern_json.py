@@ -3,6 +3,7 @@
 from typing import Any
 
 from vellumcut.core.flatten.panel import FlatDart, FlatPanel
+from vellumcut.core.foam.joints import Joint
 from vellumcut.core.ink.design import opening
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.core.notes import Finding, Note, Value
@@ -16,6 +17,7 @@ def pattern_data(pattern: PiecePattern) -> dict[str, Any]:
         "foam": pattern.design.foam,
         "opening": opening(pattern.design),
         "panels": [_panel(p) for p in pattern.panels],
+        "joints": [{"side": side, **joint_data(j)} for side, joints in pattern.joints.items() for j in joints],
         "notes": [_note(n) for n in pattern.notes],
         "findings": [_finding(f) for f in pattern.findings],
     }
@@ -65,6 +67,29 @@ def _panel(panel: DrawnPanel) -> dict[str, Any]:
         "strain": strain_data(flat),
         "strain_before_truing": round(flat.free_p95, 3),
         "verdict": {"state": panel.verdict.state, "sentence": panel.verdict.sentence, "advice": panel.verdict.advice},
+    }
+
+
+def joint_data(joint: Joint) -> dict[str, Any]:
+    """How both edges of a joint are cut: in degrees off square, at stations along it where they change."""
+    return {
+        "kind": joint.kind,
+        "name": joint.name,
+        "panels": list(joint.panels),
+        "length": round(joint.length, 3),
+        "fold": round(joint.fold.mean, 2),
+        "bevel": round(joint.bevel.off_square, 2),
+        "taken_off": joint.bevel.taken_off,
+        "move": round(joint.bevel.move, 3),
+        "stations": [
+            {
+                "at": round(float(at), 2),
+                "fold": round(float(d), 2),
+                "bevel": round(joint.bevel_at(float(d)).off_square, 2),
+            }
+            for at, d in zip(joint.fold.at, joint.fold.degrees, strict=True)
+        ],
+        "words": joint.words,
     }
 
 

@@ -37,6 +37,7 @@ class Work:
     readings: Measurements
     scanned: Scanned = field(default_factory=dict)
     gives: tuple[FoamGive, ...] = ()
+    dart_edges: DartEdges = "by fold"
 
 
 def list_builds(store: Store) -> list[tuple[Build, Wearer, list[Piece]]]:
@@ -153,7 +154,8 @@ def work_in(session: Session, piece: int) -> Work:
     row = fetch(session, Piece, piece)
     build = fetch(session, Build, row.build_id)
     readings, gives = newest_readings(session, build.wearer_id), gives_in(session)
-    return Work(row.id, build.id, row.name, build.name, design_of(row), readings, gives=gives)
+    school: DartEdges = build.dart_edges  # type: ignore[assignment]
+    return Work(row.id, build.id, row.name, build.name, design_of(row), readings, gives=gives, dart_edges=school)
 
 
 def export_build(store: Store, number: int) -> BuildFile:

@@ -2,6 +2,7 @@
 
 import itertools
 import threading
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any, Literal
@@ -43,6 +44,8 @@ class Job:
         self._stop.set()
 
 
+LOOKS_EVERY = 0.1
+"""Seconds between two looks of one that waits, so that it can also be stopped."""
 _jobs: dict[int, Job] = {}
 _numbers = itertools.count(1)
 _turns = threading.BoundedSemaphore(MOST_AT_ONCE)
@@ -75,8 +78,9 @@ def _run(job: Job, work: Callable[[Job], Any]) -> None:
 
 
 def _in_turn(job: Job, work: Callable[[Job], Any]) -> Any:
-    while not _turns.acquire(timeout=0.2):
+    while not _turns.acquire(blocking=False):
         job.report(0.0, "Waits for its turn")
+        time.sleep(LOOKS_EVERY)
     try:
         job.report(0.0, "")
         return work(job)

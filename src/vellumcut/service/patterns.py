@@ -35,9 +35,12 @@ _facts: Once[Facts | CraftError] = Once(256)
 def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
     """The pattern of a piece. Raises CraftError in a maker's words."""
     made_from = (work.design, work.readings, *work.gives)
-    key = "|".join([str(size), work.name, work.build, *(x.model_dump_json() for x in made_from)])
+    key = "|".join([str(size), work.name, work.build, work.dart_edges, *(x.model_dump_json() for x in made_from)])
     return _patterns.get(
-        key, lambda: pattern_piece(work.readings, work.design, work.name, work.build, size, work.scanned, work.gives)
+        key,
+        lambda: pattern_piece(
+            work.readings, work.design, work.name, work.build, size, work.scanned, work.gives, work.dart_edges
+        ),
     )
 
 

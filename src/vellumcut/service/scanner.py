@@ -6,7 +6,7 @@ import time
 import numpy as np
 
 from vellumcut.core.errors import CraftError
-from vellumcut.service.jobs import Job, start_job
+from vellumcut.service.jobs import LOOKS_EVERY, Job, start_job
 from vellumcut.service.rows import fetch
 from vellumcut.service.scans import keep_made
 from vellumcut.standins.body_scanner import SHAPES, start_scan
@@ -27,8 +27,9 @@ def scan_made_up_body(store: Store, wearer: int, shape: str, seed: int) -> Job:
         fetch(session, Wearer, wearer)
 
     def work(job: Job) -> int:
-        while not _device.acquire(timeout=0.2):
+        while not _device.acquire(blocking=False):
             job.report(0.0, "The scanner is busy")
+            time.sleep(LOOKS_EVERY)
         try:
             scan = start_scan(SHAPES[shape], seed)
         finally:

@@ -747,6 +747,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/joints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Joints
+         * @description How each seam and dart is cut: its fold, its bevel and the face it is taken off.
+         */
+        get: operations["joints_api_pieces__piece__joints_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/cast": {
         parameters: {
             query?: never;
@@ -2489,6 +2509,59 @@ export interface components {
             words: string;
             /** Result */
             result: number | null;
+        };
+        /**
+         * JointOut
+         * @description A seam or dart as it is cut. panels: numbers of those that meet. fold: degrees, above zero a ridge. bevel: degrees
+         *     off square of each edge; taken_off: the face that ends up shorter; move: how far outside the drawn outline, which is
+         *     the middle layer's, the full-size face is traced, mm.
+         */
+        JointOut: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "seam" | "dart";
+            /** Name */
+            name: string;
+            /** Panels */
+            panels: number[];
+            /** Length */
+            length: number;
+            /** Fold */
+            fold: number;
+            /** Bevel */
+            bevel: number;
+            /**
+             * Taken Off
+             * @enum {string}
+             */
+            taken_off: "inner" | "outer";
+            /** Move */
+            move: number;
+            /** Foam */
+            foam: number;
+            /** Stations */
+            stations: components["schemas"]["JointStation"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * JointStation
+         * @description at: mm along the joint. fold, bevel: degrees there.
+         */
+        JointStation: {
+            /** At */
+            at: number;
+            /** Fold */
+            fold: number;
+            /** Bevel */
+            bevel: number;
         };
         /** LabelOut */
         LabelOut: {
@@ -8258,6 +8331,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PatternOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    joints_api_pieces__piece__joints_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JointOut"][];
                 };
             };
             /** @description Not JSON */

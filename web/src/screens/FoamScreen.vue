@@ -1,7 +1,17 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import { api, take, type DesignIn, type Schemas } from "@/api/client";
-import { say, useAsk, useCatalogue, useChange, useDesignChange, useHere, usePattern } from "@/api/queries";
+import {
+  say,
+  useAsk,
+  useCatalogue,
+  useChange,
+  useDesignChange,
+  useHere,
+  usePattern,
+  usePieceQuery,
+} from "@/api/queries";
+import JointCards from "@/parts/JointCards.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
 
@@ -13,6 +23,9 @@ const { piece, pieceId } = useHere();
 const { show, unit } = useUnit();
 const catalogue = useCatalogue();
 const pattern = usePattern(pieceId);
+const joints = usePieceQuery("joints", pieceId, (p) =>
+  take(api.GET("/api/pieces/{piece}/joints", { params: { path: { piece: p } } })),
+);
 const own = useAsk({ queryKey: ["foam-gives"], queryFn: () => take(api.GET("/api/foam-gives")) });
 const change = useDesignChange(piece);
 
@@ -80,10 +93,10 @@ const use = (row: Row) =>
 
 <template>
   <ScreenFrame
-    title="Which foam"
+    title="Foam and edges"
     :about="
       piece
-        ? `What each sheet gives, and whether the ${piece.name.toLowerCase()} would lie flat in it.`
+        ? `How the edges of the ${piece.name.toLowerCase()} are cut, what each sheet gives, and whether it would lie flat in it.`
         : 'What each sheet gives.'
     ">
     <template #tools>
@@ -91,6 +104,11 @@ const use = (row: Row) =>
         >On to cutting →</RouterLink
       >
     </template>
+    <section v-if="joints.data.value?.length" aria-label="Edges">
+      <h2>Edges that meet</h2>
+      <JointCards :joints="joints.data.value" :sides="new Set(joints.data.value.map((j) => j.side)).size > 1" />
+    </section>
+    <h2>Which sheet</h2>
     <div class="sheet foams">
       <table>
         <thead>
@@ -190,8 +208,9 @@ const use = (row: Row) =>
 
 <style scoped>
 .foams {
+  flex: none;
   padding: 10px 18px 18px;
-  overflow: auto;
+  overflow-x: auto;
 }
 
 table {

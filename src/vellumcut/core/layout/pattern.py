@@ -14,6 +14,7 @@ from vellumcut.core.flatten.flaws import Flaw, find_flaws
 from vellumcut.core.flatten.joining import MISMATCH, MISMATCH_SHARE, join_panels
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.solving import SolvedPanel, solve_panel, solve_shown
+from vellumcut.core.foam.joints import Joint, joints_of
 from vellumcut.core.foam.sheets import CATALOGUE, Allowance, FoamGive, FoamKind, give_of
 from vellumcut.core.foam.verdict import (
     STATES,
@@ -26,7 +27,7 @@ from vellumcut.core.foam.verdict import (
     sheet_findings,
     strain_state,
 )
-from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.design import DartEdges, PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.regions import InkProblem
@@ -60,7 +61,7 @@ class PiecePattern:
     """Panels of one piece with how each figure was made and what to look at. inked: body, ink and armour surface per drawn side.
 
     give: what its foam gives; gives: what the maker's own scraps gave. told: what was found while the body and the
-    ink were read.
+    ink were read. school: how the build cuts its darts.
     """
 
     name: str
@@ -70,6 +71,13 @@ class PiecePattern:
     give: Allowance
     told: tuple[Finding, ...] = ()
     gives: tuple[FoamGive, ...] = ()
+    school: DartEdges = "by fold"
+
+    @cached_property
+    def joints(self) -> dict[Side, list[Joint]]:
+        """How each seam and dart of every drawn side is cut."""
+        flats = {side: [p.flat for p in self.panels if p.side == side] for side in self.inked}
+        return {side: joints_of(piece, flats[side], self.school) for side, piece in self.inked.items()}
 
     @property
     def surfaces(self) -> dict[Side, ArmourSurface]:
@@ -154,8 +162,10 @@ def pattern_piece(
     size: float | None,
     scanned: Scanned = NO_SCANS,
     gives: tuple[FoamGive, ...] = (),
+    school: DartEdges = "by fold",
 ) -> PiecePattern:
     """Measure to pattern. size: mesh in mm (EDIT_SIZE or CUT_SIZE). gives: what the maker's own scraps gave.
+    school: how the build cuts its darts.
 
     Raises CraftError in a maker's words.
     """
@@ -177,7 +187,7 @@ def pattern_piece(
             panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown, verdict, flaws))
         told += guess_findings(measures, part, side, scanned)
     panels = _on_table(panels, {side: p.surface for side, p in inked.items()}, design)
-    return PiecePattern(name, design, tuple(panels), inked, give, tuple(told), gives)
+    return PiecePattern(name, design, tuple(panels), inked, give, tuple(told), gives, school)
 
 
 def flatten_piece(
