@@ -5,6 +5,7 @@ import re
 import pypdf
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
@@ -52,7 +53,24 @@ def test_a_full_bust_is_darted_by_plan_then_by_hand(maker):
     maker.wait(lambda: len(piece(maker)["design"]["cuts"]) == len(darts) - 1)
     maker.press("Undo")
     maker.wait(lambda: len(piece(maker)["design"]["cuts"]) == len(darts))
+    the_ridge_is_bevelled_with_its_reason(maker, len(darts))
     assert maker.browser.console_errors() == []
+
+
+def the_ridge_is_bevelled_with_its_reason(maker: Maker, darts: int) -> None:
+    maker.label("On to the foam")
+    maker.sees("off the inner face of both edges", 30)
+    joints = maker.server.get(f"/api/pieces/{piece(maker)['id']}/joints")
+    assert sorted(j["kind"] for j in joints) == ["dart"] * darts + ["seam"]
+    ridge = next(j for j in joints if j["kind"] == "seam")
+    assert ridge["words"] in maker.text()
+    middle = ridge["stations"][len(ridge["stations"]) // 2]
+    assert abs(middle["bevel"] - middle["fold"] / 2) < 0.02
+    assert f"{middle['bevel']:.0f}° off square" in maker.text()
+    where = maker.find("input[aria-label='Where along the centre ridge']")
+    where.send_keys(Keys.HOME)
+    first = ridge["stations"][0]
+    maker.sees(f"folds {first['fold']:.0f}°, 0 mm along it")
 
 
 def move_the_tip(maker: Maker, darts: list) -> None:
