@@ -4,6 +4,7 @@ import io
 import math
 import re
 
+import ezdxf
 import numpy as np
 import pypdf
 import pytest
@@ -17,6 +18,7 @@ from vellumcut.core.ink.design import EndDesign
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.layout.pages import MARGIN, PAPERS, check_scale, plan_pages
 from vellumcut.core.layout.pattern import pattern_piece
+from vellumcut.formats.dxf import write_dxf
 from vellumcut.formats.pdf import write_pdf
 from vellumcut.formats.svg import LAYERS, write_svg
 
@@ -168,6 +170,30 @@ def test_svg_is_in_millimetres_with_named_layers(pattern):
         ticks = sum(m.ticks for m in panel.flat.marks)
         assert len(list(paths[f"{panel.label.code} marks"].as_subpaths())) == ticks
     assert float(drawing.width) == pytest.approx(float(re.search(r'viewBox="0 0 ([\d.]+)', text).group(1)), abs=0.01)
+
+
+def test_folds_inside_a_panel_leave_with_it():
+    """A crease as long as the body's ridge, on its own layer of each format, and on the half that is cut on the fold."""
+    for template, choices in (("ridged greave", {"ridge": "fold"}), ("breastplate", {"front": "cross-fold"})):
+        design = starter_design(template).model_copy(update={"choices": choices})
+        pattern = pattern_piece(WEARER, design, "P", "B", CUT_SIZE)
+        (flat,) = (p.flat for p in pattern.panels)
+        surface, (ink,) = pattern.inked["left"].surface, pattern.inked["left"].panels
+        assert len(flat.lines) == len(ink.inside) > 0
+        for line, on_body in zip(flat.lines, ink.inside, strict=True):
+            far = np.linalg.norm(np.diff(surface.points(on_body.uv), axis=0), axis=1).sum()
+            given = flat.summary.worst / 100 + 0.01
+            assert shapely.LineString(line.points).length == pytest.approx(far, rel=given)
+            assert flat.shape.buffer(0.5).contains(shapely.LineString(line.points))
+        long = sum(shapely.LineString(x.points).length for x in flat.lines)
+        drawing = svgelements.SVG.parse(io.StringIO(write_svg(pattern)), ppi=25.4)
+        layer = next(
+            g for g in drawing.select() if g.values.get("class") == "fold" and isinstance(g, svgelements.Group)
+        )
+        assert sum(p.length() for p in layer) == pytest.approx(long, abs=0.1)
+        document = ezdxf.read(io.StringIO(write_dxf(pattern).decode()))
+        found = document.modelspace().query('LWPOLYLINE[layer=="fold"]')
+        assert sum(shapely.LineString(list(x.vertices())).length for x in found) == pytest.approx(long, abs=0.1)
 
 
 def test_up_on_the_limb_is_up_in_the_drawing():

@@ -109,6 +109,7 @@ def draw_by_hand(maker):
     press_line(maker, "hem")
     drag(maker, ".ink-sheet .dot[data-point='2']", 0, -5)
     maker.wait(lambda: next(s for s in ink(maker) if s["key"] == "hem")["points"][2] != hem["points"][2])
+    maker.wait(lambda: maker.value("point-above") != "-60")
     maker.press("Undo")
     maker.wait(lambda: next(s for s in ink(maker) if s["key"] == "hem")["points"] == hem["points"])
     maker.wait(lambda: maker.value("point-above") == "-60")

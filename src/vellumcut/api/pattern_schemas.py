@@ -57,6 +57,14 @@ class LabelOut(Out):
     lines: list[str]
 
 
+class LineOut(Out):
+    """A line on a panel that bounds nothing. kind: fold, score, trim edge or mark."""
+
+    kind: str
+    name: str
+    points: Points
+
+
 class FlatOut(Out):
     """A panel laid flat, in mm, y up. vertices and faces carry ``strain``, signed per cent, for the picture.
 
@@ -66,6 +74,7 @@ class FlatOut(Out):
     edges: list[EdgeOut]
     holes: list[EdgeOut]
     centre: Points
+    lines: list[LineOut]
     marks: list[MarkOut]
     seams: list[SeamOut]
     darts: list[DartOut]

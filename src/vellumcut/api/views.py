@@ -114,6 +114,7 @@ def flat_view(flat: FlatPanel) -> q.FlatOut:
         edges=[_edge_view(e) for e in flat.edges],
         holes=[_edge_view(e) for e in flat.holes],
         centre=points(flat.centre),
+        lines=[q.LineOut(kind=x.kind, name=x.name, points=points(x.points)) for x in flat.lines],
         marks=[q.MarkOut(edge=m.edge, ticks=m.ticks, lines=points(m.lines)) for m in flat.marks],
         seams=[q.SeamOut.model_validate(x) for x in flat.seams],
         darts=[_dart_view(d) for d in flat.darts],

@@ -11,12 +11,13 @@ from ezdxf.path import Path, render_splines_and_polylines
 from numpy.typing import NDArray
 
 from vellumcut.core.flatten.curves import FlatEdge
+from vellumcut.core.ink.sheet import INSIDE
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.formats.svg import LAYERS, side_by_side
 
 Array = NDArray[np.float64]
 
-_CUT, _MARKS, _CENTRE, _LABEL = LAYERS
+_CUT, _MARKS, _CENTRE, _LABEL = "cut", "seam marks", "centre line", "label"
 
 
 def write_dxf(pattern: PiecePattern) -> bytes:
@@ -25,7 +26,7 @@ def write_dxf(pattern: PiecePattern) -> bytes:
     document.units = units.MM
     document.header["$MEASUREMENT"] = 1
     for name in LAYERS:
-        document.layers.add(name, linetype="DASHED" if name == _CENTRE else "CONTINUOUS")
+        document.layers.add(name, linetype="DASHED" if name in (_CENTRE, *INSIDE) else "CONTINUOUS")
     space = document.modelspace()
     moves, _ = side_by_side(pattern)
     for panel, move in zip(pattern.panels, moves, strict=True):
@@ -40,6 +41,8 @@ def _draw_panel(space: Modelspace, panel: DrawnPanel, move: Array) -> None:
     for line in (line for mark in flat.marks for line in mark.lines):
         space.add_line(line[0] + move, line[1] + move, dxfattribs={"layer": _MARKS})
     space.add_lwpolyline(flat.centre + move, dxfattribs={"layer": _CENTRE})
+    for inner in flat.lines:
+        space.add_lwpolyline(inner.points + move, dxfattribs={"layer": inner.kind})
     low, high = flat.outline.min(axis=0), flat.outline.max(axis=0)
     at = (low + high) / 2 + move + [8.0, 0.0]
     for k, words in enumerate((panel.label.code, *panel.label.lines)):

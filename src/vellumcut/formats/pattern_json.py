@@ -47,6 +47,7 @@ def _panel(panel: DrawnPanel) -> dict[str, Any]:
         "holes": [_points(ring) for ring in flat.hole_rings],
         "centre_line": _points(flat.centre),
         "darts": [_dart(d) for d in flat.darts],
+        "lines": [{"kind": x.kind, "name": x.name, "points": _points(x.points)} for x in flat.lines],
         "marks": [
             {"edge": m.edge, "at": round(m.at, 2), "ticks": m.ticks, "lines": m.lines.round(3).tolist()}
             for m in flat.marks

@@ -12,6 +12,7 @@ from vellumcut.core.layout.pages import MARGIN, OVERLAP, PAPERS, TEST_SQUARE, Pa
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.formats.lettering import lettered
 from vellumcut.formats.names import plain
+from vellumcut.formats.svg import DASHES
 
 Array = NDArray[np.float64]
 
@@ -115,6 +116,9 @@ def _page(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, tile: Tile) -> None
     _lines(canvas, [line for mark in panel.flat.marks for line in mark.lines], window, plan, tile)
     canvas.setDash(6 * mm, 2 * mm)
     _lines(canvas, [panel.flat.centre], window, plan, tile)
+    for inner in panel.flat.lines:
+        canvas.setDash([float(x) * mm for x in DASHES[inner.kind].split()])
+        _lines(canvas, [inner.points], window, plan, tile)
     canvas.setDash()
     _label(canvas, panel, window, plan, tile)
     _page_marks(canvas, panel, plan, tile)

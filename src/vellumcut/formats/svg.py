@@ -5,6 +5,7 @@ from xml.sax.saxutils import escape, quoteattr
 import numpy as np
 from numpy.typing import NDArray
 
+from vellumcut.core.ink.sheet import INSIDE
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.formats.names import plain
 
@@ -12,8 +13,11 @@ Array = NDArray[np.float64]
 
 BETWEEN = 20.0
 BORDER = 10.0
-LAYERS = ("cut", "seam marks", "centre line", "label")
+LAYERS = ("cut", "seam marks", *INSIDE, "centre line", "label")
 """Names of the groups, in drawing order: what the knife follows, then what the pen follows."""
+
+DASHES = {"fold": "8 2 1.5 2", "score": "3 1.5", "trim edge": "1.5 1.5", "mark": "0.5 2"}
+"""How lines inside a panel are dashed, mm: a fold is long and dot, a score short, a trim's edge fine, a mark dotted."""
 
 
 def write_svg(pattern: PiecePattern) -> str:
@@ -53,6 +57,9 @@ def _draw_panel(groups: dict[str, list[str]], panel: DrawnPanel, move: Array) ->
         f'<path id={quoteattr(f"{name} centre")} stroke-dasharray="6 2" d={quoteattr(_line_path(flat.centre, move))}/>'
     )
     groups["centre line"].append(centre)
+    for line in flat.lines:
+        words, path = quoteattr(f"{name} {plain(line.name)}"), quoteattr(_line_path(line.points, move))
+        groups[line.kind].append(f'<path class={words} stroke-dasharray="{DASHES[line.kind]}" d={path}/>')
     groups["label"] += _label(panel, move)
 
 

@@ -2213,6 +2213,8 @@ export interface components {
             holes: components["schemas"]["EdgeOut"][];
             /** Centre */
             centre: number[][];
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
             /** Seams */
@@ -2616,6 +2618,18 @@ export interface components {
             /** Gate */
             gate: number | null;
         };
+        /**
+         * LineOut
+         * @description A line on a panel that bounds nothing. kind: fold, score, trim edge or mark.
+         */
+        LineOut: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
+        };
         /** LogIn */
         LogIn: {
             /** Text */
@@ -2910,6 +2924,8 @@ export interface components {
             holes: components["schemas"]["EdgeOut"][];
             /** Centre */
             centre: number[][];
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
             /** Seams */

@@ -6,6 +6,7 @@ import { computed, onMounted, ref, watch, watchPostEffect, type Ref } from "vue"
 import type { Flat, Panel, Pattern } from "@/api/client";
 import { useUnit } from "@/parts/units";
 import DartMarks from "./DartMarks.vue";
+import InsideLines from "./InsideLines.vue";
 import { cutPath, extent, path } from "./flatPaths";
 import { TEXT, corner, placeLabel, type Standing } from "./labels";
 import { bodyAt, colorTable, edgeAway, nearestOnBody, nearestOnEdge, strainAt } from "./strainBands";
@@ -213,7 +214,7 @@ defineExpose({ reset });
           @pointermove="point($event, l)"
           @pointerleave="((at = null), emit('point', null))">
           <path class="cut" :d="l.outline" />
-          <path class="centre" :d="path(l.panel.centre)" />
+          <InsideLines :panel="l.panel" />
           <path v-for="(line, i) in l.panel.marks.flatMap((m) => m.lines)" :key="i" class="tick" :d="path(line)" />
           <template v-for="e in l.panel.edges" :key="e.name">
             <text
@@ -298,13 +299,6 @@ svg {
 
 .night .cut {
   stroke: #120f0c;
-}
-
-.centre {
-  fill: none;
-  stroke: #5f5a52;
-  stroke-width: 0.5;
-  stroke-dasharray: 6 2.5;
 }
 
 .pointed {

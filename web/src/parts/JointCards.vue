@@ -23,7 +23,9 @@ const changes = (j: Joint) => new Set(j.stations.map((s) => Math.round(s.bevel))
       <JointSection :fold="here(j).fold" :bevel="here(j).bevel" :foam="j.foam" />
       <p class="figures">
         <b>{{ here(j).bevel ? `${here(j).bevel.toFixed(0)}° off square` : "square" }}</b>
-        <span class="soft">folds {{ Math.abs(here(j).fold).toFixed(0) }}°, {{ show(Math.round(here(j).at)) }} along it</span>
+        <span class="soft"
+          >folds {{ Math.abs(here(j).fold).toFixed(0) }}°, {{ show(Math.round(here(j).at)) }} along it</span
+        >
       </p>
       <input
         v-if="changes(j)"

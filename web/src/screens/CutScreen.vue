@@ -136,7 +136,9 @@ const size = (name: string) => catalogue.data.value?.papers[name]?.map((v) => sh
           of the SVG.
         </p>
         <p><a :href="`/api/pieces/${pieceId}/pattern.json`" download="pattern.json">All figures as JSON</a></p>
-        <p class="soft">The SVG has groups named cut, seam marks, centre line and label, in millimetres.</p>
+        <p class="soft">
+          The SVG has groups named cut, seam marks, fold, score, trim edge, mark, centre line and label, in millimetres.
+        </p>
       </section>
     </template>
   </ScreenFrame>

@@ -69,6 +69,15 @@ class FlatDart:
     mouth_uv: Array
 
 
+@dataclass(frozen=True)
+class FlatLine:
+    """A line on a flat panel that bounds nothing. kind: fold, score, trim edge or mark. points: (k, 2) mm."""
+
+    kind: str
+    name: str
+    points: Array
+
+
 FOLD = "fold"
 """Kind of the edge along which the paper is folded: the foam has none there."""
 
@@ -80,7 +89,7 @@ class FlatPanel:
     edges: all round, the legs of darts among them. holes: edges of what is cut out of it.
     vertices: (n, 2). faces: (m, 3). strain: (n,) signed per cent. uv: (n, 2) where they lie on the body.
     centre: (k, 2) centre line. free_p95: what the foam had to give before seams were trued, per cent.
-    saddle: share of the body's curvature inside it that is saddle-shaped, 0 to 1.
+    saddle: share of the body's curvature inside it that is saddle-shaped, 0 to 1. lines: those inside it.
     """
 
     number: int
@@ -98,6 +107,7 @@ class FlatPanel:
     uv: Array = field(default_factory=lambda: np.zeros((0, 2)))
     free_p95: float = 0.0
     saddle: float = 0.0
+    lines: tuple[FlatLine, ...] = ()
 
     @property
     def overlaps(self) -> bool:
@@ -173,6 +183,7 @@ class FlatPanel:
             centre=flip(self.centre),
             marks=tuple(replace(m, lines=flip(m.lines)) for m in self.marks),
             darts=tuple(replace(d, tip=flip(d.tip), mouth=flip(d.mouth)) for d in self.darts),
+            lines=tuple(replace(x, points=flip(x.points)) for x in self.lines),
             vertices=flip(self.vertices),
             faces=np.ascontiguousarray(self.faces[:, ::-1]),
         )
@@ -190,7 +201,8 @@ def draw_panel(solved: SolvedPanel) -> FlatPanel:
     """The panel's smooth edges, upright on the table; marks and seams come when panels are joined. Raises CraftError."""
     ink, mesh = solved.ink, solved.mesh
     carried, inside = mesh.carry(mesh.unroll.flat(ink.centre.uv), solved.flat)
-    flat, centre = _stand_upright(solved.flat, carried[inside])
+    turn, corner = _upright(solved.flat, carried[inside])
+    flat, centre = solved.flat @ turn - corner, carried[inside] @ turn - corner
     lines = (*ink.outline, *ink.holes)
     names = part_names(ink)
     edges = [
@@ -215,6 +227,7 @@ def draw_panel(solved: SolvedPanel) -> FlatPanel:
         darts=_darts(solved, flat, legs),
         uv=mesh.uv,
         saddle=solved.mesh.saddle,
+        lines=tuple(replace(x, points=x.points @ turn - corner) for x in _lines_inside(solved)),
     )
     if not ink.drawn and not ink.darts and panel.overlaps:
         raise CraftError("The flat panel overlaps itself; open the back wider or make the piece shorter", "design.gap")
@@ -276,11 +289,26 @@ def _darts(solved: SolvedPanel, flat: Array, legs: list[tuple[FlatEdge, FlatEdge
     return tuple(out)
 
 
-def _stand_upright(flat: Array, centre: Array) -> tuple[Array, Array]:
-    """Turn so the centre line stands vertical, then move to the positive quarter."""
+TORN = 3.0
+"""A line whose step is this many times longer on the table than on the chart runs over a dart, which opens there."""
+
+
+def _lines_inside(solved: SolvedPanel) -> list[FlatLine]:
+    """Where the panel's inner lines lie on the mesh laid flat; each ends at a dart and goes on behind it."""
+    out = []
+    for line in solved.ink.inside:
+        chart = solved.mesh.unroll.flat(line.uv)
+        flat, on = solved.mesh.carry(chart, solved.flat)
+        flat, chart = flat[on], chart[on]
+        steps = np.linalg.norm(np.diff(flat, axis=0), axis=1)
+        torn = np.flatnonzero(steps > TORN * np.linalg.norm(np.diff(chart, axis=0), axis=1) + 1e-6) + 1
+        out += [FlatLine(line.kind, line.name, part) for part in np.split(flat, torn) if len(part) > 1]
+    return out
+
+
+def _upright(flat: Array, centre: Array) -> tuple[Array, Array]:
+    """A turn (2, 2) after which the centre line stands vertical, and the corner that then comes to zero, mm."""
     way = centre[-1] - centre[0]
     angle = np.arctan2(way[0], way[1])
     turn = np.array([[np.cos(angle), np.sin(angle)], [-np.sin(angle), np.cos(angle)]])
-    turned, line = flat @ turn, centre @ turn
-    corner = turned.min(axis=0)
-    return turned - corner, line - corner
+    return turn, (flat @ turn).min(axis=0)

@@ -6,7 +6,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-Kind = Literal["outline", "seam", "centre line"]
+Kind = Literal["outline", "seam", "centre line", "fold", "score", "trim edge", "mark", "dart"]
 CLOSURE = "closure"
 """Key of the stroke along which a template's piece opens: both its sides are made alike, and it is never glued."""
 
@@ -49,7 +49,7 @@ class PanelInk:
     """One panel's ink. outline: lines end to end, counter-clockwise on the outer face; each join is a corner.
 
     holes: closed lines round what is cut out of it, clockwise. darts: slits from the outline in.
-    drawn: made of free strokes, not a plain shell round a limb.
+    drawn: made of free strokes, not a plain shell round a limb. inside: lines on it that bound nothing.
     """
 
     number: int
@@ -58,3 +58,4 @@ class PanelInk:
     drawn: bool = False
     holes: tuple[InkLine, ...] = ()
     darts: tuple[DartInk, ...] = ()
+    inside: tuple[InkLine, ...] = ()

@@ -1,6 +1,6 @@
 """From strokes to panels: what the ink encloses, in what order, and what is wrong with it and where."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -11,6 +11,7 @@ from shapely.geometry.polygon import orient
 
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.ink.darts import LEAST_DART, DartStroke, DartTrouble, add_darts, dart_strokes
+from vellumcut.core.ink.inside import inside_lines
 from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
 from vellumcut.core.ink.numbering import has_twin, in_rows, on_left
 from vellumcut.core.ink.plane import DrawingPlane, drawing_plane
@@ -103,7 +104,7 @@ def read_ink(tube: TubeSurface, sheet: InkSheet, apart: bool = False) -> InkRead
                 at,
             )
         )
-    regions, troubles = _ordered(plane, kept, wide, noded, sheet.symmetric and not apart, darts)
+    regions, troubles = _ordered(plane, kept, wide, noded, sheet, apart, darts)
     problems += [InkProblem("dart", t.message, plane.place(t.at), (t.key,)) for t in troubles]
     problems += _stray_darts(plane, kept, darts)
     return InkReading(tuple(regions), tuple(problems))
@@ -261,7 +262,8 @@ def _ordered(
     polygons: list[Polygon],
     lines: list[_Line],
     noded: shapely.Geometry,
-    in_pairs: bool,
+    sheet: InkSheet,
+    apart: bool,
     darts: list[DartStroke],
 ) -> tuple[list[Region], list[DartTrouble]]:
     """Panels numbered along the segment from its low end; of mirror pairs the one on the wearer's left is kept."""
@@ -269,7 +271,7 @@ def _ordered(
     tree = shapely.STRtree([x.flat for x in lines])
     rows = []
     for polygon in polygons:
-        twin = in_pairs and has_twin(polygon, plane.turn)
+        twin = sheet.symmetric and not apart and has_twin(polygon, plane.turn)
         if twin and not on_left(polygon, plane.turn):
             continue
         rows.append((polygon.centroid.y, abs(polygon.centroid.x), polygon, twin))
@@ -287,6 +289,7 @@ def _ordered(
             number, tuple(outline), _upright_line(plane, polygon), True, tuple(x for hole in holes for x in hole)
         )
         ink, found = add_darts(plane, ink, darts)
+        ink = replace(ink, inside=inside_lines(plane, sheet, polygon))
         troubles += found
         ring = plane.uv(shapely.get_coordinates(turned.exterior))[:-1]
         u, v = plane.uv(np.array([[inside.x, inside.y]]))[0]

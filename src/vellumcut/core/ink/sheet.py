@@ -25,6 +25,8 @@ STROKE_KINDS: dict[StrokeKind, str] = {
 }
 CUTTING: tuple[StrokeKind, ...] = ("outline", "seam")
 """Kinds that bound panels."""
+INSIDE: tuple[StrokeKind, ...] = ("fold", "score", "trim edge", "mark")
+"""Kinds that are drawn on panels and bound none."""
 PER_SPAN = 12
 """Points drawn between two control points."""
 

@@ -1,6 +1,7 @@
 """Half patterns: a panel that is its own mirror image, drawn to be cut on the fold of the paper."""
 
 import itertools
+from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
@@ -8,7 +9,7 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.flatten.curves import FlatEdge
-from vellumcut.core.flatten.panel import FOLD, FlatPanel
+from vellumcut.core.flatten.panel import FOLD, FlatLine, FlatPanel
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 
 Array = NDArray[np.float64]
@@ -49,8 +50,17 @@ def _halved(panel: DrawnPanel) -> DrawnPanel:
     fold = FlatEdge(FOLD, FOLD, line, steps, np.linspace(pieces[-1].along[-1], pieces[0].along[0], 8))
     kept = tuple(m for m in flat.marks if _split(m.lines[:, 0], flat)[0].mean() > -_END)
     half = replace(flat, edges=(*pieces, fold), marks=kept, centre=line)
+    half = replace(half, lines=tuple(_within(half.shape, flat.lines)))
     label = replace(panel.label, count=f"{panel.label.count}, {ON_THE_FOLD}")
     return replace(panel, flat=half, label=label)
+
+
+def _within(shape: shapely.Polygon, lines: tuple[FlatLine, ...]) -> Iterator[FlatLine]:
+    for line in lines:
+        seen = shapely.LineString(line.points).intersection(shape.buffer(_END))
+        for part in shapely.get_parts(shapely.line_merge(seen)):
+            if part.geom_type == "LineString":
+                yield replace(line, points=shapely.get_coordinates(part))
 
 
 def _axis(flat: FlatPanel) -> tuple[Array, Array]:
