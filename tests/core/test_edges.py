@@ -151,7 +151,11 @@ def test_joints_are_what_is_glued_and_nothing_else():
     assert ridge.bevel.off_square == pytest.approx(ridge.fold.mean / 2)
     higher = joints("breastplate", choices={"front": "centre ridge"}, sizes={"ridge height": 30.0})[0]
     assert higher.fold.mean > ridge.fold.mean + 5
-    assert f"take {ridge.bevel.off_square:.0f}° off the inner face" in ridge.words
+    assert ridge.changes
+    assert (
+        f"off the inner face of both edges, turning the knife as you go, from {ridge.fold.degrees[0] / 2:.0f}°"
+        in ridge.words
+    )
 
 
 def test_darts_are_cut_by_the_school_of_the_build():

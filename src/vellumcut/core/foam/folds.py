@@ -33,12 +33,12 @@ class Fold:
         return float(self.degrees.min()), float(self.degrees.max())
 
 
-def read_fold(surface: ArmourSurface, uv: Array, band: float | None = None) -> Fold:
-    """Angle between the sheets on both sides of a line, by the way each goes over a band beside it.
+def read_fold(surface: ArmourSurface, uv: Array) -> Fold:
+    """Angle between the sheets on both sides of a line, by the way each goes beside it, over one thickness of the foam.
 
-    uv: (n, 2) of (around, along). band: mm, or None for one thickness of the foam.
+    uv: (n, 2) of (around, along).
     """
-    wide = surface.thickness if band is None else band
+    wide = surface.thickness
     scale = np.array([float(np.mean(surface.tube.station_girths)), 1.0])
     flat = np.stack([uv[:, 0], surface.tube.mm(uv[:, 1])], axis=1) * scale
     steps = np.linalg.norm(np.diff(surface.points(uv), axis=0), axis=1)

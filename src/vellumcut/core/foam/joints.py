@@ -61,11 +61,14 @@ class Joint:
             return f"It folds {abs(fold):.0f}°, {way}: leave both edges square, {self.square}."
         if bevel.off_square == 0 and not self.changes:
             return f"It folds {abs(fold):.0f}°, under {SQUARE_BELOW:.0f}°: leave both edges square."
-        words = f"It folds {abs(fold):.0f}°, {way}: take {bevel.off_square:.0f}° off the {bevel.taken_off} face of both edges"
+        face = f"off the {bevel.taken_off} face of both edges"
         if self.changes:
-            ends = (self.bevel_at(float(self.fold.degrees[k])).off_square for k in (0, -1))
-            words += ", turning the knife from {:.0f}° at its start to {:.0f}° at its end".format(*ends)
-        return words + "."
+            first, last = (self.bevel_at(float(self.fold.degrees[k])).off_square for k in (0, -1))
+            return (
+                f"It folds {abs(fold):.0f}° in the mean, {way}: take half of the fold {face}, turning the knife as you go, "
+                f"from {first:.0f}° at its start to {last:.0f}° at its end."
+            )
+        return f"It folds {abs(fold):.0f}°, {way}: take {bevel.off_square:.0f}° {face}."
 
 
 def joints_of(piece: InkedPiece, flats: Sequence[FlatPanel], school: DartEdges) -> list[Joint]:
