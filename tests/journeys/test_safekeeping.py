@@ -95,8 +95,8 @@ def test_a_backup_a_loss_and_everything_back(maker, tmp_path):
     chosen.send_keys(str(archive))
     maker.sees("Everything here will be as it was")
     maker.press("Yes, bring it back")
+    maker.wait(lambda: maker.server.get("/api/builds") == before)
     maker.sees(name)
-    assert maker.server.get("/api/builds") == before
     a_copy_of_what_was_replaced(maker)
     assert maker.browser.console_errors() == []
 
@@ -106,8 +106,8 @@ def a_copy_of_what_was_replaced(maker):
     maker.sees("before something was brought back")
     maker.press("Go back to it")
     maker.press("Yes, as it was then")
+    maker.wait(lambda: maker.server.get("/api/builds") == [])
     maker.sees("Your first build")
-    assert maker.server.get("/api/builds") == []
 
 
 @pytest.fixture
