@@ -46,6 +46,13 @@ const kinds = computed(() =>
     })),
 );
 const sheetOf = (thickness: number) => catalogue.data.value?.sheets.find((s) => s.thickness === thickness);
+const about = computed(() => {
+  const word = piece.value?.name.toLowerCase();
+  if (!word) return "What each sheet gives.";
+  return joints.data.value?.length
+    ? `How the edges of the ${word} are cut, what each sheet gives, and whether it would lie flat in it.`
+    : `What each sheet gives, and whether the ${word} would lie flat in it.`;
+});
 const inUse = (row: Row) =>
   piece.value && same(row, { kind: piece.value.design.foam_kind, thickness: piece.value.design.foam });
 
@@ -92,13 +99,7 @@ const use = (row: Row) =>
 </script>
 
 <template>
-  <ScreenFrame
-    title="Foam and edges"
-    :about="
-      piece
-        ? `How the edges of the ${piece.name.toLowerCase()} are cut, what each sheet gives, and whether it would lie flat in it.`
-        : 'What each sheet gives.'
-    ">
+  <ScreenFrame title="Foam and edges" :about="about">
     <template #tools>
       <RouterLink v-if="pieceId" class="press main" :to="{ name: 'cut', query: { piece: pieceId } }"
         >On to cutting →</RouterLink
