@@ -17,6 +17,7 @@ from vellumcut.core.foam.bevels import SQUARE_BELOW, bevels
 from vellumcut.core.foam.folds import read_fold
 from vellumcut.core.foam.joints import DART_SQUARE_FOAM, square_dart
 from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.ink.sheet import Stroke
 from vellumcut.core.layout.pattern import pattern_piece
 
 FOAM = 6.0
@@ -151,11 +152,19 @@ def test_joints_are_what_is_glued_and_nothing_else():
     assert ridge.bevel.off_square == pytest.approx(ridge.fold.mean / 2)
     higher = joints("breastplate", choices={"front": "centre ridge"}, sizes={"ridge height": 30.0})[0]
     assert higher.fold.mean > ridge.fold.mean + 5
-    assert ridge.changes
+    assert (ridge.changes, ridge.ends) == (True, ("lower end", "upper end"))
     assert (
         f"off the inner face of both edges, turning the knife as you go, from {ridge.fold.degrees[0] / 2:.0f}°"
         in ridge.words
     )
+
+
+def test_a_seam_that_a_dart_opens_on_is_read_from_end_to_end():
+    dart = Stroke(key="d", kind="dart", points=((0.0, 2.0), (0.08, 2.1)))
+    whole = joints("breastplate", choices={"front": "centre ridge"})[0]
+    ridge, slit = joints("breastplate", choices={"front": "centre ridge"}, cuts=(dart,))
+    assert (ridge.length, ridge.fold.mean) == pytest.approx((whole.length, whole.fold.mean), rel=0.01)
+    assert (slit.kind, slit.ends) == ("dart", ("mouth", "tip"))
 
 
 def test_darts_are_cut_by_the_school_of_the_build():

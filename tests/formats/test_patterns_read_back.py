@@ -16,6 +16,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE
 from vellumcut.core.ink.design import EndDesign
 from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.layout.fold import on_the_fold
 from vellumcut.core.layout.pages import MARGIN, PAPERS, check_scale, plan_pages
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.formats.dxf import write_dxf
@@ -90,7 +91,7 @@ def test_a_print_correction_scales_square_and_pattern_alike():
     assert assembled(reader, GREAVE, "A4", 1.02).length == pytest.approx(GREAVE.panels[0].flat.outline_length, abs=0.2)
 
 
-def assembled(reader, pattern, paper, scale=1.0, panel=0):
+def assembled(reader, pattern, paper, scale=1.0, panel=0, thin=False):
     """Tape the pages together: cut lines moved to where the page's name says, shared strips trimmed from one of the two."""
     plan = plan_pages(pattern.panels[panel].flat.outline, paper, scale)
     code = pattern.panels[panel].label.code
@@ -110,7 +111,7 @@ def assembled(reader, pattern, paper, scale=1.0, panel=0):
         thickest = max(w for w, _ in paths)
         for width, points in paths:
             assert points.min() >= MARGIN - 0.01
-            if width == thickest:
+            if (width < thickest) == thin:
                 lines.append(shapely.LineString((points - MARGIN) / scale + [tile.x, tile.y]).intersection(kept))
     return shapely.MultiLineString([part for line in lines for part in shapely.get_parts(line) if part.length > 0])
 
@@ -194,6 +195,13 @@ def test_folds_inside_a_panel_leave_with_it():
         document = ezdxf.read(io.StringIO(write_dxf(pattern).decode()))
         found = document.modelspace().query('LWPOLYLINE[layer=="fold"]')
         assert sum(shapely.LineString(list(x.vertices())).length for x in found) == pytest.approx(long, abs=0.1)
+        printed = assembled(pypdf.PdfReader(io.BytesIO(write_pdf(pattern, "A4"))), pattern, "A4", thin=True)
+        for line in flat.lines:
+            on_paper = printed.intersection(shapely.LineString(line.points).buffer(0.05)).length
+            assert on_paper > 0.98 * shapely.LineString(line.points).length
+        (half,) = (p.flat for p in on_the_fold(pattern).panels)
+        assert sum(shapely.LineString(x.points).length for x in half.lines) >= long / 2 - 1
+        assert half.shape.buffer(0.5).contains(shapely.MultiLineString([x.points for x in half.lines]))
 
 
 def test_up_on_the_limb_is_up_in_the_drawing():

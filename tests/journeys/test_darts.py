@@ -64,13 +64,13 @@ def the_ridge_is_bevelled_with_its_reason(maker: Maker, darts: int) -> None:
     assert sorted(j["kind"] for j in joints) == ["dart"] * darts + ["seam"]
     ridge = next(j for j in joints if j["kind"] == "seam")
     assert ridge["words"] in maker.text()
-    middle = ridge["stations"][len(ridge["stations"]) // 2]
+    middle = ridge["stations"][round((len(ridge["stations"]) - 1) / 2)]
     assert abs(middle["bevel"] - middle["fold"] / 2) < 0.02
     assert f"{middle['bevel']:.0f}° off square" in maker.text()
     where = maker.find("input[aria-label='Where along the centre ridge']")
     where.send_keys(Keys.HOME)
     first = ridge["stations"][0]
-    maker.sees(f"folds {first['fold']:.0f}°, 0 mm along it")
+    maker.sees(f"folds {first['fold']:.0f}°, 0 mm from its lower end")
 
 
 def move_the_tip(maker: Maker, darts: list) -> None:

@@ -153,7 +153,8 @@ class JointStation(Out):
 
 
 class JointOut(Out):
-    """A seam or dart as it is cut. panels: numbers of those that meet. fold: degrees, above zero a ridge. bevel: degrees
+    """A seam or dart as it is cut. panels: numbers of those that meet. ends: words for where it begins
+    and ends. fold: degrees, above zero a ridge. bevel: degrees
     off square of each edge; taken_off: the face that ends up shorter; move: how far outside the drawn outline, which is
     the middle layer's, the full-size face is traced, mm."""
 
@@ -162,6 +163,7 @@ class JointOut(Out):
     name: str
     panels: list[int]
     length: float
+    ends: list[str]
     fold: float
     bevel: float
     taken_off: Literal["inner", "outer"]

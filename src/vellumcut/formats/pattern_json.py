@@ -78,6 +78,7 @@ def joint_data(joint: Joint) -> dict[str, Any]:
         "name": joint.name,
         "panels": list(joint.panels),
         "length": round(joint.length, 3),
+        "ends": list(joint.ends),
         "fold": round(joint.fold.mean, 2),
         "bevel": round(joint.bevel.off_square, 2),
         "taken_off": joint.bevel.taken_off,

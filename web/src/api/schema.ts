@@ -2514,7 +2514,8 @@ export interface components {
         };
         /**
          * JointOut
-         * @description A seam or dart as it is cut. panels: numbers of those that meet. fold: degrees, above zero a ridge. bevel: degrees
+         * @description A seam or dart as it is cut. panels: numbers of those that meet. ends: words for where it begins
+         *     and ends. fold: degrees, above zero a ridge. bevel: degrees
          *     off square of each edge; taken_off: the face that ends up shorter; move: how far outside the drawn outline, which is
          *     the middle layer's, the full-size face is traced, mm.
          */
@@ -2535,6 +2536,8 @@ export interface components {
             panels: number[];
             /** Length */
             length: number;
+            /** Ends */
+            ends: string[];
             /** Fold */
             fold: number;
             /** Bevel */

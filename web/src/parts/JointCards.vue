@@ -8,23 +8,25 @@ import { useUnit } from "./units";
 type Joint = Schemas["JointOut"];
 defineProps<{ joints: Joint[]; sides: boolean }>();
 const { show, say } = useUnit();
-const chosen = reactive<Record<string, number>>({});
-const key = (j: Joint) => `${j.side} ${j.kind} ${j.name}`;
-const here = (j: Joint) => j.stations[chosen[key(j)] ?? Math.floor(j.stations.length / 2)];
+/** How far along each joint the section is looked at, as a share: the joint may grow while it is looked at. */
+const shares = reactive<Record<number, number>>({});
+const at = (j: Joint, n: number) => Math.round((shares[n] ?? 0.5) * (j.stations.length - 1));
+const here = (j: Joint, n: number) => j.stations[at(j, n)];
 const changes = (j: Joint) => new Set(j.stations.map((s) => Math.round(s.bevel))).size > 1;
 </script>
 
 <template>
   <ul class="joints">
-    <li v-for="j in joints" :key="key(j)" class="sheet">
+    <li v-for="(j, n) in joints" :key="n" class="sheet">
       <h3>
         {{ j.name }}<span v-if="sides" class="soft">, {{ j.side }}</span>
       </h3>
-      <JointSection :fold="here(j).fold" :bevel="here(j).bevel" :foam="j.foam" />
+      <JointSection :fold="here(j, n).fold" :bevel="here(j, n).bevel" :foam="j.foam" />
       <p class="figures">
-        <b>{{ here(j).bevel ? `${here(j).bevel.toFixed(0)}° off square` : "square" }}</b>
+        <b>{{ here(j, n).bevel ? `${here(j, n).bevel.toFixed(0)}° off square` : "square" }}</b>
         <span class="soft"
-          >folds {{ Math.abs(here(j).fold).toFixed(0) }}°, {{ show(Math.round(here(j).at)) }} along it</span
+          >folds {{ Math.abs(here(j, n).fold).toFixed(0) }}°, {{ show(Math.round(here(j, n).at)) }} from its
+          {{ j.ends[0] }}</span
         >
       </p>
       <input
@@ -32,9 +34,9 @@ const changes = (j: Joint) => new Set(j.stations.map((s) => Math.round(s.bevel))
         type="range"
         min="0"
         :max="j.stations.length - 1"
-        :value="chosen[key(j)] ?? Math.floor(j.stations.length / 2)"
+        :value="at(j, n)"
         :aria-label="`Where along the ${j.name}`"
-        @input="chosen[key(j)] = Number(($event.target as HTMLInputElement).value)" />
+        @input="shares[n] = Number(($event.target as HTMLInputElement).value) / (j.stations.length - 1)" />
       <p>{{ say(j.words) }}</p>
       <p v-if="j.move >= 0.3" class="soft">
         The pattern is drawn on the middle of the foam: trace {{ show(j.move) }} outside it there, and cut back to the
