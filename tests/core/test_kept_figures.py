@@ -29,8 +29,10 @@ from vellumcut.core.cast.smoothing import smooth_rings
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import plan_wrap
 from vellumcut.core.flatten.mesh import EDIT_SIZE
+from vellumcut.core.foam.advice import advise_sheet, instead_of
+from vellumcut.core.foam.bends import panel_bends
 from vellumcut.core.foam.sheets import CATALOGUE, sheet_of, stack_for, usual_give
-from vellumcut.core.foam.verdict import bend_findings, place_words, strain_state
+from vellumcut.core.foam.verdict import place_words, strain_state
 from vellumcut.core.ink.design import USUAL_GAP, PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.stage import ink_piece
@@ -221,10 +223,18 @@ def told() -> dict:
         "asked": [q.message for q in question_measures(slips)],
         "grown": [f.message for f in changes_since(WEARER, GROWN)],
     }
-    for thickness in (2, 5, 8, 12, 20, 35):
+    for thickness in (2, 5, 8, 12, 20, 25):
         design = starter_design("bracer").model_copy(update={"foam": float(thickness)})
         piece = ink_piece(build_tube(WEARER, "forearm", "left"), design)
-        out[f"bent {thickness}"] = [f.message for f in bend_findings(piece.surface, *piece.ends)]
+        (bend,) = panel_bends(piece)
+        out[f"bent {thickness}"] = [bend.words, bend.aid, *(f.message for f in bend.findings)]
+        ways = instead_of(bend, 80_000.0, 240.0)
+        out[f"instead of {thickness}"] = [
+            [w.key, w.words, *(round(v, 2) for v in (w.strain, w.foam, w.grams, w.cement, w.minutes))] for w in ways
+        ]
+        out[f"advised {thickness}"] = [
+            advise_sheet(r, 12.0 * thickness, 8e4).words for r in ("base", "structure", "detail")
+        ]
     for share in (0.4, 0.9, 0.984, 0.99, 1.001, 1.4, 2.5):
         out[f"standing {share}"] = standing(5.0 * share, 5.0)
         strain = SimpleNamespace(stretch_p95=5.0 * share, squeeze_p95=3.0 * share, p95=5.0 * share)

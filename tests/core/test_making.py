@@ -12,6 +12,8 @@ from vellumcut.core.cast import wrap
 from vellumcut.core.caution.cautions import CAUTIONS
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import EDIT_SIZE
+from vellumcut.core.foam.gun import HeatGun, air_of
+from vellumcut.core.foam.heat import Slab, plan_heat
 from vellumcut.core.ink.design import PieceDesign, RigDesign
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.layout.pattern import pattern_piece
@@ -23,6 +25,7 @@ from vellumcut.core.rig.donning import check_donning
 from vellumcut.core.rig.fit import FitFinding, apply_fit, ease_change
 from vellumcut.core.rig.straps import plan_rig, strap_places
 
+HEAT = plan_heat(Slab(6.0, 110.0), air_of(HeatGun(), "high", 100.0))
 ROUND = measures(limb("forearm", (0, 100, 220), (300, 300, 300), gate=310))
 
 
@@ -34,7 +37,7 @@ def made(design: PieceDesign, readings=WEARER):
 
 def steps_of(design: PieceDesign, readings=WEARER):
     pattern, _, rig = made(design, readings)
-    return {s.key: s for s in build_steps(Job(pattern, (rig,), 40.0))}
+    return {s.key: s for s in build_steps(Job(pattern, (rig,), HEAT))}
 
 
 def test_steps_come_in_the_order_of_work_and_only_where_they_apply():
@@ -66,7 +69,7 @@ def test_steps_come_in_the_order_of_work_and_only_where_they_apply():
 @pytest.mark.parametrize("template", TEMPLATES)
 def test_the_bench_speaks_only_of_what_a_piece_has(template):
     pattern, _, rig = made(starter_design(template))
-    steps = build_steps(Job(pattern, (rig,), 40.0))
+    steps = build_steps(Job(pattern, (rig,), HEAT))
     facts = facts_of(pattern.inked["left"])
     assert [s.key for s in steps] == step_keys(facts)
     words = {s.key: f"{s.title} {s.how} {s.formula.format(*(v.amount for v in s.values))}" for s in steps}

@@ -144,35 +144,6 @@ class PatternOut(Out):
     asymmetry: AsymmetryOut | None
 
 
-class JointStation(Out):
-    """at: mm along the joint. fold, bevel: degrees there."""
-
-    at: float
-    fold: float
-    bevel: float
-
-
-class JointOut(Out):
-    """A seam or dart as it is cut. panels: numbers of those that meet. ends: words for where it begins
-    and ends. fold: degrees, above zero a ridge. bevel: degrees
-    off square of each edge; taken_off: the face that ends up shorter; move: how far outside the drawn outline, which is
-    the middle layer's, the full-size face is traced, mm."""
-
-    side: Side
-    kind: Literal["seam", "dart"]
-    name: str
-    panels: list[int]
-    length: float
-    ends: list[str]
-    fold: float
-    bevel: float
-    taken_off: Literal["inner", "outer"]
-    move: float
-    foam: float
-    stations: list[JointStation]
-    words: str
-
-
 class CutsIn(In):
     """Strokes tried on the table in place of the piece's own cuts. side: where both sides are drawn apart."""
 

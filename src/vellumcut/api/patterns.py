@@ -19,7 +19,7 @@ from vellumcut.core.layout.pages import TEST_SQUARE, PaperName, check_scale, pla
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.formats.card import write_card
 from vellumcut.formats.dxf import write_dxf
-from vellumcut.formats.pattern_json import joint_data, pattern_data
+from vellumcut.formats.pattern_json import pattern_data
 from vellumcut.formats.pdf import write_pdf
 from vellumcut.formats.svg import write_svg
 from vellumcut.service import builds, patterns, versions
@@ -36,17 +36,6 @@ def pattern(store: StoreDep, piece: Id) -> q.PatternOut:
     work = builds.work_on(store, piece)
     sides = asymmetry(work.readings, TEMPLATES[work.design.template].part, work.scanned)
     return pattern_view(patterns.pattern_of(work), versions.changed_since(store, work), sides)
-
-
-@router.get("/pieces/{piece}/joints")
-def joints(store: StoreDep, piece: Id) -> list[q.JointOut]:
-    """How each seam and dart is cut: its fold, its bevel and the face it is taken off."""
-    made = patterns.pattern_of(builds.work_on(store, piece))
-    return [
-        q.JointOut.model_validate({"side": side, "foam": j.foam, **joint_data(j)})
-        for side, found in made.joints.items()
-        for j in found
-    ]
 
 
 @router.get("/pieces/{piece}/cast")

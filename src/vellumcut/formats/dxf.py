@@ -11,9 +11,8 @@ from ezdxf.path import Path, render_splines_and_polylines
 from numpy.typing import NDArray
 
 from vellumcut.core.flatten.curves import FlatEdge
-from vellumcut.core.ink.sheet import INSIDE
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
-from vellumcut.formats.svg import LAYERS, side_by_side
+from vellumcut.formats.svg import LAYERS, LINES, side_by_side, words_at
 
 Array = NDArray[np.float64]
 
@@ -26,7 +25,7 @@ def write_dxf(pattern: PiecePattern) -> bytes:
     document.units = units.MM
     document.header["$MEASUREMENT"] = 1
     for name in LAYERS:
-        document.layers.add(name, linetype="DASHED" if name in (_CENTRE, *INSIDE) else "CONTINUOUS")
+        document.layers.add(name, linetype="DASHED" if name in (_CENTRE, *LINES) else "CONTINUOUS")
     space = document.modelspace()
     moves, _ = side_by_side(pattern)
     for panel, move in zip(pattern.panels, moves, strict=True):
@@ -43,6 +42,11 @@ def _draw_panel(space: Modelspace, panel: DrawnPanel, move: Array) -> None:
     space.add_lwpolyline(flat.centre + move, dxfattribs={"layer": _CENTRE})
     for inner in flat.lines:
         space.add_lwpolyline(inner.points + move, dxfattribs={"layer": inner.kind})
+    said = [*((words_at(x), x.words) for x in flat.lines), *panel.beside]
+    for (x, y), words in said:
+        if words:
+            text = space.add_text(words, height=2.5, dxfattribs={"layer": _LABEL})
+            text.set_placement((x + float(move[0]), y + float(move[1])))
     low, high = flat.outline.min(axis=0), flat.outline.max(axis=0)
     at = (low + high) / 2 + move + [8.0, 0.0]
     for k, words in enumerate((panel.label.code, *panel.label.lines)):

@@ -2,8 +2,14 @@
 
 from typing import Any
 
+import numpy as np
+
 from vellumcut.core.flatten.panel import FlatDart, FlatPanel
+from vellumcut.core.foam.bends import PanelBend
+from vellumcut.core.foam.edges import EdgeCut
+from vellumcut.core.foam.grooves import FoldCut
 from vellumcut.core.foam.joints import Joint
+from vellumcut.core.foam.stacks import layers_of
 from vellumcut.core.ink.design import opening
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.core.notes import Finding, Note, Value
@@ -17,7 +23,10 @@ def pattern_data(pattern: PiecePattern) -> dict[str, Any]:
         "foam": pattern.design.foam,
         "opening": opening(pattern.design),
         "panels": [_panel(p) for p in pattern.panels],
+        "layers": [{"thickness": x.thickness, "kind": x.kind} for x in layers_of(pattern.design, 0)],
         "joints": [{"side": side, **joint_data(j)} for side, joints in pattern.joints.items() for j in joints],
+        "folds": [{"side": side, **fold_data(c)} for side, cuts in pattern.folds.items() for c in cuts],
+        "bends": [{"side": side, **bend_data(b)} for side, bends in pattern.bends.items() for b in bends],
         "notes": [_note(n) for n in pattern.notes],
         "findings": [_finding(f) for f in pattern.findings],
     }
@@ -25,8 +34,13 @@ def pattern_data(pattern: PiecePattern) -> dict[str, Any]:
 
 def _panel(panel: DrawnPanel) -> dict[str, Any]:
     flat = panel.flat
+    own = {e.name: _edge_cut(panel.edges[e.name]) for e in (*flat.edges, *flat.holes) if e.name in panel.edges}
     return {
         "number": flat.number,
+        "layer": panel.layer.number,
+        "layers": panel.layer.count,
+        "foam": panel.layer.thickness,
+        "foam_kind": panel.layer.kind,
         "side": panel.side,
         "twin": panel.twin,
         "face": flat.face,
@@ -41,13 +55,18 @@ def _panel(panel: DrawnPanel) -> dict[str, Any]:
                 "length": round(e.length, 3),
                 "on_body": round(e.body_length, 3),
                 "points": _points(e.points()),
+                "cut": own.get(e.name),
             }
             for e in flat.edges
         ],
+        "hole_cuts": {e.name: own[e.name] for e in flat.holes if e.name in own},
         "holes": [_points(ring) for ring in flat.hole_rings],
         "centre_line": _points(flat.centre),
         "darts": [_dart(d) for d in flat.darts],
-        "lines": [{"kind": x.kind, "name": x.name, "points": _points(x.points)} for x in flat.lines],
+        "lines": [
+            {"kind": x.kind, "name": x.name, "key": x.key, "words": x.words, "points": _points(x.points)}
+            for x in flat.lines
+        ],
         "marks": [
             {"edge": m.edge, "at": round(m.at, 2), "ticks": m.ticks, "lines": m.lines.round(3).tolist()}
             for m in flat.marks
@@ -73,26 +92,86 @@ def _panel(panel: DrawnPanel) -> dict[str, Any]:
 
 def joint_data(joint: Joint) -> dict[str, Any]:
     """How both edges of a joint are cut: in degrees off square, at stations along it where they change."""
+    rows = zip(joint.panels, joint.foam, joint.bevel, strict=True)
     return {
         "kind": joint.kind,
         "name": joint.name,
-        "panels": list(joint.panels),
         "length": round(joint.length, 3),
         "ends": list(joint.ends),
         "fold": round(joint.fold.mean, 2),
-        "bevel": round(joint.bevel.off_square, 2),
-        "taken_off": joint.bevel.taken_off,
-        "move": round(joint.bevel.move, 3),
-        "stations": [
+        "asked": joint.asked,
+        "sides": [
             {
-                "at": round(float(at), 2),
-                "fold": round(float(d), 2),
-                "bevel": round(joint.bevel_at(float(d)).off_square, 2),
+                "panel": panel,
+                "foam": foam,
+                "bevel": round(bevel.off_square, 2),
+                "taken_off": bevel.taken_off,
+                "move": round(bevel.move(0.0, foam / 2, foam), 3),
             }
-            for at, d in zip(joint.fold.at, joint.fold.degrees, strict=True)
+            for panel, foam, bevel in rows
+        ],
+        "stations": [
+            {"at": round(at, 2), "fold": round(fold, 2), "bevel": [round(b.off_square, 2) for b in both]}
+            for at, fold, both in joint.stations
         ],
         "words": joint.words,
     }
+
+
+def _edge_cut(cut: EdgeCut) -> dict[str, Any]:
+    """How one edge of one sheet is cut: its fold and bevel in degrees at stations along it, mm on the body."""
+    rows = zip(cut.at, cut.fold, cut.lean, cut.move, strict=True)
+    stations = [{k: round(float(v), 3) for k, v in zip(("at", "fold", "bevel", "move"), r, strict=True)} for r in rows]
+    mean = {k: float(np.mean(getattr(cut, k))) for k in ("fold", "lean")}
+    shape = "joined" if cut.joint else cut.work.shape if cut.work else "as cut"
+    return {
+        "fold": round(mean["fold"], 2),
+        "bevel": round(mean["lean"], 2),
+        "taken_off": cut.taken_off,
+        "joint": cut.joint,
+        "shape": shape,
+        "work": cut.work.model_dump(mode="json", exclude={"name"}) if cut.work else None,
+        "stations": _thinned(stations),
+        "words": cut.words,
+    }
+
+
+def _thinned(stations: list[dict[str, float]]) -> list[dict[str, float]]:
+    """Stations without those in a row that say the same."""
+    same = [{k: v for k, v in s.items() if k != "at"} for s in stations]
+    last = len(stations) - 1
+    return [s for k, s in enumerate(stations) if k in (0, last) or not same[k - 1] == same[k] == same[k + 1]]
+
+
+def fold_data(cut: FoldCut) -> dict[str, Any]:
+    """How a fold or score line inside a panel is worked, in mm and degrees."""
+    return {
+        "key": cut.key,
+        "name": cut.name,
+        "panel": cut.panel,
+        "length": round(cut.length, 2),
+        "way": cut.work.way,
+        "angle": round(cut.angle, 2),
+        "angle_from": cut.told,
+        "armour_folds": round(cut.body.mean, 2),
+        "face": cut.face,
+        "depth": round(cut.depth, 3),
+        "width": round(cut.width, 3),
+        "hinge": round(cut.hinge, 3),
+        "walls": cut.work.walls,
+        "overcut": cut.work.overcut,
+        "lines": cut.lines,
+        "step": cut.work.step,
+        "how": cut.how,
+    }
+
+
+def bend_data(bend: PanelBend) -> dict[str, Any]:
+    """How a panel is bent: radii in mm, below zero where it is hollow; strain of its worst face in per cent."""
+    figures = {k: round(float(getattr(bend, k)), 2) for k in ("across", "along", "tightest", "strain", "foam")}
+    turn = round(float(np.degrees(bend.turn)), 1)
+    return {"panel": bend.panel, **figures, "turn": turn, "advised": bend.advised, "way": bend.way, "words": bend.words,
+            "aid": bend.aid}  # fmt: skip
 
 
 def strain_data(flat: FlatPanel) -> dict[str, float]:

@@ -12,7 +12,7 @@ from vellumcut.core.layout.pages import MARGIN, OVERLAP, PAPERS, TEST_SQUARE, Pa
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.formats.lettering import lettered
 from vellumcut.formats.names import plain
-from vellumcut.formats.svg import DASHES
+from vellumcut.formats.svg import DASHES, words_at
 
 Array = NDArray[np.float64]
 
@@ -120,6 +120,9 @@ def _page(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, tile: Tile) -> None
         canvas.setDash([float(x) * mm for x in DASHES[inner.kind].split()])
         _lines(canvas, [inner.points], window, plan, tile)
     canvas.setDash()
+    for at, words in [*((words_at(x), x.words) for x in panel.flat.lines), *panel.beside]:
+        if words and window.contains(shapely.Point(at)):
+            write_words(canvas, *_on_page(at, plan, tile), words, 7, middle=True)
     _label(canvas, panel, window, plan, tile)
     _page_marks(canvas, panel, plan, tile)
     canvas.showPage()
@@ -174,9 +177,13 @@ def _cross(canvas: Canvas, x: float, y: float) -> None:
     canvas.circle(x * mm, y * mm, 2 * mm)
 
 
-def write_words(canvas: Canvas, x: float, y: float, words: str, size: float, bold: bool = False) -> None:
+def write_words(
+    canvas: Canvas, x: float, y: float, words: str, size: float, bold: bool = False, middle: bool = False
+) -> None:
+    """Words at (x, y) mm; middle: it is their middle that stands there, not their beginning."""
     canvas.setFillColorRGB(*GRAPHITE)
-    at = x * mm
+    wide = sum(canvas.stringWidth(run, font, size) for font, run in lettered(words, bold)) if middle else 0.0
+    at = x * mm - wide / 2
     for font, run in lettered(words, bold):
         canvas.setFont(font, size)
         canvas.drawString(at, y * mm, run)

@@ -5,6 +5,7 @@ from xml.sax.saxutils import escape, quoteattr
 import numpy as np
 from numpy.typing import NDArray
 
+from vellumcut.core.flatten.panel import FlatLine
 from vellumcut.core.ink.sheet import INSIDE
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.formats.names import plain
@@ -13,10 +14,15 @@ Array = NDArray[np.float64]
 
 BETWEEN = 20.0
 BORDER = 10.0
-LAYERS = ("cut", "seam marks", *INSIDE, "centre line", "label")
+LINES = (*INSIDE, "cut rim", "kerf")
+"""Kinds of line inside a panel: those that are inked, and those that working them adds."""
+LAYERS = ("cut", "seam marks", *LINES, "centre line", "label")
 """Names of the groups, in drawing order: what the knife follows, then what the pen follows."""
 
-DASHES = {"fold": "8 2 1.5 2", "score": "3 1.5", "trim edge": "1.5 1.5", "mark": "0.5 2"}
+DASHES = {
+    "fold": "8 2 1.5 2", "score": "3 1.5", "trim edge": "1.5 1.5", "layer cut": "12 1", "mark": "0.5 2", "cut rim": "2 1",
+    "kerf": "5 1.5",
+}  # fmt: skip
 """How lines inside a panel are dashed, mm: a fold is long and dot, a score short, a trim's edge fine, a mark dotted."""
 
 
@@ -60,7 +66,24 @@ def _draw_panel(groups: dict[str, list[str]], panel: DrawnPanel, move: Array) ->
     for line in flat.lines:
         words, path = quoteattr(f"{name} {plain(line.name)}"), quoteattr(_line_path(line.points, move))
         groups[line.kind].append(f'<path class={words} stroke-dasharray="{DASHES[line.kind]}" d={path}/>')
+        groups["label"] += _words(words_at(line), line.words, move)
+    for at, said in panel.beside:
+        groups["label"] += _words(at, said, move)
     groups["label"] += _label(panel, move)
+
+
+def words_at(line: FlatLine) -> tuple[float, float]:
+    """Where the words about a line inside a panel stand, mm: right of its middle."""
+    middle = line.points[len(line.points) // 2]
+    return float(middle[0]) + 3.0, float(middle[1])
+
+
+def _words(at: tuple[float, float], words: str, move: Array) -> list[str]:
+    if not words:
+        return []
+    x, y = at[0] + move[0], move[1] - at[1]
+    style = 'font-size="3" text-anchor="middle" fill="#2E2C2A" stroke="none"'
+    return [f'<text x="{x:.2f}" y="{y:.2f}" {style}>{_text(words)}</text>']
 
 
 def _outline_path(panel: DrawnPanel, move: Array) -> str:

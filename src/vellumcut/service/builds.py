@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.cast.stations import Scanned
 from vellumcut.core.errors import CraftError
+from vellumcut.core.foam.gun import HeatGun
 from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.ink.design import DartEdges, PieceDesign, TemplateName
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
@@ -19,7 +20,7 @@ from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
 from vellumcut.service.merging import beside_others
 from vellumcut.service.rows import design_of, fetch
 from vellumcut.service.scans import scanned_tubes, scans_folder
-from vellumcut.service.settings import gives_in
+from vellumcut.service.settings import gives_in, gun_in
 from vellumcut.service.wearers import newest_readings
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, MeasurementSet, Piece, Wearer
@@ -38,12 +39,19 @@ class Work:
     scanned: Scanned = field(default_factory=dict)
     gives: tuple[FoamGive, ...] = ()
     dart_edges: DartEdges = "by fold"
+    gun: HeatGun = field(default_factory=HeatGun)
 
 
 def list_builds(store: Store) -> list[tuple[Build, Wearer, list[Piece]]]:
     with store.read() as session:
         rows = session.execute(select(Build, Wearer).join(Wearer).where(~Build.removed).order_by(Build.id))
         return [(build, wearer, _pieces(session, build.id)) for build, wearer in rows]
+
+
+def list_pieces(store: Store, build: int) -> list[Piece]:
+    with store.read() as session:
+        fetch(session, Build, build)
+        return _pieces(session, build)
 
 
 def _pieces(session: Session, build: int) -> list[Piece]:
@@ -155,7 +163,8 @@ def work_in(session: Session, piece: int) -> Work:
     build = fetch(session, Build, row.build_id)
     readings, gives = newest_readings(session, build.wearer_id), gives_in(session)
     school: DartEdges = build.dart_edges  # type: ignore[assignment]
-    return Work(row.id, build.id, row.name, build.name, design_of(row), readings, gives=gives, dart_edges=school)
+    drawn = (row.name, build.name, design_of(row), readings)
+    return Work(row.id, build.id, *drawn, gives=gives, dart_edges=school, gun=gun_in(session))
 
 
 def export_build(store: Store, number: int) -> BuildFile:

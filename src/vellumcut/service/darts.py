@@ -9,6 +9,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.panel import FlatPanel, draw_panel
 from vellumcut.core.flatten.trial import Trial, armour_trial
 from vellumcut.core.foam.sheets import give_of
+from vellumcut.core.foam.stacks import hardest_layer
 from vellumcut.core.ink.darts import LEAST_DART, add_darts, dart_strokes, without_darts
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.lines import PanelInk
@@ -96,7 +97,8 @@ def start_plan(
     table = _table(work, number, side)
 
     def plan(job: Job) -> tuple[int, DartAdvice]:
-        give = give_of(table.design.foam_kind, table.design.foam, work.gives)
+        hardest = hardest_layer(table.design)
+        give = give_of(hardest.kind, hardest.thickness, work.gives)
         prover = Prover(table.inked.tube, _without_its_darts(work.design, table), without_darts(table.ink))
         advice = advise_darts(prover, Wish(give, no_go, most, thorough), job.report)
         return number, shown_advice(advice, table.side, table.design)

@@ -1,9 +1,8 @@
 """Patterns, recomputed from what was decided and cached by what they were made from."""
 
 from collections.abc import Collection
+from functools import lru_cache
 from pathlib import Path
-
-import numpy as np
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.body.tube import TubeSurface
@@ -13,10 +12,15 @@ from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import WrapTube, plan_wrap
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
+from vellumcut.core.foam.gun import HeatGun, air_of, gun_factor
+from vellumcut.core.foam.heat import HeatPlan, Slab, plan_heat
+from vellumcut.core.foam.shelf import USUAL_DENSITY
 from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.foamwork import FoamKind
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.ink.templates import armour_surface
+from vellumcut.core.layout.as_cut import as_cut
 from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
 from vellumcut.core.make.glue import CementRoom
 from vellumcut.core.make.job import Facts, Job, Step, facts_of
@@ -45,7 +49,7 @@ def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
 
 
 def cutting_pattern(work: Work) -> PiecePattern:
-    """As ``pattern_of``, on the fine mesh that is cut from.
+    """As ``pattern_of``, on the fine mesh that is cut from, every outline that of the full-size face.
 
     Raises CraftError for a panel that cannot be cut or closed: it leaves the program as no pattern.
     """
@@ -54,7 +58,7 @@ def cutting_pattern(work: Work) -> PiecePattern:
         if panel.flaws:
             words = "; ".join(f.words for f in panel.flaws)
             raise CraftError(f"Panel {panel.label.code} cannot be cut: {words}", "panels")
-    return made
+    return as_cut(made)
 
 
 def piece_facts(work: Work) -> Facts:
@@ -90,16 +94,24 @@ def rig_of(work: Work) -> tuple[list[RigPlan], list[Donning]]:
 def steps_of(work: Work) -> list[Step]:
     pattern = pattern_of(work)
     rigs, _ = rig_of(work)
-    return build_steps(Job(pattern, tuple(rigs), tightest_radius(pattern), CementRoom()))
+    heat = next((p for _, _, p, _ in heat_of(work) if p), None)
+    return build_steps(Job(pattern, tuple(rigs), heat, work.gun.patch, CementRoom()))
 
 
-def tightest_radius(pattern: PiecePattern) -> float:
-    """Smallest radius the foam's middle layer is bent to, mm."""
-    radii = []
-    for piece in pattern.inked.values():
-        z = np.linspace(*piece.ends, 40)
-        radii.append(float((piece.tube.tightest(z) + piece.surface.offset_at(z)).min()))
-    return min(radii)
+def heat_of(work: Work) -> list[tuple[float, FoamKind, HeatPlan | None, str]]:
+    """For every sheet of a piece, the thickest first, how it is warmed through; or why this gun cannot."""
+    sheets = {(p.layer.thickness, p.layer.kind) for p in pattern_of(work).panels}
+    return [(*sheet, *heat_plan(work.gun, *sheet)) for sheet in sorted(sheets, reverse=True)]
+
+
+@lru_cache(maxsize=128)
+def heat_plan(gun: HeatGun, thickness: float, kind: FoamKind, faces: int = 2) -> tuple[HeatPlan | None, str]:
+    """How a sheet is warmed through as the gun is held; or why it cannot be."""
+    try:
+        air = air_of(gun, gun.setting, gun.distance, gun_factor(gun))
+        return plan_heat(Slab(thickness, USUAL_DENSITY[kind]), air, faces), ""
+    except CraftError as error:
+        return None, error.message
 
 
 def drawn_tube(work: Work, side: Side) -> TubeSurface:

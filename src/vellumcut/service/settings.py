@@ -9,7 +9,9 @@ from sqlalchemy.orm import Session
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.errors import CraftError
+from vellumcut.core.foam.gun import HeatGun, gun_factor
 from vellumcut.core.foam.sheets import FoamGive
+from vellumcut.core.foam.shelf import ShelfSheet
 from vellumcut.core.layout.pages import SCALE_RANGE, PaperName
 from vellumcut.service.errors import NotFound, Overtaken
 from vellumcut.store.database import Store
@@ -19,7 +21,7 @@ from vellumcut.store.models import Setting
 PrintScale = Annotated[float, Field(ge=SCALE_RANGE[0], le=SCALE_RANGE[1], allow_inf_nan=False)]
 
 
-WORKSHOP, FOAM_GIVES = "workshop", "foam gives"
+WORKSHOP, FOAM_GIVES, FOAM_SHELF, HEAT_GUN = "workshop", "foam gives", "foam shelf", "heat gun"
 
 
 class Settings(Decision):
@@ -90,6 +92,46 @@ def write_gives(store: Store, gives: FoamGives) -> FoamGives:
     with store.write("Change what foam gives") as session:
         _write(session, FOAM_GIVES, gives)
     return gives
+
+
+class FoamShelf(Decision):
+    """The sheets the maker has, pays for and weighed; every other figure is usual."""
+
+    rows: Annotated[tuple[ShelfSheet, ...], Field(max_length=60)] = ()
+
+
+def read_shelf(store: Store) -> FoamShelf:
+    with store.read() as session:
+        row = _row(session, FOAM_SHELF)
+        return FoamShelf.model_validate(row.value) if row else FoamShelf()
+
+
+def write_shelf(store: Store, shelf: FoamShelf) -> FoamShelf:
+    """Raises CraftError when a sheet is there twice."""
+    sheets = [(r.kind, r.thickness) for r in shelf.rows]
+    if len(set(sheets)) < len(sheets):
+        raise CraftError("Each sheet has one row on the shelf: change it", "rows")
+    with store.write("Change the foam shelf") as session:
+        _write(session, FOAM_SHELF, shelf)
+    return shelf
+
+
+def gun_in(session: Session) -> HeatGun:
+    row = _row(session, HEAT_GUN)
+    return HeatGun.model_validate(row.value) if row else HeatGun()
+
+
+def read_gun(store: Store) -> HeatGun:
+    with store.read() as session:
+        return gun_in(session)
+
+
+def write_gun(store: Store, gun: HeatGun) -> HeatGun:
+    """Raises CraftError for scrap tests that fit no gun."""
+    gun_factor(gun)
+    with store.write("Change the heat gun") as session:
+        _write(session, HEAT_GUN, gun)
+    return gun
 
 
 @dataclass(frozen=True)

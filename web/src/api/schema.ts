@@ -747,26 +747,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece}/joints": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Joints
-         * @description How each seam and dart is cut: its fold, its bevel and the face it is taken off.
-         */
-        get: operations["joints_api_pieces__piece__joints_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/pieces/{piece}/cast": {
         parameters: {
             query?: never;
@@ -1035,6 +1015,230 @@ export interface paths {
         get: operations["dart_plans_api_dart_plans__job__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/foam": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Piece Foam
+         * @description How every edge, fold and panel of a piece is worked, and what it weighs.
+         */
+        get: operations["piece_foam_api_pieces__piece__foam_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/foam": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Costume Foam
+         * @description Weight and fold table of every piece of a build.
+         */
+        get: operations["costume_foam_api_builds__build__foam_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/folds.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Folds Csv */
+        get: operations["folds_csv_api_builds__build__folds_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/foam-shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Shelf */
+        get: operations["read_shelf_api_foam_shelf_get"];
+        /**
+         * Write Shelf
+         * @description Every sheet the maker has; the whole list at once.
+         */
+        put: operations["write_shelf_api_foam_shelf_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heat-gun": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Gun */
+        get: operations["read_gun_api_heat_gun_get"];
+        /** Write Gun */
+        put: operations["write_gun_api_heat_gun_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Piece Heat
+         * @description How each sheet of a piece is warmed through with the gun as it is held.
+         */
+        get: operations["piece_heat_api_pieces__piece__heat_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heat-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Run
+         * @description Warm a sheet, coached by a probe: the simulated one, or your own, which posts its readings.
+         */
+        post: operations["start_run_api_heat_runs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heat-runs/{run}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Run State */
+        get: operations["run_state_api_heat_runs__run__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heat-runs/{run}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Face
+         * @description What a probe reads on the face that is under the gun, degrees C.
+         */
+        post: operations["read_face_api_heat_runs__run__readings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heat-runs/{run}/turned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Turned */
+        post: operations["turned_api_heat_runs__run__turned_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heat-runs/{run}/shaped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Shaped */
+        post: operations["shaped_api_heat_runs__run__shaped_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heat-runs/{run}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop Run */
+        post: operations["stop_run_api_heat_runs__run__stop_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1655,6 +1859,54 @@ export interface components {
             words: string;
         };
         /**
+         * BendOut
+         * @description A panel's curve. across, along, tightest: radii, mm, below zero where hollow. strain: of its worst face, per cent.
+         *     slip: how much longer its outermost layer is than its innermost, mm.
+         */
+        BendOut: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Panel */
+            panel: number;
+            /** Across */
+            across: number;
+            /** Along */
+            along: number;
+            /** Tightest */
+            tightest: number;
+            /** Strain */
+            strain: number;
+            /** Foam */
+            foam: number;
+            /** Turn */
+            turn: number;
+            /**
+             * Advised
+             * @enum {string}
+             */
+            advised: "cold" | "warm" | "past" | "kerf" | "laminate";
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "cold" | "warm" | "past" | "kerf" | "laminate";
+            /** Words */
+            words: string;
+            /** Aid */
+            aid: string;
+            /** Layers */
+            layers: components["schemas"]["LayerOut"][];
+            /** Slip */
+            slip: number;
+            note: components["schemas"]["Note"];
+            kerfs: components["schemas"]["KerfsOut"] | null;
+            /** Instead */
+            instead: components["schemas"]["InsteadOut"][];
+        };
+        /**
          * BroughtIn
          * @description told: what was here already, and what was made of it.
          */
@@ -1905,6 +2157,13 @@ export interface components {
             /** Size */
             size: number;
         };
+        /** CostumeFoamOut */
+        CostumeFoamOut: {
+            /** Pieces */
+            pieces: components["schemas"]["CostumeRowOut"][];
+            /** Grams */
+            grams: number;
+        };
         /** CostumeIn */
         CostumeIn: {
             /**
@@ -1912,6 +2171,22 @@ export interface components {
              * @default []
              */
             templates?: ("bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier")[];
+        };
+        /**
+         * CostumeRowOut
+         * @description One piece of the costume. trouble: why it has no figures.
+         */
+        CostumeRowOut: {
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: number;
+            /** Trouble */
+            trouble: string;
+            /** Joints */
+            joints: components["schemas"]["JointOut"][];
         };
         /** CsvIn */
         CsvIn: {
@@ -2008,6 +2283,78 @@ export interface components {
             on_body: number;
             /** Points */
             points: number[][];
+        };
+        /**
+         * EdgeWork
+         * @description How a free edge ends. angle: of an angled cut off square, degrees. face: the one that ends up shorter.
+         *     width, left: how far in from the edge it is thinned and what is left of it there, mm.
+         */
+        "EdgeWork-Input": {
+            /** Name */
+            name: string;
+            /**
+             * Shape
+             * @default rounded
+             * @enum {string}
+             */
+            shape?: "square" | "rounded" | "angled" | "thinned";
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Face
+             * @default inner
+             * @enum {string}
+             */
+            face?: "inner" | "outer";
+            /**
+             * Width
+             * @default 15
+             */
+            width?: number | string;
+            /**
+             * Left
+             * @default 2
+             */
+            left?: number | string;
+        };
+        /**
+         * EdgeWork
+         * @description How a free edge ends. angle: of an angled cut off square, degrees. face: the one that ends up shorter.
+         *     width, left: how far in from the edge it is thinned and what is left of it there, mm.
+         */
+        "EdgeWork-Output": {
+            /** Name */
+            name: string;
+            /**
+             * Shape
+             * @default rounded
+             * @enum {string}
+             */
+            shape: "square" | "rounded" | "angled" | "thinned";
+            /**
+             * Angle
+             * @default 45
+             */
+            angle: number;
+            /**
+             * Face
+             * @default inner
+             * @enum {string}
+             */
+            face: "inner" | "outer";
+            /**
+             * Width
+             * @default 15
+             */
+            width: number;
+            /**
+             * Left
+             * @default 2
+             */
+            left: number;
         };
         /**
          * EndDesign
@@ -2317,6 +2664,286 @@ export interface components {
             rows: components["schemas"]["FoamGive-Output"][];
         };
         /**
+         * FoamOut
+         * @description All of a piece's foam. grams: its weight, all copies.
+         */
+        FoamOut: {
+            /** Joints */
+            joints: components["schemas"]["JointOut"][];
+            /** Edges */
+            edges: components["schemas"]["FreeEdgeOut"][];
+            /** Folds */
+            folds: components["schemas"]["FoldOut"][];
+            /** Bends */
+            bends: components["schemas"]["BendOut"][];
+            /** Sheets */
+            sheets: components["schemas"]["SheetUseOut"][];
+            /** Grams */
+            grams: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "base" | "structure" | "detail" | "border";
+            /** Roles */
+            roles: components["schemas"]["RoleOut"][];
+            advice: components["schemas"]["SheetAdviceOut"];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+        };
+        /**
+         * FoamShelf
+         * @description The sheets the maker has, pays for and weighed; every other figure is usual.
+         */
+        "FoamShelf-Input": {
+            /**
+             * Rows
+             * @default []
+             */
+            rows?: components["schemas"]["ShelfSheet-Input"][];
+        };
+        /**
+         * FoamShelf
+         * @description The sheets the maker has, pays for and weighed; every other figure is usual.
+         */
+        "FoamShelf-Output": {
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["ShelfSheet-Output"][];
+        };
+        /**
+         * FoamWork
+         * @description All of it for one piece; what is not named is done as usual.
+         */
+        "FoamWork-Input": {
+            /**
+             * Seams
+             * @default []
+             */
+            seams?: components["schemas"]["SeamWork"][];
+            /**
+             * Edges
+             * @default []
+             */
+            edges?: components["schemas"]["EdgeWork-Input"][];
+            /**
+             * Folds
+             * @default []
+             */
+            folds?: components["schemas"]["FoldWork-Input"][];
+            /**
+             * Panels
+             * @default []
+             */
+            panels?: components["schemas"]["PanelWork-Input"][];
+        };
+        /**
+         * FoamWork
+         * @description All of it for one piece; what is not named is done as usual.
+         */
+        "FoamWork-Output": {
+            /**
+             * Seams
+             * @default []
+             */
+            seams: components["schemas"]["SeamWork"][];
+            /**
+             * Edges
+             * @default []
+             */
+            edges: components["schemas"]["EdgeWork-Output"][];
+            /**
+             * Folds
+             * @default []
+             */
+            folds: components["schemas"]["FoldWork-Output"][];
+            /**
+             * Panels
+             * @default []
+             */
+            panels: components["schemas"]["PanelWork-Output"][];
+        };
+        /**
+         * FoldOut
+         * @description A fold or score line inside a panel, as it is worked; lengths in mm, angles in degrees.
+         */
+        FoldOut: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Panel */
+            panel: number;
+            /** Length */
+            length: number;
+            /** Foam */
+            foam: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "groove" | "crease" | "opened score" | "late score" | "set back" | "drum";
+            /** Angle */
+            angle: number;
+            /** Angle From */
+            angle_from: string;
+            /** Armour Folds */
+            armour_folds: number;
+            /**
+             * Face
+             * @enum {string}
+             */
+            face: "inner" | "outer";
+            /** Depth */
+            depth: number;
+            /** Width */
+            width: number;
+            /** Reach */
+            reach: number[];
+            /** Hinge */
+            hinge: number;
+            /**
+             * Walls
+             * @enum {string}
+             */
+            walls: "two sloping" | "one upright";
+            /** Overcut */
+            overcut: number;
+            /** Lines */
+            lines: number;
+            /** Step */
+            step: number;
+            /** How */
+            how: string;
+            /** Why */
+            why: string;
+            work: components["schemas"]["FoldWork-Output"];
+            note: components["schemas"]["Note"] | null;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+        };
+        /**
+         * FoldWork
+         * @description How a fold or score line is worked. key: of its stroke. angle: degrees, above zero a ridge; None: as the armour
+         *     folds there. depth: mm; None: usual. overcut: how much wider than tight, mm, filled with hot glue.
+         *     count, step: how many lines more run beside it, and their distance, mm. drum: its diameter, mm.
+         *     width, gauge: of a strip that is set back, and of the sheet laid under its sides, mm.
+         */
+        "FoldWork-Input": {
+            /** Key */
+            key: string;
+            /**
+             * Way
+             * @default groove
+             * @enum {string}
+             */
+            way?: "groove" | "crease" | "opened score" | "late score" | "set back" | "drum";
+            /** Angle */
+            angle?: number | null;
+            /** Depth */
+            depth?: (number | string) | null;
+            /**
+             * Walls
+             * @default two sloping
+             * @enum {string}
+             */
+            walls?: "two sloping" | "one upright";
+            /**
+             * Overcut
+             * @default 0
+             */
+            overcut?: number | string;
+            /**
+             * Count
+             * @default 0
+             */
+            count?: number;
+            /**
+             * Step
+             * @default 15
+             */
+            step?: number | string;
+            /**
+             * Drum
+             * @default 12
+             */
+            drum?: number | string;
+            /**
+             * Width
+             * @default 8
+             */
+            width?: number | string;
+            /**
+             * Gauge
+             * @default 2
+             */
+            gauge?: number | string;
+        };
+        /**
+         * FoldWork
+         * @description How a fold or score line is worked. key: of its stroke. angle: degrees, above zero a ridge; None: as the armour
+         *     folds there. depth: mm; None: usual. overcut: how much wider than tight, mm, filled with hot glue.
+         *     count, step: how many lines more run beside it, and their distance, mm. drum: its diameter, mm.
+         *     width, gauge: of a strip that is set back, and of the sheet laid under its sides, mm.
+         */
+        "FoldWork-Output": {
+            /** Key */
+            key: string;
+            /**
+             * Way
+             * @default groove
+             * @enum {string}
+             */
+            way: "groove" | "crease" | "opened score" | "late score" | "set back" | "drum";
+            /** Angle */
+            angle: number | null;
+            /** Depth */
+            depth: number | null;
+            /**
+             * Walls
+             * @default two sloping
+             * @enum {string}
+             */
+            walls: "two sloping" | "one upright";
+            /**
+             * Overcut
+             * @default 0
+             */
+            overcut: number;
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /**
+             * Step
+             * @default 15
+             */
+            step: number;
+            /**
+             * Drum
+             * @default 12
+             */
+            drum: number;
+            /**
+             * Width
+             * @default 8
+             */
+            width: number;
+            /**
+             * Gauge
+             * @default 2
+             */
+            gauge: number;
+        };
+        /**
          * FormIn
          * @description Girths of a dress form or of a tape double's core at stations, mm.
          */
@@ -2325,6 +2952,23 @@ export interface components {
             girths: {
                 [key: string]: number | string;
             };
+        };
+        /**
+         * FreeEdgeOut
+         * @description A free edge. work: how it ends, as the maker says or as usual. words, why: the same for reading.
+         */
+        FreeEdgeOut: {
+            /** Name */
+            name: string;
+            /** Foam */
+            foam: number;
+            work: components["schemas"]["EdgeWork-Output"];
+            /** Own */
+            own: boolean;
+            /** Words */
+            words: string;
+            /** Why */
+            why: string;
         };
         /**
          * GiveOut
@@ -2380,6 +3024,194 @@ export interface components {
             };
             /** Guessed */
             guessed: string[];
+        };
+        /**
+         * HeatGun
+         * @description low, high: air at the nozzle, degrees C. distance: from the foam, mm. patch: what is swept at one time, cm2.
+         *     tests: scraps that stand for the estimate.
+         */
+        "HeatGun-Input": {
+            /**
+             * Low
+             * @default 300
+             */
+            low?: number;
+            /**
+             * High
+             * @default 500
+             */
+            high?: number;
+            /**
+             * Setting
+             * @default high
+             * @enum {string}
+             */
+            setting?: "low" | "high";
+            /**
+             * Distance
+             * @default 100
+             */
+            distance?: number | string;
+            /**
+             * Patch
+             * @default 100
+             */
+            patch?: number;
+            /**
+             * Tests
+             * @default []
+             */
+            tests?: components["schemas"]["ScrapTest-Input"][];
+        };
+        /**
+         * HeatGun
+         * @description low, high: air at the nozzle, degrees C. distance: from the foam, mm. patch: what is swept at one time, cm2.
+         *     tests: scraps that stand for the estimate.
+         */
+        "HeatGun-Output": {
+            /**
+             * Low
+             * @default 300
+             */
+            low: number;
+            /**
+             * High
+             * @default 500
+             */
+            high: number;
+            /**
+             * Setting
+             * @default high
+             * @enum {string}
+             */
+            setting: "low" | "high";
+            /**
+             * Distance
+             * @default 100
+             */
+            distance: number;
+            /**
+             * Patch
+             * @default 100
+             */
+            patch: number;
+            /**
+             * Tests
+             * @default []
+             */
+            tests: components["schemas"]["ScrapTest-Output"][];
+        };
+        /**
+         * HeatOut
+         * @description factor: by how much the maker's own scrap tests say this gun differs from the estimate.
+         */
+        HeatOut: {
+            /** Sheets */
+            sheets: components["schemas"]["HeatSheetOut"][];
+            /** Factor */
+            factor: number;
+            /** Patches */
+            patches: number;
+            /** Scorch */
+            scorch: number;
+            /** Forming */
+            forming: number;
+            note: components["schemas"]["Note"];
+        };
+        /**
+         * HeatRunIn
+         * @description pace: how fast the simulated probe's time passes.
+         */
+        HeatRunIn: {
+            /** Thickness */
+            thickness: number | string;
+            /**
+             * Kind
+             * @default armour
+             * @enum {string}
+             */
+            kind?: "armour" | "soft" | "mat";
+            /**
+             * Faces
+             * @default 2
+             * @enum {integer}
+             */
+            faces?: 1 | 2;
+            /**
+             * Probe
+             * @default simulated
+             * @enum {string}
+             */
+            probe?: "simulated" | "own";
+            /**
+             * Pace
+             * @default 1
+             */
+            pace?: number;
+        };
+        /** HeatRunOut */
+        HeatRunOut: {
+            /** Id */
+            id: number;
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "heat" | "turn" | "rest" | "shape" | "hold" | "done";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "inner" | "outer";
+            /** Words */
+            words: string;
+            /** Number */
+            number: number;
+            /** Face */
+            face: number;
+            /** Middle */
+            middle: number;
+            /** Hottest */
+            hottest: number;
+            /** Passed */
+            passed: number;
+            /**
+             * Probe
+             * @enum {string}
+             */
+            probe: "simulated" | "own";
+            /** Ended */
+            ended: boolean;
+        };
+        /**
+         * HeatSheetOut
+         * @description How one sheet is warmed through, one patch of it. trouble: why this gun cannot. better: a setting and distance
+         *     that take fewer turns, or less time.
+         */
+        HeatSheetOut: {
+            /** Thickness */
+            thickness: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Words */
+            words: string;
+            /** Trouble */
+            trouble: string;
+            /** Phases */
+            phases: components["schemas"]["Phase"][];
+            /** Seconds */
+            seconds: number;
+            /** Hottest */
+            hottest: number;
+            /** Window */
+            window: number;
+            /** Hold */
+            hold: number;
+            /** Better */
+            better: string;
         };
         /** HistoryOut */
         HistoryOut: {
@@ -2494,6 +3326,35 @@ export interface components {
              */
             left_out: number[][];
         };
+        /**
+         * InsteadOut
+         * @description Another way round a curve, with what it costs over what stands: m2 of foam, g, ml, minutes, money.
+         */
+        InsteadOut: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Layers */
+            layers: components["schemas"]["Layer-Output"][];
+            /**
+             * Bend
+             * @enum {string}
+             */
+            bend: "cold" | "warm" | "past" | "kerf" | "laminate";
+            /** Strain */
+            strain: number;
+            /** Foam */
+            foam: number;
+            /** Grams */
+            grams: number;
+            /** Cement */
+            cement: number;
+            /** Minutes */
+            minutes: number;
+            /** Money */
+            money: number | null;
+        };
         /** JobOut */
         JobOut: {
             /** Id */
@@ -2514,10 +3375,8 @@ export interface components {
         };
         /**
          * JointOut
-         * @description A seam or dart as it is cut. panels: numbers of those that meet. ends: words for where it begins
-         *     and ends. fold: degrees, above zero a ridge. bevel: degrees
-         *     off square of each edge; taken_off: the face that ends up shorter; move: how far outside the drawn outline, which is
-         *     the middle layer's, the full-size face is traced, mm.
+         * @description A seam or dart as it is cut. ends: words for where it begins and ends. fold: degrees, above zero a ridge.
+         *     asked: the maker's own angle.
          */
         JointOut: {
             /**
@@ -2532,14 +3391,31 @@ export interface components {
             kind: "seam" | "dart";
             /** Name */
             name: string;
-            /** Panels */
-            panels: number[];
             /** Length */
             length: number;
             /** Ends */
             ends: string[];
             /** Fold */
             fold: number;
+            /** Asked */
+            asked: boolean;
+            /** Sides */
+            sides: components["schemas"]["JointSide"][];
+            /** Stations */
+            stations: components["schemas"]["JointStation"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * JointSide
+         * @description One edge of a joint. bevel: degrees off square; taken_off: the face that ends up shorter; move: how far outside its
+         *     middle's outline the full-size face is traced, mm.
+         */
+        JointSide: {
+            /** Panel */
+            panel: number;
+            /** Foam */
+            foam: number;
             /** Bevel */
             bevel: number;
             /**
@@ -2549,16 +3425,10 @@ export interface components {
             taken_off: "inner" | "outer";
             /** Move */
             move: number;
-            /** Foam */
-            foam: number;
-            /** Stations */
-            stations: components["schemas"]["JointStation"][];
-            /** Words */
-            words: string;
         };
         /**
          * JointStation
-         * @description at: mm along the joint. fold, bevel: degrees there.
+         * @description at: mm along the joint. fold, bevel: degrees there, the bevels of both edges.
          */
         JointStation: {
             /** At */
@@ -2566,7 +3436,22 @@ export interface components {
             /** Fold */
             fold: number;
             /** Bevel */
-            bevel: number;
+            bevel: number[];
+        };
+        /** KerfsOut */
+        KerfsOut: {
+            /** Count */
+            count: number;
+            /** Depth */
+            depth: number;
+            /** Width */
+            width: number;
+            /** Closes */
+            closes: number;
+            /** Spacing */
+            spacing: number;
+            /** Words */
+            words: string;
         };
         /** LabelOut */
         LabelOut: {
@@ -2574,6 +3459,53 @@ export interface components {
             code: string;
             /** Lines */
             lines: string[];
+        };
+        /**
+         * Layer
+         * @description One sheet of a stack.
+         */
+        "Layer-Input": {
+            /** Thickness */
+            thickness: number | string;
+            /**
+             * Kind
+             * @default armour
+             * @enum {string}
+             */
+            kind?: "armour" | "soft" | "mat";
+        };
+        /**
+         * Layer
+         * @description One sheet of a stack.
+         */
+        "Layer-Output": {
+            /** Thickness */
+            thickness: number;
+            /**
+             * Kind
+             * @default armour
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+        };
+        /**
+         * LayerOut
+         * @description low, middle, high: mm out from the panel's inner face.
+         */
+        LayerOut: {
+            /** Thickness */
+            thickness: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /** High */
+            high: number;
         };
         /**
          * LimbReading
@@ -2977,6 +3909,52 @@ export interface components {
             place: number[];
             verdict: components["schemas"]["Verdict"];
         };
+        /**
+         * PanelWork
+         * @description One panel's own foam. layers: from the inner face out; empty takes the piece's. bend: the maker's way in place of
+         *     the advised one. kerf_depth: of cuts that let it bend, mm; None: two thirds of the foam. kerf_width: of one cut, mm.
+         */
+        "PanelWork-Input": {
+            /** Panel */
+            panel: number;
+            /**
+             * Layers
+             * @default []
+             */
+            layers?: components["schemas"]["Layer-Input"][];
+            /** Bend */
+            bend?: ("cold" | "warm" | "past" | "kerf" | "laminate") | null;
+            /** Kerf Depth */
+            kerf_depth?: (number | string) | null;
+            /**
+             * Kerf Width
+             * @default 2
+             */
+            kerf_width?: number | string;
+        };
+        /**
+         * PanelWork
+         * @description One panel's own foam. layers: from the inner face out; empty takes the piece's. bend: the maker's way in place of
+         *     the advised one. kerf_depth: of cuts that let it bend, mm; None: two thirds of the foam. kerf_width: of one cut, mm.
+         */
+        "PanelWork-Output": {
+            /** Panel */
+            panel: number;
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["Layer-Output"][];
+            /** Bend */
+            bend: ("cold" | "warm" | "past" | "kerf" | "laminate") | null;
+            /** Kerf Depth */
+            kerf_depth: number | null;
+            /**
+             * Kerf Width
+             * @default 2
+             */
+            kerf_width: number;
+        };
         /** PatternOut */
         PatternOut: {
             /** Name */
@@ -2999,6 +3977,28 @@ export interface components {
             /** Changed Since */
             changed_since: number | null;
             asymmetry: components["schemas"]["AsymmetryOut"] | null;
+        };
+        /**
+         * Phase
+         * @description What is done for a while. act: heat a face, or rest. face, middle: degrees at its end, of the face it was about.
+         */
+        Phase: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "heat" | "rest";
+            /**
+             * Face
+             * @enum {string}
+             */
+            face: "inner" | "outer";
+            /** Seconds */
+            seconds: number;
+            /** Face End */
+            face_end: number;
+            /** Middle End */
+            middle_end: number;
         };
         /** PictureOut */
         PictureOut: {
@@ -3062,6 +4062,9 @@ export interface components {
          *     template lays takes its place; without: keys of those that are not cut at all.
          *     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
          *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
+         *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
+         *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
+         *     foam_work: how edges, folds and bends are worked.
          */
         "PieceDesign-Input": {
             /**
@@ -3086,6 +4089,19 @@ export interface components {
              * @enum {string}
              */
             foam_kind?: "armour" | "soft" | "mat";
+            /**
+             * Layers
+             * @default []
+             */
+            layers?: components["schemas"]["Layer-Input"][];
+            /**
+             * Layered
+             * @default bent
+             * @enum {string}
+             */
+            layered?: "bent" | "alike";
+            /** Role */
+            role?: ("base" | "structure" | "detail" | "border") | null;
             /**
              * Base Layer
              * @default 1.5
@@ -3176,6 +4192,15 @@ export interface components {
              * @enum {string}
              */
             halves?: "usual" | "alike" | "as measured";
+            /**
+             * @default {
+             *       "seams": [],
+             *       "edges": [],
+             *       "folds": [],
+             *       "panels": []
+             *     }
+             */
+            foam_work?: components["schemas"]["FoamWork-Input"];
         };
         /**
          * PieceDesign
@@ -3188,6 +4213,9 @@ export interface components {
          *     template lays takes its place; without: keys of those that are not cut at all.
          *     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
          *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
+         *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
+         *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
+         *     foam_work: how edges, folds and bends are worked.
          */
         "PieceDesign-Output": {
             /**
@@ -3212,6 +4240,19 @@ export interface components {
              * @enum {string}
              */
             foam_kind: "armour" | "soft" | "mat";
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["Layer-Output"][];
+            /**
+             * Layered
+             * @default bent
+             * @enum {string}
+             */
+            layered: "bent" | "alike";
+            /** Role */
+            role: ("base" | "structure" | "detail" | "border") | null;
             /**
              * Base Layer
              * @default 1.5
@@ -3302,6 +4343,15 @@ export interface components {
              * @enum {string}
              */
             halves: "usual" | "alike" | "as measured";
+            /**
+             * @default {
+             *       "seams": [],
+             *       "edges": [],
+             *       "folds": [],
+             *       "panels": []
+             *     }
+             */
+            foam_work: components["schemas"]["FoamWork-Output"];
         };
         /** PieceIn */
         PieceIn: {
@@ -3372,6 +4422,11 @@ export interface components {
             field: string;
             /** Message */
             message: string;
+        };
+        /** ReadingIn */
+        ReadingIn: {
+            /** Degrees */
+            degrees: number;
         };
         /** RegionOut */
         RegionOut: {
@@ -3477,6 +4532,22 @@ export interface components {
             at: number;
             /** Points */
             points: number[][];
+        };
+        /** RoleOut */
+        RoleOut: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "base" | "structure" | "detail" | "border";
+            /** Word */
+            word: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Reason */
+            reason: string;
         };
         /** ScaleIn */
         ScaleIn: {
@@ -3675,6 +4746,74 @@ export interface components {
              */
             seed?: number;
         };
+        /**
+         * ScrapTest
+         * @description One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung limp.
+         *     seconds: when it did.
+         */
+        "ScrapTest-Input": {
+            /**
+             * Kind
+             * @default armour
+             * @enum {string}
+             */
+            kind?: "armour" | "soft" | "mat";
+            /** Thickness */
+            thickness: number | string;
+            /**
+             * Setting
+             * @default high
+             * @enum {string}
+             */
+            setting?: "low" | "high";
+            /**
+             * Distance
+             * @default 100
+             */
+            distance?: number | string;
+            /**
+             * Event
+             * @default gloss
+             * @enum {string}
+             */
+            event?: "gloss" | "limp";
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * ScrapTest
+         * @description One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung limp.
+         *     seconds: when it did.
+         */
+        "ScrapTest-Output": {
+            /**
+             * Kind
+             * @default armour
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Thickness */
+            thickness: number;
+            /**
+             * Setting
+             * @default high
+             * @enum {string}
+             */
+            setting: "low" | "high";
+            /**
+             * Distance
+             * @default 100
+             */
+            distance: number;
+            /**
+             * Event
+             * @default gloss
+             * @enum {string}
+             */
+            event: "gloss" | "limp";
+            /** Seconds */
+            seconds: number;
+        };
         /** SeamOut */
         SeamOut: {
             /** Name */
@@ -3693,6 +4832,16 @@ export interface components {
             free: number[];
             /** Marks */
             marks: number;
+        };
+        /**
+         * SeamWork
+         * @description A seam whose angle the maker gives, degrees, above zero a ridge: where no body tells it, or against it.
+         */
+        SeamWork: {
+            /** Name */
+            name: string;
+            /** Fold */
+            fold: number;
         };
         /** SegmentOut */
         SegmentOut: {
@@ -3773,6 +4922,18 @@ export interface components {
              */
             night: boolean;
         };
+        /** SheetAdviceOut */
+        SheetAdviceOut: {
+            /** Thickness */
+            thickness: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Words */
+            words: string;
+        };
         /** SheetColumn */
         SheetColumn: {
             /** Name */
@@ -3799,6 +4960,102 @@ export interface components {
             mm: number;
             /** Girth */
             girth: number;
+        };
+        /** SheetUseOut */
+        SheetUseOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Thickness */
+            thickness: number;
+            /** Area */
+            area: number;
+            /** Grams */
+            grams: number;
+            /** In Hand */
+            in_hand: number;
+            /** Textured */
+            textured: boolean;
+            /** Money */
+            money: number | null;
+        };
+        /**
+         * ShelfSheet
+         * @description One sheet as this maker has it. density: kg/m3. size: mm. price: of one sheet, in the maker's own money.
+         *     textured: one face has a pattern. sheets: whole ones in hand; offcuts: width and length of each, mm.
+         */
+        "ShelfSheet-Input": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Thickness */
+            thickness: number | string;
+            /** Density */
+            density?: number | null;
+            /** Size */
+            size?: [
+                number | string,
+                number | string
+            ] | null;
+            /** Price */
+            price?: number | null;
+            /** Textured */
+            textured?: boolean | null;
+            /**
+             * Sheets
+             * @default 0
+             */
+            sheets?: number;
+            /**
+             * Offcuts
+             * @default []
+             */
+            offcuts?: [
+                number | string,
+                number | string
+            ][];
+        };
+        /**
+         * ShelfSheet
+         * @description One sheet as this maker has it. density: kg/m3. size: mm. price: of one sheet, in the maker's own money.
+         *     textured: one face has a pattern. sheets: whole ones in hand; offcuts: width and length of each, mm.
+         */
+        "ShelfSheet-Output": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Thickness */
+            thickness: number;
+            /** Density */
+            density: number | null;
+            /** Size */
+            size: [
+                number,
+                number
+            ] | null;
+            /** Price */
+            price: number | null;
+            /** Textured */
+            textured: boolean | null;
+            /**
+             * Sheets
+             * @default 0
+             */
+            sheets: number;
+            /**
+             * Offcuts
+             * @default []
+             */
+            offcuts: [
+                number,
+                number
+            ][];
         };
         /** SizeOut */
         SizeOut: {
@@ -4002,7 +5259,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "outline" | "seam" | "dart" | "fold" | "score" | "trim edge" | "centre line" | "mark";
+            kind: "outline" | "seam" | "dart" | "fold" | "score" | "trim edge" | "layer cut" | "centre line" | "mark";
             /**
              * Name
              * @default
@@ -4046,7 +5303,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "outline" | "seam" | "dart" | "fold" | "score" | "trim edge" | "centre line" | "mark";
+            kind: "outline" | "seam" | "dart" | "fold" | "score" | "trim edge" | "layer cut" | "centre line" | "mark";
             /**
              * Name
              * @default
@@ -8408,82 +9665,6 @@ export interface operations {
             };
         };
     };
-    joints_api_pieces__piece__joints_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JointOut"][];
-                };
-            };
-            /** @description Not JSON */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not from this machine */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not here */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Changed in another window */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Cannot be used */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
     cast_api_pieces__piece__cast_get: {
         parameters: {
             query?: never;
@@ -9674,6 +10855,1076 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AdviceOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    piece_foam_api_pieces__piece__foam_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoamOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    costume_foam_api_builds__build__foam_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostumeFoamOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    folds_csv_api_builds__build__folds_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_shelf_api_foam_shelf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoamShelf-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    write_shelf_api_foam_shelf_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoamShelf-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoamShelf-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_gun_api_heat_gun_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatGun-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    write_gun_api_heat_gun_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeatGun-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatGun-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    piece_heat_api_pieces__piece__heat_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    start_run_api_heat_runs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeatRunIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatRunOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    run_state_api_heat_runs__run__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatRunOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_face_api_heat_runs__run__readings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatRunOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    turned_api_heat_runs__run__turned_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatRunOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    shaped_api_heat_runs__run__shaped_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatRunOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stop_run_api_heat_runs__run__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatRunOut"];
                 };
             };
             /** @description Not JSON */

@@ -116,6 +116,7 @@ const INK: Partial<Record<Stroke["kind"], string>> = {
   dart: "--oxide",
   fold: "--plum",
   "trim edge": "--ochre",
+  "layer cut": "--verdigris",
 };
 watch(
   () => [props.moving, props.ink] as const,

@@ -48,4 +48,14 @@ defineProps<{ panel: Pick<Schemas["PanelOut"], "centre" | "lines"> }>();
 .mark {
   stroke-dasharray: 0.5 2;
 }
+
+.layer-cut {
+  stroke: var(--verdigris);
+  stroke-dasharray: 12 1;
+}
+
+.kerf {
+  stroke: var(--oxide);
+  stroke-dasharray: 5 1.5;
+}
 </style>

@@ -31,6 +31,7 @@ const COLOURS: Record<string, string> = {
   fold: "#6b4a6e",
   score: "#6b4a6e",
   "trim edge": "#8f5f0c",
+  "layer cut": "#2b736e",
   "centre line": "#6f6a61",
   mark: "#6f6a61",
 };

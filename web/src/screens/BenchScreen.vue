@@ -131,6 +131,12 @@ const SAYS = {
             <button class="press main big" @click="start.mutate(undefined)">Both faces are coated: start</button>
           </div>
         </section>
+        <RouterLink
+          v-if="current.step.timer === 'heat'"
+          class="press big"
+          :to="{ name: 'heat', query: { piece: pieceId } }"
+          >Open the heat coach</RouterLink
+        >
         <div v-if="why" class="why">
           <p>{{ current.step.reason }}</p>
           <p class="figures">{{ minutes(current.step.minutes) }} = {{ made(current.step) }}</p>

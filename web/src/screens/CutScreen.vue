@@ -137,7 +137,8 @@ const size = (name: string) => catalogue.data.value?.papers[name]?.map((v) => sh
         </p>
         <p><a :href="`/api/pieces/${pieceId}/pattern.json`" download="pattern.json">All figures as JSON</a></p>
         <p class="soft">
-          The SVG has groups named cut, seam marks, fold, score, trim edge, mark, centre line and label, in millimetres.
+          The SVG has groups named cut, seam marks, fold, score, trim edge, layer cut, mark, cut rim, kerf, centre line
+          and label, in millimetres. Each outline is the face that stays full at that edge.
         </p>
       </section>
     </template>

@@ -1,6 +1,6 @@
 """The armour surface: the layers of a foam sheet that stands off the body by base layer, ease and lift."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Protocol
 
@@ -54,13 +54,20 @@ class Flare:
 
 @dataclass(frozen=True)
 class ArmourSurface:
-    """Offset layers of a tube. base: base layer, mm. thickness: foam, mm. ease: air gap per station, mm."""
+    """Offset layers of a tube. base: base layer, mm. thickness: foam, mm. ease: air gap per station, mm.
+    middle: depth of the layer whose lengths count, as a share of the thickness."""
 
     tube: TubeSurface
     base: float
     thickness: float
     ease: tuple[float, ...]
     lifts: tuple[Lift, ...] = ()
+    middle: float = MIDDLE
+
+    def at_depth(self, mm: float) -> "ArmourSurface":
+        """The same sheet seen at a layer whose middle lies so far out from the inner face, mm: its lengths are that
+        layer's. May lie past the outer face, where one panel is thicker than the rest."""
+        return replace(self, middle=mm / self.thickness)
 
     def ease_at(self, mm: ArrayLike) -> Array:
         """Air gap at distances along the segment, mm."""
@@ -71,12 +78,12 @@ class ArmourSurface:
     def _ease_curve(self) -> CubicHermiteSpline:
         return shape_preserving(self.tube.at, self.ease)
 
-    def offset(self, uv: Array, depth: float = MIDDLE) -> Array:
+    def offset(self, uv: Array, depth: float | None = None) -> Array:
         """Distance in mm from the body along its normal at (n, 2) of (around, along), (n,).
 
         Held back in and round hollows that would fold it over, the whole sheet alike.
         """
-        wanted = self._wanted(uv, depth)
+        wanted = self._wanted(uv, self.middle if depth is None else depth)
         return wanted if self._held is None else np.asarray(wanted - self.held(uv))
 
     def held(self, uv: Array) -> Array:
@@ -107,7 +114,7 @@ class ArmourSurface:
         column = np.arange(-3, GIVE_COLUMNS + 4)
         return RectBivariateSpline(z, column / GIVE_COLUMNS, even[:, column % GIVE_COLUMNS])
 
-    def offset_at(self, mm: ArrayLike, depth: float = MIDDLE, around: float = 0.0) -> Array:
+    def offset_at(self, mm: ArrayLike, depth: float | None = None, around: float = 0.0) -> Array:
         """As ``offset``, on one column at distances along the segment in mm."""
         z = np.atleast_1d(np.asarray(mm, dtype=float))
         return self.offset(np.stack([np.full(len(z), around), self.tube.along(z)], axis=1), depth)
@@ -126,12 +133,12 @@ class ArmourSurface:
         at = int(held.argmax())
         return (float(z[at]), float(held[at])) if held[at] > FELT else None
 
-    def points(self, uv: Array, depth: float = MIDDLE) -> Array:
-        """(n, 2) of (around, along) -> (n, 3) in mm on the layer at ``depth``."""
+    def points(self, uv: Array, depth: float | None = None) -> Array:
+        """(n, 2) of (around, along) -> (n, 3) in mm on the layer at ``depth``; None: on the one whose lengths count."""
         point, normal = self.tube.frame(uv[:, 0], uv[:, 1])
         return np.asarray(point + self.offset(uv, depth)[:, None] * normal)
 
-    def _rings(self, mm: Array, depth: float) -> tuple[Array, Array]:
+    def _rings(self, mm: Array, depth: float | None) -> tuple[Array, Array]:
         """Rings of a layer at n distances: ``around`` and arc length along the layer, each (n, k)."""
         around, point, normal = self.tube.rings(mm)
         along = np.broadcast_to(self.tube.along(mm)[:, None], around.shape)
@@ -140,7 +147,7 @@ class ArmourSurface:
         steps = np.linalg.norm(np.diff(ring, axis=1), axis=2)
         return around, np.concatenate([np.zeros((len(mm), 1)), np.cumsum(steps, axis=1)], axis=1)
 
-    def girth(self, along: ArrayLike, depth: float = MIDDLE) -> Array:
+    def girth(self, along: ArrayLike, depth: float | None = None) -> Array:
         """Girth of a layer at station coordinates, mm."""
         return self._rings(np.atleast_1d(self.tube.mm(along)), depth)[1][:, -1]
 

@@ -45,8 +45,24 @@ CAUTIONS: dict[str, Caution] = {
             (
                 "Gloves on, and a stand for the hot gun.",
                 "Nothing flammable and no solvent fumes near it.",
-                "Never heat foam in an oven used for food.",
+                "Never heat foam in an oven used for food: fumes, and no control of the face.",
                 "Watch it all the time.",
+            ),
+        ),
+        Caution(
+            "burning",
+            "Scorched or burning foam",
+            (
+                "Smoke of burning foam is toxic: gun away as soon as the face shines, browns or shrinks.",
+                "Branding or burning it on purpose: outdoors with a respirator, or not at all.",
+            ),
+        ),
+        Caution(
+            "hot glue",
+            "Hot glue",
+            (
+                "It burns the skin and sticks to it: gloves, and cold water at hand.",
+                "Never on a sleeve that is worn: use a padded stand-in.",
             ),
         ),
         Caution(
@@ -57,6 +73,7 @@ CAUTIONS: dict[str, Caution] = {
                 "Organic-vapour respirator, not a dust mask. Gloves.",
                 "No flames, sparks or pilot lights.",
                 "Keep children and animals away until the fumes are gone.",
+                "Read the product's own label and safety sheet; local rules go before these.",
             ),
         ),
         Caution(

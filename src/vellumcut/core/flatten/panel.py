@@ -71,11 +71,14 @@ class FlatDart:
 
 @dataclass(frozen=True)
 class FlatLine:
-    """A line on a flat panel that bounds nothing. kind: fold, score, trim edge or mark. points: (k, 2) mm."""
+    """A line on a flat panel that bounds nothing. points: (k, 2) mm. key: of the stroke it was drawn with.
+    words: what is done along it, for paper."""
 
     kind: str
     name: str
     points: Array
+    key: str = ""
+    words: str = ""
 
 
 FOLD = "fold"
@@ -302,7 +305,7 @@ def _lines_inside(solved: SolvedPanel) -> list[FlatLine]:
         flat, chart = flat[on], chart[on]
         steps = np.linalg.norm(np.diff(flat, axis=0), axis=1)
         torn = np.flatnonzero(steps > TORN * np.linalg.norm(np.diff(chart, axis=0), axis=1) + 1e-6) + 1
-        out += [FlatLine(line.kind, line.name, part) for part in np.split(flat, torn) if len(part) > 1]
+        out += [FlatLine(line.kind, line.name, part, line.key) for part in np.split(flat, torn) if len(part) > 1]
     return out
 
 

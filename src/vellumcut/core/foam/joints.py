@@ -9,9 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.cast.halves import WHOLE
-from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.joining import Side, seam_sides
+from vellumcut.core.flatten.panel import FlatPanel, dart_arc
 from vellumcut.core.foam.bevels import SQUARE_BELOW, Bevel, bevels
 from vellumcut.core.foam.folds import Fold, read_fold
+from vellumcut.core.foam.stacks import thickness_of
 from vellumcut.core.foam.verdict import place_words
 from vellumcut.core.ink.darts import without_darts
 from vellumcut.core.ink.design import DartEdges
@@ -24,38 +26,51 @@ DART_SQUARE_BELOW, DART_SQUARE_FOAM = 20.0, 4.0
 """By fold, a dart stays square where it folds less than this, degrees, or the foam is no thicker than this, mm."""
 CHANGES = 10.0
 """A fold that changes along its line by more than this is cut with a knife that turns as it goes, degrees (est.)."""
+RUNS_OUT = 0.25
+"""A dart's bevel is run out to square over this last share of its legs: at its tip the foam is whole."""
 
 
 @dataclass(frozen=True)
 class Joint:
-    """Two edges that are glued together, both of sheets ``foam`` mm thick.
+    """Two edges that are glued together.
 
-    name: of the seam or dart. panels: numbers of those that meet, one where a panel meets itself or its mirror image.
+    name: of the seam or dart. panels, foam: number and thickness, mm, of what meets on each side; the same twice where
+    a panel meets itself or its mirror image. arc: what both share; forward: whether ``fold`` runs the way it does.
     ends: words for where the line begins and ends. square: why it stays square whatever its fold is; empty where the
-    fold decides.
+    fold decides. asked: the fold is the maker's own word, not read off the body.
     """
 
     kind: Literal["seam", "dart"]
     name: str
-    panels: tuple[int, ...]
+    panels: tuple[int, int]
     fold: Fold
-    foam: float
+    foam: tuple[float, float]
     ends: tuple[str, str]
+    arc: str = ""
+    forward: bool = True
     square: str = ""
+    asked: bool = False
 
     @property
     def length(self) -> float:
         """On the armour's middle layer, mm."""
         return float(self.fold.at[-1])
 
-    def bevel_at(self, degrees: float) -> Bevel:
-        """Of each of its edges where it folds so."""
-        return bevels(0.0 if self.square else degrees, self.foam, self.foam)[0]
+    def bevel_at(self, degrees: float, at: float = 0.0) -> tuple[Bevel, Bevel]:
+        """Of both edges where it folds so, ``at`` mm along it."""
+        left = (1 - at / max(self.length, 1e-9)) / RUNS_OUT if self.kind == "dart" else 1.0
+        return bevels(0.0 if self.square else degrees * float(np.clip(left, 0.0, 1.0)), *self.foam)
 
     @cached_property
-    def bevel(self) -> Bevel:
-        """Of each edge for its mean fold: the one angle for a knife that does not turn."""
+    def bevel(self) -> tuple[Bevel, Bevel]:
+        """Of both edges for its mean fold: the one angle for a knife that does not turn."""
         return self.bevel_at(self.fold.mean)
+
+    @cached_property
+    def stations(self) -> list[tuple[float, float, tuple[Bevel, Bevel]]]:
+        """(mm along it, fold in degrees, both bevels) all along it."""
+        rows = zip(self.fold.at.tolist(), self.fold.degrees.tolist(), strict=True)
+        return [(at, d, self.bevel_at(d, at)) for at, d in rows]
 
     @property
     def changes(self) -> bool:
@@ -66,39 +81,73 @@ class Joint:
     @property
     def words(self) -> str:
         """What to do and why, for the maker."""
-        fold, bevel = self.fold.mean, self.bevel
+        fold, (one, two) = self.fold.mean, self.bevel
         way = "a ridge" if fold > 0 else "a valley"
+        told = "You say that it folds" if self.asked else "It folds"
         if self.square:
-            return f"It folds {abs(fold):.0f}°, {way}: leave both edges square, {self.square}."
-        if bevel.off_square == 0 and not self.changes:
-            return f"It folds {abs(fold):.0f}°, under {SQUARE_BELOW:.0f}°: leave both edges square."
-        face = f"off the {bevel.taken_off} face of both edges"
-        if self.changes:
-            first, last = (self.bevel_at(float(self.fold.degrees[k])).off_square for k in (0, -1))
+            return f"{told} {abs(fold):.0f}°, {way}: leave both edges square, {self.square}."
+        if one.off_square == 0 and not self.changes:
+            return f"{told} {abs(fold):.0f}°, under {SQUARE_BELOW:.0f}°: leave both edges square."
+        out = " Run it out to square towards the tip." if self.kind == "dart" else ""
+        if self.foam[0] != self.foam[1] and np.isclose(one.off_square, two.off_square):
             return (
-                f"It folds {abs(fold):.0f}° in the mean, {way}: take half of the fold {face}, turning the knife as you go, "
-                f"from {first:.0f}° at its {self.ends[0]} to {last:.0f}° at its {self.ends[1]}."
+                f"{told} {abs(fold):.0f}°, {way}, too little for one cut through {self.foam[0]:g} and {self.foam[1]:g} mm: take "
+                f"{one.off_square:.0f}° off the {one.taken_off} face of both edges, and let the thicker one stand out."
             )
-        return f"It folds {abs(fold):.0f}°, {way}: take {bevel.off_square:.0f}° {face}."
+        if self.foam[0] != self.foam[1]:
+            return (
+                f"{told} {abs(fold):.0f}°, {way}, between {self.foam[0]:g} and {self.foam[1]:g} mm: take {one.off_square:.0f}° "
+                f"off the {one.taken_off} face of panel {self.panels[0]} and {two.off_square:.0f}° off the {two.taken_off} face "
+                f"of panel {self.panels[1]}, so that both cuts are equally long.{out}"
+            )
+        face = f"off the {one.taken_off} face of both edges"
+        if self.changes:
+            first, last = self.stations[0][2][0].off_square, self.stations[-1][2][0].off_square
+            return (
+                f"{told} {abs(fold):.0f}° in the mean, {way}: take half of the fold {face}, turning the knife as you go, "
+                f"from {first:.0f}° at its {self.ends[0]} to {last:.0f}° at its {self.ends[1]}.{out}"
+            )
+        return f"{told} {abs(fold):.0f}°, {way}: take {one.off_square:.0f}° {face}.{out}"
 
 
 def joints_of(piece: InkedPiece, flats: Sequence[FlatPanel], school: DartEdges) -> list[Joint]:
     """All that is glued on one side of a piece. flats: its panels laid flat. school: how darts are cut."""
-    foam, out = piece.design.foam, []
+    out = []
     whole = [without_darts(p) for p in piece.panels]
-    lines = {x.arc: x.uv for p in whole for x in (*p.outline, *p.holes) if x.arc}
+    lines = {x.arc: x for p in whole for x in (*p.outline, *p.holes) if x.arc}
+    sides = seam_sides(list(flats))
+    own = {x.name: x.fold for x in piece.design.foam_work.seams}
     for flat in flats:
         for seam in flat.seams:
-            if seam.kind != "opening" and seam.arc in lines:
-                numbers = (p.number for p in whole if any(x.arc == seam.arc for x in (*p.outline, *p.holes)))
-                uv, ends = _upwards(piece, lines[seam.arc])
-                out.append(Joint("seam", seam.name, tuple(numbers), read_fold(piece.surface, uv), foam, ends))
+            if seam.kind == "opening" or seam.arc not in lines:
+                continue
+            line = lines[seam.arc]
+            uv, ends = _upwards(piece, line.uv)
+            panels, foam = _both(piece, flats, sides[seam.arc])
+            forward = line.forward == (uv is line.uv)
+            fold = _asked(own, seam.name, read_fold(piece.surface, uv))
+            out.append(Joint("seam", seam.name, panels, fold, foam, ends, seam.arc, forward, asked=seam.name in own))
     for panel in piece.panels:
         for dart in panel.darts:
-            fold = read_fold(piece.surface, dart.uv)
-            square = square_dart(school, fold.mean, foam)
-            out.append(Joint("dart", dart.name, (panel.number,), fold, foam, ("mouth", "tip"), square))
+            fold = _asked(own, dart.name, read_fold(piece.surface, dart.uv))
+            thick = thickness_of(piece.design, panel.number)
+            square = square_dart(school, fold.mean, thick)
+            both = ((panel.number, panel.number), fold, (thick, thick), ("mouth", "tip"), dart_arc(dart))
+            out.append(Joint("dart", dart.name, *both, square=square, asked=dart.name in own))
     return out
+
+
+def _both(
+    piece: InkedPiece, flats: Sequence[FlatPanel], sides: list[Side]
+) -> tuple[tuple[int, int], tuple[float, float]]:
+    """Numbers and thicknesses of the panels on the two sides of a seam."""
+    one, two = flats[sides[0].panel].number, flats[sides[-1].panel].number
+    return (one, two), (thickness_of(piece.design, one), thickness_of(piece.design, two))
+
+
+def _asked(own: dict[str, float], name: str, read: Fold) -> Fold:
+    """The maker's own angle all along the line, where there is one."""
+    return Fold(read.at, np.full(len(read.at), own[name])) if name in own else read
 
 
 def _upwards(piece: InkedPiece, uv: Array) -> tuple[Array, tuple[str, str]]:

@@ -1,16 +1,16 @@
 """The sheet catalogue and what foam will give. Figures marked (est.) are engineering estimates."""
 
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated
 
 import numpy as np
 from pydantic import Field, model_validator
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.foamwork import FoamKind
 from vellumcut.core.units import Length
 
-FoamKind = Literal["armour", "soft", "mat"]
 SAME_SHEET = 0.05
 """Thicknesses that differ by less are one sheet, mm."""
 

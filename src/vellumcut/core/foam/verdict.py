@@ -5,16 +5,12 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from vellumcut.core.cast.armour import MIDDLE, ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.flaws import Flaw
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.sheets import Allowance, sheet_of, stack_for
-from vellumcut.core.notes import Finding, Value
-
-BEND_COLD, BEND_WARM, BEND_LIMIT = 3.0, 10.0, 20.0
-"""Outer-fibre strain t/(2R) foam takes cold, warm, and warm with spring-back allowed for, per cent (est.)."""
+from vellumcut.core.notes import Finding
 
 _LIMB = ("front", "front outside", "outside", "back outside", "back", "back inside", "inside", "front inside")
 """Words for ``around`` in eighths on a left limb; the right limb is its mirror image, so the words hold there too."""
@@ -115,28 +111,6 @@ def judge_panel(flat: FlatPanel, give: Allowance, where: str, shell: bool, flaws
         f"The foam cannot close {where}. Run a dart from an edge to the fullest place, or split the panel."
         + (A_SHORTER_PIECE if shell else ""),
     )
-
-
-def bend_findings(surface: ArmourSurface, low: float, high: float) -> list[Finding]:
-    """Is the foam too thick for the tightest curve it wraps between two distances (mm) along the limb?"""
-    z = np.linspace(low, high, 40)
-    tight = surface.tube.tightest(z) + surface.offset_at(z, MIDDLE)
-    radius = float(tight.min())
-    strain = surface.thickness / (2 * radius) * 100
-    values = (
-        Value("foam", surface.thickness),
-        Value("tightest radius", radius),
-        Value("outer face", strain, "percent"),
-    )
-    if strain <= BEND_WARM:
-        return []
-    if strain <= BEND_LIMIT:
-        words = "The foam bends tightly here: form it warm, past the wanted curve, and hold it till cold."
-        return [Finding("say", words, "design.foam", "Thinner foam, or two thin layers, bends more easily.", values)]
-    words = "The foam is too thick for the tightest curve: its outer face would tear or spring open."
-    return [
-        Finding("look", words, "design.foam", "Use thinner foam, two glued layers, or kerfs on the inside.", values)
-    ]
 
 
 def sheet_findings(thickness: float) -> list[Finding]:

@@ -2,10 +2,11 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, StrictBool
+from pydantic import Field, StrictBool, model_validator
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.cast.halves import Halves
+from vellumcut.core.ink.foamwork import FoamKind, FoamWork, Layer, Layered, Role
 from vellumcut.core.ink.sheet import InkSheet, Key, Stroke
 from vellumcut.core.units import Length
 
@@ -16,6 +17,8 @@ TemplateName = Literal[
 ]  # fmt: skip
 Closure = Literal["none", "lacing", "hook-and-loop", "buckles", "zip"]
 PieceSide = Literal["left", "right", "both"]
+MOST_FOAM = 25.0
+"""All layers of a piece together, mm."""
 DartEdges = Literal["square", "bevelled", "by fold"]
 """Two schools. Square: cut darts square and form the foam after closing; bevels only made puckers. Bevelled: everything
 that meets at an angle, cups above all, for a tighter seam. By fold: square where the fold across the dart is under
@@ -58,12 +61,18 @@ class PieceDesign(Decision):
     template lays takes its place; without: keys of those that are not cut at all.
     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
+    layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
+    layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
+    foam_work: how edges, folds and bends are worked.
     """
 
     template: TemplateName
     side: PieceSide = "both"
-    foam: Annotated[Length, Field(ge=0.5, le=25)] = 6.0
-    foam_kind: Literal["armour", "soft", "mat"] = "armour"
+    foam: Annotated[Length, Field(ge=0.5, le=MOST_FOAM)] = 6.0
+    foam_kind: FoamKind = "armour"
+    layers: Annotated[tuple[Layer, ...], Field(max_length=6)] = ()
+    layered: Layered = "bent"
+    role: Role | None = None
     base_layer: Annotated[Length, Field(ge=0, le=30)] = 1.5
     ease: Annotated[Length, Field(ge=0, le=60)] = 3.0
     ease_at: dict[str, Annotated[Length, Field(ge=-60, le=60)]] = Field(default_factory=dict)
@@ -81,6 +90,16 @@ class PieceDesign(Decision):
     without: Annotated[tuple[Key, ...], Field(max_length=60)] = ()
     true_seams: StrictBool = True
     halves: Halves = "usual"
+    foam_work: FoamWork = FoamWork()
+
+    @model_validator(mode="after")
+    def _as_thick_as_its_layers(self) -> "PieceDesign":
+        if self.layers:
+            whole = sum(x.thickness for x in self.layers)
+            if whole > MOST_FOAM:
+                raise ValueError(f"The layers make {whole:g} mm; at most {MOST_FOAM:g} mm of foam can be patterned")
+            object.__setattr__(self, "foam", whole)
+        return self
 
 
 USUAL_GAP: dict[Closure, float] = {"none": 40.0, "lacing": 20.0, "hook-and-loop": 12.0, "buckles": 15.0, "zip": 8.0}

@@ -25,5 +25,5 @@ def inside_lines(plane: DrawingPlane, sheet: InkSheet, polygon: Polygon) -> tupl
             for part in shapely.get_parts(shapely.line_merge(seen)):
                 if part.geom_type == "LineString" and part.length > SHORTEST:
                     dense = shapely.get_coordinates(shapely.segmentize(part, SHORTEST))
-                    out.append(InkLine(stroke.kind, name, plane.uv(np.asarray(dense))))
+                    out.append(InkLine(stroke.kind, name, plane.uv(np.asarray(dense)), key=stroke.key))
     return tuple(out)

@@ -6,7 +6,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-Kind = Literal["outline", "seam", "centre line", "fold", "score", "trim edge", "mark", "dart"]
+Kind = Literal["outline", "seam", "centre line", "fold", "score", "trim edge", "layer cut", "mark", "dart", "kerf"]
 CLOSURE = "closure"
 """Key of the stroke along which a template's piece opens: both its sides are made alike, and it is never glued."""
 
@@ -21,7 +21,7 @@ class InkLine:
     """A drawn line. uv: (n, 2) points in (around, along), dense enough to follow straight between them.
 
     arc: the same for all panels that share this stretch of a line, mirror images too; empty where nothing is shared.
-    forward: whether it runs the way the arc does.
+    forward: whether it runs the way the arc does. key: of the stroke it was drawn with, for a line that bounds nothing.
     """
 
     kind: Kind
@@ -29,6 +29,7 @@ class InkLine:
     uv: NDArray[np.float64]
     arc: str = ""
     forward: bool = True
+    key: str = ""
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from vellumcut.core.units import Length, Number
 
 Array = NDArray[np.float64]
 
-StrokeKind = Literal["outline", "seam", "dart", "fold", "score", "trim edge", "centre line", "mark"]
+StrokeKind = Literal["outline", "seam", "dart", "fold", "score", "trim edge", "layer cut", "centre line", "mark"]
 STROKE_KINDS: dict[StrokeKind, str] = {
     "outline": "where the foam ends",
     "seam": "where two panels are glued edge to edge",
@@ -20,12 +20,13 @@ STROKE_KINDS: dict[StrokeKind, str] = {
     "fold": "a V-groove or crease inside a panel",
     "score": "a shallow cut that heat opens",
     "trim edge": "where a strip or border is laid",
+    "layer cut": "cut through the outer layer only: a window where it closes, segments where it parts",
     "centre line": "the middle, to stand the panel upright",
     "mark": "a pencil mark, nothing is cut",
 }
 CUTTING: tuple[StrokeKind, ...] = ("outline", "seam")
 """Kinds that bound panels."""
-INSIDE: tuple[StrokeKind, ...] = ("fold", "score", "trim edge", "mark")
+INSIDE: tuple[StrokeKind, ...] = ("fold", "score", "trim edge", "layer cut", "mark")
 """Kinds that are drawn on panels and bound none."""
 PER_SPAN = 12
 """Points drawn between two control points."""

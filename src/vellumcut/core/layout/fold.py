@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.panel import FOLD, FlatLine, FlatPanel
+from vellumcut.core.foam.edges import EdgeCut
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 
 Array = NDArray[np.float64]
@@ -41,7 +42,8 @@ def _halved(panel: DrawnPanel) -> DrawnPanel:
     flat = panel.flat
     if not is_own_mirror(flat):
         return panel
-    pieces = _half_edges(flat)
+    parts = _half_edges(flat)
+    pieces = [edge for edge, _ in parts]
     if not pieces:
         return panel
     start, end = pieces[-1].knots[-1], pieces[0].knots[0]
@@ -52,7 +54,18 @@ def _halved(panel: DrawnPanel) -> DrawnPanel:
     half = replace(flat, edges=(*pieces, fold), marks=kept, centre=line)
     half = replace(half, lines=tuple(_within(half.shape, flat.lines)))
     label = replace(panel.label, count=f"{panel.label.count}, {ON_THE_FOLD}")
-    return replace(panel, flat=half, label=label)
+    edges = {
+        e.name: _cut_from(panel.edges[e.name], start, e.body_length) for e, start in parts if e.name in panel.edges
+    }
+    beside = tuple(b for b in panel.beside if half.shape.contains(shapely.Point(b[0])))
+    return replace(panel, flat=half, label=label, edges=edges, beside=beside)
+
+
+def _cut_from(cut: EdgeCut, start: float, length: float) -> EdgeCut:
+    """How a stretch of an edge is cut that begins ``start`` mm along it."""
+    at = np.unique(np.concatenate([[0.0], np.clip(cut.at - start, 0.0, length), [length]]))
+    figures = {k: np.interp(at + start, cut.at, getattr(cut, k)) for k in ("fold", "lean", "move")}
+    return replace(cut, at=at, **figures)
 
 
 def _within(shape: shapely.Polygon, lines: tuple[FlatLine, ...]) -> Iterator[FlatLine]:
@@ -80,12 +93,13 @@ def _joined(away: Array, along: Array, flat: FlatPanel) -> Array:
     return np.asarray(start + away[:, None] * np.array([way[1], -way[0]]) + along[:, None] * way)
 
 
-def _half_edges(flat: FlatPanel) -> list[FlatEdge]:
-    """Edges right of the centre line in their order, those that cross it cut there; they run from fold to fold."""
-    runs: list[list[FlatEdge]] = [[]]
+def _half_edges(flat: FlatPanel) -> list[tuple[FlatEdge, float]]:
+    """Edges right of the centre line in their order, those that cross it cut there, and where along the whole edge each
+    begins, mm; they run from fold to fold."""
+    runs: list[list[tuple[FlatEdge, float]]] = [[]]
     for edge in flat.edges:
-        for part, ends_on_line in _right_parts(edge, flat):
-            runs[-1].append(part)
+        for part, begins, ends_on_line in _right_parts(edge, flat):
+            runs[-1].append((part, begins))
             if ends_on_line:
                 runs.append([])
     if len(runs) != 2:
@@ -93,8 +107,8 @@ def _half_edges(flat: FlatPanel) -> list[FlatEdge]:
     return runs[1] + runs[0]
 
 
-def _right_parts(edge: FlatEdge, flat: FlatPanel) -> list[tuple[FlatEdge, bool]]:
-    """What of an edge lies right of the line, and whether each part ends on the line, leaving the half."""
+def _right_parts(edge: FlatEdge, flat: FlatPanel) -> list[tuple[FlatEdge, float, bool]]:
+    """What of an edge lies right of the line, where each part begins, and whether it ends on the line, leaving the half."""
     away, _ = _split(edge.knots, flat)
     away = np.where(np.abs(away) < _END, 0.0, away)
     right = away > 0
@@ -106,7 +120,8 @@ def _right_parts(edge: FlatEdge, flat: FlatPanel) -> list[tuple[FlatEdge, bool]]
         if middle <= 0 or high - low < _END:
             continue
         leaves = high < len(away) - 1 or (away[-1] <= 0)
-        out.append((_stretch(edge, low, high), bool(leaves)))
+        begins = float(np.interp(low, np.arange(len(edge.at)), edge.at))
+        out.append((_stretch(edge, low, high), begins, bool(leaves)))
     return out
 
 

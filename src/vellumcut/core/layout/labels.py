@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from vellumcut.core.body.segments import Side
+from vellumcut.core.foam.stacks import PlacedLayer
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.units import format_length
@@ -27,9 +28,10 @@ class Label:
 
 
 def label_panel(
-    build: str, piece: str, design: PieceDesign, side: Side, number: int, twin: bool, mirrored: bool = False
-) -> Label:
-    """side: of the drawn panel. twin: the other limb's is this pattern turned over. mirrored: so is a second panel
+    build: str, piece: str, design: PieceDesign, side: Side, number: int, layer: PlacedLayer, twin: bool,
+    mirrored: bool = False,
+) -> Label:  # fmt: skip
+    """side: of the drawn panel. layer: which of its sheets. twin: the other limb's is this pattern turned over. mirrored: so is a second panel
     on the same body."""
     template = TEMPLATES[design.template]
     single = template.part in ("torso", "neck")
@@ -45,9 +47,9 @@ def label_panel(
     return Label(
         build=build,
         piece=piece,
-        code=f"{template.code} {number}" + ("" if single else f" {side[0].upper()}"),
+        code=f"{template.code} {number}{layer.letter}" + ("" if single else f" {side[0].upper()}"),
         side=side,
-        foam=f"{format_length(design.foam)} {design.foam_kind} foam",
+        foam=f"{format_length(layer.thickness)} {layer.kind} foam" + (f", {layer.words}" if layer.words else ""),
         count=count,
         face=f"{design.drawn_face} face drawn",
     )

@@ -1,6 +1,7 @@
 """A whole piece from measurements to labelled flat panels: the spine everything else reads."""
 
-from dataclasses import dataclass, replace
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -14,13 +15,16 @@ from vellumcut.core.flatten.flaws import Flaw, find_flaws
 from vellumcut.core.flatten.joining import MISMATCH, MISMATCH_SHARE, join_panels
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.solving import SolvedPanel, solve_panel, solve_shown
+from vellumcut.core.foam.bends import PanelBend, kerf_findings, kerf_lines, panel_bends, plan_kerfs
+from vellumcut.core.foam.edges import EdgeCut, free_edges, unknown_edges
+from vellumcut.core.foam.grooves import FoldCut, fold_cuts
 from vellumcut.core.foam.joints import Joint, joints_of
-from vellumcut.core.foam.sheets import CATALOGUE, Allowance, FoamGive, FoamKind, give_of
+from vellumcut.core.foam.sheets import CATALOGUE, Allowance, FoamGive, give_of
+from vellumcut.core.foam.stacks import PlacedLayer, hardest_layer, layers_of
 from vellumcut.core.foam.verdict import (
     STATES,
     State,
     Verdict,
-    bend_findings,
     height_words,
     judge_panel,
     place_words,
@@ -28,6 +32,7 @@ from vellumcut.core.foam.verdict import (
     strain_state,
 )
 from vellumcut.core.ink.design import DartEdges, PieceDesign
+from vellumcut.core.ink.foamwork import FoamKind
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.regions import InkProblem
@@ -44,6 +49,8 @@ class DrawnPanel:
     """A flat panel as it will be drawn and cut. twin: half of its copies are the same panel turned over.
 
     flaws: why it cannot be cut or closed. place: how far it is moved to lie on the table with the others, mm.
+    layer: which sheet of the panel's stack it is. edges: how each edge is cut, by name, and beside: words about edges and
+    where they stand, mm; both empty until the panel is made ready to leave (``as_cut``).
     """
 
     side: Side
@@ -52,8 +59,11 @@ class DrawnPanel:
     label: Label
     flat: FlatPanel
     verdict: Verdict
+    layer: PlacedLayer
     flaws: tuple[Flaw, ...] = ()
     place: tuple[float, float] = (0.0, 0.0)
+    edges: dict[str, EdgeCut] = field(default_factory=dict)
+    beside: tuple[tuple[tuple[float, float], str], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -73,11 +83,30 @@ class PiecePattern:
     gives: tuple[FoamGive, ...] = ()
     school: DartEdges = "by fold"
 
+    def flats(self, side: Side, layer: int = 1) -> list[FlatPanel]:
+        """That layer of every panel of a side; of panels with fewer, their outermost."""
+        own = [p for p in self.panels if p.side == side]
+        return [p.flat for p in own if p.layer.number == min(layer, p.layer.count)]
+
     @cached_property
     def joints(self) -> dict[Side, list[Joint]]:
         """How each seam and dart of every drawn side is cut."""
-        flats = {side: [p.flat for p in self.panels if p.side == side] for side in self.inked}
-        return {side: joints_of(piece, flats[side], self.school) for side, piece in self.inked.items()}
+        return {side: joints_of(piece, self.flats(side), self.school) for side, piece in self.inked.items()}
+
+    @cached_property
+    def bends(self) -> dict[Side, list[PanelBend]]:
+        """How every panel of each drawn side is bent."""
+        return {side: panel_bends(piece) for side, piece in self.inked.items()}
+
+    @cached_property
+    def folds(self) -> dict[Side, list[FoldCut]]:
+        """How every fold and score line of each drawn side is worked."""
+        return {side: fold_cuts(piece) for side, piece in self.inked.items()}
+
+    @property
+    def tightest(self) -> float:
+        """Smallest radius that the middle of its foam is bent to, mm."""
+        return min(abs(b.tightest) for bends in self.bends.values() for b in bends)
 
     @property
     def surfaces(self) -> dict[Side, ArmourSurface]:
@@ -109,7 +138,26 @@ class PiecePattern:
     def findings(self) -> tuple[Finding, ...]:
         """What to look at, each said once."""
         found = [f for p in self.panels for f in _findings(self.inked[p.side], self.design, p)]
-        return tuple(dict.fromkeys([*self.told, *found]))
+        return tuple(dict.fromkeys([*self.told, *found, *self._of_foam()]))
+
+    def _of_foam(self) -> Iterator[Finding]:
+        """What is to be looked at in how its edges, folds and bends are worked."""
+        for side, piece in self.inked.items():
+            worst_first = sorted(self.bends[side], key=lambda b: -b.strain)
+            yield from {f.message: f for b in reversed(worst_first) for f in b.findings}.values()
+            for bend, panel in zip(self.bends[side], piece.panels, strict=True):
+                if bend.kerfed:
+                    yield from kerf_findings(plan_kerfs(piece.surface, panel, bend), panel.number)
+            yield from (f for cut in self.folds[side] for f in cut.findings)
+            rows = unknown_edges(self.design.foam_work, free_edges(self.flats(side)), self.joints[side])
+            yield from (Finding("look", words, "foam") for words in rows)
+            layered = {p.number for p in piece.panels if len(layers_of(self.design, p.number)) > 1}
+            for panel in piece.panels:
+                if panel.number not in layered and any(x.kind == "layer cut" for x in panel.inside):
+                    words = (
+                        f"Panel {panel.number} has one layer: a line that cuts only the outer layer wants a second one."
+                    )
+                    yield Finding("look", words, "foam", "Give it layers on the Foam page, or make the line a score.")
 
     @property
     def cut_length(self) -> float:
@@ -120,6 +168,16 @@ class PiecePattern:
     def area(self) -> float:
         """Foam in all copies, mm2."""
         return sum(p.flat.area * p.copies for p in self.panels)
+
+    @property
+    def face_area(self) -> float:
+        """What is seen from outside over all copies, mm2: the outermost layers alone."""
+        return sum(p.flat.area * p.copies for p in self.panels if p.layer.number == p.layer.count)
+
+    @property
+    def glued_area(self) -> float:
+        """Layers glued on each other over all copies, mm2, one face of each joint."""
+        return self.area - self.face_area
 
     @property
     def joined_length(self) -> float:
@@ -169,7 +227,8 @@ def pattern_piece(
 
     Raises CraftError in a maker's words.
     """
-    give = give_of(design.foam_kind, design.foam, gives)
+    hardest = hardest_layer(design)
+    give = give_of(hardest.kind, hardest.thickness, gives)
     part = TEMPLATES[design.template].part
     panels: list[DrawnPanel] = []
     inked: dict[Side, InkedPiece] = {}
@@ -177,34 +236,51 @@ def pattern_piece(
     for side, twin in drawn_sides(measures, design):
         piece = inked[side] = ink_piece(worn_tube(measures, part, side, design.halves, scanned), design)
         told += [_ink_finding(p) for p in piece.problems]
-        for flat, mirrored in zip(flatten_piece(piece, size), piece.twins, strict=True):
+        for flat, layer, mirrored in flatten_layers(piece, size):
             where = place_words(flat.summary.worst_uv, piece.tube.names, part in WHOLE)
             flaws = find_flaws(flat, design.true_seams)
-            verdict = judge_panel(flat, give, where, not is_inked(design), flaws)
-            label = label_panel(build, name, design, side, flat.number, twin, mirrored)
+            verdict = judge_panel(flat, give_of(layer.kind, layer.thickness, gives), where, not is_inked(design), flaws)
+            label = label_panel(build, name, design, side, flat.number, layer, twin, mirrored)
             copies = (2 if twin else 1) * (2 if mirrored else 1)
             shown = shown_panel(flat, side, design)
-            panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown, verdict, flaws))
+            panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown, verdict, layer, flaws))
         told += guess_findings(measures, part, side, scanned)
     panels = _on_table(panels, {side: p.surface for side, p in inked.items()}, design)
     return PiecePattern(name, design, tuple(panels), inked, give, tuple(told), gives, school)
 
 
+def flatten_layers(piece: InkedPiece, size: float | None) -> list[tuple[FlatPanel, PlacedLayer, bool]]:
+    """Every layer of every panel of one side laid flat, panel by panel from the inner face out, and whether it has a
+    mirror image. size: mesh in mm. Raises CraftError."""
+    stacks = [layers_of(piece.design, ink.number) for ink in piece.panels]
+    known: dict[bytes, SolvedPanel] = {}
+    flats = [flatten_piece(piece, size, known, layer) for layer in range(1, max(map(len, stacks)) + 1)]
+    return [
+        (flats[k][n], layer, twin)
+        for n, (stack, twin) in enumerate(zip(stacks, piece.twins, strict=True))
+        for k, layer in enumerate(stack)
+    ]
+
+
 def flatten_piece(
-    piece: InkedPiece, size: float | None, known: dict[bytes, SolvedPanel] | None = None
+    piece: InkedPiece, size: float | None, known: dict[bytes, SolvedPanel] | None = None, layer: int = 1
 ) -> list[FlatPanel]:
     """All panels of one side laid flat and joined. size: mesh in mm. known: panels solved at that size, by their ink;
-    those that are new are added.
+    those that are new are added. layer: which sheet of each, from the inner face; of panels with fewer, their outermost.
 
     Raises CraftError.
     """
     kept = {} if known is None else known
     solved = []
-    for ink in piece.panels:
-        key = _ink_key(ink)
+    for ink, bend in zip(piece.panels, panel_bends(piece), strict=True):
+        stack = layers_of(piece.design, ink.number)
+        sheet = stack[min(layer, len(stack)) - 1]
+        key = _ink_key(ink) + np.float64(sheet.middle).tobytes()
         if key not in kept:
-            kept[key] = solve_shown(piece.surface, ink) if size is None else solve_panel(piece.surface, ink, size)
-        solved.append(replace(kept[key], ink=ink))
+            surface = piece.surface.at_depth(sheet.middle)
+            kept[key] = solve_shown(surface, ink) if size is None else solve_panel(surface, ink, size)
+        kerfs = kerf_lines(piece.surface, ink, bend) if sheet.number == 1 else ()
+        solved.append(replace(kept[key], ink=replace(ink, inside=(*ink.inside, *kerfs))))
     return join_panels(solved, piece.design.true_seams)
 
 
@@ -251,7 +327,7 @@ def shown_panel(flat: FlatPanel, side: Side, design: PieceDesign) -> FlatPanel:
 
 def _findings(piece: InkedPiece, design: PieceDesign, panel: DrawnPanel) -> list[Finding]:
     surface, (low, high) = piece.surface, piece.ends
-    found = bend_findings(surface, low, high) + sheet_findings(design.foam)
+    found = sheet_findings(panel.layer.thickness)
     held = surface.held_back(low, high)
     if held is not None:
         place = height_words(float(surface.tube.along(held[0])), surface.tube.names)

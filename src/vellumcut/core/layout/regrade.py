@@ -22,8 +22,9 @@ WIDEST_STRIP = 45.0
 PER_EDGE, SPACED = 24, 4.0
 """Points of an edge that are fitted, and how far apart those of the line they slide on are, mm."""
 ROUNDS = 12
-NEARNESS = (4.0, 1.0, 100.0)
-"""How much a turn around, a station along and the other side count when a panel's counterpart is looked for."""
+NEARNESS = (4.0, 1.0, 100.0, 30.0)
+"""How much a turn around, a station along, the other side and another layer count when a panel's counterpart is looked
+for."""
 
 State = Literal["fits", "strip", "trim", "again"]
 
@@ -58,7 +59,9 @@ def compare_patterns(old: PiecePattern, new: PiecePattern) -> list[PanelChange]:
 def _counterparts(old: tuple[DrawnPanel, ...], new: tuple[DrawnPanel, ...]) -> dict[int, int]:
     """Which old panel (value) each new one (key) was: those that lie on the same place of the body. A cut that was
     added gives panels other numbers."""
-    here, there = (np.array([[*p.flat.uv.mean(axis=0), p.side == "left"] for p in panels]) for panels in (new, old))
+    here, there = (
+        np.array([[*p.flat.uv.mean(axis=0), p.side == "left", p.layer.number] for p in panels]) for panels in (new, old)
+    )
     away = np.abs(here[:, None] - there[None])
     away[..., 0] = np.minimum(away[..., 0] % 1.0, -away[..., 0] % 1.0)  # around the body and back
     away *= NEARNESS

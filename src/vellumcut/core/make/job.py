@@ -4,7 +4,13 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from vellumcut.core.body.segments import BodyPart
+from vellumcut.core.body.segments import BodyPart, Side
+from vellumcut.core.foam.bends import panel_bends
+from vellumcut.core.foam.grooves import FoldCut, fold_cuts
+from vellumcut.core.foam.heat import HeatPlan
+from vellumcut.core.foam.joints import Joint
+from vellumcut.core.foam.stacks import layers_of
+from vellumcut.core.ink.foamwork import FoldWay, Layered
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import opens
 from vellumcut.core.ink.stage import InkedPiece
@@ -37,6 +43,8 @@ class Facts:
     """What a piece has, so that no step speaks of what it has not. part: of the body. drawn: not a plain limb shell.
 
     joins: seams to glue. darts: to close. strapped: it opens at the back and its straps are worked out.
+    ways: how its folds and scores are worked. kerfed: some panel is bent by kerfs. layered: some panel has layers, and
+    they are cut to the school of that name.
     """
 
     part: BodyPart
@@ -44,6 +52,14 @@ class Facts:
     joins: bool
     darts: bool
     strapped: bool
+    ways: frozenset[FoldWay] = frozenset()
+    kerfed: bool = False
+    layered: Layered | None = None
+
+    @property
+    def grooved(self) -> bool:
+        """Whether anything is cut into it from one face before it is formed."""
+        return self.kerfed or bool(self.ways & {"groove", "drum", "set back"})
 
     @property
     def glued(self) -> bool:
@@ -57,22 +73,58 @@ def facts_of(piece: InkedPiece) -> Facts:
     sides = [x.arc for ink in piece.panels for x in (*ink.outline, *ink.holes) if x.kind == "seam" and not opens(x.arc)]
     joins = bool(sides) if drawn else design.back == "closed"
     darts = any(ink.darts for ink in piece.panels)
-    return Facts(TEMPLATES[design.template].part, drawn, joins, darts, not drawn and design.back == "open")
+    ways = frozenset(cut.work.way for cut in fold_cuts(piece))
+    kerfed = any(b.kerfed for b in panel_bends(piece))
+    stacked = any(len(layers_of(design, ink.number)) > 1 for ink in piece.panels)
+    strapped = not drawn and design.back == "open"
+    layered = design.layered if stacked else None
+    return Facts(TEMPLATES[design.template].part, drawn, joins, darts, strapped, ways, kerfed, layered)
 
 
 @dataclass(frozen=True)
 class Job:
-    """What the rules read. Lengths in mm over all copies, area in mm2 of one face."""
+    """What the rules read. Lengths in mm over all copies, area in mm2 of one face. heat: how its thickest sheet is warmed
+    through, None where the gun cannot; patch: what is warmed at one time, cm2."""
 
     pattern: PiecePattern
     rigs: tuple[RigPlan, ...]
-    tightest: float
+    heat: HeatPlan | None = None
+    patch: float = 100.0
     room: CementRoom = field(default_factory=CementRoom)
 
     @cached_property
     def facts(self) -> Facts:
         """What the piece has, read off its ink."""
         return facts_of(next(iter(self.pattern.inked.values())))
+
+    def _copies(self, side: Side, panel: int) -> int:
+        """How many of a panel are cut, all layers of it counted once."""
+        rows = (p for p in self.pattern.panels if (p.side, p.flat.number, p.layer.number) == (side, panel, 1))
+        return sum(p.copies for p in rows)
+
+    @property
+    def bevelled(self) -> list[tuple[Joint, float]]:
+        """Joints whose edges are bevelled, and how much edge that is over all copies, mm."""
+        return [
+            (j, j.length * sum(self._copies(side, n) for n in j.panels))
+            for side, joints in self.pattern.joints.items()
+            for j in joints
+            if any(b.off_square for _, _, both in j.stations for b in both)
+        ]
+
+    def folded(self, *ways: FoldWay) -> list[tuple[FoldCut, float]]:
+        """Fold and score lines that are worked so, and their length over all copies, mm."""
+        return [
+            (c, c.length * c.lines * self._copies(side, c.panel))
+            for side, cuts in self.pattern.folds.items()
+            for c in cuts
+            if c.work.way in ways
+        ]
+
+    @property
+    def patches(self) -> float:
+        """How many times a patch is warmed to go over the whole piece."""
+        return max(1.0, self.pattern.area / 100 / self.patch)
 
     @property
     def rim_length(self) -> float:

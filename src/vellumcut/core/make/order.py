@@ -1,14 +1,13 @@
 """The order of work for one piece: which steps it needs, and which comes first."""
 
 from vellumcut.core.make import quantities as use
+from vellumcut.core.make.foam_steps import bevel, form, groove, laminate, late_score, open_score, shut
 from vellumcut.core.make.job import Facts, Job, Rule, Step
 from vellumcut.core.make.steps import (
     BRUSH_PACE,
-    bevel,
     close,
     cut,
     dry_fit,
-    form,
     glue,
     heat_seal,
     line,
@@ -37,7 +36,7 @@ def build_steps(job: Job) -> list[Step]:
 
 def _coat(key: str, title: str, how: str, coats: int, dry: float, cover: float, name: str, reason: str) -> Rule:
     def make(job: Job) -> Step:
-        area = 2 * job.pattern.area if key == "prime" else job.pattern.area
+        area = (2 if key == "prime" else 1) * job.pattern.face_area
         return Step(
             key,
             title,
@@ -56,10 +55,16 @@ def _coat(key: str, title: str, how: str, coats: int, dry: float, cover: float, 
 
 RULES: tuple[Rule, ...] = (
     Rule("trace", trace),
+    Rule("open-score", open_score, lambda facts: "opened score" in facts.ways),
     Rule("cut", cut),
     Rule("heat-seal", heat_seal),
     Rule("bevel", bevel),
+    Rule("groove", groove, lambda facts: facts.grooved),
+    Rule("stack", lambda job: laminate("stack", job), lambda facts: facts.layered == "alike"),
     Rule("form", form),
+    Rule("late-score", late_score, lambda facts: "late score" in facts.ways),
+    Rule("laminate", lambda job: laminate("laminate", job), lambda facts: facts.layered == "bent"),
+    Rule("shut", shut, lambda facts: "groove" in facts.ways),
     Rule("dry-fit", dry_fit),
     Rule("rig", rig, lambda facts: facts.strapped),
     Rule("glue", glue, lambda facts: facts.glued or facts.strapped),

@@ -1,7 +1,7 @@
 """Build steps of a piece, each made from the piece's own geometry."""
 
 from vellumcut.core.body.segments import BodyPart
-from vellumcut.core.foam.verdict import BEND_WARM
+from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.make import quantities as use
 from vellumcut.core.make.glue import cement_window
 from vellumcut.core.make.job import Job, Step
@@ -45,15 +45,19 @@ def trace(job: Job) -> Step:
         0,
         "{0} outline / {1} a minute + 3 min for each of {2} parts",
         (Value("outline", pattern.cut_length), Value("pace", TRACE_PACE), Value("parts", pattern.copies, "count")),
-        (
-            Material(
-                f"{pattern.design.foam:g} mm {pattern.design.foam_kind} foam", pattern.area / 1e6 * use.EDGE_WASTE, "m2"
-            ),
-            Material("marker", 1, "x"),
-        ),
+        (*_sheets(pattern), Material("marker", 1, "x")),
         (),
         "A part with no label, and two left parts, are the classic losses.",
     )
+
+
+def _sheets(pattern: PiecePattern) -> list[Material]:
+    """Foam to have ready, by sheet."""
+    areas: dict[str, float] = {}
+    for p in pattern.panels:
+        name = f"{p.layer.thickness:g} mm {p.layer.kind} foam"
+        areas[name] = areas.get(name, 0.0) + p.flat.area * p.copies
+    return [Material(name, area / 1e6 * use.EDGE_WASTE, "m2") for name, area in areas.items()]
 
 
 def cut(job: Job) -> Step:
@@ -68,7 +72,7 @@ def cut(job: Job) -> Step:
     return Step(
         "cut",
         "Cut out",
-        f"{tool} Cut square: no bevel yet. Cut the registration ticks as pencil marks, not as slits.",
+        f"{tool} Cut square along the outline, no bevel yet: it is the wider face of every edge. Cut the registration ticks as pencil marks, not as slits.",
         pattern.cut_length / CUT_PACE,
         0,
         "{0} outline / {1} a minute",
@@ -93,61 +97,6 @@ def heat_seal(job: Job) -> Step:
         (),
         ("heat",),
         "Open cells drink paint and cement. Sealing closes them; anchors for straps are opened again later.",
-    )
-
-
-def bevel(job: Job) -> Step:
-    """Length of the free rim over a pace."""
-    length = job.rim_length
-    if not job.facts.drawn and job.facts.joins:
-        closing = "The closing edges stay square: the sheets meet in line, fold 0 degrees, under the 8 degree rule. "
-    else:
-        closing = "Edges that will be glued stay as they are cut. " if job.facts.glued else ""
-    return Step(
-        "bevel",
-        "Ease the rim",
-        f"{closing}Take the sharp corner off every free edge, both faces, with a blade or a fine drum.",
-        length / RIM_PACE + 2,
-        0,
-        "{0} free edge / {1} a minute + 2 min",
-        (Value("free edge", length), Value("pace", RIM_PACE)),
-        (),
-        ("blades", "dust"),
-        "Paint holds on a curve and chips off a corner; a round rim is kinder to skin.",
-    )
-
-
-def form(job: Job) -> Step:
-    """Minutes a part, more where the foam must give."""
-    pattern = job.pattern
-    worst = max(p.flat.summary.worst for p in pattern.panels)
-    bend = pattern.design.foam / (2 * job.tightest) * 100
-    warm = worst > 2.5 or bend > 3.0
-    ease = f" Ease it where the pattern shows colour: it must give {worst:.1f} % there." if worst > 2.5 else ""
-    past = " Bend past the wanted curve: it springs back." if bend > BEND_WARM else ""
-    if job.facts.drawn:
-        title = "Form the panels"
-        how = "Warm each panel right through from both sides, shape it over the cast or a form of its curve, hold it till cold."
-    else:
-        title = "Form to the limb"
-        how = "Warm the piece right through from both sides, roll it round the limb or a form of its girth, hold it till cold."
-    return Step(
-        "form",
-        title,
-        how + past + ease,
-        (6 if warm else 4) * pattern.copies,
-        10 * pattern.copies,
-        "{0} parts x {1} min; outer face bends by {2} at the tightest place",
-        (
-            Value("parts", pattern.copies, "count"),
-            Value("each", 6 if warm else 4, "minutes"),
-            Value("bend", bend, "percent"),
-        ),
-        (),
-        ("heat",),
-        "Foam that already has its curve does not pull its seam open."
-        if job.facts.glued
-        else "Foam that already has its curve does not pull at what holds it on.",
     )
 
 

@@ -1,0 +1,205 @@
+"""Foam: how edges, folds and bends are worked, what pieces weigh, the shelf; the heat gun and its coach."""
+
+from dataclasses import asdict
+
+import numpy as np
+from fastapi import APIRouter
+
+from vellumcut.api import foam_schemas as f
+from vellumcut.api.deps import Csv, Id, StoreDep
+from vellumcut.core.body.segments import Side
+from vellumcut.core.foam.advice import ROLES
+from vellumcut.core.foam.edges import WHY_FREE, free_edges, free_words
+from vellumcut.core.foam.grooves import WHY, FoldCut
+from vellumcut.core.foam.gun import HeatGun, better_hold, gun_factor, gun_note
+from vellumcut.core.foam.heat import FORMING, SCORCH, Slab
+from vellumcut.core.foam.joints import Joint
+from vellumcut.core.foam.shelf import USUAL_DENSITY
+from vellumcut.core.foam.stacks import slip
+from vellumcut.core.ink.foamwork import EdgeWork
+from vellumcut.core.layout.pattern import PiecePattern
+from vellumcut.formats.csv_table import write_csv
+from vellumcut.formats.pattern_json import bend_data, fold_data, joint_data
+from vellumcut.service import builds, foam, heating, patterns, settings
+from vellumcut.service.foam import BentPanel, PieceFoam
+from vellumcut.service.settings import FoamShelf
+
+router = APIRouter(tags=["foam"])
+
+
+@router.get("/pieces/{piece}/foam")
+def piece_foam(store: StoreDep, piece: Id) -> f.FoamOut:
+    """How every edge, fold and panel of a piece is worked, and what it weighs."""
+    return _foam_view(foam.foam_of(store, builds.work_on(store, piece)))
+
+
+@router.get("/builds/{build}/foam")
+def costume_foam(store: StoreDep, build: Id) -> f.CostumeFoamOut:
+    """Weight and fold table of every piece of a build."""
+    rows = foam.costume_foam(store, build)
+    pieces = [
+        f.CostumeRowOut(
+            piece=r.piece, name=r.name, grams=r.grams, trouble=r.trouble, joints=[joint_view(*j) for j in r.joints]
+        )
+        for r in rows
+    ]
+    return f.CostumeFoamOut(pieces=pieces, grams=sum(r.grams for r in rows))
+
+
+@router.get("/builds/{build}/folds.csv", response_class=Csv)
+def folds_csv(store: StoreDep, build: Id) -> Csv:
+    rows = [
+        (
+            row.name,
+            side,
+            j.kind,
+            j.name,
+            j.length,
+            j.fold.mean,
+            *(x for b in j.bevel for x in (b.off_square, b.taken_off)),
+        )
+        for row in foam.costume_foam(store, build)
+        for side, j in row.joints
+    ]
+    head = ("piece", "side", "kind", "joint", "length mm", "fold degrees", "first edge degrees", "off its", "second edge degrees", "off its")  # fmt: skip
+    return Csv(write_csv(head, rows))
+
+
+@router.get("/foam-shelf")
+def read_shelf(store: StoreDep) -> FoamShelf:
+    return settings.read_shelf(store)
+
+
+@router.put("/foam-shelf")
+def write_shelf(store: StoreDep, body: FoamShelf) -> FoamShelf:
+    """Every sheet the maker has; the whole list at once."""
+    return settings.write_shelf(store, body)
+
+
+def _foam_view(made: PieceFoam) -> f.FoamOut:
+    pattern = made.pattern
+    return f.FoamOut(
+        joints=[joint_view(side, j) for side, joints in pattern.joints.items() for j in joints],
+        edges=_edges(pattern),
+        folds=[_fold_view(side, c) for side, cuts in pattern.folds.items() for c in cuts],
+        bends=[_bend_view(b) for b in made.bends],
+        sheets=[f.SheetUseOut.model_validate(s) for s in made.sheets],
+        grams=made.grams,
+        role=made.role,
+        roles=[
+            f.RoleOut(key=key, word=r.word, least=r.least, most=r.most, reason=r.reason) for key, r in ROLES.items()
+        ],
+        advice=f.SheetAdviceOut.model_validate(made.advice),
+        findings=made.crossings,
+    )
+
+
+def joint_view(side: Side, joint: Joint) -> f.JointOut:
+    return f.JointOut.model_validate({"side": side, **joint_data(joint)})
+
+
+def _edges(pattern: PiecePattern) -> list[f.FreeEdgeOut]:
+    own = {e.name: e for e in pattern.design.foam_work.edges}
+    names = dict.fromkeys(name for side in pattern.inked for name in free_edges(pattern.flats(side)))
+    out = []
+    for name in names:
+        work = own.get(name) or EdgeWork(name=name)
+        words = free_words(work)
+        out.append(
+            f.FreeEdgeOut(
+                name=name, foam=pattern.design.foam, work=work, own=name in own, words=words, why=WHY_FREE[work.shape]
+            )
+        )
+    return out
+
+
+def _fold_view(side: Side, cut: FoldCut) -> f.FoldOut:
+    more = {"foam": cut.foam, "reach": list(cut.reach), "why": WHY[cut.work.way], "work": cut.work, "note": cut.note}
+    return f.FoldOut.model_validate({"side": side, **fold_data(cut), **more, "findings": list(cut.findings)})
+
+
+def _bend_view(bent: BentPanel) -> f.BendOut:
+    bend, kerfs = bent.bend, bent.kerfs
+    return f.BendOut(
+        side=bent.side,
+        **bend_data(bend),
+        layers=[
+            f.LayerOut(thickness=x.thickness, kind=x.kind, low=x.low, middle=x.middle, high=x.high) for x in bend.layers
+        ],
+        slip=slip(bend.turn, bend.layers),
+        note=bend.note,
+        kerfs=None if kerfs is None else f.KerfsOut.model_validate(kerfs),
+        instead=[f.InsteadOut.model_validate(i) for i in bent.instead],
+    )
+
+
+@router.get("/heat-gun")
+def read_gun(store: StoreDep) -> HeatGun:
+    return settings.read_gun(store)
+
+
+@router.put("/heat-gun")
+def write_gun(store: StoreDep, body: HeatGun) -> HeatGun:
+    return settings.write_gun(store, body)
+
+
+@router.get("/pieces/{piece}/heat")
+def piece_heat(store: StoreDep, piece: Id) -> f.HeatOut:
+    """How each sheet of a piece is warmed through with the gun as it is held."""
+    work = builds.work_on(store, piece)
+    factor = gun_factor(work.gun)
+    area = patterns.pattern_of(work).area
+    sheets = []
+    for thickness, kind, plan, trouble in patterns.heat_of(work):
+        better = better_hold(Slab(thickness, USUAL_DENSITY[kind]), work.gun, 2, factor)
+        words = ""
+        if better and (
+            plan is None or better[2].seconds < 0.9 * plan.seconds or len(better[2].phases) < len(plan.phases)
+        ):
+            words = f"Better: the {better[0]} setting, {better[1]:g} mm away. {better[2].words}"
+        figures = (
+            {"phases": [asdict(p) for p in plan.phases], "words": plan.words, "seconds": plan.seconds}
+            | {k: float(np.round(getattr(plan, k), 1)) for k in ("hottest", "window", "hold")}
+            if plan
+            else {"phases": [], "words": "", "seconds": 0, "hottest": 0, "window": 0, "hold": 0}
+        )
+        sheet = {"thickness": thickness, "kind": kind, "trouble": trouble, "better": words, **figures}
+        sheets.append(f.HeatSheetOut.model_validate(sheet))
+    return f.HeatOut(
+        sheets=sheets, factor=factor, patches=max(1.0, area / 100 / work.gun.patch), scorch=SCORCH, forming=FORMING,
+        note=gun_note(work.gun, factor),
+    )  # fmt: skip
+
+
+@router.post("/heat-runs", status_code=201)
+def start_run(store: StoreDep, body: f.HeatRunIn) -> f.HeatRunOut:
+    """Warm a sheet, coached by a probe: the simulated one, or your own, which posts its readings."""
+    gun = settings.read_gun(store)
+    made = heating.start_run(gun, body.thickness, body.kind, body.faces, body.probe, body.pace)
+    return f.HeatRunOut.model_validate(made)
+
+
+@router.get("/heat-runs/{run}")
+def run_state(run: Id) -> f.HeatRunOut:
+    return f.HeatRunOut.model_validate(heating.run_of(run).state())
+
+
+@router.post("/heat-runs/{run}/readings")
+def read_face(run: Id, body: f.ReadingIn) -> f.HeatRunOut:
+    """What a probe reads on the face that is under the gun, degrees C."""
+    return f.HeatRunOut.model_validate(heating.read_face(run, body.degrees))
+
+
+@router.post("/heat-runs/{run}/turned")
+def turned(run: Id) -> f.HeatRunOut:
+    return f.HeatRunOut.model_validate(heating.tell(run, "turned"))
+
+
+@router.post("/heat-runs/{run}/shaped")
+def shaped(run: Id) -> f.HeatRunOut:
+    return f.HeatRunOut.model_validate(heating.tell(run, "shaped"))
+
+
+@router.post("/heat-runs/{run}/stop")
+def stop_run(run: Id) -> f.HeatRunOut:
+    return f.HeatRunOut.model_validate(heating.tell(run, "stop"))

@@ -1,0 +1,254 @@
+"""What a piece's foam and its heating look like over HTTP."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from vellumcut.api.schemas import In, Out
+from vellumcut.core.body.segments import Side
+from vellumcut.core.foam.coach import Act
+from vellumcut.core.foam.heat import Phase
+from vellumcut.core.ink.foamwork import BendWay, EdgeWork, Face, FoamKind, FoldWay, FoldWork, Layer, Role, Walls
+from vellumcut.core.notes import Finding, Note
+from vellumcut.core.units import Length, Number
+
+
+class JointSide(Out):
+    """One edge of a joint. bevel: degrees off square; taken_off: the face that ends up shorter; move: how far outside its
+    middle's outline the full-size face is traced, mm."""
+
+    panel: int
+    foam: float
+    bevel: float
+    taken_off: Face
+    move: float
+
+
+class JointStation(Out):
+    """at: mm along the joint. fold, bevel: degrees there, the bevels of both edges."""
+
+    at: float
+    fold: float
+    bevel: list[float]
+
+
+class JointOut(Out):
+    """A seam or dart as it is cut. ends: words for where it begins and ends. fold: degrees, above zero a ridge.
+    asked: the maker's own angle."""
+
+    side: Side
+    kind: Literal["seam", "dart"]
+    name: str
+    length: float
+    ends: list[str]
+    fold: float
+    asked: bool
+    sides: list[JointSide]
+    stations: list[JointStation]
+    words: str
+
+
+class FreeEdgeOut(Out):
+    """A free edge. work: how it ends, as the maker says or as usual. words, why: the same for reading."""
+
+    name: str
+    foam: float
+    work: EdgeWork
+    own: bool
+    words: str
+    why: str
+
+
+class FoldOut(Out):
+    """A fold or score line inside a panel, as it is worked; lengths in mm, angles in degrees."""
+
+    side: Side
+    key: str
+    name: str
+    panel: int
+    length: float
+    foam: float
+    way: FoldWay
+    angle: float
+    angle_from: str
+    armour_folds: float
+    face: Face
+    depth: float
+    width: float
+    reach: list[float]
+    hinge: float
+    walls: Walls
+    overcut: float
+    lines: int
+    step: float
+    how: str
+    why: str
+    work: FoldWork
+    note: Note | None
+    findings: list[Finding]
+
+
+class LayerOut(Out):
+    """low, middle, high: mm out from the panel's inner face."""
+
+    thickness: float
+    kind: FoamKind
+    low: float
+    middle: float
+    high: float
+
+
+class KerfsOut(Out):
+    count: int
+    depth: float
+    width: float
+    closes: float
+    spacing: float
+    words: str
+
+
+class InsteadOut(Out):
+    """Another way round a curve, with what it costs over what stands: m2 of foam, g, ml, minutes, money."""
+
+    key: str
+    words: str
+    layers: list[Layer]
+    bend: BendWay
+    strain: float
+    foam: float
+    grams: float
+    cement: float
+    minutes: float
+    money: float | None
+
+
+class BendOut(Out):
+    """A panel's curve. across, along, tightest: radii, mm, below zero where hollow. strain: of its worst face, per cent.
+    slip: how much longer its outermost layer is than its innermost, mm."""
+
+    side: Side
+    panel: int
+    across: float
+    along: float
+    tightest: float
+    strain: float
+    foam: float
+    turn: float
+    advised: BendWay
+    way: BendWay
+    words: str
+    aid: str
+    layers: list[LayerOut]
+    slip: float
+    note: Note
+    kerfs: KerfsOut | None
+    instead: list[InsteadOut]
+
+
+class SheetUseOut(Out):
+    kind: FoamKind
+    thickness: float
+    area: float
+    grams: float
+    in_hand: float
+    textured: bool
+    money: float | None
+
+
+class RoleOut(Out):
+    key: Role
+    word: str
+    least: float
+    most: float
+    reason: str
+
+
+class SheetAdviceOut(Out):
+    thickness: float
+    kind: FoamKind
+    words: str
+
+
+class FoamOut(Out):
+    """All of a piece's foam. grams: its weight, all copies."""
+
+    joints: list[JointOut]
+    edges: list[FreeEdgeOut]
+    folds: list[FoldOut]
+    bends: list[BendOut]
+    sheets: list[SheetUseOut]
+    grams: float
+    role: Role
+    roles: list[RoleOut]
+    advice: SheetAdviceOut
+    findings: list[Finding]
+
+
+class CostumeRowOut(Out):
+    """One piece of the costume. trouble: why it has no figures."""
+
+    piece: int
+    name: str
+    grams: float
+    trouble: str
+    joints: list[JointOut]
+
+
+class CostumeFoamOut(Out):
+    pieces: list[CostumeRowOut]
+    grams: float
+
+
+class HeatSheetOut(Out):
+    """How one sheet is warmed through, one patch of it. trouble: why this gun cannot. better: a setting and distance
+    that take fewer turns, or less time."""
+
+    thickness: float
+    kind: FoamKind
+    words: str
+    trouble: str
+    phases: list[Phase]
+    seconds: float
+    hottest: float
+    window: float
+    hold: float
+    better: str
+
+
+class HeatOut(Out):
+    """factor: by how much the maker's own scrap tests say this gun differs from the estimate."""
+
+    sheets: list[HeatSheetOut]
+    factor: float
+    patches: float
+    scorch: float
+    forming: float
+    note: Note
+
+
+class HeatRunIn(In):
+    """pace: how fast the simulated probe's time passes."""
+
+    thickness: Annotated[Length, Field(ge=0.5, le=25)]
+    kind: FoamKind = "armour"
+    faces: Literal[1, 2] = 2
+    probe: Literal["simulated", "own"] = "simulated"
+    pace: Annotated[Number, Field(ge=1, le=60)] = 1.0
+
+
+class HeatRunOut(Out):
+    id: int
+    act: Act
+    side: Face
+    words: str
+    number: float
+    face: float
+    middle: float
+    hottest: float
+    passed: float
+    probe: Literal["simulated", "own"]
+    ended: bool
+
+
+class ReadingIn(In):
+    degrees: Number

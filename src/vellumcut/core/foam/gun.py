@@ -1,0 +1,134 @@
+"""The heat gun: what its setting, distance and sweep give the foam, and what scrap tests say of this one."""
+
+from typing import Annotated, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+from scipy.optimize import minimize_scalar
+
+from vellumcut.core.body.readings import Decision
+from vellumcut.core.errors import CraftError
+from vellumcut.core.foam.heat import ROOM, STILL_AIR, Air, HeatPlan, Slab, plan_heat, seconds_until
+from vellumcut.core.foam.shelf import USUAL_DENSITY
+from vellumcut.core.ink.foamwork import FoamKind, Thickness
+from vellumcut.core.notes import Note, Value
+from vellumcut.core.units import Length, Number
+
+HALVED_AT = 100.0
+"""Distance from the nozzle at which its air has lost half of its warmth and push, mm (est.; a free jet)."""
+PUSH = 60.0
+"""W/m2K right at the nozzle (est.)."""
+SPOT = 50.0
+"""cm2 that the air of a gun covers at once (est.)."""
+MOST_OFF = 5.0
+"""A scrap test that asks for more or less than this times the estimate was no test of this gun."""
+
+MOST_APART = 1.8
+"""A test whose seconds are so many times off the best gun contradicts the others."""
+Array = NDArray[np.float64]
+
+Setting = Literal["low", "high"]
+Event = Literal["gloss", "limp"]
+
+
+class ScrapTest(Decision):
+    """One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung limp.
+    seconds: when it did."""
+
+    kind: FoamKind = "armour"
+    thickness: Thickness
+    setting: Setting = "high"
+    distance: Annotated[Length, Field(ge=20, le=500)] = 100.0
+    event: Event = "gloss"
+    seconds: Annotated[Number, Field(gt=0, le=900)]
+
+
+class HeatGun(Decision):
+    """low, high: air at the nozzle, degrees C. distance: from the foam, mm. patch: what is swept at one time, cm2.
+    tests: scraps that stand for the estimate."""
+
+    low: Annotated[Number, Field(ge=100, le=700)] = 300.0
+    high: Annotated[Number, Field(ge=100, le=700)] = 500.0
+    setting: Setting = "high"
+    distance: Annotated[Length, Field(ge=20, le=500)] = 100.0
+    patch: Annotated[Number, Field(ge=20, le=2000)] = 100.0
+    tests: Annotated[tuple[ScrapTest, ...], Field(max_length=40)] = ()
+
+
+def air_of(gun: HeatGun, setting: Setting, distance: float, factor: float = 1.0) -> Air:
+    """The air a face stands in under a swept gun: warm while the gun is over it, the room's for the rest of the sweep.
+
+    factor: what scrap tests multiply the estimated push by.
+    """
+    nozzle = gun.low if setting == "low" else gun.high
+    near = 1 / (1 + distance / HALVED_AT)
+    warm, push = ROOM + (nozzle - ROOM) * near, PUSH * near * factor
+    share = min(1.0, SPOT / gun.patch)
+    gives = share * push + (1 - share) * STILL_AIR
+    return Air((share * push * warm + (1 - share) * STILL_AIR * ROOM) / gives, gives)
+
+
+def gun_factor(gun: HeatGun) -> float:
+    """By how much this gun's push differs from the estimate: the factor that its scrap tests fit best, 1 without any.
+
+    Least squares over the logarithms of the seconds, so that a slow test counts no more than a quick one.
+    Raises CraftError for tests that no factor explains.
+    """
+    if not gun.tests:
+        return 1.0
+
+    def apart(log: float) -> Array:
+        told = [
+            seconds_until(
+                Slab(x.thickness, USUAL_DENSITY[x.kind]), air_of(gun, x.setting, x.distance, np.exp(log)), x.event
+            )
+            for x in gun.tests
+        ]
+        return np.array([np.log(t / x.seconds) for t, x in zip(told, gun.tests, strict=True)])
+
+    span = float(np.log(MOST_OFF))
+    found = minimize_scalar(
+        lambda log: float((apart(log) ** 2).sum()), bounds=(-span, span), method="bounded", options={"xatol": 0.005}
+    )
+    if abs(found.x) > 0.98 * span or np.abs(apart(found.x)).max() > np.log(MOST_APART):
+        raise CraftError(
+            "These scrap tests fit no heat gun: look at the seconds, the distance and the setting of each", "tests"
+        )
+    return float(np.exp(found.x))
+
+
+def gun_note(gun: HeatGun, factor: float) -> Note:
+    """How the air at the foam was made."""
+    air = air_of(gun, gun.setting, gun.distance, factor)
+    nozzle = gun.low if gun.setting == "low" else gun.high
+    tests = f"{len(gun.tests)} scrap tests say so" if gun.tests else "no scrap test yet (est.)"
+    return Note(
+        title="What the gun gives the foam",
+        result=Value("W/m2K to the face, swept", air.gives, "ratio"),
+        formula="{0} at the nozzle, {1} away, {2} of the time over each place, x {3} for this gun",
+        values=(
+            Value("nozzle, C", nozzle, "degrees"), Value("distance", gun.distance),
+            Value("share", min(1.0, SPOT / gun.patch), "ratio"), Value("gun", factor, "ratio"),
+        ),
+        reason=f"A jet of air loses half its warmth and push over about 100 mm; {tests}.",
+        change="Nearer, hotter or a smaller patch warms quicker, and scorches sooner. Test it on a scrap of this foam.",
+        about="gun",
+    )  # fmt: skip
+
+
+TRIED: tuple[tuple[Setting, float], ...] = tuple((s, d) for s in ("high", "low") for d in (60.0, 100.0, 150.0, 220.0))
+FEW_PHASES = 8
+"""A plan of more turns and rests than this is followed by nobody."""
+
+
+def better_hold(slab: Slab, gun: HeatGun, faces: int, factor: float) -> tuple[Setting, float, HeatPlan] | None:
+    """Setting and distance that warm a sheet with few turns, and then soonest; None where none of those tried does."""
+    found = []
+    for setting, distance in TRIED:
+        try:
+            plan = plan_heat(slab, air_of(gun, setting, distance, factor), faces)
+        except CraftError:
+            continue
+        found.append((len(plan.phases) > FEW_PHASES, plan.seconds, setting, distance, plan))
+    return min(found, key=lambda f: f[:2])[2:] if found else None

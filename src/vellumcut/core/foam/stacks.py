@@ -1,0 +1,80 @@
+"""Sheets laid over each other: which layers a panel has, how deep each lies, and what the two schools of gluing ask."""
+
+from dataclasses import dataclass
+
+from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.foamwork import FoamKind
+
+LETTERS = "abcdef"
+
+
+@dataclass(frozen=True)
+class PlacedLayer:
+    """One sheet of a panel. number: from the inner face, 1 first; count: of the panel's layers. low, high: its faces,
+    middle: the layer whose lengths it is cut to, mm out from the panel's inner face."""
+
+    number: int
+    count: int
+    thickness: float
+    kind: FoamKind
+    low: float
+    middle: float
+
+    @property
+    def high(self) -> float:
+        """Its outer face, mm out."""
+        return self.low + self.thickness
+
+    @property
+    def letter(self) -> str:
+        """What it is called on its label; empty where it is the only one."""
+        return LETTERS[self.number - 1] if self.count > 1 else ""
+
+    @property
+    def words(self) -> str:
+        """Where it lies in its stack."""
+        if self.count == 1:
+            return ""
+        place = "inner" if self.number == 1 else "outer" if self.number == self.count else "middle"
+        return f"layer {self.letter} of {self.count}, {place}"
+
+
+def layers_of(design: PieceDesign, panel: int) -> tuple[PlacedLayer, ...]:
+    """The sheets of a panel by its number, from the inner face out; 0 is the piece as a whole."""
+    own = design.foam_work.panel(panel)
+    rows = (own.layers if own else ()) or design.layers
+    sheets = [(x.thickness, x.kind) for x in rows] or [(design.foam, design.foam_kind)]
+    whole, low, out = sum(t for t, _ in sheets), 0.0, []
+    for k, (thickness, kind) in enumerate(sheets, 1):
+        middle = whole / 2 if design.layered == "alike" else low + thickness / 2
+        out.append(PlacedLayer(k, len(sheets), thickness, kind, low, middle))
+        low += thickness
+    return tuple(out)
+
+
+def hardest_layer(design: PieceDesign) -> PlacedLayer:
+    """The thickest sheet of a piece, by which it is judged what its foam gives."""
+    return max(layers_of(design, 0), key=lambda x: x.thickness)
+
+
+def thickness_of(design: PieceDesign, panel: int) -> float:
+    """All layers of a panel, mm."""
+    return layers_of(design, panel)[-1].high
+
+
+def slip(angle: float, layers: tuple[PlacedLayer, ...]) -> float:
+    """How much longer the outermost layer is than the innermost over a bend of ``angle`` radians, mm.
+
+    Each keeps its own middle's length, and these lie on arcs of one centre.
+    """
+    return angle * (layers[-1].middle - layers[0].middle)
+
+
+def asked_of_faces(layers: tuple[PlacedLayer, ...], alike: bool, radius: float) -> float:
+    """What the worst face must give round a bend, per cent: t/(2R) of the thickest layer, or of the whole stack where all
+    are cut alike and curved together. radius: to the middle of the stack, mm."""
+    whole = layers[-1].high
+    if alike:
+        return whole / (2 * radius) * 100
+    inner = radius - whole / 2
+    return max(x.thickness / (2 * max(inner + x.middle, 1e-6)) for x in layers) * 100

@@ -1,0 +1,123 @@
+"""A piece's foam: how its edges, folds and bends are worked, what it weighs, and what to do instead."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from vellumcut.core.body.segments import Side
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.foam.advice import Instead, SheetAdvice, advise_sheet, instead_of, role_of
+from vellumcut.core.foam.bends import Kerfs, PanelBend, plan_kerfs
+from vellumcut.core.foam.grooves import worked_lines
+from vellumcut.core.foam.joints import Joint
+from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
+from vellumcut.core.ink.foamwork import FoamKind, Role
+from vellumcut.core.layout.pattern import PiecePattern
+from vellumcut.core.notes import Finding
+from vellumcut.service.builds import Work, list_pieces, work_on
+from vellumcut.service.patterns import pattern_of
+from vellumcut.service.settings import read_shelf
+from vellumcut.store.database import Store
+
+
+@dataclass(frozen=True)
+class SheetUse:
+    """Foam of one kind in a piece, all copies. area: m2. in_hand: m2 on the shelf. money: None while it has no price."""
+
+    kind: FoamKind
+    thickness: float
+    area: float
+    grams: float
+    in_hand: float
+    textured: bool
+    money: float | None
+
+
+@dataclass(frozen=True)
+class BentPanel:
+    """A panel's bend with the kerfs it is cut with, if any, and the ways to bend it otherwise."""
+
+    side: Side
+    bend: PanelBend
+    kerfs: Kerfs | None
+    instead: list[Instead]
+
+
+@dataclass(frozen=True)
+class PieceFoam:
+    """All of a piece's foam. crossings: where its grooves cross."""
+
+    pattern: PiecePattern
+    sheets: list[SheetUse]
+    bends: list[BentPanel]
+    role: Role
+    advice: SheetAdvice
+    crossings: list[Finding]
+
+    @property
+    def grams(self) -> float:
+        """Weight of its foam, all copies."""
+        return sum(s.grams for s in self.sheets)
+
+
+def foam_of(store: Store, work: Work) -> PieceFoam:
+    """Raises CraftError when the piece has no pattern."""
+    pattern, shelf = pattern_of(work), read_shelf(store).rows
+    role = role_of(work.design.template, work.design.role)
+    advice = advise_sheet(role, pattern.tightest, pattern.face_area, shelf)
+    flats = [(p.flat, p.side) for p in pattern.panels if p.layer.count == 1]
+    crossings = [f for flat, side in flats for f in _crossing(pattern, flat, side)]
+    return PieceFoam(pattern, sheets_of(pattern, shelf), list(_bends(pattern, shelf)), role, advice, crossings)
+
+
+def _crossing(pattern: PiecePattern, flat: FlatPanel, side: Side) -> list[Finding]:
+    return worked_lines(flat, pattern.folds[side])[1]
+
+
+def sheets_of(pattern: PiecePattern, shelf: tuple[ShelfSheet, ...]) -> list[SheetUse]:
+    """What foam a piece is made of, the most first."""
+    areas: dict[tuple[FoamKind, float], float] = {}
+    for p in pattern.panels:
+        key = p.layer.kind, p.layer.thickness
+        areas[key] = areas.get(key, 0.0) + p.flat.area * p.copies
+    out = []
+    for (kind, thickness), area in sorted(areas.items(), key=lambda x: -x[1]):
+        facts = facts_of_sheet(kind, thickness, shelf)
+        grams, money = facts.grams(area, thickness), facts.cost(area)
+        out.append(SheetUse(kind, thickness, area / 1e6, grams, facts.in_hand, facts.textured, money))
+    return out
+
+
+def _bends(pattern: PiecePattern, shelf: tuple[ShelfSheet, ...]) -> Iterator[BentPanel]:
+    for side, piece in pattern.inked.items():
+        for bend, panel in zip(pattern.bends[side], piece.panels, strict=True):
+            own = [p for p in pattern.panels if (p.side, p.flat.number, p.layer.number) == (side, panel.number, 1)]
+            area = sum(p.flat.area * p.copies for p in own)
+            tall = max(float(p.flat.outline[:, 1].max() - p.flat.outline[:, 1].min()) * p.copies for p in own)
+            kerfs = plan_kerfs(piece.surface, panel, bend) if bend.kerfed else None
+            yield BentPanel(side, bend, kerfs, instead_of(bend, area, tall, shelf))
+
+
+@dataclass(frozen=True)
+class CostumeRow:
+    """One piece in the costume's table. trouble: why it has no figures yet."""
+
+    piece: int
+    name: str
+    grams: float
+    joints: list[tuple[Side, Joint]]
+    trouble: str = ""
+
+
+def costume_foam(store: Store, build: int) -> list[CostumeRow]:
+    """Weight and folds of every piece of a build."""
+    shelf, out = read_shelf(store).rows, []
+    for piece in list_pieces(store, build):
+        try:
+            pattern = pattern_of(work_on(store, piece.id))
+        except CraftError as error:
+            out.append(CostumeRow(piece.id, piece.name, 0.0, [], error.message))
+            continue
+        joints = [(side, j) for side, rows in pattern.joints.items() for j in rows]
+        out.append(CostumeRow(piece.id, piece.name, sum(s.grams for s in sheets_of(pattern, shelf)), joints))
+    return out

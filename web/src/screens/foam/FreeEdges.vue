@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import type { Schemas } from "@/api/client";
+import { useUnit } from "@/parts/units";
+import EdgeSection from "./EdgeSection.vue";
+import { typedNumber, type FreeEdge } from "./useFoam";
+
+/** Edges that meet nothing: how each of them ends. */
+defineProps<{ edges: FreeEdge[] }>();
+const emit = defineEmits<{ edge: [row: Schemas["EdgeWork-Input"]] }>();
+const { say, bare } = useUnit();
+const SHAPES = ["rounded", "square", "angled", "thinned"] as const;
+const set = (e: FreeEdge, change: Partial<Schemas["EdgeWork-Input"]>) => emit("edge", { ...e.work, ...change });
+function angle(e: FreeEdge, field: HTMLInputElement) {
+  const wanted = typedNumber(field.value);
+  if (wanted === null) field.value = String(e.work.angle);
+  else set(e, { angle: wanted });
+}
+</script>
+
+<template>
+  <ul class="edges">
+    <li v-for="e in edges" :key="e.name" class="sheet" :data-edge="e.name">
+      <h3>{{ e.name }}</h3>
+      <EdgeSection
+        :foam="e.foam"
+        :shape="e.work.shape"
+        :angle="e.work.angle"
+        :face="e.work.face"
+        :width="e.work.width"
+        :left="e.work.left" />
+      <div class="shapes" role="radiogroup" :aria-label="`How the ${e.name} ends`">
+        <button
+          v-for="s in SHAPES"
+          :key="s"
+          class="press small"
+          role="radio"
+          :aria-checked="e.work.shape === s"
+          @click="set(e, { shape: s })">
+          {{ s }}
+        </button>
+      </div>
+      <div v-if="e.work.shape === 'angled' || e.work.shape === 'thinned'" class="give">
+        <label v-if="e.work.shape === 'angled'" class="field"
+          ><span class="word">Degrees off square</span>
+          <input
+            class="press figures"
+            inputmode="decimal"
+            :value="e.work.angle.toFixed(0)"
+            @change="angle(e, $event.target as HTMLInputElement)" />
+        </label>
+        <template v-else>
+          <label class="field"
+            ><span class="word">Over</span>
+            <input
+              class="press figures"
+              :value="bare(e.work.width)"
+              @change="set(e, { width: ($event.target as HTMLInputElement).value })" />
+          </label>
+          <label class="field"
+            ><span class="word">Down to</span>
+            <input
+              class="press figures"
+              :value="bare(e.work.left)"
+              @change="set(e, { left: ($event.target as HTMLInputElement).value })" />
+          </label>
+        </template>
+        <button class="press" @click="set(e, { face: e.work.face === 'inner' ? 'outer' : 'inner' })">
+          off the {{ e.work.face }} face
+        </button>
+      </div>
+      <p class="soft">{{ say(e.why) }}</p>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.edges {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(min(290px, 100%), 1fr));
+  gap: 14px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+li {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+  padding: 14px 18px 16px;
+}
+
+h3::first-letter {
+  text-transform: uppercase;
+}
+
+.shapes,
+.give {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: end;
+}
+
+.shapes [aria-checked="true"] {
+  border-color: var(--verdigris);
+  background: var(--verdigris-pale);
+}
+
+.give input {
+  width: 84px;
+  cursor: text;
+}
+</style>
