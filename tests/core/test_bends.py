@@ -10,12 +10,11 @@ from tests.core.test_edges import Prism
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
 from vellumcut.core.foam.advice import advise_sheet, instead_of
-from vellumcut.core.foam.bends import curvatures, kerf_count, panel_bends, plan_kerfs, split_of, way_for
+from vellumcut.core.foam.bends import curvatures, kerf_count, plan_kerfs, split_of, way_for
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.foam.stacks import asked_of_faces, layers_of
 from vellumcut.core.ink.foamwork import FoamWork, Layer, PanelWork
 from vellumcut.core.ink.library.table import starter_design
-from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.layout.pattern import pattern_piece
 
 GAP = 1.5 + 3.0

@@ -12,11 +12,11 @@ from vellumcut.core.foam.advice import ROLES
 from vellumcut.core.foam.edges import WHY_FREE, free_edges, free_words
 from vellumcut.core.foam.grooves import WHY, FoldCut
 from vellumcut.core.foam.gun import HeatGun, better_hold, gun_factor, gun_note
-from vellumcut.core.foam.heat import FORMING, SCORCH, Slab
+from vellumcut.core.foam.heat import FORMING, SCORCH, HeatPlan, Slab
 from vellumcut.core.foam.joints import Joint
 from vellumcut.core.foam.shelf import USUAL_DENSITY
 from vellumcut.core.foam.stacks import slip
-from vellumcut.core.ink.foamwork import EdgeWork
+from vellumcut.core.ink.foamwork import EdgeWork, FoamKind
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.pattern_json import bend_data, fold_data, joint_data
@@ -25,6 +25,8 @@ from vellumcut.service.foam import BentPanel, PieceFoam
 from vellumcut.service.settings import FoamShelf
 
 router = APIRouter(tags=["foam"])
+EASY = 5
+"""A plan of no more turns and rests needs no better one."""
 
 
 @router.get("/pieces/{piece}/foam")
@@ -151,12 +153,7 @@ def piece_heat(store: StoreDep, piece: Id) -> f.HeatOut:
     area = patterns.pattern_of(work).area
     sheets = []
     for thickness, kind, plan, trouble in patterns.heat_of(work):
-        better = better_hold(Slab(thickness, USUAL_DENSITY[kind]), work.gun, 2, factor)
-        words = ""
-        if better and (
-            plan is None or better[2].seconds < 0.9 * plan.seconds or len(better[2].phases) < len(plan.phases)
-        ):
-            words = f"Better: the {better[0]} setting, {better[1]:g} mm away. {better[2].words}"
+        words = "" if plan and len(plan.phases) <= EASY else _better(work.gun, thickness, kind, plan, factor)
         figures = (
             {"phases": [asdict(p) for p in plan.phases], "words": plan.words, "seconds": plan.seconds}
             | {k: float(np.round(getattr(plan, k), 1)) for k in ("hottest", "window", "hold")}
@@ -169,6 +166,16 @@ def piece_heat(store: StoreDep, piece: Id) -> f.HeatOut:
         sheets=sheets, factor=factor, patches=max(1.0, area / 100 / work.gun.patch), scorch=SCORCH, forming=FORMING,
         note=gun_note(work.gun, factor),
     )  # fmt: skip
+
+
+def _better(gun: HeatGun, thickness: float, kind: FoamKind, plan: HeatPlan | None, factor: float) -> str:
+    """A way to hold the gun that takes fewer turns or less time, in words; empty where there is none."""
+    better = better_hold(Slab(thickness, USUAL_DENSITY[kind]), gun, 2, factor)
+    if better is None or (
+        plan and better[2].seconds > 0.9 * plan.seconds and len(better[2].phases) >= len(plan.phases)
+    ):
+        return ""
+    return f"Better: the {better[0]} setting, {better[1]:g} mm away. {better[2].words}"
 
 
 @router.post("/heat-runs", status_code=201)

@@ -13,6 +13,13 @@ const deep = computed(() => (inner.value ? props.fold.depth : props.fold.foam - 
 const left = computed(() => Math.min(props.fold.reach[0], REACH - 2));
 const right = computed(() => Math.min(props.fold.reach[1], REACH - 2));
 const way = computed(() => props.fold.way);
+/** How far down the halves reach, with room for the sheet itself. */
+const low = computed(() => REACH * Math.sin(rad(Math.min(90, Math.abs(props.fold.angle)) / 2)) + 2);
+const box = computed(() => {
+  const over = props.fold.foam + 3;
+  const [top, height] = props.fold.angle > 0 ? [-over, over + low.value] : [-low.value - 3, low.value + 3 + over];
+  return `${-REACH - 1} ${top} ${2 * REACH + 2} ${height}`;
+});
 const gone = computed(() => {
   const [a, b] = [-left.value, right.value];
   if (way.value === "crease") return "";
@@ -66,7 +73,7 @@ const halves = computed(() => {
       <text :x="-REACH" :y="-fold.foam - 1">outer</text>
       <text :x="-REACH" y="3.4">inner</text>
     </svg>
-    <svg v-if="folds" :viewBox="`${-REACH - 1} -17 ${2 * REACH + 2} 34`" role="img" aria-label="Folded shut">
+    <svg v-if="folds" :viewBox="box" role="img" aria-label="Folded shut">
       <polygon v-for="h in halves" :key="h" :points="h" class="foam shut" />
     </svg>
   </div>
@@ -82,7 +89,7 @@ const halves = computed(() => {
 
 svg {
   width: 100%;
-  max-height: 110px;
+  max-height: 150px;
 }
 
 .foam {

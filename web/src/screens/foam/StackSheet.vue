@@ -285,7 +285,7 @@ const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.t
 <style scoped>
 .stacks {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(400px, 100%), 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(min(340px, 100%), 1fr));
   gap: 14px;
 }
 
