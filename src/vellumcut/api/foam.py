@@ -153,14 +153,14 @@ def piece_heat(store: StoreDep, piece: Id) -> f.HeatOut:
     area = patterns.pattern_of(work).area
     sheets = []
     for thickness, kind, plan, trouble in patterns.heat_of(work):
-        words = "" if plan and len(plan.phases) <= EASY else _better(work.gun, thickness, kind, plan, factor)
+        better = None if plan and len(plan.phases) <= EASY else _better(work.gun, thickness, kind, plan, factor)
         figures = (
             {"phases": [asdict(p) for p in plan.phases], "words": plan.words, "seconds": plan.seconds}
             | {k: float(np.round(getattr(plan, k), 1)) for k in ("hottest", "window", "hold")}
             if plan
             else {"phases": [], "words": "", "seconds": 0, "hottest": 0, "window": 0, "hold": 0}
         )
-        sheet = {"thickness": thickness, "kind": kind, "trouble": trouble, "better": words, **figures}
+        sheet = {"thickness": thickness, "kind": kind, "trouble": trouble, "better": better, **figures}
         sheets.append(f.HeatSheetOut.model_validate(sheet))
     return f.HeatOut(
         sheets=sheets, factor=factor, patches=max(1.0, area / 100 / work.gun.patch), scorch=SCORCH, forming=FORMING,
@@ -168,14 +168,16 @@ def piece_heat(store: StoreDep, piece: Id) -> f.HeatOut:
     )  # fmt: skip
 
 
-def _better(gun: HeatGun, thickness: float, kind: FoamKind, plan: HeatPlan | None, factor: float) -> str:
-    """A way to hold the gun that takes fewer turns or less time, in words; empty where there is none."""
+def _better(
+    gun: HeatGun, thickness: float, kind: FoamKind, plan: HeatPlan | None, factor: float
+) -> f.BetterHoldOut | None:
+    """A way to hold the gun that takes fewer turns or less time; None where there is none."""
     better = better_hold(Slab(thickness, USUAL_DENSITY[kind]), gun, 2, factor)
     if better is None or (
         plan and better[2].seconds > 0.9 * plan.seconds and len(better[2].phases) >= len(plan.phases)
     ):
-        return ""
-    return f"Better: the {better[0]} setting, {better[1]:g} mm away. {better[2].words}"
+        return None
+    return f.BetterHoldOut(setting=better[0], distance=better[1], words=better[2].words)
 
 
 @router.post("/heat-runs", status_code=201)

@@ -7,6 +7,7 @@ from pydantic import Field
 from vellumcut.api.schemas import In, Out
 from vellumcut.core.body.segments import Side
 from vellumcut.core.foam.coach import Act
+from vellumcut.core.foam.gun import Setting
 from vellumcut.core.foam.heat import Phase
 from vellumcut.core.ink.foamwork import BendWay, EdgeWork, Face, FoamKind, FoldWay, FoldWork, Layer, Role, Walls
 from vellumcut.core.notes import Finding, Note
@@ -199,9 +200,16 @@ class CostumeFoamOut(Out):
     grams: float
 
 
+class BetterHoldOut(Out):
+    """A setting and distance, mm, that take fewer turns, or less time."""
+
+    setting: Setting
+    distance: float
+    words: str
+
+
 class HeatSheetOut(Out):
-    """How one sheet is warmed through, one patch of it. trouble: why this gun cannot. better: a setting and distance
-    that take fewer turns, or less time."""
+    """How one sheet is warmed through, one patch of it. trouble: why this gun cannot."""
 
     thickness: float
     kind: FoamKind
@@ -212,7 +220,7 @@ class HeatSheetOut(Out):
     hottest: float
     window: float
     hold: float
-    better: str
+    better: BetterHoldOut | None
 
 
 class HeatOut(Out):

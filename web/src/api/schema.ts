@@ -1907,6 +1907,21 @@ export interface components {
             instead: components["schemas"]["InsteadOut"][];
         };
         /**
+         * BetterHoldOut
+         * @description A setting and distance, mm, that take fewer turns, or less time.
+         */
+        BetterHoldOut: {
+            /**
+             * Setting
+             * @enum {string}
+             */
+            setting: "low" | "high";
+            /** Distance */
+            distance: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * BroughtIn
          * @description told: what was here already, and what was made of it.
          */
@@ -3185,8 +3200,7 @@ export interface components {
         };
         /**
          * HeatSheetOut
-         * @description How one sheet is warmed through, one patch of it. trouble: why this gun cannot. better: a setting and distance
-         *     that take fewer turns, or less time.
+         * @description How one sheet is warmed through, one patch of it. trouble: why this gun cannot.
          */
         HeatSheetOut: {
             /** Thickness */
@@ -3210,8 +3224,7 @@ export interface components {
             window: number;
             /** Hold */
             hold: number;
-            /** Better */
-            better: string;
+            better: components["schemas"]["BetterHoldOut"] | null;
         };
         /** HistoryOut */
         HistoryOut: {

@@ -157,9 +157,15 @@ const big = computed(() => {
             <p class="say">{{ say(sheet.words) }}</p>
             <HeatPhases :sheet="sheet" :scorch="heat.data.value.scorch" :forming="heat.data.value.forming" />
           </template>
-          <p v-if="sheet.better" class="words">
-            <span>{{ say(sheet.better) }}</span>
-          </p>
+          <div v-if="sheet.better" class="words better">
+            <p>
+              <b>Better at {{ sheet.better.setting }}, {{ show(sheet.better.distance) }} away.</b>
+              {{ say(sheet.better.words) }}
+            </p>
+            <button class="press" @click="setGun({ setting: sheet.better.setting, distance: sheet.better.distance })">
+              Hold it so
+            </button>
+          </div>
           <CautionGate v-if="build" :build="build.id" :keys="['heat', 'burning']">
             <div class="acts">
               <label class="field"
@@ -292,6 +298,15 @@ const big = computed(() => {
 
 .say {
   font-size: 20px;
+}
+
+.better {
+  align-items: center;
+  justify-content: space-between;
+}
+
+.better .press {
+  flex: none;
 }
 
 .gauge {

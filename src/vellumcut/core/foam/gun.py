@@ -100,16 +100,18 @@ def gun_factor(gun: HeatGun) -> float:
 
 def gun_note(gun: HeatGun, factor: float) -> Note:
     """How the air at the foam was made."""
-    air = air_of(gun, gun.setting, gun.distance, factor)
-    nozzle = gun.low if gun.setting == "low" else gun.high
-    tests = f"{len(gun.tests)} scrap tests say so" if gun.tests else "no scrap test yet (est.)"
+    nozzle, share = gun.low if gun.setting == "low" else gun.high, min(1.0, SPOT / gun.patch)
+    near = 1 / (1 + gun.distance / HALVED_AT)
+    warm, push = ROOM + (nozzle - ROOM) * near, PUSH * near * factor
+    tests = f"{len(gun.tests)} scrap tests say how much" if gun.tests else "no scrap test yet (est.)"
     return Note(
-        title="What the gun gives the foam",
-        result=Value("W/m2K to the face, swept", air.gives, "ratio"),
-        formula="{0} at the nozzle, {1} away, {2} of the time over each place, x {3} for this gun",
+        title="Air at the foam, as swept",
+        result=Value("air at the foam, C", air_of(gun, gun.setting, gun.distance, factor).degrees, "degrees"),
+        formula="({0} of the time x {1} W/m²K x {2} + {3} x {4} x {5}) / ({0} x {1} + {3} x {4})",
         values=(
-            Value("nozzle, C", nozzle, "degrees"), Value("distance", gun.distance),
-            Value("share", min(1.0, SPOT / gun.patch), "ratio"), Value("gun", factor, "ratio"),
+            Value("of the time the gun is over it", share, "ratio"), Value("W/m²K from the jet", push, "ratio"),
+            Value("of the jet there", warm, "degrees"), Value("of the time it is not", 1 - share, "ratio"),
+            Value("W/m²K of the room", STILL_AIR, "ratio"), Value("of the room", ROOM, "degrees"),
         ),
         reason=f"A jet of air loses half its warmth and push over about 100 mm; {tests}.",
         change="Nearer, hotter or a smaller patch warms quicker, and scorches sooner. Test it on a scrap of this foam.",

@@ -6,7 +6,7 @@ import type { Bend } from "./useFoam";
 
 /** How tightly each panel bends, what its face must give, and what to do instead with its cost. */
 const props = defineProps<{ bends: Bend[]; sides: boolean; rowOf: (panel: number) => Schemas["PanelWork-Input"] }>();
-const emit = defineEmits<{ panel: [row: Schemas["PanelWork-Input"]] }>();
+const emit = defineEmits<{ panel: [panel: number, row: Partial<Schemas["PanelWork-Input"]>] }>();
 const { show, bare, say, unit } = useUnit();
 const WAYS: Record<Bend["way"], string> = {
   cold: "cold",
@@ -18,8 +18,7 @@ const WAYS: Record<Bend["way"], string> = {
 const LIMITS = [3, 10, 20];
 /** Those that ask most come first. */
 const sorted = computed(() => [...props.bends].sort((a, b) => b.strain - a.strain));
-const set = (b: Bend, change: Partial<Schemas["PanelWork-Input"]>) =>
-  emit("panel", { ...props.rowOf(b.panel), ...change });
+const set = (b: Bend, change: Partial<Schemas["PanelWork-Input"]>) => emit("panel", b.panel, change);
 function choose(b: Bend, way: string) {
   set(b, { bend: way === "" ? null : (way as Bend["way"]) });
 }

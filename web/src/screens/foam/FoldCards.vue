@@ -7,7 +7,7 @@ import { typedNumber, type Fold } from "./useFoam";
 
 /** Every fold and score line: how it is worked, how deep and wide, from which face, and why. */
 const props = defineProps<{ folds: Fold[]; sides: boolean }>();
-const emit = defineEmits<{ fold: [row: Schemas["FoldWork-Input"]] }>();
+const emit = defineEmits<{ fold: [key: string, usual: Fold["way"], row: Partial<Schemas["FoldWork-Input"]>] }>();
 const { show, bare, say, unit } = useUnit();
 const WAYS: Record<Fold["way"], string> = {
   groove: "V-groove",
@@ -19,7 +19,7 @@ const WAYS: Record<Fold["way"], string> = {
 };
 /** One row for each stroke: its mirror image is worked the same. */
 const rows = computed(() => props.folds.filter((f, n) => props.folds.findIndex((o) => o.key === f.key) === n));
-const set = (f: Fold, change: Partial<Schemas["FoldWork-Input"]>) => emit("fold", { ...f.work, ...change });
+const set = (f: Fold, change: Partial<Schemas["FoldWork-Input"]>) => emit("fold", f.key, f.way, change);
 function number(f: Fold, field: HTMLInputElement, key: "angle" | "count") {
   const wanted = typedNumber(field.value);
   if (key === "angle") set(f, { angle: wanted });

@@ -6,10 +6,10 @@ import { typedNumber, type FreeEdge } from "./useFoam";
 
 /** Edges that meet nothing: how each of them ends. */
 defineProps<{ edges: FreeEdge[] }>();
-const emit = defineEmits<{ edge: [row: Schemas["EdgeWork-Input"]] }>();
+const emit = defineEmits<{ edge: [name: string, row: Partial<Schemas["EdgeWork-Input"]>] }>();
 const { say, bare } = useUnit();
 const SHAPES = ["rounded", "square", "angled", "thinned"] as const;
-const set = (e: FreeEdge, change: Partial<Schemas["EdgeWork-Input"]>) => emit("edge", { ...e.work, ...change });
+const set = (e: FreeEdge, change: Partial<Schemas["EdgeWork-Input"]>) => emit("edge", e.name, change);
 function angle(e: FreeEdge, field: HTMLInputElement) {
   const wanted = typedNumber(field.value);
   if (wanted === null) field.value = String(e.work.angle);

@@ -107,7 +107,7 @@ function give(j: Joint, field: HTMLInputElement) {
 <style scoped>
 .joints {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(min(330px, 100%), 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(min(330px, 100%), 1fr));
   gap: 14px;
   margin: 0;
   padding: 0;

@@ -14,28 +14,57 @@ type Rows<K extends keyof Work> = NonNullable<Work[K]>;
 export const useFoam = (pieceId: Ref<number>) =>
   usePieceQuery("foam", pieceId, (p) => take(api.GET("/api/pieces/{piece}/foam", { params: { path: { piece: p } } })));
 
-/** Rows of a piece's foam work, put in, changed or taken out by their name. */
+/**
+ * Rows of a piece's foam work, put in, changed or taken out by their name. A change is laid over the row as it stands when
+ * it is sent, so that two quick ones lose nothing.
+ */
 export function useFoamWork(piece: Ref<Piece | undefined>) {
   const change = useDesignChange(piece);
-  function put<K extends keyof Work, R extends Rows<K>[number]>(list: K, same: (row: R) => boolean, row: R | null) {
+  function lay<K extends keyof Work, R extends Rows<K>[number]>(
+    list: K,
+    same: (row: R) => boolean,
+    make: (old: R | undefined) => R | null,
+  ) {
     change((now) => {
       const work = (now.foam_work ?? {}) as Work;
-      const others = ((work[list] ?? []) as R[]).filter((r) => !same(r));
+      const rows = (work[list] ?? []) as R[];
+      const row = make(rows.find(same));
+      const others = rows.filter((r) => !same(r));
       return { ...now, foam_work: { ...work, [list]: row ? [...others, row] : others } };
     });
   }
+  type Edge = Schemas["EdgeWork-Input"];
+  type FoldRow = Schemas["FoldWork-Input"];
+  type Panel = Schemas["PanelWork-Input"];
   return {
     change,
     seam: (name: string, fold: number | null) =>
-      put("seams", (r: Schemas["SeamWork"]) => r.name === name, fold === null ? null : { name, fold }),
-    edge: (row: Schemas["EdgeWork-Input"]) => put("edges", (r: Schemas["EdgeWork-Input"]) => r.name === row.name, row),
-    fold: (row: Schemas["FoldWork-Input"]) => put("folds", (r: Schemas["FoldWork-Input"]) => r.key === row.key, row),
-    panel: (row: Schemas["PanelWork-Input"]) =>
-      put("panels", (r: Schemas["PanelWork-Input"]) => r.panel === row.panel, row),
+      lay(
+        "seams",
+        (r: Schemas["SeamWork"]) => r.name === name,
+        () => (fold === null ? null : { name, fold }),
+      ),
+    edge: (name: string, row: Partial<Edge>) =>
+      lay(
+        "edges",
+        (r: Edge) => r.name === name,
+        (old) => ({ ...old, ...row, name }),
+      ),
+    /** usual: how it is worked until the maker says otherwise. */
+    fold: (key: string, usual: Fold["way"], row: Partial<FoldRow>) =>
+      lay(
+        "folds",
+        (r: FoldRow) => r.key === key,
+        (old) => ({ way: usual, ...old, ...row, key }),
+      ),
+    panel: (panel: number, row: Partial<Panel>) =>
+      lay(
+        "panels",
+        (r: Panel) => r.panel === panel,
+        (old) => ({ ...old, ...row, panel }),
+      ),
     panelOf: (number: number) =>
-      (piece.value?.design.foam_work.panels.find((p) => p.panel === number) ?? {
-        panel: number,
-      }) as Schemas["PanelWork-Input"],
+      (piece.value?.design.foam_work.panels.find((p) => p.panel === number) ?? { panel: number }) as Panel,
   };
 }
 

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { ElInput } from "element-plus/es/components/input/index";
 import { computed, ref } from "vue";
 import type { Schemas } from "@/api/client";
 import LengthField from "@/parts/LengthField.vue";
@@ -128,13 +127,14 @@ const strips = [2, 3, 4, 5, 6, 8, 10, 12];
                 </select>
               </td>
               <td>
-                <el-input
-                  class="ratio figures"
-                  :model-value="reading(side, s.name)?.ratio?.toString() ?? ''"
-                  :disabled="!reading(side, s.name)"
+                <input
+                  class="press ratio figures"
+                  inputmode="decimal"
                   placeholder="round"
+                  :value="reading(side, s.name)?.ratio ?? ''"
+                  :disabled="!reading(side, s.name)"
                   :name="`${side}-${s.name}-ratio`"
-                  @change="send(side, 'ratio', String($event), s.name)" />
+                  @change="send(side, 'ratio', ($event.target as HTMLInputElement).value, s.name)" />
                 <span v-if="refusal(side, s.name, 'ratio')" class="error">{{ refusal(side, s.name, "ratio") }}</span>
               </td>
             </tr>
@@ -247,9 +247,9 @@ td select {
   font: inherit;
 }
 
-td .ratio.el-input {
+td .ratio {
   width: 76px;
-  min-width: 0;
+  cursor: text;
 }
 
 .error {
