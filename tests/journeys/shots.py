@@ -25,6 +25,18 @@ VIEWS = (
         (CLICK.format("Plan its darts"), *[WAIT] * 6, CLICK.format("Cut it so"), WAIT),
     ),
     ("foam", "/build/1/foam?piece=5", ()),
+    ("bends", "/build/1/foam?piece=7&tab=bends", ()),
+    (
+        "heat",
+        "/build/1/heat?piece=8",
+        (
+            CLICK.format("I have read this"),
+            CLICK.format("I have read this"),
+            "const s = document.querySelector('select[name=pace]'); s.value = '5'; s.dispatchEvent(new Event('change'))",
+            CLICK.format("Gun on: start"),
+            WAIT,
+        ),
+    ),
     ("cut", "/build/1/cut?piece=2", ()),
     ("bench", "/build/1/bench?piece=2", (CLICK.format("I have read this"), CLICK.format("Why?"))),
     ("rig", "/build/1/rig?piece=2", (CLICK.format("Strap"),)),

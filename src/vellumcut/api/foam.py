@@ -13,7 +13,7 @@ from vellumcut.core.foam.edges import WHY_FREE, free_edges, free_words
 from vellumcut.core.foam.grooves import WHY, FoldCut
 from vellumcut.core.foam.gun import HeatGun, better_hold, gun_factor, gun_note
 from vellumcut.core.foam.heat import FORMING, SCORCH, HeatPlan, Slab
-from vellumcut.core.foam.joints import Joint
+from vellumcut.core.foam.joints import Joint, joint_note
 from vellumcut.core.foam.shelf import USUAL_DENSITY
 from vellumcut.core.foam.stacks import slip
 from vellumcut.core.ink.foamwork import EdgeWork, FoamKind
@@ -97,7 +97,7 @@ def _foam_view(made: PieceFoam) -> f.FoamOut:
 
 
 def joint_view(side: Side, joint: Joint) -> f.JointOut:
-    return f.JointOut.model_validate({"side": side, **joint_data(joint)})
+    return f.JointOut.model_validate({"side": side, **joint_data(joint), "note": joint_note(joint)})
 
 
 def _edges(pattern: PiecePattern) -> list[f.FreeEdgeOut]:

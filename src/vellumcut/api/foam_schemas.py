@@ -47,6 +47,7 @@ class JointOut(Out):
     sides: list[JointSide]
     stations: list[JointStation]
     words: str
+    note: Note | None
 
 
 class FreeEdgeOut(Out):

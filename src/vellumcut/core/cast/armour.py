@@ -67,7 +67,10 @@ class ArmourSurface:
     def at_depth(self, mm: float) -> "ArmourSurface":
         """The same sheet seen at a layer whose middle lies so far out from the inner face, mm: its lengths are that
         layer's. May lie past the outer face, where one panel is thicker than the rest."""
-        return replace(self, middle=mm / self.thickness)
+        layer = replace(self, middle=mm / self.thickness)
+        # What a hollow holds back is the same for every layer of a sheet, and dear.
+        layer.__dict__["_held"], layer.__dict__["_ease_curve"] = self._held, self._ease_curve
+        return layer
 
     def ease_at(self, mm: ArrayLike) -> Array:
         """Air gap at distances along the segment, mm."""

@@ -22,7 +22,7 @@ BEND_COLD, BEND_WARM, BEND_LIMIT = 3.0, 10.0, 20.0
 """What the outer face takes cold, warm, and warm with spring-back allowed for, per cent (est.)."""
 SPRING_BACK = 0.15
 """Share by which a bend opens again when the form is taken away, until a scrap test says otherwise (est.)."""
-GRID = (20, 40)
+GRID = (10, 20)
 """Places along and around at which a panel's curve is read."""
 TIGHT_SHARE = 97.0
 """Per cent of the places that bend less than the radius told: one odd place is pressed out by hand."""
@@ -237,14 +237,12 @@ def curvatures(surface: ArmourSurface, uv: Array, step: float) -> tuple[Array, A
     girth = float(np.mean(tube.station_girths))
     mm = tube.mm(uv[:, 1])
 
-    def moved(a: float, b: float) -> Array:
-        return at(np.stack([uv[:, 0] + a * step / girth, tube.along(mm + b * step)], axis=1))
-
-    here = at(uv)
-    east, west, north, south = moved(1, 0), moved(-1, 0), moved(0, 1), moved(0, -1)
+    ways = ((0, 0), (1, 0), (-1, 0), (0, 1), (0, -1), (1, 1), (1, -1), (-1, 1), (-1, -1))
+    moved = [np.stack([uv[:, 0] + a * step / girth, tube.along(mm + b * step)], axis=1) for a, b in ways]
+    here, east, west, north, south, *corners = np.split(at(np.vstack(moved)), len(ways))
     xu, xv = (east - west) / 2, (north - south) / 2
     xuu, xvv = east - 2 * here + west, north - 2 * here + south
-    xuv = (moved(1, 1) - moved(1, -1) - moved(-1, 1) + moved(-1, -1)) / 4
+    xuv = (corners[0] - corners[1] - corners[2] + corners[3]) / 4
     normal = np.cross(xu, xv)
     normal /= np.linalg.norm(normal, axis=1, keepdims=True)
     outward = tube.frame(uv[:, 0], uv[:, 1])[1]
@@ -339,11 +337,12 @@ def plan_kerfs(surface: ArmourSurface, panel: PanelInk, bend: PanelBend) -> Kerf
     return Kerfs(count, depth, width, bend.turn, float(gaps.min()) if len(gaps) else 1e3, lines)
 
 
-def kerf_lines(surface: ArmourSurface, panel: PanelInk, bend: PanelBend) -> tuple[InkLine, ...]:
-    """The kerfs of a panel that is bent by them, as lines on it; none of any other."""
-    if not bend.kerfed:
+def kerf_lines(piece: InkedPiece, panel: PanelInk) -> tuple[InkLine, ...]:
+    """The kerfs of a panel that the maker has cut with them, as lines on it; none of any other."""
+    work = piece.design.foam_work.panel(panel.number)
+    if work is None or work.bend != "kerf":
         return ()
-    kerfs = plan_kerfs(surface, panel, bend)
+    kerfs = plan_kerfs(piece.surface, panel, _bend(piece.surface, panel, piece.design))
     return tuple(InkLine("kerf", f"kerf {k}", uv, key="kerf") for k, uv in enumerate(kerfs.lines, 1))
 
 

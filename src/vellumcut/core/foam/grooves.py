@@ -12,6 +12,7 @@ from vellumcut.core.foam.bevels import SQUARE_BELOW
 from vellumcut.core.foam.folds import Fold, read_fold
 from vellumcut.core.foam.stacks import thickness_of
 from vellumcut.core.ink.foamwork import Face, FoldWay, FoldWork, Walls
+from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.notes import Finding, Note, Value
 from vellumcut.core.units import format_length
@@ -236,18 +237,24 @@ class FoldCut:
         )
 
 
-def fold_cuts(piece: InkedPiece) -> list[FoldCut]:
-    """Every fold and score line on the panels of one side, worked as the maker says or as usual."""
+def fold_lines(piece: InkedPiece) -> list[tuple[PanelInk, InkLine, FoldWork]]:
+    """Every fold and score line on the panels of one side, and how it is worked: as the maker says, or as usual."""
     rows = {x.key: x for x in piece.design.foam_work.folds}
     out = []
     for panel in piece.panels:
-        thick = thickness_of(piece.design, panel.number)
         for line in panel.inside:
             if line.kind in ("fold", "score"):
                 usual = FoldWork(key=line.key, way="groove" if line.kind == "fold" else "opened score")
-                body = read_fold(piece.surface, line.uv)
-                work = rows.get(line.key, usual)
-                out.append(FoldCut(line.key, line.name, panel.number, float(body.at[-1]), body, thick, work))
+                out.append((panel, line, rows.get(line.key, usual)))
+    return out
+
+
+def fold_cuts(piece: InkedPiece) -> list[FoldCut]:
+    """The same with how the armour folds under each line."""
+    out = []
+    for panel, line, work in fold_lines(piece):
+        body, thick = read_fold(piece.surface, line.uv), thickness_of(piece.design, panel.number)
+        out.append(FoldCut(line.key, line.name, panel.number, float(body.at[-1]), body, thick, work))
     return out
 
 

@@ -19,6 +19,7 @@ from vellumcut.core.ink.darts import without_darts
 from vellumcut.core.ink.design import DartEdges
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import InkedPiece
+from vellumcut.core.notes import Note, Value
 
 Array = NDArray[np.float64]
 
@@ -108,6 +109,24 @@ class Joint:
                 f"from {first:.0f}° at its {self.ends[0]} to {last:.0f}° at its {self.ends[1]}.{out}"
             )
         return f"{told} {abs(fold):.0f}°, {way}: take {one.off_square:.0f}° {face}.{out}"
+
+
+def joint_note(joint: Joint) -> Note | None:
+    """How the bevel of its mean fold was made; None where it stays square."""
+    (one, _), fold = joint.bevel, abs(joint.fold.mean)
+    if one.off_square == 0:
+        return None
+    alike = joint.foam[0] == joint.foam[1]
+    values = (Value("fold", fold, "degrees"), Value("this panel", joint.foam[0]), Value("the other", joint.foam[1]))
+    return Note(
+        title=f"Bevel of {joint.name}",
+        result=Value("off square", one.off_square, "degrees"),
+        formula="half of {0}" if alike else "arctan(({2} / {1} - cos {0}) / sin {0})",
+        values=values,
+        reason="Both cuts must lie on each other: the sheets turn by the fold, and each edge gives way by its share.",
+        change="A slighter fold, or your own angle for it; under 8 degrees it stays square.",
+        about=f"joint.{joint.name}",
+    )
 
 
 def joints_of(piece: InkedPiece, flats: Sequence[FlatPanel], school: DartEdges) -> list[Joint]:

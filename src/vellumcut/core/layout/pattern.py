@@ -272,14 +272,14 @@ def flatten_piece(
     """
     kept = {} if known is None else known
     solved = []
-    for ink, bend in zip(piece.panels, panel_bends(piece), strict=True):
+    for ink in piece.panels:
         stack = layers_of(piece.design, ink.number)
         sheet = stack[min(layer, len(stack)) - 1]
         key = _ink_key(ink) + np.float64(sheet.middle).tobytes()
         if key not in kept:
             surface = piece.surface.at_depth(sheet.middle)
             kept[key] = solve_shown(surface, ink) if size is None else solve_panel(surface, ink, size)
-        kerfs = kerf_lines(piece.surface, ink, bend) if sheet.number == 1 else ()
+        kerfs = kerf_lines(piece, ink) if sheet.number == 1 else ()
         solved.append(replace(kept[key], ink=replace(ink, inside=(*ink.inside, *kerfs))))
     return join_panels(solved, piece.design.true_seams)
 

@@ -5,8 +5,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from vellumcut.core.body.segments import BodyPart, Side
-from vellumcut.core.foam.bends import panel_bends
-from vellumcut.core.foam.grooves import FoldCut, fold_cuts
+from vellumcut.core.foam.grooves import FoldCut, fold_lines
 from vellumcut.core.foam.heat import HeatPlan
 from vellumcut.core.foam.joints import Joint
 from vellumcut.core.foam.stacks import layers_of
@@ -73,8 +72,8 @@ def facts_of(piece: InkedPiece) -> Facts:
     sides = [x.arc for ink in piece.panels for x in (*ink.outline, *ink.holes) if x.kind == "seam" and not opens(x.arc)]
     joins = bool(sides) if drawn else design.back == "closed"
     darts = any(ink.darts for ink in piece.panels)
-    ways = frozenset(cut.work.way for cut in fold_cuts(piece))
-    kerfed = any(b.kerfed for b in panel_bends(piece))
+    ways = frozenset(work.way for _, _, work in fold_lines(piece))
+    kerfed = any(x.bend == "kerf" for x in design.foam_work.panels)
     stacked = any(len(layers_of(design, ink.number)) > 1 for ink in piece.panels)
     strapped = not drawn and design.back == "open"
     layered = design.layered if stacked else None

@@ -40,6 +40,7 @@ const count = computed<Partial<Record<Tab, number>>>(() => ({
   bends: foam.data.value?.bends.filter((b) => b.strain > 10).length,
 }));
 const notes = computed(() => {
+  if (tab.value === "edges") return (foam.data.value?.joints ?? []).flatMap((j) => j.note ?? []);
   if (tab.value === "folds") return (foam.data.value?.folds ?? []).flatMap((f) => f.note ?? []);
   return tab.value === "bends" ? (foam.data.value?.bends ?? []).map((b) => b.note) : [];
 });
@@ -98,7 +99,13 @@ const most = (figure: "stretch_p95" | "squeeze_p95") =>
       :sides="apart"
       :row-of="work.panelOf"
       @panel="work.panel" />
-    <StackSheet v-else-if="piece" :foam="foam.data.value" :design="piece.design" @change="work.change" />
+    <StackSheet
+      v-else-if="piece"
+      :key="pieceId"
+      :foam="foam.data.value"
+      :design="piece.design"
+      @change="work.change"
+      @panel="work.panel" />
 
     <template #notes>
       <section v-if="tab === 'edges'">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import { api, take, type DesignIn, type Schemas } from "@/api/client";
 import { useAsk, useCatalogue, useChange, useHere } from "@/api/queries";
 import { typedNumber, type Foam } from "./useFoam";
@@ -7,7 +7,10 @@ import { useUnit } from "@/parts/units";
 
 /** The sheets a piece is made of, from the inner face out; its role; what it weighs; what lies on the shelf. */
 const props = defineProps<{ foam: Foam; design: Schemas["PieceDesign-Output"] }>();
-const emit = defineEmits<{ change: [change: (now: DesignIn) => DesignIn] }>();
+const emit = defineEmits<{
+  change: [change: (now: DesignIn) => DesignIn];
+  panel: [panel: number, row: Partial<Schemas["PanelWork-Input"]>];
+}>();
 const { buildId } = useHere();
 const { show, say, bare, unit } = useUnit();
 const catalogue = useCatalogue();
@@ -18,13 +21,18 @@ const costume = useAsk({
 });
 const shelf = useAsk({ queryKey: ["foam-shelf"], queryFn: () => take(api.GET("/api/foam-shelf")) });
 type Layer = Schemas["Layer-Output"];
-const layers = computed<Layer[]>(() =>
-  props.design.layers.length
-    ? props.design.layers
-    : [{ thickness: props.design.foam, kind: props.design.foam_kind } as Layer],
-);
+/** 0 is the piece as a whole; a number is one panel that has foam of its own. */
+const of = ref(0);
+const panels = computed(() => [...new Set(props.foam.bends.map((b) => b.panel))].sort((a, b) => a - b));
+const ownRow = (panel: number) => props.design.foam_work.panels.find((p) => p.panel === panel)?.layers ?? [];
+const layers = computed<Layer[]>(() => {
+  if (of.value && ownRow(of.value).length) return ownRow(of.value);
+  if (props.design.layers.length) return props.design.layers;
+  return [{ thickness: props.design.foam, kind: props.design.foam_kind } as Layer];
+});
 const thick = computed(() => layers.value.reduce((sum, l) => sum + l.thickness, 0));
 function put(rows: Layer[]) {
+  if (of.value) return emit("panel", of.value, { layers: rows as Schemas["Layer-Input"][] });
   emit("change", (now) =>
     rows.length === 1
       ? { ...now, layers: [], foam: rows[0].thickness, foam_kind: rows[0].kind }
@@ -67,6 +75,15 @@ const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.t
   <div class="stacks">
     <section class="sheet" aria-label="Layers">
       <h3>What it is made of</h3>
+      <label v-if="panels.length > 1" class="field"
+        ><span class="word">Which panels</span>
+        <select v-model.number="of" class="press" name="layers-of">
+          <option :value="0">all panels</option>
+          <option v-for="p in panels" :key="p" :value="p">
+            panel {{ p }}{{ ownRow(p).length ? ", foam of its own" : "" }}
+          </option>
+        </select>
+      </label>
       <ol class="layers" aria-label="Layers from the inner face out">
         <li v-for="(l, n) in [...layers].reverse()" :key="n" :data-layer="layers.length - n">
           <span class="slab" :style="{ height: `${Math.max(8, l.thickness * 3.2)}px` }" />
@@ -118,6 +135,9 @@ const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.t
         </button>
         <b class="figures">{{ show(thick) }} in all</b>
       </p>
+      <button v-if="of && ownRow(of).length" class="press" @click="emit('panel', of, { layers: [] })">
+        The piece's own foam again
+      </button>
       <template v-if="layers.length > 1">
         <div class="shapes" role="radiogroup" aria-label="How layers are glued">
           <button

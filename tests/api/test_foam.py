@@ -1,0 +1,177 @@
+"""Foam, shelf, gun and heat runs over HTTP: behaviour, and what is refused in words."""
+
+import time
+
+import pytest
+
+from tests.api.conftest import post
+from vellumcut.core.caution.cautions import CAUTIONS
+from vellumcut.service import heating
+
+
+def foam(client, piece):
+    answer = client.get(f"/api/pieces/{piece}/foam")
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def redesign(client, piece, **changes):
+    now = client.get("/api/builds").json()[0]["pieces"]
+    design = next(p["design"] for p in now if p["id"] == piece)
+    return client.patch(f"/api/pieces/{piece}", json={"design": design | changes})
+
+
+def test_layers_change_the_pattern_its_weight_and_the_bench(client, build):
+    _, number, piece = build
+    before = foam(client, piece)
+    assert redesign(client, piece, layers=[{"thickness": "3 mm"}, {"thickness": 3, "kind": "soft"}]).status_code == 200
+    after = foam(client, piece)
+    assert [(s["thickness"], s["kind"]) for s in after["sheets"]] == [(3.0, "soft"), (3.0, "armour")]
+    assert after["grams"] < before["grams"]
+    pattern = client.get(f"/api/pieces/{piece}/pattern").json()
+    assert [p["label"]["code"] for p in pattern["panels"]] == ["BC 1a L", "BC 1b L"]
+    steps = {s["step"]["key"] for s in client.get(f"/api/pieces/{piece}/steps").json()}
+    assert "laminate" in steps
+    costume = client.get(f"/api/builds/{number}/foam").json()
+    assert costume["grams"] == pytest.approx(after["grams"])
+    assert costume["pieces"][0]["trouble"] == ""
+    client.post("/api/undo")
+    assert foam(client, piece)["grams"] == pytest.approx(before["grams"])
+
+
+def test_foam_that_cannot_be_is_refused_with_its_field(client, build):
+    _, _, piece = build
+    for change, words in (
+        ({"layers": [{"thickness": 20}, {"thickness": 20}]}, "at most 25 mm"),
+        ({"layers": [{"thickness": 0.1}]}, "must be at least 0.5"),
+        ({"foam_work": {"seams": [{"name": "a", "fold": 200}]}}, "must be at most 150"),
+        ({"foam_work": {"folds": [{"key": "k", "way": "saw"}]}}, "groove"),
+        ({"foam_work": {"panels": [{"panel": 1}, {"panel": 1}]}}, "worked twice"),
+    ):
+        answer = redesign(client, piece, **change)
+        assert answer.status_code == 422, change
+        assert words in answer.text, answer.text
+    twice = {"rows": [{"kind": "soft", "thickness": 2}, {"kind": "soft", "thickness": 2}]}
+    assert client.put("/api/foam-shelf", json=twice).status_code == 422
+
+
+def test_the_shelf_prices_and_weighs(client, build):
+    _, _, piece = build
+    row = {
+        "kind": "armour",
+        "thickness": 6,
+        "density": 120,
+        "price": 40,
+        "size": [1000, 1000],
+        "sheets": 1,
+        "offcuts": [[500, "30 cm"]],
+    }
+    assert client.put("/api/foam-shelf", json={"rows": [row]}).status_code == 200
+    (sheet,) = foam(client, piece)["sheets"]
+    assert sheet["grams"] == pytest.approx(sheet["area"] * 6 / 1000 * 120 * 1000)
+    assert sheet["money"] == pytest.approx(sheet["area"] * 40)
+    assert sheet["in_hand"] == pytest.approx(1.15)
+
+
+def test_scrap_tests_change_the_minutes_and_nonsense_is_refused(client, build):
+    _, _, piece = build
+    heat = client.get(f"/api/pieces/{piece}/heat").json()
+    gun = client.get("/api/heat-gun").json()
+    tests = [{"thickness": t, "seconds": s} for t, s in ((4, 26), (6, 27))]
+    assert client.put("/api/heat-gun", json=gun | {"tests": tests}).status_code == 200
+    learned = client.get(f"/api/pieces/{piece}/heat").json()
+    assert learned["factor"] < 1 == heat["factor"]
+    assert learned["sheets"][0]["seconds"] > heat["sheets"][0]["seconds"]
+    form = next(s["step"] for s in client.get(f"/api/pieces/{piece}/steps").json() if s["step"]["key"] == "form")
+    assert learned["sheets"][0]["words"] in form["how"]
+    absurd = [{"thickness": 3, "seconds": s} for s in (5, 90)]
+    refused = client.put("/api/heat-gun", json=gun | {"tests": absurd})
+    assert refused.status_code == 422
+    assert "fit no heat gun" in refused.text
+    assert client.get("/api/heat-gun").json()["tests"] == learned_tests(client)
+    cold = client.put("/api/heat-gun", json=gun | {"setting": "low", "distance": 400}).json()
+    assert cold["distance"] == 400
+    assert "hotter setting" in client.get(f"/api/pieces/{piece}/heat").json()["sheets"][0]["trouble"]
+
+
+def learned_tests(client):
+    return client.get("/api/heat-gun").json()["tests"]
+
+
+def test_a_run_with_the_makers_own_probe(client, build, monkeypatch):
+    """Readings rise to the face's limit: turn; the other face is cold: heat on; then it can be shaped and held till cold."""
+    now = [1000.0]
+    monkeypatch.setattr(heating.clock, "now", lambda: now[0])
+    run = post(client, "/api/heat-runs", {"thickness": 4, "probe": "own"})
+    assert (run["act"], run["side"], run["ended"]) == ("heat", "outer", False)
+
+    def read(degrees, seconds=1.0):
+        now[0] += seconds
+        return post(client, f"/api/heat-runs/{run['id']}/readings", {"degrees": degrees}, 200)
+
+    for k in range(30):
+        state = read(min(20 + 5 * k, 140))
+    assert state["act"] == "turn"
+    early = client.post(f"/api/heat-runs/{run['id']}/shaped")
+    assert early.status_code == 422
+    assert "not the moment" in early.text
+    turned = post(client, f"/api/heat-runs/{run['id']}/turned", status=200)
+    assert (turned["act"], turned["side"]) == ("heat", "inner")
+    for k in range(80):
+        state = read(min(60 + 3 * k, 130))
+        if state["act"] == "shape":
+            break
+    assert state["act"] == "shape"
+    assert 0 < state["number"] < 120
+    post(client, f"/api/heat-runs/{run['id']}/shaped", status=200)
+    for _ in range(40):
+        state = read(30, 5.0)
+    assert (state["act"], state["ended"]) == ("done", True)
+    assert client.post(f"/api/heat-runs/{run['id']}/readings", json={"degrees": 5000}).status_code == 422
+    assert client.get("/api/heat-runs/999999").status_code == 404
+
+
+def test_a_run_with_the_simulated_probe_goes_on_by_itself_and_stops(client, build):
+    run = post(client, "/api/heat-runs", {"thickness": 6, "pace": 30})
+    for _ in range(60):
+        time.sleep(0.25)
+        state = client.get(f"/api/heat-runs/{run['id']}").json()
+        if state["act"] != "heat":
+            break
+    assert state["act"] == "turn"
+    assert 120 < state["hottest"] < 150
+    refused = client.post(f"/api/heat-runs/{run['id']}/readings", json={"degrees": 50})
+    assert refused.status_code == 422
+    assert "simulated probe" in refused.text
+    assert post(client, f"/api/heat-runs/{run['id']}/stop", status=200)["ended"]
+    assert client.post(f"/api/heat-runs/{run['id']}/turned").status_code == 422
+
+
+def test_cautions_on_cutting_heat_and_glue_stand_at_their_steps(client, build):
+    """Blades, guns, burnt foam, cement, dust, hot glue: each at every step it bears on, and all can be read again."""
+    _, number, piece = build
+    work = {"folds": [{"key": "f", "way": "groove", "angle": 40}]}
+    ink = {"strokes": [*outline(client, piece), fold_line()]}
+    assert redesign(client, piece, ink=ink, foam_work=work).status_code == 200, "the ink is laid"
+    at = {s["step"]["key"]: set(s["step"]["cautions"]) for s in client.get(f"/api/pieces/{piece}/steps").json()}
+    assert {"blades"} <= at["cut"] & at["groove"]
+    assert {"blades", "dust"} <= at["bevel"]
+    assert "heat" in at["heat-seal"]
+    assert {"heat", "burning"} <= at["form"]
+    assert {"solvents", "hot glue"} <= at["shut"]
+    assert {"dust", "heat"} <= at["smooth"]
+    assert all("solvents" in at[k] for k in ("prime", "paint", "seal"))
+    told = client.get(f"/api/builds/{number}/cautions").json()["cautions"]
+    assert {c["key"] for c in told} == set(CAUTIONS)
+    client.put(f"/api/builds/{number}/cautions/burning")
+    again = next(c for c in client.get(f"/api/builds/{number}/cautions").json()["cautions"] if c["key"] == "burning")
+    assert again["seen"]
+    assert any("toxic" in rule for rule in again["rules"])
+
+
+def outline(client, piece):
+    return client.get(f"/api/pieces/{piece}/ink").json()["sheet"]["strokes"]
+
+
+def fold_line():
+    return {"key": "f", "kind": "fold", "points": [[0.05, 0.6], [0.05, 1.4]]}
