@@ -241,6 +241,49 @@ def suit(server: Server) -> list[tuple[str, str, str]]:
     ]
 
 
+def foam_rows(server: Server) -> list[tuple[str, str, str]]:
+    """Rows on folds and edges: the costume's table from nothing and again, and an ink point moved to panel and edges."""
+    with httpx.Client(base_url=f"{server.address}/api", timeout=120) as ask:
+        taken = []
+        for _ in range(2):
+            start = time.perf_counter()
+            made = ask.get("/builds/1/foam").json()
+            taken.append(time.perf_counter() - start)
+        joints = sum(len(p["joints"]) for p in made["pieces"])
+        panels = sum(len(ask.get(f"/pieces/{p['piece']}/pattern").json()["panels"]) for p in made["pieces"])
+        rows = [
+            (
+                f"Fold table of the demo suit, {panels} drawn panels, {joints} joints, nothing laid yet",
+                f"{taken[0]:.2f} s",
+                "2 s for 12",
+            ),
+            ("The same again", f"{taken[1]:.2f} s", "2 s"),
+        ]
+        for piece, word in ((2, "greave"), (5, "breastplate, its panel over 6.5 %")):
+            ms = statistics.median(_ink_moved(ask, piece, k) for k in range(1, 10))
+            rows.append(
+                (
+                    f"Ink point moved to the new panel with its edges, {word}, server and transport",
+                    f"{ms:.0f} ms",
+                    "300 ms",
+                )
+            )
+    return rows
+
+
+def _ink_moved(ask: httpx.Client, piece: int, step: int) -> float:
+    """ms from a moved point of the first outline sent to panel and edges received."""
+    sheet = ask.get(f"/pieces/{piece}/ink").json()["sheet"]
+    design = next(p for p in ask.get("/builds/1").json()["pieces"] if p["id"] == piece)["design"]
+    stroke = next(s for s in sheet["strokes"] if s["kind"] == "outline")
+    stroke["points"][1][1] += 0.002 * step
+    start = time.perf_counter()
+    ask.patch(f"/pieces/{piece}", json={"design": design | {"ink": sheet}}).raise_for_status()
+    ask.get(f"/pieces/{piece}/pattern?quick=true").raise_for_status()
+    ask.get(f"/pieces/{piece}/foam").raise_for_status()
+    return (time.perf_counter() - start) * 1000
+
+
 def _timed_job(ask: httpx.Client, path: str, body: dict[str, object]) -> tuple[float, int]:
     start = time.perf_counter()
     job = ask.post(path, json=body).json()
@@ -282,6 +325,9 @@ def main() -> None:
                 (f"Girth edited to new outline on screen, {word}, median of {len(edits)}", figure, "300 ms median")
             )
         rows += suit(server)
+        apart = Server(Path(folder) / "foam", demo=True)
+        rows += foam_rows(apart)
+        apart.stop()
         rows.append(("Dragging a dart's tip: panels laid anew and drawn a second", f"{dart_rate(server):.0f}", "10"))
         on_sheet, on_cast = drag_rates(server)
         rows.append(("Dragging an ink point on the sheet, frames a second", f"{on_sheet:.0f}", "30"))

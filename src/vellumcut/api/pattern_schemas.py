@@ -131,7 +131,10 @@ class InSheetOut(Out):
 
 
 class PatternOut(Out):
+    """settled: its figures are those of the pattern as it is shown and cut; if not, they may read half a point low."""
+
     name: str
+    settled: bool
     panels: list[PanelOut]
     notes: list[Note]
     findings: list[Finding]

@@ -32,10 +32,12 @@ Version = Annotated[int | None, Query(ge=1, le=2**62)]
 
 
 @router.get("/pieces/{piece}/pattern")
-def pattern(store: StoreDep, piece: Id) -> q.PatternOut:
+def pattern(store: StoreDep, piece: Id, quick: bool = False) -> q.PatternOut:
+    """quick: at once, on coarser meshes where a panel is hard; its answer then is not settled, and is asked for again."""
     work = builds.work_on(store, piece)
     sides = asymmetry(work.readings, TEMPLATES[work.design.template].part, work.scanned)
-    return pattern_view(patterns.pattern_of(work), versions.changed_since(store, work), sides)
+    made = patterns.quick_pattern(work) if quick else patterns.pattern_of(work)
+    return pattern_view(made, versions.changed_since(store, work), sides)
 
 
 @router.get("/pieces/{piece}/cast")

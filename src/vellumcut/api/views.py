@@ -82,6 +82,7 @@ def build_view(store: Store, build: Build, wearer: Wearer, pieces: list[Piece]) 
 def pattern_view(pattern: PiecePattern, changed_since: int | None, sides: Asymmetry | None) -> q.PatternOut:
     return q.PatternOut(
         name=pattern.name,
+        settled=pattern.settled,
         panels=[panel_view(p) for p in pattern.panels],
         notes=list(pattern.notes),
         findings=list(pattern.findings),

@@ -15,7 +15,7 @@ from vellumcut.core.ink.foamwork import FoamKind, Role
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.notes import Finding
 from vellumcut.service.builds import Work, list_pieces, work_on
-from vellumcut.service.patterns import pattern_of
+from vellumcut.service.patterns import quick_pattern
 from vellumcut.service.settings import read_shelf
 from vellumcut.store.database import Store
 
@@ -62,7 +62,7 @@ class PieceFoam:
 
 def foam_of(store: Store, work: Work) -> PieceFoam:
     """Raises CraftError when the piece has no pattern."""
-    pattern, shelf = pattern_of(work), read_shelf(store).rows
+    pattern, shelf = quick_pattern(work), read_shelf(store).rows
     role = role_of(work.design.template, work.design.role)
     advice = advise_sheet(role, pattern.tightest, pattern.face_area, shelf)
     flats = [(p.flat, p.side) for p in pattern.panels if p.layer.count == 1]
@@ -114,7 +114,7 @@ def costume_foam(store: Store, build: int) -> list[CostumeRow]:
     shelf, out = read_shelf(store).rows, []
     for piece in list_pieces(store, build):
         try:
-            pattern = pattern_of(work_on(store, piece.id))
+            pattern = quick_pattern(work_on(store, piece.id))
         except CraftError as error:
             out.append(CostumeRow(piece.id, piece.name, 0.0, [], error.message))
             continue

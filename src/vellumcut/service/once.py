@@ -39,6 +39,12 @@ class Once(Generic[Made]):
         self._trim()
         return mine.result()
 
+    def known(self, key: str) -> Made | None:
+        """The result for a key, if it is made already and did not fail."""
+        with self._guard:
+            found = self._made.get(key)
+        return found.result() if found is not None and found.done() and found.exception() is None else None
+
     def put(self, key: str, result: Made) -> None:
         """A result that was made elsewhere."""
         done: Future[Made] = Future()

@@ -11,14 +11,14 @@ from vellumcut.core.cast.halves import worn_tube
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import WrapTube, plan_wrap
 from vellumcut.core.errors import CraftError
-from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
+from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, QUICK_SIZE
 from vellumcut.core.foam.gun import HeatGun, air_of, gun_factor
 from vellumcut.core.foam.heat import HeatPlan, Slab, plan_heat
 from vellumcut.core.foam.shelf import USUAL_DENSITY
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.foamwork import FoamKind
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.stage import ink_piece
+from vellumcut.core.ink.stage import InkedPiece, ink_piece
 from vellumcut.core.ink.templates import armour_surface
 from vellumcut.core.layout.as_cut import as_cut
 from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
@@ -33,19 +33,44 @@ from vellumcut.service.once import Once
 from vellumcut.service.scans import scanned_tubes
 
 _patterns: Once[PiecePattern] = Once(24)
+_inked: Once[dict[Side, InkedPiece]] = Once(24)
 _facts: Once[Facts | CraftError] = Once(256)
 
 
 def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
     """The pattern of a piece. Raises CraftError in a maker's words."""
-    made_from = (work.design, work.readings, *work.gives)
-    key = "|".join([str(size), work.name, work.build, work.dart_edges, *(x.model_dump_json() for x in made_from)])
     return _patterns.get(
-        key,
+        _key(work, size),
         lambda: pattern_piece(
-            work.readings, work.design, work.name, work.build, size, work.scanned, work.gives, work.dart_edges
+            work.readings,
+            work.design,
+            work.name,
+            work.build,
+            size,
+            work.scanned,
+            work.gives,
+            work.dart_edges,
+            laid_ink(work),
         ),
     )
+
+
+def quick_pattern(work: Work) -> PiecePattern:
+    """As ``pattern_of``, and sooner where a panel is hard: then it is not settled and may read up to half a point low.
+
+    Raises CraftError.
+    """
+    if shown := _patterns.known(_key(work, EDIT_SIZE)):
+        return shown
+    quick = pattern_of(work, QUICK_SIZE)
+    if quick.settled:
+        _patterns.put(_key(work, EDIT_SIZE), quick)
+    return quick
+
+
+def _key(work: Work, size: float | None) -> str:
+    made_from = (work.design, work.readings, *work.gives)
+    return "|".join([str(size), work.name, work.build, work.dart_edges, *(x.model_dump_json() for x in made_from)])
 
 
 def cutting_pattern(work: Work) -> PiecePattern:
@@ -61,14 +86,19 @@ def cutting_pattern(work: Work) -> PiecePattern:
     return as_cut(made)
 
 
+def laid_ink(work: Work) -> dict[Side, InkedPiece]:
+    """The ink of every drawn side of a piece, laid once for its facts and its pattern. Raises CraftError."""
+    key = work.design.model_dump_json() + work.readings.model_dump_json()
+    sides = drawn_sides(work.readings, work.design)
+    return _inked.get(key, lambda: {side: ink_piece(drawn_tube(work, side), work.design) for side, _ in sides})
+
+
 def piece_facts(work: Work) -> Facts:
     """What a piece has on this body. Flattens nothing. Raises CraftError when its ink cannot be laid."""
 
     def read() -> Facts | CraftError:
         try:
-            sides = drawn_sides(work.readings, work.design)
-            pieces = [ink_piece(drawn_tube(work, side), work.design) for side, _ in sides]
-            return facts_of(pieces[0])
+            return facts_of(next(iter(laid_ink(work).values())))
         except CraftError as error:
             return error
 

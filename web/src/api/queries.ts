@@ -130,10 +130,27 @@ export function usePieceQuery<T>(name: string, piece: Ref<number>, ask: (piece: 
   });
 }
 
+/** How often each piece's pattern was asked for: a settled one that was overtaken is dropped. */
+const asks: Record<number, number> = {};
+
+/** A piece's pattern: at once as it lies on coarse meshes, then, where a panel is hard, as it is cut. */
 export const usePattern = (piece: Ref<number>) =>
-  usePieceQuery("pattern", piece, (p) =>
-    take(api.GET("/api/pieces/{piece}/pattern", { params: { path: { piece: p } } })),
-  );
+  usePieceQuery("pattern", piece, async (p) => {
+    const mine = (asks[p] = (asks[p] ?? 0) + 1);
+    const quick = await pattern(p, true);
+    if (!quick.settled) void settle(p, mine);
+    return quick;
+  });
+
+const pattern = (piece: number, quick: boolean) =>
+  take(api.GET("/api/pieces/{piece}/pattern", { params: { path: { piece }, query: { quick } } }));
+
+/** The settled pattern takes the quick one's place, unless it was asked for anew meanwhile. */
+async function settle(piece: number, asked: number) {
+  await painted();
+  const whole = await pattern(piece, false).catch(() => null);
+  if (whole && asked === asks[piece]) queryClient.setQueryData(["pattern", piece], whole);
+}
 
 /**
  * Something that changes what is stored. Afterwards the pattern is asked for first, since the maker looks at it,

@@ -737,7 +737,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Pattern */
+        /**
+         * Pattern
+         * @description quick: at once, on coarser meshes where a panel is hard; its answer then is not settled, and is asked for again.
+         */
         get: operations["pattern_api_pieces__piece__pattern_get"];
         put?: never;
         post?: never;
@@ -3418,6 +3421,7 @@ export interface components {
             stations: components["schemas"]["JointStation"][];
             /** Words */
             words: string;
+            note: components["schemas"]["Note"] | null;
         };
         /**
          * JointSide
@@ -3968,10 +3972,15 @@ export interface components {
              */
             kerf_width: number;
         };
-        /** PatternOut */
+        /**
+         * PatternOut
+         * @description settled: its figures are those of the pattern as it is shown and cut; if not, they may read half a point low.
+         */
         PatternOut: {
             /** Name */
             name: string;
+            /** Settled */
+            settled: boolean;
             /** Panels */
             panels: components["schemas"]["PanelOut"][];
             /** Notes */
@@ -9604,7 +9613,9 @@ export interface operations {
     };
     pattern_api_pieces__piece__pattern_get: {
         parameters: {
-            query?: never;
+            query?: {
+                quick?: boolean;
+            };
             header?: never;
             path: {
                 piece: number;

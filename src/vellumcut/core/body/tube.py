@@ -2,6 +2,7 @@
 
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -78,7 +79,7 @@ class TubeSurface(ABC):
         """Girth that a tape reads there, mm: it runs straight over hollows. An oval has none."""
         return self.girth(along)
 
-    @property
+    @cached_property
     def station_girths(self) -> Sequence[float]:
         """Girth at every station, mm, (n,)."""
         return [float(g) for g in self.girth(np.arange(len(self.at), dtype=float))]

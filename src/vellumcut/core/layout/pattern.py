@@ -1,6 +1,6 @@
 """A whole piece from measurements to labelled flat panels: the spine everything else reads."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -13,8 +13,9 @@ from vellumcut.core.cast.halves import WHOLE, drawn_apart, worn_tube
 from vellumcut.core.cast.stations import NO_SCANS, Scanned, guess_findings
 from vellumcut.core.flatten.flaws import Flaw, find_flaws
 from vellumcut.core.flatten.joining import MISMATCH, MISMATCH_SHARE, join_panels
+from vellumcut.core.flatten.mesh import EDIT_SIZE, QUICK_SIZE
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.flatten.solving import SolvedPanel, solve_panel, solve_shown
+from vellumcut.core.flatten.solving import ROUGHLY_HARD, SolvedPanel, solve_panel, solve_shown
 from vellumcut.core.foam.bends import PanelBend, kerf_findings, kerf_lines, panel_bends, plan_kerfs
 from vellumcut.core.foam.edges import EdgeCut, free_edges, unknown_edges
 from vellumcut.core.foam.grooves import FoldCut, fold_cuts
@@ -71,7 +72,7 @@ class PiecePattern:
     """Panels of one piece with how each figure was made and what to look at. inked: body, ink and armour surface per drawn side.
 
     give: what its foam gives; gives: what the maker's own scraps gave. told: what was found while the body and the
-    ink were read. school: how the build cuts its darts.
+    ink were read. school: how the build cuts its darts. size: of the meshes it was laid on.
     """
 
     name: str
@@ -82,6 +83,12 @@ class PiecePattern:
     told: tuple[Finding, ...] = ()
     gives: tuple[FoamGive, ...] = ()
     school: DartEdges = "by fold"
+    size: float | None = EDIT_SIZE
+
+    @property
+    def settled(self) -> bool:
+        """Whether it reads as it is shown: not while it was laid quickly and some panel may want its finest mesh."""
+        return self.size != QUICK_SIZE or all(p.flat.free_p95 <= ROUGHLY_HARD for p in self.panels)
 
     def flats(self, side: Side, layer: int = 1) -> list[FlatPanel]:
         """That layer of every panel of a side; of panels with fewer, their outermost."""
@@ -149,8 +156,10 @@ class PiecePattern:
                 if bend.kerfed:
                     yield from kerf_findings(plan_kerfs(piece.surface, panel, bend), panel.number)
             yield from (f for cut in self.folds[side] for f in cut.findings)
-            rows = unknown_edges(self.design.foam_work, free_edges(self.flats(side)), self.joints[side])
-            yield from (Finding("look", words, "foam") for words in rows)
+            work = self.design.foam_work
+            if work.seams or work.edges:
+                rows = unknown_edges(work, free_edges(self.flats(side)), self.joints[side])
+                yield from (Finding("look", words, "foam") for words in rows)
             layered = {p.number for p in piece.panels if len(layers_of(self.design, p.number)) > 1}
             for panel in piece.panels:
                 if panel.number not in layered and any(x.kind == "layer cut" for x in panel.inside):
@@ -221,9 +230,10 @@ def pattern_piece(
     scanned: Scanned = NO_SCANS,
     gives: tuple[FoamGive, ...] = (),
     school: DartEdges = "by fold",
+    laid: Mapping[Side, InkedPiece] | None = None,
 ) -> PiecePattern:
-    """Measure to pattern. size: mesh in mm (EDIT_SIZE or CUT_SIZE). gives: what the maker's own scraps gave.
-    school: how the build cuts its darts.
+    """Measure to pattern. size: mesh in mm (EDIT_SIZE, QUICK_SIZE or CUT_SIZE). gives: what the maker's own scraps gave.
+    school: how the build cuts its darts. laid: the ink of its drawn sides, where it is laid on this body already.
 
     Raises CraftError in a maker's words.
     """
@@ -234,7 +244,8 @@ def pattern_piece(
     inked: dict[Side, InkedPiece] = {}
     told: list[Finding] = []
     for side, twin in drawn_sides(measures, design):
-        piece = inked[side] = ink_piece(worn_tube(measures, part, side, design.halves, scanned), design)
+        piece = laid[side] if laid else ink_piece(worn_tube(measures, part, side, design.halves, scanned), design)
+        inked[side] = piece
         told += [_ink_finding(p) for p in piece.problems]
         for flat, layer, mirrored in flatten_layers(piece, size):
             where = place_words(flat.summary.worst_uv, piece.tube.names, part in WHOLE)
@@ -246,7 +257,7 @@ def pattern_piece(
             panels.append(DrawnPanel(side, twin or mirrored, copies, label, shown, verdict, layer, flaws))
         told += guess_findings(measures, part, side, scanned)
     panels = _on_table(panels, {side: p.surface for side, p in inked.items()}, design)
-    return PiecePattern(name, design, tuple(panels), inked, give, tuple(told), gives, school)
+    return PiecePattern(name, design, tuple(panels), inked, give, tuple(told), gives, school, size)
 
 
 def flatten_layers(piece: InkedPiece, size: float | None) -> list[tuple[FlatPanel, PlacedLayer, bool]]:
@@ -278,7 +289,7 @@ def flatten_piece(
         key = _ink_key(ink) + np.float64(sheet.middle).tobytes()
         if key not in kept:
             surface = piece.surface.at_depth(sheet.middle)
-            kept[key] = solve_shown(surface, ink) if size is None else solve_panel(surface, ink, size)
+            kept[key] = solve_shown(surface, ink) if size is EDIT_SIZE else solve_panel(surface, ink, size or EDIT_SIZE)
         kerfs = kerf_lines(piece, ink) if sheet.number == 1 else ()
         solved.append(replace(kept[key], ink=replace(ink, inside=(*ink.inside, *kerfs))))
     return join_panels(solved, piece.design.true_seams)

@@ -150,6 +150,7 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
         :alone="pattern.data.value.panels.length === 1"
         :give="pattern.data.value.allowance"
         :busy="Boolean(job)"
+        :settled="pattern.data.value.settled"
         @plan="darts.plan(panel, noGo)" />
       <ul v-if="pattern.data.value.panels.length > 1" class="plain-list others">
         <li v-for="p in pattern.data.value.panels" :key="p.label.code">

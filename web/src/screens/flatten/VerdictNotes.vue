@@ -5,7 +5,13 @@ import { useUnit } from "@/parts/units";
 import { STATE } from "./verdicts";
 
 /** What a panel asks of its foam, and the way to its darts. spared: names of edges that no dart may open on. */
-const props = defineProps<{ panel: Panel; alone: boolean; give: Pattern["allowance"]; busy: boolean }>();
+const props = defineProps<{
+  panel: Panel;
+  alone: boolean;
+  give: Pattern["allowance"];
+  busy: boolean;
+  settled: boolean;
+}>();
 const emit = defineEmits<{ plan: [] }>();
 const spared = defineModel<string[]>("spared", { required: true });
 const { say: words } = useUnit();
@@ -53,6 +59,7 @@ const spare = (name: string) =>
         </tr>
       </tbody>
     </table>
+    <p v-if="!settled" class="soft small">Still settling: these figures may rise by half a point.</p>
     <p class="soft">{{ words(panel.verdict.advice) }}</p>
     <button
       class="press"

@@ -196,6 +196,7 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
 
   const stop = () => job.value && void take(api.DELETE("/api/jobs/{job}", { params: { path: { job: job.value.id } } }));
   function shown() {
+    if (moving) return;
     tried.value = null;
     readied = "";
   }
