@@ -247,10 +247,10 @@ def foam_rows(server: Server) -> list[tuple[str, str, str]]:
         taken = []
         for _ in range(2):
             start = time.perf_counter()
-            made = ask.get("/builds/1/foam").json()
+            made = ask.get("/builds/1/folds").json()
             taken.append(time.perf_counter() - start)
-        joints = sum(len(p["joints"]) for p in made["pieces"])
-        panels = sum(len(ask.get(f"/pieces/{p['piece']}/pattern").json()["panels"]) for p in made["pieces"])
+        joints = sum(len(p["joints"]) for p in made)
+        panels = sum(len(ask.get(f"/pieces/{p['piece']}/pattern").json()["panels"]) for p in made)
         rows = [
             (
                 f"Fold table of the demo suit, {panels} drawn panels, {joints} joints, nothing laid yet",

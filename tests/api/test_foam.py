@@ -32,11 +32,26 @@ def test_layers_change_the_pattern_its_weight_and_the_bench(client, build):
     assert [p["label"]["code"] for p in pattern["panels"]] == ["BC 1a L", "BC 1b L"]
     steps = {s["step"]["key"] for s in client.get(f"/api/pieces/{piece}/steps").json()}
     assert "laminate" in steps
-    costume = client.get(f"/api/builds/{number}/foam").json()
+    costume = client.get(f"/api/builds/{number}/weights").json()
     assert costume["grams"] == pytest.approx(after["grams"])
     assert costume["pieces"][0]["trouble"] == ""
     client.post("/api/undo")
     assert foam(client, piece)["grams"] == pytest.approx(before["grams"])
+
+
+def test_the_costumes_folds_are_told_without_laying_anything_flat(client, build, monkeypatch):
+    _, number, _ = build
+    ridge = {"template": "breastplate", "choices": {"front": "centre ridge"}}
+    plate = post(client, f"/api/builds/{number}/pieces", {"design": ridge})["id"]
+    monkeypatch.setattr("vellumcut.core.layout.pattern.flatten_piece", None)
+    rows = {r["piece"]: r for r in client.get(f"/api/builds/{number}/folds").json()}
+    assert [j["name"] for j in rows[plate]["joints"]] == ["centre ridge"]
+    table = client.get(f"/api/builds/{number}/folds.csv").text.splitlines()
+    assert len(table) == 2
+    cells = table[1].split(",")
+    told = rows[plate]["joints"][0]
+    assert float(cells[5]) == pytest.approx(told["fold"], abs=0.1)
+    assert cells[7] == "inner"
 
 
 def test_foam_that_cannot_be_is_refused_with_its_field(client, build):

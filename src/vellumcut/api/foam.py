@@ -35,17 +35,20 @@ def piece_foam(store: StoreDep, piece: Id) -> f.FoamOut:
     return _foam_view(foam.foam_of(store, builds.work_on(store, piece)))
 
 
-@router.get("/builds/{build}/foam")
-def costume_foam(store: StoreDep, build: Id) -> f.CostumeFoamOut:
-    """Weight and fold table of every piece of a build."""
-    rows = foam.costume_foam(store, build)
-    pieces = [
-        f.CostumeRowOut(
-            piece=r.piece, name=r.name, grams=r.grams, trouble=r.trouble, joints=[joint_view(*j) for j in r.joints]
-        )
-        for r in rows
+@router.get("/builds/{build}/weights")
+def weights(store: StoreDep, build: Id) -> f.WeightsOut:
+    """What every piece of a build weighs in foam, and the whole costume."""
+    rows = foam.weights_of(store, build)
+    return f.WeightsOut(pieces=[f.PieceWeightOut.model_validate(r) for r in rows], grams=sum(r.grams for r in rows))
+
+
+@router.get("/builds/{build}/folds")
+def folds(store: StoreDep, build: Id) -> list[f.PieceFoldsOut]:
+    """Every seam and dart of a build: how far it folds and how its edges are cut."""
+    return [
+        f.PieceFoldsOut(piece=r.piece, name=r.name, joints=[joint_view(*j) for j in r.joints], trouble=r.trouble)
+        for r in foam.folds_of(store, build)
     ]
-    return f.CostumeFoamOut(pieces=pieces, grams=sum(r.grams for r in rows))
 
 
 @router.get("/builds/{build}/folds.csv", response_class=Csv)
@@ -60,7 +63,7 @@ def folds_csv(store: StoreDep, build: Id) -> Csv:
             j.fold.mean,
             *(x for b in j.bevel for x in (b.off_square, b.taken_off)),
         )
-        for row in foam.costume_foam(store, build)
+        for row in foam.folds_of(store, build)
         for side, j in row.joints
     ]
     head = ("piece", "side", "kind", "joint", "length mm", "fold degrees", "first edge degrees", "off its", "second edge degrees", "off its")  # fmt: skip

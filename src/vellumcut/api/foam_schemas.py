@@ -186,19 +186,27 @@ class FoamOut(Out):
     findings: list[Finding]
 
 
-class CostumeRowOut(Out):
-    """One piece of the costume. trouble: why it has no figures."""
+class PieceWeightOut(Out):
+    """What one piece weighs in foam. trouble: why that is not known."""
 
     piece: int
     name: str
     grams: float
     trouble: str
-    joints: list[JointOut]
 
 
-class CostumeFoamOut(Out):
-    pieces: list[CostumeRowOut]
+class WeightsOut(Out):
+    pieces: list[PieceWeightOut]
     grams: float
+
+
+class PieceFoldsOut(Out):
+    """The joints of one piece. trouble: why it has none."""
+
+    piece: int
+    name: str
+    joints: list[JointOut]
+    trouble: str
 
 
 class BetterHoldOut(Out):

@@ -9,13 +9,13 @@ from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.foam.advice import Instead, SheetAdvice, advise_sheet, instead_of, role_of
 from vellumcut.core.foam.bends import Kerfs, PanelBend, plan_kerfs
 from vellumcut.core.foam.grooves import worked_lines
-from vellumcut.core.foam.joints import Joint
+from vellumcut.core.foam.joints import Joint, joints_of
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.ink.foamwork import FoamKind, Role
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.notes import Finding
 from vellumcut.service.builds import Work, list_pieces, work_on
-from vellumcut.service.patterns import quick_pattern
+from vellumcut.service.patterns import laid_ink, quick_pattern
 from vellumcut.service.settings import read_shelf
 from vellumcut.store.database import Store
 
@@ -99,25 +99,45 @@ def _bends(pattern: PiecePattern, shelf: tuple[ShelfSheet, ...]) -> Iterator[Ben
 
 
 @dataclass(frozen=True)
-class CostumeRow:
-    """One piece in the costume's table. trouble: why it has no figures yet."""
+class PieceWeight:
+    """One piece in the costume's table. trouble: why it has no weight yet."""
 
     piece: int
     name: str
     grams: float
+    trouble: str = ""
+
+
+def weights_of(store: Store, build: int) -> list[PieceWeight]:
+    """What every piece of a build weighs in foam."""
+    shelf, out = read_shelf(store).rows, []
+    for piece in list_pieces(store, build):
+        try:
+            grams = sum(s.grams for s in sheets_of(quick_pattern(work_on(store, piece.id)), shelf))
+            out.append(PieceWeight(piece.id, piece.name, grams))
+        except CraftError as error:
+            out.append(PieceWeight(piece.id, piece.name, 0.0, error.message))
+    return out
+
+
+@dataclass(frozen=True)
+class PieceFolds:
+    """The joints of one piece of a costume. trouble: why it has none yet."""
+
+    piece: int
+    name: str
     joints: list[tuple[Side, Joint]]
     trouble: str = ""
 
 
-def costume_foam(store: Store, build: int) -> list[CostumeRow]:
-    """Weight and folds of every piece of a build."""
-    shelf, out = read_shelf(store).rows, []
+def folds_of(store: Store, build: int) -> list[PieceFolds]:
+    """Every seam and dart of a build with its fold and bevels; lays nothing flat."""
+    out = []
     for piece in list_pieces(store, build):
         try:
-            pattern = quick_pattern(work_on(store, piece.id))
+            work = work_on(store, piece.id)
+            joints = [(side, j) for side, ink in laid_ink(work).items() for j in joints_of(ink, work.dart_edges)]
+            out.append(PieceFolds(piece.id, piece.name, joints))
         except CraftError as error:
-            out.append(CostumeRow(piece.id, piece.name, 0.0, [], error.message))
-            continue
-        joints = [(side, j) for side, rows in pattern.joints.items() for j in rows]
-        out.append(CostumeRow(piece.id, piece.name, sum(s.grams for s in sheets_of(pattern, shelf)), joints))
+            out.append(PieceFolds(piece.id, piece.name, [], error.message))
     return out

@@ -1044,7 +1044,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/builds/{build}/foam": {
+    "/api/builds/{build}/weights": {
         parameters: {
             query?: never;
             header?: never;
@@ -1052,10 +1052,30 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Costume Foam
-         * @description Weight and fold table of every piece of a build.
+         * Weights
+         * @description What every piece of a build weighs in foam, and the whole costume.
          */
-        get: operations["costume_foam_api_builds__build__foam_get"];
+        get: operations["weights_api_builds__build__weights_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/folds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Folds
+         * @description Every seam and dart of a build: how far it folds and how its edges are cut.
+         */
+        get: operations["folds_api_builds__build__folds_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2175,13 +2195,6 @@ export interface components {
             /** Size */
             size: number;
         };
-        /** CostumeFoamOut */
-        CostumeFoamOut: {
-            /** Pieces */
-            pieces: components["schemas"]["CostumeRowOut"][];
-            /** Grams */
-            grams: number;
-        };
         /** CostumeIn */
         CostumeIn: {
             /**
@@ -2189,22 +2202,6 @@ export interface components {
              * @default []
              */
             templates?: ("bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier")[];
-        };
-        /**
-         * CostumeRowOut
-         * @description One piece of the costume. trouble: why it has no figures.
-         */
-        CostumeRowOut: {
-            /** Piece */
-            piece: number;
-            /** Name */
-            name: string;
-            /** Grams */
-            grams: number;
-            /** Trouble */
-            trouble: string;
-            /** Joints */
-            joints: components["schemas"]["JointOut"][];
         };
         /** CsvIn */
         CsvIn: {
@@ -4375,6 +4372,20 @@ export interface components {
              */
             foam_work: components["schemas"]["FoamWork-Output"];
         };
+        /**
+         * PieceFoldsOut
+         * @description The joints of one piece. trouble: why it has none.
+         */
+        PieceFoldsOut: {
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Joints */
+            joints: components["schemas"]["JointOut"][];
+            /** Trouble */
+            trouble: string;
+        };
         /** PieceIn */
         PieceIn: {
             /**
@@ -4408,6 +4419,20 @@ export interface components {
             trouble: string;
             /** Tag */
             tag: string;
+        };
+        /**
+         * PieceWeightOut
+         * @description What one piece weighs in foam. trouble: why that is not known.
+         */
+        PieceWeightOut: {
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: number;
+            /** Trouble */
+            trouble: string;
         };
         /**
          * PlanIn
@@ -5580,6 +5605,13 @@ export interface components {
             note: string;
             /** Tag */
             tag: string;
+        };
+        /** WeightsOut */
+        WeightsOut: {
+            /** Pieces */
+            pieces: components["schemas"]["PieceWeightOut"][];
+            /** Grams */
+            grams: number;
         };
         /** WrapTimerIn */
         WrapTimerIn: {
@@ -11013,7 +11045,7 @@ export interface operations {
             };
         };
     };
-    costume_foam_api_builds__build__foam_get: {
+    weights_api_builds__build__weights_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -11030,7 +11062,83 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CostumeFoamOut"];
+                    "application/json": components["schemas"]["WeightsOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    folds_api_builds__build__folds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceFoldsOut"][];
                 };
             };
             /** @description Not JSON */

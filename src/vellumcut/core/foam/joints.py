@@ -1,6 +1,5 @@
 """Every seam and dart of a piece as it is cut: how far it folds, what is bevelled off which face, and why."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
@@ -9,8 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.cast.halves import WHOLE
-from vellumcut.core.flatten.joining import Side, seam_sides
-from vellumcut.core.flatten.panel import FlatPanel, dart_arc
+from vellumcut.core.flatten.panel import dart_arc
 from vellumcut.core.foam.bevels import SQUARE_BELOW, Bevel, bevels
 from vellumcut.core.foam.folds import Fold, read_fold
 from vellumcut.core.foam.stacks import thickness_of
@@ -18,7 +16,9 @@ from vellumcut.core.foam.verdict import place_words
 from vellumcut.core.ink.darts import without_darts
 from vellumcut.core.ink.design import DartEdges
 from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.lines import InkLine, opens
 from vellumcut.core.ink.stage import InkedPiece
+from vellumcut.core.ink.templates import CLOSING
 from vellumcut.core.notes import Note, Value
 
 Array = NDArray[np.float64]
@@ -129,39 +129,37 @@ def joint_note(joint: Joint) -> Note | None:
     )
 
 
-def joints_of(piece: InkedPiece, flats: Sequence[FlatPanel], school: DartEdges) -> list[Joint]:
-    """All that is glued on one side of a piece. flats: its panels laid flat. school: how darts are cut."""
+def joints_of(piece: InkedPiece, school: DartEdges) -> list[Joint]:
+    """All that is glued on one side of a piece, read off its ink: nothing need be laid flat. school: how darts are cut."""
     out = []
-    whole = [without_darts(p) for p in piece.panels]
-    lines = {x.arc: x for p in whole for x in (*p.outline, *p.holes) if x.arc}
-    sides = seam_sides(list(flats))
     own = {x.name: x.fold for x in piece.design.foam_work.seams}
-    for flat in flats:
-        for seam in flat.seams:
-            if seam.kind == "opening" or seam.arc not in lines:
-                continue
-            line = lines[seam.arc]
-            uv, ends = _upwards(piece, line.uv)
-            panels, foam = _both(piece, flats, sides[seam.arc])
-            forward = line.forward == (uv is line.uv)
-            fold = _asked(own, seam.name, read_fold(piece.surface, uv))
-            out.append(Joint("seam", seam.name, panels, fold, foam, ends, seam.arc, forward, asked=seam.name in own))
+    for arc, (line, panels) in _seams(piece).items():
+        uv, ends = _upwards(piece, line.uv)
+        name = CLOSING if arc == CLOSING else line.name.split(", ")[0]
+        both = panels[0], panels[-1]
+        foam = thickness_of(piece.design, both[0]), thickness_of(piece.design, both[1])
+        forward = line.forward == (uv is line.uv)
+        fold = _asked(own, name, read_fold(piece.surface, uv))
+        out.append(Joint("seam", name, both, fold, foam, ends, arc, forward, asked=name in own))
     for panel in piece.panels:
         for dart in panel.darts:
             fold = _asked(own, dart.name, read_fold(piece.surface, dart.uv))
             thick = thickness_of(piece.design, panel.number)
             square = square_dart(school, fold.mean, thick)
-            both = ((panel.number, panel.number), fold, (thick, thick), ("mouth", "tip"), dart_arc(dart))
-            out.append(Joint("dart", dart.name, *both, square=square, asked=dart.name in own))
+            told = ((panel.number, panel.number), fold, (thick, thick), ("mouth", "tip"), dart_arc(dart))
+            out.append(Joint("dart", dart.name, *told, square=square, asked=dart.name in own))
     return out
 
 
-def _both(
-    piece: InkedPiece, flats: Sequence[FlatPanel], sides: list[Side]
-) -> tuple[tuple[int, int], tuple[float, float]]:
-    """Numbers and thicknesses of the panels on the two sides of a seam."""
-    one, two = flats[sides[0].panel].number, flats[sides[-1].panel].number
-    return (one, two), (thickness_of(piece.design, one), thickness_of(piece.design, two))
+def _seams(piece: InkedPiece) -> dict[str, tuple[InkLine, list[int]]]:
+    """Every line that is glued, by what its sides share: as its first panel has it, and the numbers of all that meet."""
+    out: dict[str, tuple[InkLine, list[int]]] = {}
+    for panel in piece.panels:
+        whole = without_darts(panel)
+        for line in (*whole.outline, *whole.holes):
+            if line.kind == "seam" and line.arc and not opens(line.arc):
+                out.setdefault(line.arc, (line, []))[1].append(panel.number)
+    return out
 
 
 def _asked(own: dict[str, float], name: str, read: Fold) -> Fold:

@@ -98,7 +98,7 @@ class PiecePattern:
     @cached_property
     def joints(self) -> dict[Side, list[Joint]]:
         """How each seam and dart of every drawn side is cut."""
-        return {side: joints_of(piece, self.flats(side), self.school) for side, piece in self.inked.items()}
+        return {side: joints_of(piece, self.school) for side, piece in self.inked.items()}
 
     @cached_property
     def bends(self) -> dict[Side, list[PanelBend]]:

@@ -15,8 +15,8 @@ const { buildId } = useHere();
 const { show, say, bare, unit } = useUnit();
 const catalogue = useCatalogue();
 const costume = useAsk({
-  queryKey: ["costume foam", buildId],
-  queryFn: () => take(api.GET("/api/builds/{build}/foam", { params: { path: { build: buildId.value } } })),
+  queryKey: ["weights", buildId],
+  queryFn: () => take(api.GET("/api/builds/{build}/weights", { params: { path: { build: buildId.value } } })),
   enabled: computed(() => buildId.value > 0),
 });
 const shelf = useAsk({ queryKey: ["foam-shelf"], queryFn: () => take(api.GET("/api/foam-shelf")) });
@@ -287,13 +287,7 @@ const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.t
           <tr v-for="p in costume.data.value.pieces" :key="p.piece">
             <td>{{ p.name }}</td>
             <td>{{ p.trouble ? "–" : grams(p.grams) }}</td>
-            <td class="soft">
-              {{
-                p.trouble
-                  ? say(p.trouble)
-                  : `${p.joints.length} seams and darts, ${p.joints.filter((j) => j.sides[0].bevel).length} bevelled`
-              }}
-            </td>
+            <td class="soft">{{ p.trouble ? say(p.trouble) : "" }}</td>
           </tr>
         </tbody>
       </table>
