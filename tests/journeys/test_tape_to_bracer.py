@@ -99,7 +99,7 @@ def design_the_bracer(maker):
 
 def print_it(maker):
     maker.label("On to the foam")
-    maker.press("What foam gives")
+    maker.press("Sheets")
     maker.write("armour-6-stretch", "5.4")
     maker.sees("your scrap")
     maker.label("On to cutting")

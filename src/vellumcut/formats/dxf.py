@@ -5,6 +5,7 @@ import io
 import numpy as np
 from ezdxf import units
 from ezdxf.document import Drawing
+from ezdxf.enums import TextEntityAlignment
 from ezdxf.filemanagement import new
 from ezdxf.layouts.layout import Modelspace
 from ezdxf.path import Path, render_splines_and_polylines
@@ -12,7 +13,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
-from vellumcut.formats.svg import LAYERS, LINES, side_by_side, words_at
+from vellumcut.formats.svg import LAYERS, LINES, side_by_side
 
 Array = NDArray[np.float64]
 
@@ -42,11 +43,11 @@ def _draw_panel(space: Modelspace, panel: DrawnPanel, move: Array) -> None:
     space.add_lwpolyline(flat.centre + move, dxfattribs={"layer": _CENTRE})
     for inner in flat.lines:
         space.add_lwpolyline(inner.points + move, dxfattribs={"layer": inner.kind})
-    said = [*((words_at(x), x.words) for x in flat.lines), *panel.beside]
-    for (x, y), words in said:
-        if words:
-            text = space.add_text(words, height=2.5, dxfattribs={"layer": _LABEL})
-            text.set_placement((x + float(move[0]), y + float(move[1])))
+    for beside in panel.beside:
+        text = space.add_text(beside.words, height=2.5, rotation=beside.turn, dxfattribs={"layer": _LABEL})
+        text.set_placement(
+            (beside.at[0] + float(move[0]), beside.at[1] + float(move[1])), align=TextEntityAlignment.MIDDLE_CENTER
+        )
     low, high = flat.outline.min(axis=0), flat.outline.max(axis=0)
     at = (low + high) / 2 + move + [8.0, 0.0]
     for k, words in enumerate((panel.label.code, *panel.label.lines)):

@@ -12,7 +12,7 @@ from vellumcut.core.layout.pages import MARGIN, OVERLAP, PAPERS, TEST_SQUARE, Pa
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.formats.lettering import lettered
 from vellumcut.formats.names import plain
-from vellumcut.formats.svg import DASHES, words_at
+from vellumcut.formats.svg import DASHES
 
 Array = NDArray[np.float64]
 
@@ -120,9 +120,14 @@ def _page(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, tile: Tile) -> None
         canvas.setDash([float(x) * mm for x in DASHES[inner.kind].split()])
         _lines(canvas, [inner.points], window, plan, tile)
     canvas.setDash()
-    for at, words in [*((words_at(x), x.words) for x in panel.flat.lines), *panel.beside]:
-        if words and window.contains(shapely.Point(at)):
-            write_words(canvas, *_on_page(at, plan, tile), words, 7, middle=True)
+    for beside in panel.beside:
+        if window.contains(shapely.Point(beside.at)):
+            canvas.saveState()
+            x, y = _on_page(beside.at, plan, tile)
+            canvas.translate(x * mm, y * mm)
+            canvas.rotate(beside.turn)
+            write_words(canvas, 0.0, -0.8, beside.words, 7, middle=True)
+            canvas.restoreState()
     _label(canvas, panel, window, plan, tile)
     _page_marks(canvas, panel, plan, tile)
     canvas.showPage()

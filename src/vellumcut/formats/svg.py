@@ -5,8 +5,8 @@ from xml.sax.saxutils import escape, quoteattr
 import numpy as np
 from numpy.typing import NDArray
 
-from vellumcut.core.flatten.panel import FlatLine
 from vellumcut.core.ink.sheet import INSIDE
+from vellumcut.core.layout.labels import Beside
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.formats.names import plain
 
@@ -66,24 +66,16 @@ def _draw_panel(groups: dict[str, list[str]], panel: DrawnPanel, move: Array) ->
     for line in flat.lines:
         words, path = quoteattr(f"{name} {plain(line.name)}"), quoteattr(_line_path(line.points, move))
         groups[line.kind].append(f'<path class={words} stroke-dasharray="{DASHES[line.kind]}" d={path}/>')
-        groups["label"] += _words(words_at(line), line.words, move)
-    for at, said in panel.beside:
-        groups["label"] += _words(at, said, move)
+    groups["label"] += [_beside(b, move) for b in panel.beside]
     groups["label"] += _label(panel, move)
 
 
-def words_at(line: FlatLine) -> tuple[float, float]:
-    """Where the words about a line inside a panel stand, mm: right of its middle."""
-    middle = line.points[len(line.points) // 2]
-    return float(middle[0]) + 3.0, float(middle[1])
-
-
-def _words(at: tuple[float, float], words: str, move: Array) -> list[str]:
-    if not words:
-        return []
-    x, y = at[0] + move[0], move[1] - at[1]
-    style = 'font-size="3" text-anchor="middle" fill="#2E2C2A" stroke="none"'
-    return [f'<text x="{x:.2f}" y="{y:.2f}" {style}>{_text(words)}</text>']
+def _beside(beside: Beside, move: Array) -> str:
+    x, y = beside.at[0] + move[0], move[1] - beside.at[1]
+    style = 'font-size="3" text-anchor="middle" dominant-baseline="middle" fill="#2E2C2A" stroke="none"'
+    return (
+        f'<text transform="translate({x:.2f} {y:.2f}) rotate({-beside.turn:.1f})" {style}>{_text(beside.words)}</text>'
+    )
 
 
 def _outline_path(panel: DrawnPanel, move: Array) -> str:

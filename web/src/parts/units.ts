@@ -11,16 +11,20 @@ function greatestCommon(a: number, b: number): number {
 /** What is longer than any girth or leg of a body is told in metres. */
 const METRES_FROM = 2000;
 
+/** Depths and thicknesses under half an inch are read to 1/32: a groove cut 1/16 too deep goes through. */
+const FINE_UNDER = 12.7;
+
 /** Millimetres in the maker's unit: one decimal, or inches to the nearest sixteenth. */
 export function length(mm: number, unit: Unit, withUnit = true): string {
   if (unit === "mm" && withUnit && Math.abs(mm) >= METRES_FROM) return `${(mm / 1000).toFixed(2)} m`;
   if (unit === "mm") return `${Math.round(mm * 10) / 10}${withUnit ? " mm" : ""}`;
-  const sixteenths = Math.round((Math.abs(mm) / 25.4) * 16);
-  const whole = Math.floor(sixteenths / 16);
-  const rest = sixteenths % 16;
-  const by = greatestCommon(rest, 16);
-  const part = rest ? `${rest / by}/${16 / by}` : "";
-  const sign = mm < 0 && sixteenths ? "-" : "";
+  const least = Math.abs(mm) < FINE_UNDER ? 32 : 16;
+  const parts = Math.round((Math.abs(mm) / 25.4) * least);
+  const whole = Math.floor(parts / least);
+  const rest = parts % least;
+  const by = greatestCommon(rest, least);
+  const part = rest ? `${rest / by}/${least / by}` : "";
+  const sign = mm < 0 && parts ? "-" : "";
   return `${sign}${[whole || !part ? whole : "", part].filter((x) => x !== "").join(" ")}${withUnit ? " in" : ""}`;
 }
 

@@ -5,17 +5,16 @@ import { api, take, type Schemas } from "@/api/client";
 import { say as tell, useAsk, useChange, useHere, usePieceQuery } from "@/api/queries";
 import { ring } from "@/parts/bell";
 import CautionGate from "@/parts/CautionGate.vue";
-import MarginNotes from "@/parts/MarginNotes.vue";
 import NoPattern from "@/parts/NoPattern.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
-import { clock, typed, useUnit } from "@/parts/units";
-import { typedNumber } from "@/screens/foam/useFoam";
+import { clock, useUnit } from "@/parts/units";
+import GunFields from "./foam/GunFields.vue";
 import HeatPhases from "./foam/HeatPhases.vue";
 import ScrapTests from "./foam/ScrapTests.vue";
 
 /** The heat coach: a big number and what to do now, fed by a probe that reads the face. */
 const { build, piece, pieceId } = useHere();
-const { show, bare, say, unit } = useUnit();
+const { show, say } = useUnit();
 const heat = usePieceQuery("heat", pieceId, (p) =>
   take(api.GET("/api/pieces/{piece}/heat", { params: { path: { piece: p } } })),
 );
@@ -27,12 +26,6 @@ const saveGun = useChange(
 );
 const setGun = (change: Partial<Schemas["HeatGun-Input"]>) =>
   gun.data.value && saveGun.mutate({ ...(gun.data.value as Schemas["HeatGun-Input"]), ...change });
-function degrees(key: "low" | "high" | "patch", field: HTMLInputElement) {
-  const value = typedNumber(field.value);
-  if (value === null) field.value = String(gun.data.value?.[key]);
-  else setGun({ [key]: value });
-}
-
 const chosen = ref(0);
 const faces = ref<1 | 2>(2);
 const probe = ref<"simulated" | "own">("simulated");
@@ -203,53 +196,7 @@ const big = computed(() => {
     </template>
 
     <template v-if="heat.data.value && gun.data.value" #notes>
-      <section>
-        <h3>Your gun</h3>
-        <div class="shapes" role="radiogroup" aria-label="Setting">
-          <button
-            v-for="s in ['low', 'high'] as const"
-            :key="s"
-            class="press"
-            role="radio"
-            :aria-checked="gun.data.value.setting === s"
-            @click="setGun({ setting: s })">
-            {{ s }}
-          </button>
-        </div>
-        <div class="fields">
-          <label class="field"
-            ><span class="word">Away from the foam, {{ unit }}</span
-            ><input
-              class="press figures"
-              name="distance"
-              :value="bare(gun.data.value.distance)"
-              @change="setGun({ distance: typed(($event.target as HTMLInputElement).value, unit) })"
-          /></label>
-          <label class="field"
-            ><span class="word">Patch swept at once, cm²</span
-            ><input
-              class="press figures"
-              name="patch"
-              :value="gun.data.value.patch"
-              @change="degrees('patch', $event.target as HTMLInputElement)"
-          /></label>
-          <label class="field"
-            ><span class="word">Low, °C at the nozzle</span
-            ><input
-              class="press figures"
-              :value="gun.data.value.low"
-              @change="degrees('low', $event.target as HTMLInputElement)"
-          /></label>
-          <label class="field"
-            ><span class="word">High, °C</span
-            ><input
-              class="press figures"
-              :value="gun.data.value.high"
-              @change="degrees('high', $event.target as HTMLInputElement)"
-          /></label>
-        </div>
-        <MarginNotes :notes="[heat.data.value.note]" />
-      </section>
+      <GunFields :gun="gun.data.value" :note="heat.data.value.note" @keep="setGun" />
       <section>
         <h3>What it knows</h3>
         <p class="soft">
@@ -371,18 +318,6 @@ const big = computed(() => {
 .big {
   min-height: 56px;
   font-size: 20px;
-}
-
-.fields {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 8px;
-  align-items: end;
-}
-
-.fields input {
-  width: 100%;
-  cursor: text;
 }
 
 [aria-checked="true"],

@@ -34,7 +34,7 @@ ROLES: dict[Role, RoleAdvice] = {
     "detail": RoleAdvice("lies on another part", 1, 2, "soft", "1 to 2 mm follows what it lies on."),
     "border": RoleAdvice("edges another part", 2, 4, "armour", "2 to 4 mm shows as a rim and still bends."),
 }
-USUAL_ROLE: dict[TemplateName, Role] = {"belt": "border", "bandolier": "border"}
+USUAL_ROLE: dict[TemplateName, Role] = {"belt": "border", "bandolier": "border", "faulds": "structure"}
 """Of templates; all others follow the body. A loaded strap is never of bare 2 mm: it stretches and tears."""
 
 

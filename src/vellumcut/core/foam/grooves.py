@@ -159,29 +159,25 @@ class FoldCut:
     @property
     def how(self) -> str:
         """What to do, in the order it is done."""
-        way, fold = self.work.way, f"{abs(self.angle):.0f}°"
-        ridge = "a ridge" if self.angle > 0 else "a valley"
-        depth, width, hinge = (format_length(x) for x in (self.depth, self.width, self.hinge))
+        return f"{self.cut_words} {self.close_words}".strip()
+
+    @property
+    def _ridge(self) -> str:
+        return "a ridge" if self.angle > 0 else "a valley"
+
+    @property
+    def cut_words(self) -> str:
+        """What is done while the foam is flat."""
+        way, depth, width, hinge = self.work.way, *(format_length(x) for x in (self.depth, self.width, self.hinge))
         if way == "groove":
             walls = (
                 f"two walls at {abs(self.angle) / 2:.0f}° each"
                 if self.work.walls == "two sloping"
-                else f"one wall upright on the line, the other at {fold}"
+                else f"one wall upright on the line, the other at {abs(self.angle):.0f}°"
             )
-            close = (
-                f"Over-cut by {format_length(self.work.overcut)}: bend it to {fold} and fill it with hot glue; it is no "
-                "gapless joint."
-                if self.work.overcut
-                else f"Cement both walls and close it tight to {fold}, {ridge}."
-            )
-            return (
-                f"Cut a wedge {depth} deep and {width} wide from the {self.face} face, {walls}, {hinge} left. {close}"
-            )
+            return f"Cut a wedge {depth} deep and {width} wide from the {self.face} face, {walls}, {hinge} left."
         if way == "crease":
-            return (
-                f"Warm the line only, from both faces, fold it hard to past {fold}, {ridge}, hold it till it is cold, and "
-                "sharpen it with the edge of a tool."
-            )
+            return "Warm the line only, from both faces."
         if way == "opened score":
             return f"Cut {depth} deep from the outer face, warm it till the cut gapes, then cut the line out clean."
         if way == "late score":
@@ -191,10 +187,21 @@ class FoldCut:
                 f"Cut the strip {width} wide right out, lay a sheet of {format_length(self.work.gauge)} under the foam on "
                 f"both sides, press the strip down to the table and cement it there: it lies {depth} deeper."
             )
-        return (
-            f"Grind a channel {depth} deep and {width} wide from the {self.face} face with a drum of "
-            f"{format_length(self.work.drum)}, {hinge} left; warm it and bend it to {fold}, {ridge}."
-        )
+        drum = format_length(self.work.drum)
+        return f"Grind a channel {depth} deep and {width} wide from the {self.face} face with a drum of {drum}, {hinge} left."
+
+    @property
+    def close_words(self) -> str:
+        """What is done when the panel has its curve; empty where nothing is."""
+        way, fold = self.work.way, f"{abs(self.angle):.0f}°"
+        if way == "groove" and self.work.overcut:
+            over = format_length(self.work.overcut)
+            return f"Over-cut by {over}: bend it to {fold} and fill it with hot glue; it is no gapless joint."
+        if way == "groove":
+            return f"Cement both walls and close it tight to {fold}, {self._ridge}."
+        if way == "crease":
+            return f"Fold it hard to past {fold}, {self._ridge}, hold it till it is cold, and sharpen it with the edge of a tool."
+        return f"Warm it and bend it to {fold}, {self._ridge}." if way == "drum" else ""
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:

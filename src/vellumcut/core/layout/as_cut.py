@@ -1,6 +1,7 @@
 """A pattern as it is traced and cut: outlines of the full-size faces, grooves with their rims, words beside each edge."""
 
 import itertools
+from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
@@ -14,7 +15,7 @@ from vellumcut.core.flatten.panel import FlatLine, FlatPanel
 from vellumcut.core.foam.edges import EdgeCut, edge_cuts
 from vellumcut.core.foam.grooves import worked_lines
 from vellumcut.core.foam.stacks import PlacedLayer
-from vellumcut.core.layout.labels import Label
+from vellumcut.core.layout.labels import Beside, Label, write_beside
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 
 Array = NDArray[np.float64]
@@ -25,8 +26,8 @@ FARTHEST_CORNER = 4.0
 """A moved corner may lie this many times as far out as its edges; a sharper one is cut off by hand."""
 FADES = 10.0
 """Over how much of an edge its end's own move fades, at least, mm."""
-WORDS_IN = 7.0
-"""How far inside an edge the words about it stand, mm."""
+WORDS_IN, WORDS_ASIDE = 4.5, 3.5
+"""How far inside an edge, and beside a line, the words about it stand, mm: clear of ticks and of a groove's rim."""
 FULL_SIZE = "outline: the wider face at each edge"
 
 
@@ -59,7 +60,7 @@ def _cut_panel(panel: DrawnPanel, edges: dict[str, EdgeCut], pattern: PiecePatte
         )
     lines, _ = worked_lines(flat, pattern.folds[panel.side]) if panel.layer.count == 1 else (list(flat.lines), [])
     lines = [_of_layer(x, panel.layer) for x in lines]
-    beside = tuple(_beside(flat, edges))
+    beside = tuple(_beside(flat, edges, lines))
     moved = any(np.any(c.move) for c in edges.values())
     label: Label = replace(panel.label, face=f"{panel.label.face}; {FULL_SIZE}") if moved else panel.label
     return replace(panel, flat=replace(flat, lines=tuple(lines)), label=label, edges=edges, beside=beside)
@@ -142,17 +143,17 @@ def _fading(edge: FlatEdge, rest: Array, at_end: bool) -> Array:
     return np.asarray(share[:, None] * rest)
 
 
-def _beside(flat: FlatPanel, edges: dict[str, EdgeCut]) -> list[tuple[tuple[float, float], str]]:
-    """Words about each edge that is not plainly square, just inside its middle; legs of a dart say it once."""
-    out, said = [], set()
+def _beside(flat: FlatPanel, edges: dict[str, EdgeCut], lines: list[FlatLine]) -> Iterator[Beside]:
+    """Words along each edge that is not plainly square, just inside it, and along each worked line; legs of a dart say it
+    once."""
+    inside = 1.0 if shapely.LinearRing(flat.outline).is_ccw else -1.0
+    said: set[str] = set()
     for edge in (*flat.edges, *flat.holes):
         cut = edges.get(edge.name)
         if cut is None or not cut.words or (edge.kind == "dart" and cut.joint in said):
             continue
         said.add(cut.joint)
-        points = edge.points()
-        at = shapely.Point(points[len(points) // 2])
-        inner = flat.shape.buffer(-WORDS_IN)
-        place = at if inner.is_empty else shapely.get_point(shapely.shortest_line(at, inner), -1)
-        out.append(((float(place.x), float(place.y)), cut.words))
-    return out
+        yield write_beside(edge.points(), inside * WORDS_IN, cut.words)
+    for line in lines:
+        if line.words:
+            yield write_beside(line.points, WORDS_ASIDE, line.words)

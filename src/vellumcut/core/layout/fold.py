@@ -57,7 +57,7 @@ def _halved(panel: DrawnPanel) -> DrawnPanel:
     edges = {
         e.name: _cut_from(panel.edges[e.name], start, e.body_length) for e, start in parts if e.name in panel.edges
     }
-    beside = tuple(b for b in panel.beside if half.shape.contains(shapely.Point(b[0])))
+    beside = tuple(b for b in panel.beside if half.shape.contains(shapely.Point(b.at)))
     return replace(panel, flat=half, label=label, edges=edges, beside=beside)
 
 

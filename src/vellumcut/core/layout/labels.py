@@ -2,11 +2,16 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from vellumcut.core.body.segments import Side
 from vellumcut.core.foam.stacks import PlacedLayer
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.units import format_length
+
+Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -25,6 +30,25 @@ class Label:
     def lines(self) -> tuple[str, ...]:
         """The lines of text, from the top."""
         return (self.piece, self.count, self.foam, self.face, self.build)
+
+
+@dataclass(frozen=True)
+class Beside:
+    """Words about an edge or a line, written along it. at: their middle, mm. turn: degrees, never upside down."""
+
+    at: tuple[float, float]
+    turn: float
+    words: str
+
+
+def write_beside(line: Array, aside: float, words: str) -> Beside:
+    """Words along the middle of a line (n, 2), so many mm to the left of the way it runs."""
+    k = len(line) // 2
+    way = line[min(k + 1, len(line) - 1)] - line[max(k - 1, 0)]
+    way = way / max(float(np.linalg.norm(way)), 1e-9)
+    x, y = line[k] + aside * np.array([-way[1], way[0]])
+    turn = float(np.degrees(np.arctan2(way[1], way[0])))
+    return Beside((float(x), float(y)), (turn + 90.0) % 180.0 - 90.0, words)
 
 
 def label_panel(

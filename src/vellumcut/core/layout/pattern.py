@@ -39,7 +39,7 @@ from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.regions import InkProblem
 from vellumcut.core.ink.stage import InkedPiece, ink_piece
 from vellumcut.core.ink.templates import is_inked
-from vellumcut.core.layout.labels import Label, label_panel
+from vellumcut.core.layout.labels import Beside, Label, label_panel
 from vellumcut.core.layout.pattern_notes import pattern_notes, stand_off_note
 from vellumcut.core.layout.table import BETWEEN, lay_out
 from vellumcut.core.notes import Finding, Level, Note
@@ -50,8 +50,8 @@ class DrawnPanel:
     """A flat panel as it will be drawn and cut. twin: half of its copies are the same panel turned over.
 
     flaws: why it cannot be cut or closed. place: how far it is moved to lie on the table with the others, mm.
-    layer: which sheet of the panel's stack it is. edges: how each edge is cut, by name, and beside: words about edges and
-    where they stand, mm; both empty until the panel is made ready to leave (``as_cut``).
+    layer: which sheet of the panel's stack it is. edges: how each edge is cut, by name, and beside: words about edges
+    and lines; both empty until the panel is made ready to leave (``as_cut``).
     """
 
     side: Side
@@ -64,7 +64,7 @@ class DrawnPanel:
     flaws: tuple[Flaw, ...] = ()
     place: tuple[float, float] = (0.0, 0.0)
     edges: dict[str, EdgeCut] = field(default_factory=dict)
-    beside: tuple[tuple[tuple[float, float], str], ...] = ()
+    beside: tuple[Beside, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@
 from vellumcut.core.foam.bends import BEND_LIMIT, BEND_WARM, plan_kerfs
 from vellumcut.core.foam.edges import free_words
 from vellumcut.core.foam.grooves import WHY
+from vellumcut.core.ink.foamwork import FoldWay
 from vellumcut.core.make import quantities as use
 from vellumcut.core.make.job import Job, Step
 from vellumcut.core.notes import Value
@@ -98,7 +99,7 @@ def groove(job: Job) -> Step:
     """Length of grooves, strips and kerfs over a pace."""
     rows = job.folded("groove", "drum", "set back")
     length = sum(edge for _, edge in rows)
-    said = [_each(job, way) for way in ("groove", "drum", "set back") if job.folded(way)]
+    said = [_each(job, way, cut=True) for way in ("groove", "drum", "set back") if job.folded(way)]
     kerfs = 0.0
     for side, piece in job.pattern.inked.items():
         for bend, panel in zip(job.pattern.bends[side], piece.panels, strict=True):
@@ -122,11 +123,16 @@ def groove(job: Job) -> Step:
     )
 
 
-def _each(job: Job, *ways: object) -> str:
-    """What is done along each line that is worked so, each told once."""
-    cuts = [c for cuts in job.pattern.folds.values() for c in cuts if c.work.way in ways]
-    told = {f"{c.name[0].upper()}{c.name[1:]}: {c.how[0].lower()}{c.how[1:]}": None for c in cuts}
+def _each(job: Job, way: FoldWay, cut: bool = False) -> str:
+    """What is done along each line that is worked so, each told once. cut: only while the foam is flat."""
+    told = {
+        f"{c.name[0].upper()}{c.name[1:]}: {_small(c.cut_words if cut else c.how)}": None for c, _ in job.folded(way)
+    }
     return " ".join(told)
+
+
+def _small(words: str) -> str:
+    return words[0].lower() + words[1:]
 
 
 def shut(job: Job) -> Step:
@@ -135,8 +141,10 @@ def shut(job: Job) -> Step:
     return Step(
         "shut",
         "Glue the grooves shut",
-        "Cement both walls of each groove, let them dry to the touch, fold the panel to its angle over an edge and press from "
-        "the middle out. Over-cut grooves are held at their angle and filled with hot glue.",
+        "Let cement dry to the touch, fold the panel over an edge and press from the middle out. "
+        + " ".join(
+            dict.fromkeys(f"{c.name[0].upper()}{c.name[1:]}: {_small(c.close_words)}" for c, _ in job.folded("groove"))
+        ),
         length / SHUT_PACE + 3,
         10,
         "{0} of groove / {1} a minute + 3 min",

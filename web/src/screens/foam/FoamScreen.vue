@@ -16,7 +16,7 @@ import StackSheet from "./StackSheet.vue";
 import { useFoam, useFoamWork } from "./useFoam";
 
 /** Between a flat panel and a cut part: how edges, folds and bends are worked, in which foam. */
-const TABS = { edges: "Edges", folds: "Folds", bends: "Bends", layers: "Layers and weight", sheets: "What foam gives" };
+const TABS = { edges: "Edges", folds: "Folds", bends: "Bends", layers: "Layers", sheets: "Sheets" };
 type Tab = keyof typeof TABS;
 const ABOUT: Record<Tab, string> = {
   edges: "How every edge is cut: which face, how much, and why.",

@@ -14,7 +14,7 @@ const left = computed(() => Math.min(props.fold.reach[0], REACH - 2));
 const right = computed(() => Math.min(props.fold.reach[1], REACH - 2));
 const way = computed(() => props.fold.way);
 /** How far down the halves reach, with room for the sheet itself. */
-const low = computed(() => REACH * Math.sin(rad(Math.min(90, Math.abs(props.fold.angle)) / 2)) + 2);
+const low = computed(() => REACH * Math.sin(rad(Math.min(90, Math.abs(props.fold.angle)) / 2)) + props.fold.foam);
 const box = computed(() => {
   const over = props.fold.foam + 3;
   const [top, height] = props.fold.angle > 0 ? [-over, over + low.value] : [-low.value - 3, low.value + 3 + over];

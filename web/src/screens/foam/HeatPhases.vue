@@ -13,8 +13,9 @@ defineProps<{ sheet: Schemas["HeatSheetOut"]; scorch: number; forming: number }>
     </div>
   </div>
   <p class="legend soft">
-    <span class="heat outer" />gun over the outer face <span class="heat inner" />over the inner face
-    <span class="rest" />gun away
+    <b><span class="heat outer" />gun over the outer face</b>
+    <b><span class="heat inner" />over the inner face</b>
+    <b><span class="rest" />gun away</b>
   </p>
   <p class="figures soft">
     The hottest face comes to {{ sheet.hottest.toFixed(0) }} °C, the middle to {{ forming.toFixed(0) }}; a face scorches
@@ -54,17 +55,18 @@ defineProps<{ sheet: Schemas["HeatSheetOut"]; scorch: number; forming: number }>
 .legend {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 8px;
+  gap: 4px 20px;
+}
+
+.legend b {
+  font-weight: 400;
+  display: flex;
+  gap: 8px;
   align-items: center;
 }
 
 .legend span {
   width: 22px;
   height: 14px;
-  margin-left: 10px;
-}
-
-.legend span:first-child {
-  margin-left: 0;
 }
 </style>

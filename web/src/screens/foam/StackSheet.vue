@@ -207,74 +207,57 @@ const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.t
 
     <section class="sheet wide" aria-label="Shelf">
       <h3>On your shelf</h3>
-      <table class="ruled">
-        <thead>
-          <tr>
-            <th>Sheet of this piece</th>
-            <th>kg/m³</th>
-            <th>One sheet, {{ unit }}</th>
-            <th>Price of one</th>
-            <th>Sheets in hand</th>
-            <th>Offcuts, {{ unit }}</th>
-            <th>Face</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="s in foam.sheets" :key="`${s.kind} ${s.thickness}`">
-            <td class="figures">
-              <b>{{ name(s.thickness) }} {{ s.kind }}</b
-              ><br /><span class="soft small"
-                >{{ s.in_hand.toFixed(2) }} m² in hand, {{ s.area.toFixed(2) }} m² wanted before nesting</span
-              >
-            </td>
-            <td>
-              <input
-                class="figures"
-                :value="rowOf(s)?.density ?? ''"
-                :placeholder="(s.grams / (s.area * s.thickness)).toFixed(0)"
-                :aria-label="`Density of ${s.thickness} mm ${s.kind}`"
-                @change="keep(s, { density: figure($event) })" />
-            </td>
-            <td>
-              <input
-                class="figures long"
-                :value="rowOf(s)?.size ? size(rowOf(s)!.size!) : ''"
-                placeholder="600 × 600"
-                :aria-label="`Size of ${s.thickness} mm ${s.kind}`"
-                @change="keep(s, { size: (pairs(($event.target as HTMLInputElement).value)[0] as never) ?? null })" />
-            </td>
-            <td>
-              <input
-                class="figures"
-                :value="rowOf(s)?.price ?? ''"
-                placeholder="–"
-                :name="`price-${s.kind}-${s.thickness}`"
-                :aria-label="`Price of ${s.thickness} mm ${s.kind}`"
-                @change="keep(s, { price: figure($event) })" />
-            </td>
-            <td>
-              <input
-                class="figures"
-                :value="rowOf(s)?.sheets ?? 0"
-                :aria-label="`Sheets of ${s.thickness} mm ${s.kind}`"
-                @change="keep(s, { sheets: Math.max(0, Math.round(figure($event) ?? 0)) })" />
-            </td>
-            <td>
-              <input
-                class="figures long"
-                :value="(rowOf(s)?.offcuts ?? []).map((o) => size(o)).join('; ')"
-                placeholder="300 × 200; 150 × 90"
-                :aria-label="`Offcuts of ${s.thickness} mm ${s.kind}`"
-                @change="keep(s, { offcuts: pairs(($event.target as HTMLInputElement).value) as never })" />
-            </td>
-            <td>
-              <button class="press small" @click="keep(s, { textured: !s.textured })">
-                {{ s.textured ? "one textured" : "both plain" }}
-              </button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <div v-for="s in foam.sheets" :key="`${s.kind} ${s.thickness}`" class="shelf">
+        <b class="figures">{{ name(s.thickness) }} {{ s.kind }}</b>
+        <div class="row">
+          <label class="field"
+            ><span class="word">kg/m³</span>
+            <input
+              class="press figures"
+              :value="rowOf(s)?.density ?? ''"
+              :placeholder="(s.grams / (s.area * s.thickness)).toFixed(0)"
+              @change="keep(s, { density: figure($event) })" />
+          </label>
+          <label class="field"
+            ><span class="word">One sheet, {{ unit }}</span>
+            <input
+              class="press figures long"
+              :value="rowOf(s)?.size ? size(rowOf(s)!.size!) : ''"
+              placeholder="600 × 600"
+              @change="keep(s, { size: (pairs(($event.target as HTMLInputElement).value)[0] as never) ?? null })" />
+          </label>
+          <label class="field"
+            ><span class="word">Price</span>
+            <input
+              class="press figures"
+              :value="rowOf(s)?.price ?? ''"
+              placeholder="–"
+              :name="`price-${s.kind}-${s.thickness}`"
+              @change="keep(s, { price: figure($event) })" />
+          </label>
+          <label class="field"
+            ><span class="word">Sheets in hand</span>
+            <input
+              class="press figures"
+              :value="rowOf(s)?.sheets ?? 0"
+              @change="keep(s, { sheets: Math.max(0, Math.round(figure($event) ?? 0)) })" />
+          </label>
+          <label class="field"
+            ><span class="word">Offcuts, {{ unit }}</span>
+            <input
+              class="press figures long"
+              :value="(rowOf(s)?.offcuts ?? []).map((o) => size(o)).join('; ')"
+              placeholder="300 × 200; 150 × 90"
+              @change="keep(s, { offcuts: pairs(($event.target as HTMLInputElement).value) as never })" />
+          </label>
+          <button class="press" @click="keep(s, { textured: !s.textured })">
+            {{ s.textured ? "one face textured" : "both faces plain" }}
+          </button>
+        </div>
+        <p class="soft figures">
+          {{ s.in_hand.toFixed(2) }} m² in hand, {{ s.area.toFixed(2) }} m² wanted before parts are packed.
+        </p>
+      </div>
     </section>
 
     <section v-if="costume.data.value" class="sheet wide" aria-label="Whole costume">
@@ -309,6 +292,11 @@ section {
   align-content: start;
   padding: 16px 20px;
   overflow-x: auto;
+}
+
+section > .press,
+section > .field {
+  justify-self: start;
 }
 
 .wide {
@@ -356,17 +344,33 @@ section {
   font: 700 18px var(--slab);
 }
 
-td input {
-  width: 64px;
-  padding: 4px 6px;
-  border: 1px solid transparent;
-  border-bottom-color: var(--graphite-soft);
-  background: none;
-  color: inherit;
-  font: inherit;
+.shelf {
+  display: grid;
+  gap: 6px;
 }
 
-td input.long {
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: end;
+}
+
+.row input {
+  width: 86px;
+  cursor: text;
+}
+
+.row input.long {
   width: 150px;
+}
+
+.ruled td:first-child {
+  white-space: nowrap;
+}
+
+.ruled td,
+.ruled th {
+  padding-inline: 5px;
 }
 </style>
