@@ -54,6 +54,23 @@ def test_the_costumes_folds_are_told_without_laying_anything_flat(client, build,
     assert cells[7] == "inner"
 
 
+def test_a_hard_panel_is_there_at_once_and_settles_to_what_is_cut(client, build):
+    _, number, bracer = build
+    plate = post(client, f"/api/builds/{number}/pieces", {"design": {"template": "breastplate"}})["id"]
+
+    def read(piece, quick):
+        made = client.get(f"/api/pieces/{piece}/pattern", params={"quick": quick}).json()
+        return made["settled"], made["panels"][0]["p95"], made["panels"][0]["edges"]
+
+    early, whole = read(plate, True), read(plate, False)
+    assert (early[0], whole[0]) == (False, True)
+    assert early[1] < whole[1] < early[1] + 1.0
+    assert read(plate, True) == whole
+    easy = read(bracer, True)
+    assert easy[0]
+    assert read(bracer, False) == easy
+
+
 def test_foam_that_cannot_be_is_refused_with_its_field(client, build):
     _, _, piece = build
     for change, words in (

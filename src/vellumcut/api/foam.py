@@ -22,6 +22,7 @@ from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.pattern_json import bend_data, fold_data, joint_data
 from vellumcut.service import builds, foam, heating, patterns, settings
 from vellumcut.service.foam import BentPanel, PieceFoam
+from vellumcut.service.heating import RunState
 from vellumcut.service.settings import FoamShelf
 
 router = APIRouter(tags=["foam"])
@@ -39,7 +40,7 @@ def piece_foam(store: StoreDep, piece: Id) -> f.FoamOut:
 def weights(store: StoreDep, build: Id) -> f.WeightsOut:
     """What every piece of a build weighs in foam, and the whole costume."""
     rows = foam.weights_of(store, build)
-    return f.WeightsOut(pieces=[f.PieceWeightOut.model_validate(r) for r in rows], grams=sum(r.grams for r in rows))
+    return f.WeightsOut(pieces=rows, grams=sum(r.grams for r in rows))
 
 
 @router.get("/builds/{build}/folds")
@@ -88,13 +89,13 @@ def _foam_view(made: PieceFoam) -> f.FoamOut:
         edges=_edges(pattern),
         folds=[_fold_view(side, c) for side, cuts in pattern.folds.items() for c in cuts],
         bends=[_bend_view(b) for b in made.bends],
-        sheets=[f.SheetUseOut.model_validate(s) for s in made.sheets],
+        sheets=made.sheets,
         grams=made.grams,
         role=made.role,
         roles=[
             f.RoleOut(key=key, word=r.word, least=r.least, most=r.most, reason=r.reason) for key, r in ROLES.items()
         ],
-        advice=f.SheetAdviceOut.model_validate(made.advice),
+        advice=made.advice,
         findings=made.crossings,
     )
 
@@ -134,7 +135,7 @@ def _bend_view(bent: BentPanel) -> f.BendOut:
         slip=slip(bend.turn, bend.layers),
         note=bend.note,
         kerfs=None if kerfs is None else f.KerfsOut.model_validate(kerfs),
-        instead=[f.InsteadOut.model_validate(i) for i in bent.instead],
+        instead=bent.instead,
     )
 
 
@@ -184,34 +185,33 @@ def _better(
 
 
 @router.post("/heat-runs", status_code=201)
-def start_run(store: StoreDep, body: f.HeatRunIn) -> f.HeatRunOut:
+def start_run(store: StoreDep, body: f.HeatRunIn) -> RunState:
     """Warm a sheet, coached by a probe: the simulated one, or your own, which posts its readings."""
     gun = settings.read_gun(store)
-    made = heating.start_run(gun, body.thickness, body.kind, body.faces, body.probe, body.pace)
-    return f.HeatRunOut.model_validate(made)
+    return heating.start_run(gun, body.thickness, body.kind, body.faces, body.probe, body.pace)
 
 
 @router.get("/heat-runs/{run}")
-def run_state(run: Id) -> f.HeatRunOut:
-    return f.HeatRunOut.model_validate(heating.run_of(run).state())
+def run_state(run: Id) -> RunState:
+    return heating.run_of(run).state()
 
 
 @router.post("/heat-runs/{run}/readings")
-def read_face(run: Id, body: f.ReadingIn) -> f.HeatRunOut:
+def read_face(run: Id, body: f.ReadingIn) -> RunState:
     """What a probe reads on the face that is under the gun, degrees C."""
-    return f.HeatRunOut.model_validate(heating.read_face(run, body.degrees))
+    return heating.read_face(run, body.degrees)
 
 
 @router.post("/heat-runs/{run}/turned")
-def turned(run: Id) -> f.HeatRunOut:
-    return f.HeatRunOut.model_validate(heating.tell(run, "turned"))
+def turned(run: Id) -> RunState:
+    return heating.tell(run, "turned")
 
 
 @router.post("/heat-runs/{run}/shaped")
-def shaped(run: Id) -> f.HeatRunOut:
-    return f.HeatRunOut.model_validate(heating.tell(run, "shaped"))
+def shaped(run: Id) -> RunState:
+    return heating.tell(run, "shaped")
 
 
 @router.post("/heat-runs/{run}/stop")
-def stop_run(run: Id) -> f.HeatRunOut:
-    return f.HeatRunOut.model_validate(heating.tell(run, "stop"))
+def stop_run(run: Id) -> RunState:
+    return heating.tell(run, "stop")

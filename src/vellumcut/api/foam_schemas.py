@@ -6,12 +6,13 @@ from pydantic import Field
 
 from vellumcut.api.schemas import In, Out
 from vellumcut.core.body.segments import Side
-from vellumcut.core.foam.coach import Act
+from vellumcut.core.foam.advice import Instead, SheetAdvice
 from vellumcut.core.foam.gun import Setting
 from vellumcut.core.foam.heat import Phase
-from vellumcut.core.ink.foamwork import BendWay, EdgeWork, Face, FoamKind, FoldWay, FoldWork, Layer, Role, Walls
+from vellumcut.core.ink.foamwork import BendWay, EdgeWork, Face, FoamKind, FoldWay, FoldWork, Role, Walls
 from vellumcut.core.notes import Finding, Note
 from vellumcut.core.units import Length, Number
+from vellumcut.service.foam import PieceWeight, SheetUse
 
 
 class JointSide(Out):
@@ -109,21 +110,6 @@ class KerfsOut(Out):
     words: str
 
 
-class InsteadOut(Out):
-    """Another way round a curve, with what it costs over what stands: m2 of foam, g, ml, minutes, money."""
-
-    key: str
-    words: str
-    layers: list[Layer]
-    bend: BendWay
-    strain: float
-    foam: float
-    grams: float
-    cement: float
-    minutes: float
-    money: float | None
-
-
 class BendOut(Out):
     """A panel's curve. across, along, tightest: radii, mm, below zero where hollow. strain: of its worst face, per cent.
     slip: how much longer its outermost layer is than its innermost, mm."""
@@ -144,17 +130,7 @@ class BendOut(Out):
     slip: float
     note: Note
     kerfs: KerfsOut | None
-    instead: list[InsteadOut]
-
-
-class SheetUseOut(Out):
-    kind: FoamKind
-    thickness: float
-    area: float
-    grams: float
-    in_hand: float
-    textured: bool
-    money: float | None
+    instead: list[Instead]
 
 
 class RoleOut(Out):
@@ -165,12 +141,6 @@ class RoleOut(Out):
     reason: str
 
 
-class SheetAdviceOut(Out):
-    thickness: float
-    kind: FoamKind
-    words: str
-
-
 class FoamOut(Out):
     """All of a piece's foam. grams: its weight, all copies."""
 
@@ -178,25 +148,16 @@ class FoamOut(Out):
     edges: list[FreeEdgeOut]
     folds: list[FoldOut]
     bends: list[BendOut]
-    sheets: list[SheetUseOut]
+    sheets: list[SheetUse]
     grams: float
     role: Role
     roles: list[RoleOut]
-    advice: SheetAdviceOut
+    advice: SheetAdvice
     findings: list[Finding]
 
 
-class PieceWeightOut(Out):
-    """What one piece weighs in foam. trouble: why that is not known."""
-
-    piece: int
-    name: str
-    grams: float
-    trouble: str
-
-
 class WeightsOut(Out):
-    pieces: list[PieceWeightOut]
+    pieces: list[PieceWeight]
     grams: float
 
 
@@ -251,20 +212,6 @@ class HeatRunIn(In):
     faces: Literal[1, 2] = 2
     probe: Literal["simulated", "own"] = "simulated"
     pace: Annotated[Number, Field(ge=1, le=60)] = 1.0
-
-
-class HeatRunOut(Out):
-    id: int
-    act: Act
-    side: Face
-    words: str
-    number: float
-    face: float
-    middle: float
-    hottest: float
-    passed: float
-    probe: Literal["simulated", "own"]
-    ended: bool
 
 
 class ReadingIn(In):

@@ -1927,7 +1927,7 @@ export interface components {
             note: components["schemas"]["Note"];
             kerfs: components["schemas"]["KerfsOut"] | null;
             /** Instead */
-            instead: components["schemas"]["InsteadOut"][];
+            instead: components["schemas"]["Instead"][];
         };
         /**
          * BetterHoldOut
@@ -2692,7 +2692,7 @@ export interface components {
             /** Bends */
             bends: components["schemas"]["BendOut"][];
             /** Sheets */
-            sheets: components["schemas"]["SheetUseOut"][];
+            sheets: components["schemas"]["SheetUse"][];
             /** Grams */
             grams: number;
             /**
@@ -2702,7 +2702,7 @@ export interface components {
             role: "base" | "structure" | "detail" | "border";
             /** Roles */
             roles: components["schemas"]["RoleOut"][];
-            advice: components["schemas"]["SheetAdviceOut"];
+            advice: components["schemas"]["SheetAdvice"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
         };
@@ -3164,40 +3164,6 @@ export interface components {
              */
             pace?: number;
         };
-        /** HeatRunOut */
-        HeatRunOut: {
-            /** Id */
-            id: number;
-            /**
-             * Act
-             * @enum {string}
-             */
-            act: "heat" | "turn" | "rest" | "shape" | "hold" | "done";
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "inner" | "outer";
-            /** Words */
-            words: string;
-            /** Number */
-            number: number;
-            /** Face */
-            face: number;
-            /** Middle */
-            middle: number;
-            /** Hottest */
-            hottest: number;
-            /** Passed */
-            passed: number;
-            /**
-             * Probe
-             * @enum {string}
-             */
-            probe: "simulated" | "own";
-            /** Ended */
-            ended: boolean;
-        };
         /**
          * HeatSheetOut
          * @description How one sheet is warmed through, one patch of it. trouble: why this gun cannot.
@@ -3340,10 +3306,12 @@ export interface components {
             left_out: number[][];
         };
         /**
-         * InsteadOut
-         * @description Another way round a curve, with what it costs over what stands: m2 of foam, g, ml, minutes, money.
+         * Instead
+         * @description Another way to get a panel round its curve. layers: foam it is made of then. strain: what its worst face gives, per
+         *     cent. Costs over what stands now, for all copies: foam in m2, weight in g, cement in ml, work in minutes, money (None
+         *     while the sheets have no price). words: what it means.
          */
-        InsteadOut: {
+        Instead: {
             /** Key */
             key: string;
             /** Words */
@@ -4421,17 +4389,20 @@ export interface components {
             tag: string;
         };
         /**
-         * PieceWeightOut
-         * @description What one piece weighs in foam. trouble: why that is not known.
+         * PieceWeight
+         * @description One piece in the costume's table. trouble: why it has no weight yet.
          */
-        PieceWeightOut: {
+        PieceWeight: {
             /** Piece */
             piece: number;
             /** Name */
             name: string;
             /** Grams */
             grams: number;
-            /** Trouble */
+            /**
+             * Trouble
+             * @default
+             */
             trouble: string;
         };
         /**
@@ -4595,6 +4566,43 @@ export interface components {
             most: number;
             /** Reason */
             reason: string;
+        };
+        /**
+         * RunState
+         * @description What the coach says now. number: seconds left, foretold. middle: worked out, face: read, degrees. ended: stopped.
+         */
+        RunState: {
+            /** Id */
+            id: number;
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "heat" | "turn" | "rest" | "shape" | "hold" | "done";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "inner" | "outer";
+            /** Words */
+            words: string;
+            /** Number */
+            number: number;
+            /** Face */
+            face: number;
+            /** Middle */
+            middle: number;
+            /** Hottest */
+            hottest: number;
+            /** Passed */
+            passed: number;
+            /**
+             * Probe
+             * @enum {string}
+             */
+            probe: "simulated" | "own";
+            /** Ended */
+            ended: boolean;
         };
         /** ScaleIn */
         ScaleIn: {
@@ -4969,8 +4977,11 @@ export interface components {
              */
             night: boolean;
         };
-        /** SheetAdviceOut */
-        SheetAdviceOut: {
+        /**
+         * SheetAdvice
+         * @description The sheet advised for a piece. thickness: mm. words: why this one.
+         */
+        SheetAdvice: {
             /** Thickness */
             thickness: number;
             /**
@@ -5008,8 +5019,11 @@ export interface components {
             /** Girth */
             girth: number;
         };
-        /** SheetUseOut */
-        SheetUseOut: {
+        /**
+         * SheetUse
+         * @description Foam of one kind in a piece, all copies. area: m2. in_hand: m2 on the shelf. money: None while it has no price.
+         */
+        SheetUse: {
             /**
              * Kind
              * @enum {string}
@@ -5609,7 +5623,7 @@ export interface components {
         /** WeightsOut */
         WeightsOut: {
             /** Pieces */
-            pieces: components["schemas"]["PieceWeightOut"][];
+            pieces: components["schemas"]["PieceWeight"][];
             /** Grams */
             grams: number;
         };
@@ -11672,7 +11686,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HeatRunOut"];
+                    "application/json": components["schemas"]["RunState"];
                 };
             };
             /** @description Not JSON */
@@ -11748,7 +11762,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HeatRunOut"];
+                    "application/json": components["schemas"]["RunState"];
                 };
             };
             /** @description Not JSON */
@@ -11828,7 +11842,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HeatRunOut"];
+                    "application/json": components["schemas"]["RunState"];
                 };
             };
             /** @description Not JSON */
@@ -11904,7 +11918,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HeatRunOut"];
+                    "application/json": components["schemas"]["RunState"];
                 };
             };
             /** @description Not JSON */
@@ -11980,7 +11994,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HeatRunOut"];
+                    "application/json": components["schemas"]["RunState"];
                 };
             };
             /** @description Not JSON */
@@ -12056,7 +12070,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HeatRunOut"];
+                    "application/json": components["schemas"]["RunState"];
                 };
             };
             /** @description Not JSON */

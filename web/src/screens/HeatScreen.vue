@@ -31,9 +31,9 @@ const faces = ref<1 | 2>(2);
 const probe = ref<"simulated" | "own">("simulated");
 const pace = ref(1);
 const sheet = computed(() => heat.data.value?.sheets[Math.min(chosen.value, heat.data.value.sheets.length - 1)]);
-const run = ref<Schemas["HeatRunOut"] | null>(null);
+const run = ref<Schemas["RunState"] | null>(null);
 const awake = useWakeLock();
-const answered = (state: Schemas["HeatRunOut"]) => {
+const answered = (state: Schemas["RunState"]) => {
   if (state.act !== run.value?.act || state.ended !== run.value?.ended) ring();
   run.value = state;
 };
@@ -318,12 +318,6 @@ const big = computed(() => {
 .big {
   min-height: 56px;
   font-size: 20px;
-}
-
-[aria-checked="true"],
-[aria-pressed="true"] {
-  border-color: var(--verdigris);
-  background: var(--verdigris-pale);
 }
 
 section {

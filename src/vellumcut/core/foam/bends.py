@@ -119,7 +119,7 @@ class PanelBend:
         """How the strain was made."""
         thickest = self.foam if self.alike else max(x.thickness for x in self.layers)
         return Note(
-            title=f"What bending asks of panel {self.panel}",
+            title=f"Bend of panel {self.panel}",
             result=Value("its outer face must give", self.strain, "percent"),
             formula="{0} foam / (2 x {1} radius) x 100",
             values=(Value("foam", thickest), Value("radius", thickest / (2 * self.strain) * 100)),

@@ -22,11 +22,11 @@ const set = (b: Bend, change: Partial<Schemas["PanelWork-Input"]>) => emit("pane
 function choose(b: Bend, way: string) {
   set(b, { bend: way === "" ? null : (way as Bend["way"]) });
 }
-function take(b: Bend, instead: Schemas["InsteadOut"]) {
+function take(b: Bend, instead: Schemas["Instead"]) {
   if (instead.bend === "kerf") set(b, { bend: "kerf" });
   else set(b, { layers: instead.layers as Schemas["Layer-Input"][], bend: null });
 }
-const cost = (i: Schemas["InsteadOut"]) =>
+const cost = (i: Schemas["Instead"]) =>
   [
     i.foam > 0.0005 ? `${i.foam.toFixed(2)} m² foam more` : "",
     Math.abs(i.grams) >= 1 ? `${Math.abs(i.grams).toFixed(0)} g ${i.grams > 0 ? "heavier" : "lighter"}` : "",
@@ -50,7 +50,7 @@ function arc(b: Bend) {
 </script>
 
 <template>
-  <ul class="bends">
+  <ul class="cards" style="--card: 350px">
     <li v-for="b in sorted" :key="`${b.side} ${b.panel}`" class="sheet" :data-panel="b.panel">
       <div class="head">
         <h3>
@@ -130,22 +130,6 @@ function arc(b: Bend) {
 </template>
 
 <style scoped>
-.bends {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(min(420px, 100%), 1fr));
-  gap: 14px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
-li {
-  display: grid;
-  gap: 10px;
-  align-content: start;
-  padding: 14px 18px 16px;
-}
-
 .head {
   display: flex;
   justify-content: space-between;
@@ -210,18 +194,6 @@ path {
 
 .line b {
   font-size: 22px;
-}
-
-.give {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-  align-items: end;
-}
-
-.give input {
-  width: 84px;
-  cursor: text;
 }
 
 h4 {

@@ -40,7 +40,7 @@ const turns = (f: Fold) => ["groove", "crease", "drum"].includes(f.way);
 </script>
 
 <template>
-  <ul class="folds">
+  <ul class="cards" style="--card: 400px">
     <li v-for="f in rows" :key="`${f.side} ${f.key}`" class="sheet" :data-fold="f.name">
       <h3>
         {{ f.name }}<span class="soft">, panel {{ f.panel }}{{ sides ? `, ${f.side}` : "" }}</span>
@@ -128,26 +128,6 @@ const turns = (f: Fold) => ["groove", "crease", "drum"].includes(f.way);
 </template>
 
 <style scoped>
-.folds {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(min(400px, 100%), 1fr));
-  gap: 14px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
-li {
-  display: grid;
-  gap: 10px;
-  align-content: start;
-  padding: 14px 18px 16px;
-}
-
-h3::first-letter {
-  text-transform: uppercase;
-}
-
 .line {
   display: flex;
   flex-wrap: wrap;
@@ -157,17 +137,5 @@ h3::first-letter {
 
 .line b {
   font-size: 20px;
-}
-
-.give {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-  align-items: end;
-}
-
-.give input {
-  width: 92px;
-  cursor: text;
 }
 </style>

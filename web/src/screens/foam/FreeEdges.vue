@@ -18,7 +18,7 @@ function angle(e: FreeEdge, field: HTMLInputElement) {
 </script>
 
 <template>
-  <ul class="edges">
+  <ul class="cards" style="--card: 290px">
     <li v-for="e in edges" :key="e.name" class="sheet" :data-edge="e.name">
       <h3>{{ e.name }}</h3>
       <EdgeSection
@@ -74,41 +74,9 @@ function angle(e: FreeEdge, field: HTMLInputElement) {
 </template>
 
 <style scoped>
-.edges {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(min(290px, 100%), 1fr));
-  gap: 14px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
-li {
-  display: grid;
-  gap: 8px;
-  align-content: start;
-  padding: 14px 18px 16px;
-}
-
-h3::first-letter {
-  text-transform: uppercase;
-}
-
-.shapes,
-.give {
+.shapes {
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
-  align-items: end;
-}
-
-.shapes [aria-checked="true"] {
-  border-color: var(--verdigris);
-  background: var(--verdigris-pale);
-}
-
-.give input {
-  width: 84px;
-  cursor: text;
 }
 </style>

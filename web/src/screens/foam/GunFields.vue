@@ -81,9 +81,4 @@ section {
   width: 100%;
   cursor: text;
 }
-
-[aria-checked="true"] {
-  border-color: var(--verdigris);
-  background: var(--verdigris-pale);
-}
 </style>

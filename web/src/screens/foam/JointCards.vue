@@ -31,7 +31,7 @@ function give(j: Joint, field: HTMLInputElement) {
 </script>
 
 <template>
-  <ul class="joints">
+  <ul class="cards">
     <li v-for="(j, n) in joints" :key="`${j.side} ${j.name} ${n}`" class="sheet" :data-joint="j.name">
       <h3>
         {{ j.name }}<span v-if="sides" class="soft">, {{ j.side }}</span>
@@ -105,26 +105,6 @@ function give(j: Joint, field: HTMLInputElement) {
 </template>
 
 <style scoped>
-.joints {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(330px, 100%), 1fr));
-  gap: 14px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
-li {
-  display: grid;
-  gap: 8px;
-  align-content: start;
-  padding: 14px 18px 16px;
-}
-
-h3::first-letter {
-  text-transform: uppercase;
-}
-
 .pictures {
   display: grid;
   grid-auto-flow: column;
@@ -169,17 +149,5 @@ input[type="range"] {
   grid-template-columns: 1fr 1fr;
   gap: 14px;
   padding: 6px 0;
-}
-
-.give {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: end;
-}
-
-.give input {
-  width: 110px;
-  cursor: text;
 }
 </style>

@@ -331,11 +331,6 @@ section > .field {
   gap: 6px;
 }
 
-[aria-checked="true"] {
-  border-color: var(--verdigris);
-  background: var(--verdigris-pale);
-}
-
 .total {
   font-size: 22px;
 }
