@@ -201,6 +201,21 @@ def test_cautions_on_cutting_heat_and_glue_stand_at_their_steps(client, build):
     assert any("toxic" in rule for rule in again["rules"])
 
 
+def test_a_groove_that_goes_through_leaves_in_no_format(client, build):
+    _, _, piece = build
+    deep = {"folds": [{"key": "f", "depth": 7, "angle": 30}]}
+    assert (
+        redesign(client, piece, ink={"strokes": [*outline(client, piece), fold_line()]}, foam_work=deep).status_code
+        == 200
+    )
+    for ending in ("pdf", "svg", "dxf", "json"):
+        refused = client.get(f"/api/pieces/{piece}/pattern.{ending}")
+        assert refused.status_code == 422
+        assert "would be cut through" in refused.json()["detail"]
+    redesign(client, piece, foam_work={"folds": [{"key": "f", "depth": 4, "angle": 30}]})
+    assert client.get(f"/api/pieces/{piece}/pattern.dxf").status_code == 200
+
+
 def outline(client, piece):
     return client.get(f"/api/pieces/{piece}/ink").json()["sheet"]["strokes"]
 

@@ -1,5 +1,7 @@
 """Bevels, unequal edges, layers and grooves as cut, rebuilt as solids by an independent library and folded shut."""
 
+from dataclasses import replace
+
 import manifold3d as solid
 import numpy as np
 import pytest
@@ -7,12 +9,12 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from vellumcut.core.flatten.curves import FlatEdge
-from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.panel import FlatLine, FlatPanel
 from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.bevels import SQUARE_BELOW
 from vellumcut.core.foam.edges import EdgeCut, edge_cuts
 from vellumcut.core.foam.folds import Fold
-from vellumcut.core.foam.grooves import FoldCut, groove_width
+from vellumcut.core.foam.grooves import FoldCut, groove_width, worked_lines
 from vellumcut.core.foam.joints import Joint
 from vellumcut.core.foam.stacks import PlacedLayer
 from vellumcut.core.ink.foamwork import EdgeWork, FoamWork, FoldWork
@@ -128,6 +130,30 @@ def test_a_tight_groove_closes_as_a_solid(angle, foam, walls, share):
     else:
         assert abs(np.cross(moved, lips[0])) / cut.depth < 0.1
     assert cut.hinge >= 1.0
+
+
+def test_grooves_that_cross_are_told_and_from_both_faces_they_may_not_meet():
+    lines = (
+        FlatLine("fold", "long", np.array([[-30.0, 5.0], [-30.0, 85.0]]), "a"),
+        FlatLine("fold", "across", np.array([[-55.0, 45.0], [-5.0, 45.0]]), "b"),
+        FlatLine("mark", "pencil", np.array([[-50.0, 10.0], [-10.0, 80.0]]), "c"),
+    )
+    body = Fold(np.array([0.0, LONG]), np.zeros(2))
+
+    def told(angle, depth):
+        works = (FoldWork(key="a", angle=40.0, depth=4.0), FoldWork(key="b", angle=angle, depth=depth))
+        cuts = [FoldCut(w.key, n, 1, LONG, body, 6.0, w) for w, n in zip(works, ("long", "across"), strict=True)]
+        out, found = worked_lines(replace(plate(1, True), lines=lines), cuts)
+        assert [x.kind for x in out].count("cut rim") == 4
+        assert [x.name for x in out if x.kind == "mark"] == ["pencil"]
+        return found
+
+    (same,) = told(40.0, 2.0)
+    assert same.level == "say"
+    assert "cut the deeper one first; where they cross both are 4 mm deep, and 2 mm is left" in same.message
+    (other,) = told(-40.0, 2.0)
+    assert other.level == "stop"
+    assert "together they take 6 of 6 mm" in other.message
 
 
 def test_the_outline_goes_out_by_what_each_edge_says_and_corners_meet():

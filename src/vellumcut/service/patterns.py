@@ -76,13 +76,18 @@ def _key(work: Work, size: float | None) -> str:
 def cutting_pattern(work: Work) -> PiecePattern:
     """As ``pattern_of``, on the fine mesh that is cut from, every outline that of the full-size face.
 
-    Raises CraftError for a panel that cannot be cut or closed: it leaves the program as no pattern.
+    Raises CraftError for a panel that cannot be cut or closed, or a groove that would go through: it leaves the program as
+    no pattern.
     """
     made = pattern_of(work, CUT_SIZE)
     for panel in made.panels:
         if panel.flaws:
             words = "; ".join(f.words for f in panel.flaws)
             raise CraftError(f"Panel {panel.label.code} cannot be cut: {words}", "panels")
+    for cut in (c for cuts in made.folds.values() for c in cuts):
+        for finding in cut.findings:
+            if finding.level == "stop":
+                raise CraftError(f"{finding.message} {finding.advice}".strip(), finding.place)
     return as_cut(made)
 
 

@@ -49,12 +49,16 @@ const wrong = computed(() => {
   if (build.value)
     for (const f of pattern.data.value?.findings ?? [])
       if (f.level !== "say")
-        out.push({
-          words: f.message,
-          to: { name: "flatten", params: { build: build.value.id }, query: { piece: pieceId.value } },
-        });
+        out.push({ words: f.message, to: { ...seenAt(f.place ?? ""), params: { build: build.value.id } } });
   return out;
 });
+
+/** The screen on which a finding is seen and mended. */
+function seenAt(place: string) {
+  const tab = { fold: "folds", bend: "bends", foam: "edges" }[place.split(".")[0]];
+  const query = { piece: pieceId.value, ...(tab ? { tab } : {}) };
+  return { name: tab ? "foam" : "flatten", query };
+}
 </script>
 
 <template>

@@ -33,7 +33,7 @@ FULL_SIZE = "outline: the wider face at each edge"
 
 def as_cut(pattern: PiecePattern) -> PiecePattern:
     """The pattern with every outline moved to the full-size face and every groove drawn. Raises CraftError where a bevel
-    would make a panel lie over itself."""
+    would make a panel lie over itself, or two grooves meet from both faces."""
     cuts: dict[tuple[str, int, int], dict[str, EdgeCut]] = {}
     for side in pattern.inked:
         for rank in {p.layer.number for p in pattern.panels if p.side == side}:
@@ -58,7 +58,11 @@ def _cut_panel(panel: DrawnPanel, edges: dict[str, EdgeCut], pattern: PiecePatte
             f"Panel {panel.label.code} would lie over itself once its edges are bevelled: give its sharpest seam less angle",
             "foam_work.seams",
         )
-    lines, _ = worked_lines(flat, pattern.folds[panel.side]) if panel.layer.count == 1 else (list(flat.lines), [])
+    one = panel.layer.count == 1
+    lines, crossings = worked_lines(flat, pattern.folds[panel.side]) if one else (list(flat.lines), [])
+    through = next((f for f in crossings if f.level == "stop"), None)
+    if through is not None:
+        raise CraftError(through.message, through.place)
     lines = [_of_layer(x, panel.layer) for x in lines]
     beside = tuple(_beside(flat, edges, lines))
     moved = any(np.any(c.move) for c in edges.values())
