@@ -74,6 +74,15 @@ def test_layers_over_a_cylinder_differ_by_angle_times_their_distance():
         assert one == pytest.approx(two) == pytest.approx(300.0 + 2 * np.pi * (GAP + (first + second) / 2), abs=0.1)
 
 
+def test_layers_share_a_seam_and_each_is_glued_over_its_own_thickness():
+    layers = (Layer(thickness=4), Layer(thickness=2))
+    one, two = (pattern(tube_of(300.0), back="closed", layers=x) for x in ((), layers))
+    assert two.joined_length == pytest.approx(one.joined_length, rel=0.01)
+    assert one.joined_area == pytest.approx(6 * one.joined_length)
+    assert two.joined_area == pytest.approx(one.joined_area, rel=0.01)
+    assert two.glued_area == pytest.approx(two.panels[0].flat.area, rel=0.1)
+
+
 def test_one_panel_may_be_thicker_than_its_neighbour_and_each_is_cut_to_its_own_depth():
     work = FoamWork(panels=(PanelWork(panel=2, layers=(Layer(thickness=6), Layer(thickness=3))),))
     design = starter_design("faulds").model_copy(update={"side": "both", "foam_work": work})

@@ -131,7 +131,7 @@ def test_quantities_by_hand():
     assert blades(9000, 6).amount == 3
     assert blades(100, 6).amount == 1
     assert coating("primer", 500_000, 3, 6).amount == pytest.approx(250)
-    assert cement(1000, 10).amount == pytest.approx(1000 * 10 * 2 / 1e6 / 4 * 1000)
+    assert cement(1000 * 10).amount == pytest.approx(1000 * 10 * 2 / 1e6 / 4 * 1000)
 
 
 def test_cement_is_slower_in_the_cold_and_in_heavy_coats():

@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 
 import ezdxf
 import numpy as np
@@ -12,12 +13,12 @@ import svgelements
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.bodies import WEARER, bare, trunk
+from tests.bodies import WEARER, bare, limb, measures, trunk
 from vellumcut.core.errors import CraftError
-from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
+from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, QUICK_SIZE
 from vellumcut.core.foam.grooves import drum_width
 from vellumcut.core.ink.foamwork import EdgeWork, FoamWork, FoldWork, Layer, PanelWork, SeamWork
-from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.sheet import Stroke
 from vellumcut.core.layout.as_cut import FULL_SIZE, as_cut
 from vellumcut.core.layout.fold import on_the_fold
@@ -235,6 +236,58 @@ def test_a_build_file_carries_how_its_foam_is_worked():
         BuildFile.model_validate(
             json.loads(text) | {"pieces": [{"template": "bracer", "layers": [{"thickness": 20}] * 2}]}
         )
+
+
+WORKS = {
+    "bevelled": {},
+    "in layers": {"layers": (Layer(thickness=5), Layer(thickness=3)), "foam": 8.0},
+    "kerfed": {"foam": 12.0, "foam_work": FoamWork(panels=(PanelWork(panel=1, bend="kerf"),))},
+}
+
+
+def someone(seed):
+    """A random wearer, none of whose measures goes quite with another."""
+    luck = np.random.default_rng(seed)
+    size = luck.uniform(0.85, 1.25)
+
+    def girths(*usual):
+        return tuple(g * size * luck.uniform(0.96, 1.04) for g in usual)
+
+    bust = 940 * size
+    torso = trunk(bust=bust, underbust=bust - luck.uniform(40, 180), waist=760 * size, hip=980 * size, neck=370 * size)
+    return measures(
+        limb("forearm", (0, 138, 240), girths(168, 252, 262), (0.76, 0.93, 0.95)),
+        limb("lower leg", (0, 200, 325), girths(225, 372, 352), (1.15, 1.06, 1.02)),
+        limb("upper arm", (0, 110, 190), girths(268, 308, 335)),
+        limb("thigh", (0, 130, 265), girths(405, 490, 570)),
+    ).model_copy(update={"torso": torso})
+
+
+@pytest.mark.parametrize("way", WORKS)
+@pytest.mark.parametrize("template", TEMPLATES)
+def test_every_template_leaves_with_every_edge_told_and_its_seams_as_long_as_before(template, way):
+    """On a random body: each edge has its cut, what is joined moves by the same on both sides, no panel lies over itself."""
+    seed = sum(map(ord, template + way))
+    design = starter_design(template).model_copy(update=WORKS[way])
+    pattern = pattern_piece(someone(seed), design, "P", "B", QUICK_SIZE, school="bevelled")
+    cut = as_cut(pattern)
+    for panel, before in zip(cut.panels, pattern.panels, strict=True):
+        assert panel.flat.shape.is_valid
+        assert set(panel.edges) == {e.name for e in (*panel.flat.edges, *panel.flat.holes)}
+        for told in panel.edges.values():
+            assert np.isfinite(told.move).all()
+            assert (told.lean >= 0).all()
+            assert told.joint or not told.move.any()
+        grown = panel.flat.area - before.flat.area
+        by_hand = sum(
+            np.trapezoid(c.move, c.at) for n, c in panel.edges.items() if n in {e.name for e in panel.flat.edges}
+        )
+        assert grown == pytest.approx(by_hand, rel=0.25, abs=0.02 * abs(by_hand) + 60)
+    told = read_json(cut)
+    named = {e["cut"]["joint"] for p in told["panels"] for e in p["edges"]} - {""}
+    assert named <= {j["name"] for j in told["joints"]}
+    assert not re.search(r"\b(nan|inf)\b", write_svg(cut) + write_dxf(on_the_fold(cut)).decode())
+    assert write_pdf(cut, "A4").startswith(b"%PDF")
 
 
 def test_bevels_that_cannot_be_traced_leave_in_no_format():

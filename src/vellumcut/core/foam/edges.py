@@ -12,6 +12,7 @@ from vellumcut.core.flatten.panel import FOLD, FlatPanel
 from vellumcut.core.foam.joints import Joint
 from vellumcut.core.foam.stacks import PlacedLayer
 from vellumcut.core.ink.foamwork import EdgeWork, Face, FoamWork
+from vellumcut.core.ink.lines import opens
 from vellumcut.core.units import format_length
 
 Array = NDArray[np.float64]
@@ -73,12 +74,13 @@ WHY_FREE = {
 
 def free_edges(flats: Sequence[FlatPanel]) -> list[str]:
     """Names of the edges that are glued to nothing, each once, in their order."""
-    names = [e.name.split(", part ")[0] for f in flats for e in (*f.edges, *f.holes) if _is_free(f, e)]
+    names = [e.name.split(", part ")[0] for f in flats for e in (*f.edges, *f.holes) if _is_free(e)]
     return list(dict.fromkeys(names))
 
 
-def _is_free(flat: FlatPanel, edge: FlatEdge) -> bool:
-    return edge.kind not in ("seam", "dart", FOLD)
+def _is_free(edge: FlatEdge) -> bool:
+    """Glued to nothing: the rim, and both sides of a line that opens."""
+    return edge.kind not in ("seam", "dart", FOLD) or (edge.kind == "seam" and opens(edge.arc))
 
 
 def edge_cuts(
@@ -99,7 +101,7 @@ def edge_cuts(
     shapes = {x.name: x for x in work.edges}
     for k, flat in enumerate(flats):
         for edge in (*flat.edges, *flat.holes):
-            if _is_free(flat, edge):
+            if _is_free(edge):
                 own = shapes.get(edge.name.split(", part ")[0])
                 out[k][edge.name] = _free(edge, own, layers[k])
     return out

@@ -127,8 +127,9 @@ class Job:
 
     @property
     def rim_length(self) -> float:
-        """Edges that stay free, both faces' corners to round."""
-        return max(0.0, self.pattern.cut_length - 2 * self.pattern.joined_length)
+        """Edges that stay free, both faces' corners to round; layers on each other have one."""
+        rims = sum(p.flat.outline_length * p.copies for p in self.pattern.panels if p.layer.number == 1)
+        return max(0.0, rims - 2 * self.pattern.joined_length)
 
     @property
     def strap_ends(self) -> int:

@@ -41,7 +41,6 @@ def coating(name: str, area: float, coats: int, cover: float) -> Material:
     return Material(name, max(1.0, area / 1e6 * coats / cover * 1000), "ml")
 
 
-def cement(seam_length: float, thickness: float, patch_area: float = 0.0) -> Material:
-    """Both faces of every butt seam (mm, foam mm) and of anchor patches (mm2), one coat each and one again on cloth."""
-    area = 2 * seam_length * thickness + 3 * patch_area
-    return coating("contact cement", area, 1, CEMENT_COVER)
+def cement(joint_area: float, patch_area: float = 0.0) -> Material:
+    """Both faces of every butt seam and of anchor patches, mm2 of one face each, one coat, and one again on cloth."""
+    return coating("contact cement", 2 * joint_area + 3 * patch_area, 1, CEMENT_COVER)

@@ -143,7 +143,7 @@ def glue(job: Job) -> Step:
         window.ready / 60,
         formula,
         tuple(values),
-        (use.cement(seam, job.pattern.design.foam, job.patch_area),),
+        (use.cement(job.pattern.joined_area, job.patch_area),),
         ("solvents",),
         "Contact cement bonds only when both faces are dry to the touch, and then at once: no second try.",
         timer="cement",
