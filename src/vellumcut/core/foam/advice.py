@@ -11,8 +11,8 @@ from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.foamwork import BendWay, FoamKind, Layer, Role
 
-CEMENT_BOTH_FACES = 2 / 4.0 * 1000
-"""ml per m2 of laminate: both faces, one litre coats 4 m2 once (est.)."""
+CEMENT_COVER = 4.0
+"""m2 that one litre of contact cement coats once, on one face (est.)."""
 LAMINATE_PACE, KERF_PACE = 0.01, 150.0
 """m2 coated and pressed, and mm of kerf cut, in a minute (est.)."""
 
@@ -149,5 +149,5 @@ def _costed(
     glued = (len(layers) - 1) - (len(bend.layers) - 1)
     return Instead(
         key, words, layers, way, strain, (len(layers) - len(bend.layers)) * area / 1e6, grams[1] - grams[0],
-        max(0, glued) * area / 1e6 * CEMENT_BOTH_FACES, max(0, glued) * area / 1e6 / LAMINATE_PACE, money,
+        max(0, glued) * area / 1e6 * 2 / CEMENT_COVER * 1000, max(0, glued) * area / 1e6 / LAMINATE_PACE, money,
     )  # fmt: skip

@@ -74,7 +74,7 @@ def asked_of_faces(layers: tuple[PlacedLayer, ...], alike: bool, radius: float) 
     """What the worst face must give round a bend, per cent: t/(2R) of the thickest layer, or of the whole stack where all
     are cut alike and curved together. radius: to the middle of the stack, mm."""
     whole = layers[-1].high
+    inner = max(radius - whole / 2, 0.0)  # tighter than that, the inner face would be folded on itself
     if alike:
-        return whole / (2 * radius) * 100
-    inner = radius - whole / 2
-    return max(x.thickness / (2 * max(inner + x.middle, 1e-6)) for x in layers) * 100
+        return whole / (2 * inner + whole) * 100
+    return max(x.thickness / (2 * (inner + x.middle)) for x in layers) * 100

@@ -1,5 +1,6 @@
 """Build steps that work the foam: bevels, grooves, scores, forming, layers; each made from the piece's own geometry."""
 
+from vellumcut.core.foam.advice import CEMENT_COVER, KERF_PACE, LAMINATE_PACE
 from vellumcut.core.foam.bends import BEND_LIMIT, BEND_WARM, plan_kerfs
 from vellumcut.core.foam.edges import free_words
 from vellumcut.core.foam.grooves import WHY
@@ -10,8 +11,6 @@ from vellumcut.core.notes import Value
 
 BEVEL_PACE, GROOVE_PACE, SCORE_PACE, RIM_PACE, SHUT_PACE = 150.0, 120.0, 300.0, 400.0, 100.0
 """mm worked in a minute: a bevel, a groove, a score, a rim rounded, a groove glued shut (est.)."""
-LAMINATE_PACE = 0.01
-"""m2 of layers coated, laid and pressed in a minute (est.)."""
 MOST_NAMED = 4
 """More joints than this are told by their number: the pages and the Foam page name each."""
 
@@ -109,14 +108,22 @@ def groove(job: Job) -> Step:
                 kerfs += plan.count * (high - low)
                 said.append(f"Panel {panel.number}: {plan.words}")
     title = "Cut the grooves" if rows else "Cut the kerfs"
+    worked = [
+        (word, mm, pace) for word, mm, pace in (("groove", length, GROOVE_PACE), ("kerf", kerfs, KERF_PACE)) if mm
+    ]
+    formula = (
+        "".join(f"{{{2 * k}}} of {word} / {{{2 * k + 1}}} a minute + " for k, (word, _, _) in enumerate(worked))
+        + "3 min"
+    )
+    values = [v for word, mm, pace in worked for v in (Value(word, mm), Value("pace", pace))]
     return Step(
         "groove",
         title,
         " ".join(said) + " The blade must never reach the far face.",
-        (length + kerfs) / GROOVE_PACE + 3,
+        length / GROOVE_PACE + kerfs / KERF_PACE + 3,
         0,
-        "{0} of groove and kerf / {1} a minute + 3 min",
-        (Value("groove", length + kerfs), Value("pace", GROOVE_PACE)),
+        formula,
+        tuple(values),
         (use.blades(2 * length + kerfs, job.pattern.design.foam),),
         ("blades", "dust"),
         "Grooves are cut while the foam is flat; then the panel is warmed to its curve, and only then is the groove shut.",
@@ -149,7 +156,7 @@ def shut(job: Job) -> Step:
         10,
         "{0} of groove / {1} a minute + 3 min",
         (Value("groove", length), Value("pace", SHUT_PACE)),
-        (use.coating("contact cement", 2 * length * job.pattern.design.foam, 1, use.CEMENT_COVER),),
+        (use.coating("contact cement", 2 * length * job.pattern.design.foam, 1, CEMENT_COVER),),
         ("solvents", "hot glue"),
         "Shut after forming, a groove keeps the fold; shut before, the warm foam would pull it open.",
     )
@@ -173,7 +180,7 @@ def laminate(key: str, job: Job) -> Step:
         10,
         "{0} between layers / 0.01 m² a minute + 4 min",
         (Value("area", area, "mm2"),),
-        (use.coating("contact cement", 2 * area, 1, use.CEMENT_COVER),),
+        (use.coating("contact cement", 2 * area, 1, CEMENT_COVER),),
         ("solvents",),
         "Curved together afterwards, its faces must give: right for gentle curves only."
         if flat

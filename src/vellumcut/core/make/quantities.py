@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
+from vellumcut.core.foam.advice import CEMENT_COVER
+
 BLADE_LIFE = 4000.0
 """Cut in 6 mm foam before an edge tears, mm (est.)."""
-CEMENT_COVER = 4.0
-"""m2 that one litre of contact cement coats once, on one face (est.)."""
 PRIMER_COVER = 6.0
 PAINT_COVER = 9.0
 SEAL_COVER = 9.0
