@@ -29,7 +29,11 @@ const about = computed(() => {
   const side = single
     ? piece.value.segment
     : { both: "left and right", left: "left only", right: "right only" }[piece.value.design.side];
-  return `${side} · ${show(piece.value.design.foam)} ${piece.value.design.foam_kind} foam`;
+  const { foam, foam_kind, layers } = piece.value.design;
+  const sheets = layers.length
+    ? layers.map((l) => `${show(l.thickness)} ${l.kind}`).join(" + ")
+    : `${show(foam)} ${foam_kind}`;
+  return `${side} · ${sheets} foam`;
 });
 
 function pick(chosen: Piece) {

@@ -121,7 +121,9 @@ const SHELL = computed(() => [
             <select
               name="foam-kind"
               :value="d.foam_kind"
-              @change="set({ foam_kind: ($event.target as HTMLSelectElement).value as DesignIn['foam_kind'] })">
+              @change="
+                set({ layers: [], foam_kind: ($event.target as HTMLSelectElement).value as DesignIn['foam_kind'] })
+              ">
               <option v-for="(words, kind) in catalogue.data.value?.foam_kinds" :key="kind" :value="kind">
                 {{ words.split(",")[0].replace(" with one textured face", "") }}
               </option>
@@ -132,11 +134,16 @@ const SHELL = computed(() => [
             <select
               name="foam"
               :value="d.foam"
-              @change="set({ foam: Number(($event.target as HTMLSelectElement).value) })">
-              <option v-for="s in sheets" :key="s.thickness" :value="s.thickness">
+              @change="set({ layers: [], foam: Number(($event.target as HTMLSelectElement).value) })">
+              <option
+                v-for="s in sheets.filter((s) => !d.layers.length || s.thickness !== d.foam)"
+                :key="s.thickness"
+                :value="s.thickness">
                 {{ unit === "in" && s.inch ? `${s.inch} in` : show(s.thickness) }}: {{ s.use }}
               </option>
-              <option v-if="!sheets.some((s) => s.thickness === d.foam)" :value="d.foam">{{ show(d.foam) }}</option>
+              <option v-if="d.layers.length || !sheets.some((s) => s.thickness === d.foam)" :value="d.foam">
+                {{ d.layers.length ? d.layers.map((l) => show(Number(l.thickness))).join(" + ") : show(d.foam) }}
+              </option>
             </select>
           </label>
           <label v-if="drawn && !single" class="field wide"
