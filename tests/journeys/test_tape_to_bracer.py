@@ -93,7 +93,7 @@ def design_the_bracer(maker):
     maker.sees("1.5 mm base layer + 5 mm ease + half of 6 mm foam = 9.5 mm")
     maker.press("Keep this version")
     maker.driver.find_element(By.CSS_SELECTOR, "form.keep input").send_keys("before any foam", Keys.ENTER)
-    maker.sees("Kept as version 1")
+    maker.wait(lambda: maker.server.get("/api/pieces/1/versions"), 30)
     maker.find("select#piece-picker")
 
 
