@@ -38,7 +38,7 @@ VIEWS = (
         ),
     ),
     ("cut", "/build/1/cut?piece=2", ()),
-    ("bench", "/build/1/bench?piece=2", (CLICK.format("I have read this"), CLICK.format("Why?"))),
+    ("bench", "/build/1/bench?piece=2", (CLICK.format("Why?"),)),
     ("rig", "/build/1/rig?piece=2", (CLICK.format("Strap"),)),
     ("logbook", "/build/1/logbook?piece=1", (CLICK.format("Change the pattern by this"), WAIT)),
     ("night", "/build/1/flatten?piece=2", (CLICK.format("Night"),)),
