@@ -16,7 +16,7 @@ from vellumcut.core.foam.edges import EdgeCut, edge_cuts
 from vellumcut.core.foam.folds import Fold
 from vellumcut.core.foam.grooves import FoldCut, groove_width, worked_lines
 from vellumcut.core.foam.joints import Joint
-from vellumcut.core.foam.stacks import PlacedLayer
+from vellumcut.core.foam.stacks import PlacedLayer, placed
 from vellumcut.core.ink.foamwork import EdgeWork, FoamWork, FoldWork
 from vellumcut.core.layout.as_cut import traced
 
@@ -77,9 +77,9 @@ def test_edges_cut_as_the_pages_say_meet_as_solids(fold, way, first, ratio, rank
     thick = (first, first * ratio)
     assume(ratio == 1.0 or rank == 0)
     flats = [plate(1, True), plate(2, False)]
-    layers = [PlacedLayer(1, 1, t, "armour", 0.0, t / 2) for t in thick]
+    layers = [placed([(t, "armour")], False)[0] for t in thick]
     if rank:
-        layers = [PlacedLayer(2, 2, 4.0, "armour", t - 4.0, t - 2.0) for t in (10.0, 10.0)]
+        layers = [placed([(6.0, "armour"), (4.0, "armour")], False)[1]] * 2
         thick = (10.0, 10.0)
     told = Fold(np.linspace(0, LONG, 5), np.full(5, way * fold))
     joint = Joint("seam", "meets", (1, 2), told, thick, ("lower end", "upper end"), "s")
@@ -159,7 +159,7 @@ def test_grooves_that_cross_are_told_and_from_both_faces_they_may_not_meet():
 def test_the_outline_goes_out_by_what_each_edge_says_and_corners_meet():
     told = Fold(np.linspace(0, LONG, 5), np.linspace(20.0, 60.0, 5))
     joint = Joint("seam", "meets", (1, 2), told, (6.0, 6.0), ("lower end", "upper end"), "s")
-    layer = PlacedLayer(1, 1, 6.0, "armour", 0.0, 3.0)
+    layer = placed([(6.0, "armour")], False)[0]
     work = FoamWork(edges=(EdgeWork(name="back", shape="angled", angle=45.0),))
     cuts = edge_cuts([plate(1, True), plate(2, False)], [layer, layer], [joint], work)
     out = traced(plate(1, True), cuts[0]).edge("meets").knots

@@ -1,8 +1,5 @@
 """Foam: how edges, folds and bends are worked, what pieces weigh, the shelf; the heat gun and its coach."""
 
-from dataclasses import asdict
-
-import numpy as np
 from fastapi import APIRouter
 
 from vellumcut.api import foam_schemas as f
@@ -11,29 +8,26 @@ from vellumcut.core.body.segments import Side
 from vellumcut.core.foam.advice import ROLES
 from vellumcut.core.foam.edges import WHY_FREE, free_edges, free_words
 from vellumcut.core.foam.grooves import WHY, FoldCut
-from vellumcut.core.foam.gun import HeatGun, better_hold, gun_factor, gun_note
-from vellumcut.core.foam.heat import FORMING, SCORCH, HeatPlan, Slab
+from vellumcut.core.foam.gun import HeatGun, gun_factor, gun_note
+from vellumcut.core.foam.heat import FORMING, SCORCH
 from vellumcut.core.foam.joints import Joint, joint_note
-from vellumcut.core.foam.shelf import USUAL_DENSITY
 from vellumcut.core.foam.stacks import slip
-from vellumcut.core.ink.foamwork import EdgeWork, FoamKind
+from vellumcut.core.ink.foamwork import EdgeWork
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.pattern_json import bend_data, fold_data, joint_data
-from vellumcut.service import builds, foam, heating, patterns, settings
+from vellumcut.service import builds, foam, heat, heating, patterns, settings
 from vellumcut.service.foam import BentPanel, PieceFoam
 from vellumcut.service.heating import RunState
 from vellumcut.service.settings import FoamShelf
 
 router = APIRouter(tags=["foam"])
-EASY = 5
-"""A plan of no more turns and rests needs no better one."""
 
 
 @router.get("/pieces/{piece}/foam")
 def piece_foam(store: StoreDep, piece: Id) -> f.FoamOut:
     """How every edge, fold and panel of a piece is worked, and what it weighs."""
-    return _foam_view(foam.foam_of(store, builds.work_on(store, piece)))
+    return _foam_view(foam.foam_of(builds.work_on(store, piece)))
 
 
 @router.get("/builds/{build}/weights")
@@ -153,42 +147,24 @@ def write_gun(store: StoreDep, body: HeatGun) -> HeatGun:
 def piece_heat(store: StoreDep, piece: Id) -> f.HeatOut:
     """How each sheet of a piece is warmed through with the gun as it is held."""
     work = builds.work_on(store, piece)
-    factor = gun_factor(work.gun)
-    area = patterns.pattern_of(work).area
-    sheets = []
-    for thickness, kind, plan, trouble in patterns.heat_of(work):
-        better = None if plan and len(plan.phases) <= EASY else _better(work.gun, thickness, kind, plan, factor)
-        figures = (
-            {"phases": [asdict(p) for p in plan.phases], "words": plan.words, "seconds": plan.seconds}
-            | {k: float(np.round(getattr(plan, k), 1)) for k in ("hottest", "window", "hold")}
-            if plan
-            else {"phases": [], "words": "", "seconds": 0, "hottest": 0, "window": 0, "hold": 0}
-        )
-        sheet = {"thickness": thickness, "kind": kind, "trouble": trouble, "better": better, **figures}
-        sheets.append(f.HeatSheetOut.model_validate(sheet))
+    pattern, factor = patterns.quick_pattern(work), gun_factor(work.gun, work.shelf)
     return f.HeatOut(
-        sheets=sheets, factor=factor, patches=max(1.0, area / 100 / work.gun.patch), scorch=SCORCH, forming=FORMING,
+        sheets=[
+            f.HeatSheetOut(
+                thickness=x.thickness, kind=x.kind, plan=x.plan, words=x.plan.words if x.plan else "",
+                seconds=x.plan.seconds if x.plan else 0.0, trouble=x.trouble, better=heat.better_for(work, x),
+            )
+            for x in heat.heat_of(work, pattern)
+        ],
+        factor=factor, patches=max(1.0, pattern.area / 100 / work.gun.patch), scorch=SCORCH, forming=FORMING,
         note=gun_note(work.gun, factor),
     )  # fmt: skip
-
-
-def _better(
-    gun: HeatGun, thickness: float, kind: FoamKind, plan: HeatPlan | None, factor: float
-) -> f.BetterHoldOut | None:
-    """A way to hold the gun that takes fewer turns or less time; None where there is none."""
-    better = better_hold(Slab(thickness, USUAL_DENSITY[kind]), gun, 2, factor)
-    if better is None or (
-        plan and better[2].seconds > 0.9 * plan.seconds and len(better[2].phases) >= len(plan.phases)
-    ):
-        return None
-    return f.BetterHoldOut(setting=better[0], distance=better[1], words=better[2].words)
 
 
 @router.post("/heat-runs", status_code=201)
 def start_run(store: StoreDep, body: f.HeatRunIn) -> RunState:
     """Warm a sheet, coached by a probe: the simulated one, or your own, which posts its readings."""
-    gun = settings.read_gun(store)
-    return heating.start_run(gun, body.thickness, body.kind, body.faces, body.probe, body.pace)
+    return heating.start_run(store, body.thickness, body.kind, body.faces, body.probe, body.pace)
 
 
 @router.get("/heat-runs/{run}")

@@ -7,12 +7,12 @@ from pydantic import Field
 from vellumcut.api.schemas import In, Out
 from vellumcut.core.body.segments import Side
 from vellumcut.core.foam.advice import Instead, SheetAdvice
-from vellumcut.core.foam.gun import Setting
-from vellumcut.core.foam.heat import Phase
+from vellumcut.core.foam.heat import HeatPlan
 from vellumcut.core.ink.foamwork import BendWay, EdgeWork, Face, FoamKind, FoldWay, FoldWork, Role, Walls
 from vellumcut.core.notes import Finding, Note
 from vellumcut.core.units import Length, Number
 from vellumcut.service.foam import PieceWeight, SheetUse
+from vellumcut.service.heat import BetterHold
 
 
 class JointSide(Out):
@@ -170,27 +170,16 @@ class PieceFoldsOut(Out):
     trouble: str
 
 
-class BetterHoldOut(Out):
-    """A setting and distance, mm, that take fewer turns, or less time."""
-
-    setting: Setting
-    distance: float
-    words: str
-
-
 class HeatSheetOut(Out):
-    """How one sheet is warmed through, one patch of it. trouble: why this gun cannot."""
+    """How one sheet is warmed through, one patch of it. trouble: why this gun cannot. better: another way to hold it."""
 
     thickness: float
     kind: FoamKind
+    plan: HeatPlan | None
     words: str
-    trouble: str
-    phases: list[Phase]
     seconds: float
-    hottest: float
-    window: float
-    hold: float
-    better: BetterHoldOut | None
+    trouble: str
+    better: BetterHold | None
 
 
 class HeatOut(Out):

@@ -4,7 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from vellumcut.core.flatten.panel import FlatDart, FlatPanel
+from vellumcut.core.flatten.curves import FlatEdge
+from vellumcut.core.flatten.panel import FlatDart, FlatPanel, Seam
 from vellumcut.core.foam.bends import PanelBend
 from vellumcut.core.foam.edges import EdgeCut
 from vellumcut.core.foam.grooves import FoldCut
@@ -48,17 +49,7 @@ def _panel(panel: DrawnPanel) -> dict[str, Any]:
         "outline": _points(flat.outline),
         "outline_length": round(flat.outline_length, 3),
         "area": round(flat.area, 1),
-        "edges": [
-            {
-                "name": e.name,
-                "kind": e.kind,
-                "length": round(e.length, 3),
-                "on_body": round(e.body_length, 3),
-                "points": _points(e.points()),
-                "cut": own.get(e.name),
-            }
-            for e in flat.edges
-        ],
+        "edges": [_edge(e, own) for e in flat.edges],
         "hole_cuts": {e.name: own[e.name] for e in flat.holes if e.name in own},
         "holes": [_points(ring) for ring in flat.hole_rings],
         "centre_line": _points(flat.centre),
@@ -71,22 +62,34 @@ def _panel(panel: DrawnPanel) -> dict[str, Any]:
             {"edge": m.edge, "at": round(m.at, 2), "ticks": m.ticks, "lines": m.lines.round(3).tolist()}
             for m in flat.marks
         ],
-        "seams": [
-            {
-                "name": s.name,
-                "on_body": round(s.on_body, 3),
-                "side_a": round(s.side_a, 3),
-                "side_b": round(s.side_b, 3),
-                "mismatch": round(s.mismatch, 3),
-                "kind": s.kind,
-                "before_truing": [round(x, 3) for x in s.free],
-                "marks": s.marks,
-            }
-            for s in flat.seams
-        ],
+        "seams": [_seam(s) for s in flat.seams],
         "strain": strain_data(flat),
         "strain_before_truing": round(flat.free_p95, 3),
         "verdict": {"state": panel.verdict.state, "sentence": panel.verdict.sentence, "advice": panel.verdict.advice},
+    }
+
+
+def _edge(edge: FlatEdge, cuts: dict[str, dict[str, Any]]) -> dict[str, Any]:
+    return {
+        "name": edge.name,
+        "kind": edge.kind,
+        "length": round(edge.length, 3),
+        "on_body": round(edge.body_length, 3),
+        "points": _points(edge.points()),
+        "cut": cuts.get(edge.name),
+    }
+
+
+def _seam(seam: Seam) -> dict[str, Any]:
+    return {
+        "name": seam.name,
+        "on_body": round(seam.on_body, 3),
+        "side_a": round(seam.side_a, 3),
+        "side_b": round(seam.side_b, 3),
+        "mismatch": round(seam.mismatch, 3),
+        "kind": seam.kind,
+        "before_truing": [round(x, 3) for x in seam.free],
+        "marks": seam.marks,
     }
 
 

@@ -14,13 +14,14 @@ from vellumcut.core.cast.stations import Scanned
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.gun import HeatGun
 from vellumcut.core.foam.sheets import FoamGive
+from vellumcut.core.foam.shelf import ShelfSheet
 from vellumcut.core.ink.design import DartEdges, PieceDesign, TemplateName
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
 from vellumcut.service.merging import beside_others
 from vellumcut.service.rows import design_of, fetch
 from vellumcut.service.scans import scanned_tubes, scans_folder
-from vellumcut.service.settings import gives_in, gun_in
+from vellumcut.service.settings import gives_in, gun_in, shelf_in
 from vellumcut.service.wearers import newest_readings
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, MeasurementSet, Piece, Wearer
@@ -40,6 +41,7 @@ class Work:
     gives: tuple[FoamGive, ...] = ()
     dart_edges: DartEdges = "by fold"
     gun: HeatGun = field(default_factory=HeatGun)
+    shelf: tuple[ShelfSheet, ...] = ()
 
 
 def list_builds(store: Store) -> list[tuple[Build, Wearer, list[Piece]]]:
@@ -164,7 +166,7 @@ def work_in(session: Session, piece: int) -> Work:
     readings, gives = newest_readings(session, build.wearer_id), gives_in(session)
     school: DartEdges = build.dart_edges  # type: ignore[assignment]
     drawn = (row.name, build.name, design_of(row), readings)
-    return Work(row.id, build.id, *drawn, gives=gives, dart_edges=school, gun=gun_in(session))
+    return Work(row.id, build.id, *drawn, gives=gives, dart_edges=school, gun=gun_in(session), shelf=shelf_in(session))
 
 
 def export_build(store: Store, number: int) -> BuildFile:

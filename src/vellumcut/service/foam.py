@@ -5,18 +5,16 @@ from dataclasses import dataclass
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.errors import CraftError
-from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.foam.advice import Instead, SheetAdvice, advise_sheet, instead_of, role_of
 from vellumcut.core.foam.bends import Kerfs, PanelBend, plan_kerfs
-from vellumcut.core.foam.grooves import worked_lines
 from vellumcut.core.foam.joints import Joint, joints_of
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.ink.foamwork import FoamKind, Role
+from vellumcut.core.layout.as_cut import crossings
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.notes import Finding
 from vellumcut.service.builds import Work, list_pieces, work_on
 from vellumcut.service.patterns import laid_ink, quick_pattern
-from vellumcut.service.settings import read_shelf
 from vellumcut.store.database import Store
 
 
@@ -60,18 +58,13 @@ class PieceFoam:
         return sum(s.grams for s in self.sheets)
 
 
-def foam_of(store: Store, work: Work) -> PieceFoam:
+def foam_of(work: Work) -> PieceFoam:
     """Raises CraftError when the piece has no pattern."""
-    pattern, shelf = quick_pattern(work), read_shelf(store).rows
+    pattern, shelf = quick_pattern(work), work.shelf
     role = role_of(work.design.template, work.design.role)
     advice = advise_sheet(role, pattern.tightest, pattern.face_area, shelf)
-    flats = [(p.flat, p.side) for p in pattern.panels if p.layer.count == 1]
-    crossings = [f for flat, side in flats for f in _crossing(pattern, flat, side)]
-    return PieceFoam(pattern, sheets_of(pattern, shelf), list(_bends(pattern, shelf)), role, advice, crossings)
-
-
-def _crossing(pattern: PiecePattern, flat: FlatPanel, side: Side) -> list[Finding]:
-    return worked_lines(flat, pattern.folds[side])[1]
+    bends = list(_bends(pattern, shelf))
+    return PieceFoam(pattern, sheets_of(pattern, shelf), bends, role, advice, crossings(pattern))
 
 
 def sheets_of(pattern: PiecePattern, shelf: tuple[ShelfSheet, ...]) -> list[SheetUse]:
@@ -110,10 +103,11 @@ class PieceWeight:
 
 def weights_of(store: Store, build: int) -> list[PieceWeight]:
     """What every piece of a build weighs in foam."""
-    shelf, out = read_shelf(store).rows, []
+    out = []
     for piece in list_pieces(store, build):
         try:
-            grams = sum(s.grams for s in sheets_of(quick_pattern(work_on(store, piece.id)), shelf))
+            work = work_on(store, piece.id)
+            grams = sum(s.grams for s in sheets_of(quick_pattern(work), work.shelf))
             out.append(PieceWeight(piece.id, piece.name, grams))
         except CraftError as error:
             out.append(PieceWeight(piece.id, piece.name, 0.0, error.message))

@@ -8,13 +8,14 @@ from typing import Literal
 
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.coach import Act, Coach
-from vellumcut.core.foam.gun import HeatGun, air_of, gun_factor
-from vellumcut.core.foam.heat import Slab, plan_heat
-from vellumcut.core.foam.shelf import USUAL_DENSITY
+from vellumcut.core.foam.gun import air_of, gun_factor, slab_of
+from vellumcut.core.foam.heat import plan_heat
 from vellumcut.core.ink.foamwork import Face, FoamKind
 from vellumcut.service import clock
 from vellumcut.service.errors import NotFound
+from vellumcut.service.settings import read_gun, read_shelf
 from vellumcut.standins.heat_probe import HeatProbe
+from vellumcut.store.database import Store
 
 EVERY = 0.25
 """Seconds between two readings of the simulated probe."""
@@ -79,13 +80,14 @@ _numbers = itertools.count(1)
 
 
 def start_run(
-    gun: HeatGun, thickness: float, kind: FoamKind, faces: int, probe: Probe = "simulated", pace: float = 1.0
+    store: Store, thickness: float, kind: FoamKind, faces: int, probe: Probe = "simulated", pace: float = 1.0
 ) -> RunState:
-    """Begin to warm a sheet. Raises CraftError for a sheet that this gun cannot warm, or when too many are warm already."""
+    """Begin to warm a sheet with the workshop's gun. Raises CraftError for a sheet that this gun cannot warm, or when too many are warm already."""
     _forget()
     if sum(not r.ended for r in _runs.values()) >= KEPT:
         raise CraftError(f"{KEPT} sheets are under the gun already; stop some")
-    slab, air = Slab(thickness, USUAL_DENSITY[kind]), air_of(gun, gun.setting, gun.distance, gun_factor(gun))
+    gun, shelf = read_gun(store), read_shelf(store).rows
+    slab, air = slab_of(kind, thickness, shelf), air_of(gun, gun.setting, gun.distance, gun_factor(gun, shelf))
     plan_heat(slab, air, faces)
     run = Run(next(_numbers), Coach(slab, air, faces), probe, pace, clock.now())
     _runs[run.id] = run

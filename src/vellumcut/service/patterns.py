@@ -1,7 +1,6 @@
 """Patterns, recomputed from what was decided and cached by what they were made from."""
 
 from collections.abc import Collection
-from functools import lru_cache
 from pathlib import Path
 
 from vellumcut.core.body.segments import Side
@@ -12,11 +11,7 @@ from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import WrapTube, plan_wrap
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, QUICK_SIZE
-from vellumcut.core.foam.gun import HeatGun, air_of, gun_factor
-from vellumcut.core.foam.heat import HeatPlan, Slab, plan_heat
-from vellumcut.core.foam.shelf import USUAL_DENSITY
 from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.foamwork import FoamKind
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import InkedPiece, ink_piece
 from vellumcut.core.ink.templates import armour_surface
@@ -29,6 +24,7 @@ from vellumcut.core.rig.donning import Donning, check_donning
 from vellumcut.core.rig.straps import RigPlan, plan_rig
 from vellumcut.formats.build_json import BuildFile
 from vellumcut.service.builds import Work
+from vellumcut.service.heat import heat_of
 from vellumcut.service.once import Once
 from vellumcut.service.scans import scanned_tubes
 
@@ -84,10 +80,6 @@ def cutting_pattern(work: Work) -> PiecePattern:
         if panel.flaws:
             words = "; ".join(f.words for f in panel.flaws)
             raise CraftError(f"Panel {panel.label.code} cannot be cut: {words}", "panels")
-    for cut in (c for cuts in made.folds.values() for c in cuts):
-        for finding in cut.findings:
-            if finding.level == "stop":
-                raise CraftError(f"{finding.message} {finding.advice}".strip(), finding.place)
     return as_cut(made)
 
 
@@ -129,24 +121,8 @@ def rig_of(work: Work) -> tuple[list[RigPlan], list[Donning]]:
 def steps_of(work: Work) -> list[Step]:
     pattern = pattern_of(work)
     rigs, _ = rig_of(work)
-    heat = next((p for _, _, p, _ in heat_of(work) if p), None)
+    heat = next((x.plan for x in heat_of(work, pattern) if x.plan), None)
     return build_steps(Job(pattern, tuple(rigs), heat, work.gun.patch, CementRoom()))
-
-
-def heat_of(work: Work) -> list[tuple[float, FoamKind, HeatPlan | None, str]]:
-    """For every sheet of a piece, the thickest first, how it is warmed through; or why this gun cannot."""
-    sheets = {(p.layer.thickness, p.layer.kind) for p in pattern_of(work).panels}
-    return [(*sheet, *heat_plan(work.gun, *sheet)) for sheet in sorted(sheets, reverse=True)]
-
-
-@lru_cache(maxsize=128)
-def heat_plan(gun: HeatGun, thickness: float, kind: FoamKind, faces: int = 2) -> tuple[HeatPlan | None, str]:
-    """How a sheet is warmed through as the gun is held; or why it cannot be."""
-    try:
-        air = air_of(gun, gun.setting, gun.distance, gun_factor(gun))
-        return plan_heat(Slab(thickness, USUAL_DENSITY[kind]), air, faces), ""
-    except CraftError as error:
-        return None, error.message
 
 
 def drawn_tube(work: Work, side: Side) -> TubeSurface:

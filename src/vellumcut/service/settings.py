@@ -1,7 +1,8 @@
 """Choices for the whole workshop, and undo."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field, StrictBool
 from sqlalchemy import select
@@ -18,6 +19,7 @@ from vellumcut.store.database import Store
 from vellumcut.store.journal import apply_change, current_tab, forget_changes, next_changes
 from vellumcut.store.models import Setting
 
+Choice = TypeVar("Choice", bound=Decision)
 PrintScale = Annotated[float, Field(ge=SCALE_RANGE[0], le=SCALE_RANGE[1], allow_inf_nan=False)]
 
 
@@ -35,8 +37,7 @@ class Settings(Decision):
 
 def read_settings(store: Store) -> Settings:
     with store.read() as session:
-        row = _row(session, WORKSHOP)
-        return Settings.model_validate(row.value) if row else Settings()
+        return _read(session, WORKSHOP, Settings)
 
 
 def write_settings(store: Store, settings: Settings) -> Settings:
@@ -47,6 +48,12 @@ def write_settings(store: Store, settings: Settings) -> Settings:
 
 def _row(session: Session, name: str) -> Setting | None:
     return session.scalars(select(Setting).where(Setting.name == name)).first()
+
+
+def _read(session: Session, name: str, kind: type[Choice]) -> Choice:
+    """What was chosen under a name; as it usually is where nothing was."""
+    row = _row(session, name)
+    return kind.model_validate(row.value) if row else kind()
 
 
 def _write(session: Session, name: str, value: Decision) -> None:
@@ -64,8 +71,7 @@ class FoamGives(Decision):
 
 
 def gives_in(session: Session) -> tuple[FoamGive, ...]:
-    row = _row(session, FOAM_GIVES)
-    return FoamGives.model_validate(row.value).rows if row else ()
+    return _read(session, FOAM_GIVES, FoamGives).rows
 
 
 def add_gives(session: Session, gives: tuple[FoamGive, ...]) -> list[str]:
@@ -79,6 +85,13 @@ def add_gives(session: Session, gives: tuple[FoamGive, ...]) -> list[str]:
     return [*told, "Sheets that you have measured stay as you measured them."] if len(fresh) < len(gives) else told
 
 
+def _each_once(rows: Sequence[FoamGive | ShelfSheet]) -> None:
+    """Raises CraftError when a sheet is there twice."""
+    sheets = [(r.kind, r.thickness) for r in rows]
+    if len(set(sheets)) < len(sheets):
+        raise CraftError("Each sheet has one row: change it", "rows")
+
+
 def read_gives(store: Store) -> FoamGives:
     with store.read() as session:
         return FoamGives(rows=gives_in(session))
@@ -86,9 +99,7 @@ def read_gives(store: Store) -> FoamGives:
 
 def write_gives(store: Store, gives: FoamGives) -> FoamGives:
     """Raises CraftError when a sheet is there twice."""
-    sheets = [(g.kind, g.thickness) for g in gives.rows]
-    if len(set(sheets)) < len(sheets):
-        raise CraftError("Each sheet can be measured once: change its row", "rows")
+    _each_once(gives.rows)
     with store.write("Change what foam gives") as session:
         _write(session, FOAM_GIVES, gives)
     return gives
@@ -100,25 +111,25 @@ class FoamShelf(Decision):
     rows: Annotated[tuple[ShelfSheet, ...], Field(max_length=60)] = ()
 
 
+def shelf_in(session: Session) -> tuple[ShelfSheet, ...]:
+    return _read(session, FOAM_SHELF, FoamShelf).rows
+
+
 def read_shelf(store: Store) -> FoamShelf:
     with store.read() as session:
-        row = _row(session, FOAM_SHELF)
-        return FoamShelf.model_validate(row.value) if row else FoamShelf()
+        return FoamShelf(rows=shelf_in(session))
 
 
 def write_shelf(store: Store, shelf: FoamShelf) -> FoamShelf:
     """Raises CraftError when a sheet is there twice."""
-    sheets = [(r.kind, r.thickness) for r in shelf.rows]
-    if len(set(sheets)) < len(sheets):
-        raise CraftError("Each sheet has one row on the shelf: change it", "rows")
+    _each_once(shelf.rows)
     with store.write("Change the foam shelf") as session:
         _write(session, FOAM_SHELF, shelf)
     return shelf
 
 
 def gun_in(session: Session) -> HeatGun:
-    row = _row(session, HEAT_GUN)
-    return HeatGun.model_validate(row.value) if row else HeatGun()
+    return _read(session, HEAT_GUN, HeatGun)
 
 
 def read_gun(store: Store) -> HeatGun:
@@ -128,8 +139,8 @@ def read_gun(store: Store) -> HeatGun:
 
 def write_gun(store: Store, gun: HeatGun) -> HeatGun:
     """Raises CraftError for scrap tests that fit no gun."""
-    gun_factor(gun)
     with store.write("Change the heat gun") as session:
+        gun_factor(gun, shelf_in(session))
         _write(session, HEAT_GUN, gun)
     return gun
 

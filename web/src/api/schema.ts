@@ -1854,6 +1854,16 @@ export interface components {
             /** Splits */
             splits: components["schemas"]["SplitOut"][];
         };
+        /**
+         * Air
+         * @description What a face stands in. degrees: C. gives: W/m2K.
+         */
+        Air: {
+            /** Degrees */
+            degrees: number;
+            /** Gives */
+            gives: number;
+        };
         /** AllowanceOut */
         AllowanceOut: {
             /** Cold */
@@ -1930,10 +1940,10 @@ export interface components {
             instead: components["schemas"]["Instead"][];
         };
         /**
-         * BetterHoldOut
+         * BetterHold
          * @description A setting and distance, mm, that take fewer turns, or less time.
          */
-        BetterHoldOut: {
+        BetterHold: {
             /**
              * Setting
              * @enum {string}
@@ -3134,6 +3144,25 @@ export interface components {
             note: components["schemas"]["Note"];
         };
         /**
+         * HeatPlan
+         * @description How a sheet is brought to its forming heat. window: seconds in which it follows the hand afterwards. hold: seconds
+         *     till it keeps its shape. hottest: degrees that a face comes to.
+         */
+        HeatPlan: {
+            slab: components["schemas"]["Slab"];
+            air: components["schemas"]["Air"];
+            /** Faces */
+            faces: number;
+            /** Phases */
+            phases: components["schemas"]["Phase"][];
+            /** Hottest */
+            hottest: number;
+            /** Window */
+            window: number;
+            /** Hold */
+            hold: number;
+        };
+        /**
          * HeatRunIn
          * @description pace: how fast the simulated probe's time passes.
          */
@@ -3166,7 +3195,7 @@ export interface components {
         };
         /**
          * HeatSheetOut
-         * @description How one sheet is warmed through, one patch of it. trouble: why this gun cannot.
+         * @description How one sheet is warmed through, one patch of it. trouble: why this gun cannot. better: another way to hold it.
          */
         HeatSheetOut: {
             /** Thickness */
@@ -3176,21 +3205,14 @@ export interface components {
              * @enum {string}
              */
             kind: "armour" | "soft" | "mat";
+            plan: components["schemas"]["HeatPlan"] | null;
             /** Words */
             words: string;
-            /** Trouble */
-            trouble: string;
-            /** Phases */
-            phases: components["schemas"]["Phase"][];
             /** Seconds */
             seconds: number;
-            /** Hottest */
-            hottest: number;
-            /** Window */
-            window: number;
-            /** Hold */
-            hold: number;
-            better: components["schemas"]["BetterHoldOut"] | null;
+            /** Trouble */
+            trouble: string;
+            better: components["schemas"]["BetterHold"] | null;
         };
         /** HistoryOut */
         HistoryOut: {
@@ -5137,6 +5159,16 @@ export interface components {
                 string,
                 string[]
             ] | null;
+        };
+        /**
+         * Slab
+         * @description A sheet. thickness: mm. density: kg/m3.
+         */
+        Slab: {
+            /** Thickness */
+            thickness: number;
+            /** Density */
+            density: number;
         };
         /** SplitOut */
         SplitOut: {

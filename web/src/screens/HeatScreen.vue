@@ -148,7 +148,13 @@ const big = computed(() => {
           </p>
           <template v-else>
             <p class="say">{{ say(sheet.words) }}</p>
-            <HeatPhases :sheet="sheet" :scorch="heat.data.value.scorch" :forming="heat.data.value.forming" />
+            <HeatPhases
+              v-if="sheet.plan"
+              :plan="sheet.plan"
+              :words="sheet.words"
+              :seconds="sheet.seconds"
+              :scorch="heat.data.value.scorch"
+              :forming="heat.data.value.forming" />
           </template>
           <div v-if="sheet.better" class="words better">
             <p>

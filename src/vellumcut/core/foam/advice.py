@@ -1,20 +1,21 @@
 """Which foam for which piece, and what to do instead where it is too thick for its curve, with what that costs."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-import numpy as np
-
-from vellumcut.core.foam.bends import BEND_LIMIT, PanelBend, kerf_count, split_of, way_for
+from vellumcut.core.foam.bends import BEND_WARM, KERF_DEPTH, PanelBend, kerf_count, split_of, way_for
 from vellumcut.core.foam.sheets import CATALOGUE
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
+from vellumcut.core.foam.stacks import asked_of_faces, placed
 from vellumcut.core.ink.design import TemplateName
-from vellumcut.core.ink.foamwork import BendWay, FoamKind, Layer, Role
+from vellumcut.core.ink.foamwork import USUAL_KERF, BendWay, FoamKind, Layer, Role
 
 CEMENT_COVER = 4.0
 """m2 that one litre of contact cement coats once, on one face (est.)."""
 LAMINATE_PACE, KERF_PACE = 0.01, 150.0
 """m2 coated and pressed, and mm of kerf cut, in a minute (est.)."""
+LEAST_TURN = 0.35
+"""A panel that turns less, radians, is not kerfed: its curve is in one place (est.)."""
 
 
 @dataclass(frozen=True)
@@ -91,63 +92,58 @@ class Instead:
 
 def instead_of(bend: PanelBend, area: float, length: float, shelf: Sequence[ShelfSheet] = ()) -> list[Instead]:
     """Ways round a curve that one sheet does not take warm. area: of the panel over all copies, mm2. length: of a kerf, mm."""
-    if bend.strain <= BEND_LIMIT / 2:
+    if bend.strain <= BEND_WARM:
         return []
-    out, kind, now = [], bend.layers[-1].kind, tuple(Layer(thickness=x.thickness, kind=x.kind) for x in bend.layers)
-    radius = abs(bend.tightest)
-    inner = radius - bend.foam / 2
-    thin = [s.thickness for s in CATALOGUE if kind in s.kinds and s.thickness / (2 * (inner + s.thickness / 2)) <= 0.1]
-    if thin and max(thin) < bend.foam:
-        layers: tuple[Layer, ...] = (Layer(thickness=max(thin), kind=kind),)
+    out, kind = [], bend.layers[-1].kind
+    sold = [s.thickness for s in CATALOGUE if kind in s.kinds and s.thickness < bend.foam]
+    thin = [
+        t for t in sold if asked_of_faces(placed([(t, kind)], alike=False), False, bend.middle_over(t)) <= BEND_WARM
+    ]
+    if thin:
         words = f"One thinner sheet of {max(thin):g} mm: lighter, softer, and the pattern gets a little smaller."
-        out.append(_costed("thinner", words, layers, "warm", bend, area, shelf))
+        out.append(_costed("thinner", words, [(max(thin), kind)], "warm", bend, area, shelf))
     pair = split_of(bend.foam, kind)
     if pair and len(bend.layers) == 1:
         plain: FoamKind = "armour" if kind == "mat" else kind  # a texture between two layers helps nobody
-        layers = tuple(Layer(thickness=t, kind=plain) for t in reversed(pair))
         words = f"{pair[1]:g} + {pair[0]:g} mm glued while bent: it keeps the bend by itself and shows no cut."
-        out.append(_costed("laminate", words, layers, "laminate", bend, area, shelf))
-    if bend.turn > np.radians(20):
-        depth = bend.foam * 2 / 3
-        count, width = kerf_count(depth, 2.0, bend.turn)
+        sheets: list[tuple[float, FoamKind]] = [(pair[1], plain), (pair[0], plain)]
+        out.append(_costed("laminate", words, sheets, "laminate", bend, area, shelf))
+    if bend.turn > LEAST_TURN:
+        depth = KERF_DEPTH * bend.foam
+        count, width = kerf_count(depth, USUAL_KERF, bend.turn)
         words = f"{count} kerfs of {width:.1f} mm in the inner face: no foam more, but the outside may show flats."
-        kerfed = _costed("kerf", words, now, "kerf", bend, area, shelf)
-        out.append(
-            Instead(
-                **{
-                    **kerfed.__dict__,
-                    "minutes": count * length / KERF_PACE,
-                    "strain": (bend.foam - depth) / (2 * radius) * 100,
-                }
-            )
-        )
+        kerfed = _costed("kerf", words, [(x.thickness, x.kind) for x in bend.layers], "kerf", bend, area, shelf)
+        left = (bend.foam - depth) / (2 * abs(bend.tightest)) * 100
+        out.append(replace(kerfed, minutes=count * length / KERF_PACE, strain=left))
     return out
 
 
+Sheets = Sequence[tuple[float, FoamKind]]
+
+
 def _costed(
-    key: str,
-    words: str,
-    layers: tuple[Layer, ...],
-    way: BendWay,
-    bend: PanelBend,
-    area: float,
-    shelf: Sequence[ShelfSheet],
+    key: str, words: str, sheets: Sheets, way: BendWay, bend: PanelBend, area: float, shelf: Sequence[ShelfSheet]
 ) -> Instead:
-    inner = abs(bend.tightest) - bend.foam / 2
-    low, strain = 0.0, 0.0
-    for layer in layers:
-        strain = max(strain, layer.thickness / (2 * (inner + low + layer.thickness / 2)) * 100)
-        low += layer.thickness
-    before, after = ([(x.thickness, x.kind) for x in rows] for rows in (bend.layers, layers))
-    grams = [sum(facts_of_sheet(k, t, shelf).grams(area, t) for t, k in rows) for rows in (before, after)]
-    prices = [[facts_of_sheet(k, t, shelf).cost(area) for t, k in rows] for rows in (before, after)]
-    money = (
-        None
-        if any(p is None for row in prices for p in row)
-        else sum(filter(None, prices[1])) - sum(filter(None, prices[0]))
-    )
-    glued = (len(layers) - 1) - (len(bend.layers) - 1)
+    """sheets: thickness and kind of each, from the inner face out."""
+    now: Sheets = [(x.thickness, x.kind) for x in bend.layers]
+    stack = placed([(t, k) for t, k in sheets], alike=False)
+    more = max(0, len(sheets) - len(now)) * area / 1e6
+    costs = [[facts_of_sheet(k, t, shelf).cost(area) for t, k in rows] for rows in (sheets, now)]
+    priced = [[c for c in row if c is not None] for row in costs]
+    money = sum(priced[0]) - sum(priced[1]) if priced == costs else None
     return Instead(
-        key, words, layers, way, strain, (len(layers) - len(bend.layers)) * area / 1e6, grams[1] - grams[0],
-        max(0, glued) * area / 1e6 * 2 / CEMENT_COVER * 1000, max(0, glued) * area / 1e6 / LAMINATE_PACE, money,
-    )  # fmt: skip
+        key,
+        words,
+        tuple(Layer(thickness=t, kind=k) for t, k in sheets),
+        way,
+        strain=asked_of_faces(stack, False, bend.middle_over(stack[-1].high)),
+        foam=(len(sheets) - len(now)) * area / 1e6,
+        grams=_grams(sheets, area, shelf) - _grams(now, area, shelf),
+        cement=more * 2 / CEMENT_COVER * 1000,
+        minutes=more / LAMINATE_PACE,
+        money=money,
+    )
+
+
+def _grams(sheets: Sheets, area: float, shelf: Sequence[ShelfSheet]) -> float:
+    return sum(facts_of_sheet(k, t, shelf).grams(area, t) for t, k in sheets)

@@ -59,6 +59,10 @@ class PanelBend:
         """All layers, mm."""
         return self.layers[-1].high
 
+    def middle_over(self, foam: float) -> float:
+        """Radius to the middle of other foam round the same inner face, mm."""
+        return max(abs(self.tightest) - self.foam / 2, 0.0) + foam / 2
+
     @property
     def strain(self) -> float:
         """What the worst face of its layers must give, per cent."""
@@ -104,7 +108,7 @@ class PanelBend:
     @property
     def aid(self) -> str:
         """Over what to form it."""
-        inner = abs(self.tightest) - self.foam / 2
+        inner = self.middle_over(0.0)
         if abs(self.tightest) >= BY_HAND:
             return "Bend it by hand, over the edge of the table."
         if self.other * self.tightest > 0 and abs(self.tightest / self.other) >= ROUND_SHARE:

@@ -25,7 +25,6 @@ class EdgeCut:
     taken_off: the face that ends up shorter. joint: what it is glued in; empty for a free edge, which ``work`` shapes.
     """
 
-    edge: str
     at: Array
     fold: Array
     lean: Array
@@ -33,7 +32,6 @@ class EdgeCut:
     taken_off: Face
     joint: str = ""
     work: EdgeWork | None = None
-    foam: float = 0.0
 
     @property
     def square(self) -> bool:
@@ -97,31 +95,31 @@ def edge_cuts(
                 along = (share + at) / body
                 along = along if side.forward == joint.forward else 1 - along
                 share += edge.body_length
-                out[side.panel][edge.name] = _jointed(edge, at, along, joint, min(n, 1), layers[side.panel])
+                out[side.panel][edge.name] = _jointed(at, along, joint, min(n, 1), layers[side.panel])
     shapes = {x.name: x for x in work.edges}
     for k, flat in enumerate(flats):
         for edge in (*flat.edges, *flat.holes):
             if _is_free(edge):
-                own = shapes.get(edge.name.split(", part ")[0])
-                out[k][edge.name] = _free(edge, own, layers[k])
+                out[k][edge.name] = _free(edge, shapes.get(edge.name.split(", part ")[0]))
     return out
 
 
-def _jointed(edge: FlatEdge, at: Array, along: Array, joint: Joint, n: int, layer: PlacedLayer) -> EdgeCut:
+def _jointed(at: Array, along: Array, joint: Joint, n: int, layer: PlacedLayer) -> EdgeCut:
     """along: (n,) share of the joint's length."""
     fold = np.interp(along * joint.length, joint.fold.at, joint.fold.degrees)
     cuts = [joint.bevel_at(float(d), float(a) * joint.length)[n] for d, a in zip(fold, along, strict=True)]
     lean = np.array([c.off_square for c in cuts])
-    move = np.array([c.move(layer.low, layer.middle, layer.high) for c in cuts])
-    face = joint.bevel[n].taken_off if not np.any(lean) else cuts[int(np.argmax(np.abs(lean)))].taken_off
-    return EdgeCut(edge.name, at, fold, lean, move, face, joint.name, None, layer.thickness)
+    low, high = layer.through
+    move = np.array([c.move(low, layer.middle, high) for c in cuts])
+    face = cuts[int(np.argmax(lean))].taken_off if np.any(lean) else joint.bevel[n].taken_off
+    return EdgeCut(at, fold, lean, move, face, joint.name)
 
 
-def _free(edge: FlatEdge, work: EdgeWork | None, layer: PlacedLayer) -> EdgeCut:
+def _free(edge: FlatEdge, work: EdgeWork | None) -> EdgeCut:
     ends = np.array([0.0, edge.body_length])
     lean = np.full(2, work.angle if work and work.shape == "angled" else 0.0)
     face: Face = work.face if work else "inner"
-    return EdgeCut(edge.name, ends, np.zeros(2), lean, np.zeros(2), face, "", work, layer.thickness)
+    return EdgeCut(ends, np.zeros(2), lean, np.zeros(2), face, "", work)
 
 
 def unknown_edges(work: FoamWork, free: Sequence[str], joints: Sequence[Joint]) -> Iterator[str]:

@@ -1,6 +1,6 @@
 """Folds and scores inside a panel: how each is worked, how deep and wide, from which face, and what is wrong with it."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -10,7 +10,7 @@ import shapely
 from vellumcut.core.flatten.panel import FlatLine, FlatPanel
 from vellumcut.core.foam.bevels import SQUARE_BELOW
 from vellumcut.core.foam.folds import Fold, read_fold
-from vellumcut.core.foam.stacks import thickness_of
+from vellumcut.core.foam.stacks import layers_of, thickness_of
 from vellumcut.core.ink.foamwork import Face, FoldWay, FoldWork, Walls
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.ink.stage import InkedPiece
@@ -263,6 +263,23 @@ def fold_cuts(piece: InkedPiece) -> list[FoldCut]:
         body, thick = read_fold(piece.surface, line.uv), thickness_of(piece.design, panel.number)
         out.append(FoldCut(line.key, line.name, panel.number, float(body.at[-1]), body, thick, work))
     return out
+
+
+def stack_findings(piece: InkedPiece, cuts: Sequence[FoldCut]) -> Iterator[Finding]:
+    """Lines that do not go with the layers of their panel. cuts: of that side."""
+    stacked = {p.number for p in piece.panels if len(layers_of(piece.design, p.number)) > 1}
+    for panel in piece.panels:
+        if panel.number not in stacked and any(x.kind == "layer cut" for x in panel.inside):
+            words = f"Panel {panel.number} has one layer: a line that cuts only the outer layer wants a second one."
+            yield Finding("look", words, "foam", "Give it layers on the Foam page, or make the line a score.")
+    if piece.design.layered == "alike":
+        return
+    for cut in cuts:
+        if cut.panel in stacked and cut.work.way in ("groove", "drum", "set back", "crease"):
+            words = f"{cut.name.capitalize()} lies on layers that are glued while bent: no one fold takes them all."
+            yield Finding(
+                "look", words, f"fold.{cut.key}", "Make it a seam, or cut the layers alike and glue them flat."
+            )
 
 
 def worked_lines(flat: FlatPanel, cuts: Sequence[FoldCut]) -> tuple[list[FlatLine], list[Finding]]:

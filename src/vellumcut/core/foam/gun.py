@@ -1,5 +1,6 @@
 """The heat gun: what its setting, distance and sweep give the foam, and what scrap tests say of this one."""
 
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 import numpy as np
@@ -10,7 +11,7 @@ from scipy.optimize import minimize_scalar
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.heat import ROOM, STILL_AIR, Air, HeatPlan, Slab, plan_heat, seconds_until
-from vellumcut.core.foam.shelf import USUAL_DENSITY
+from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.ink.foamwork import FoamKind, Thickness
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.units import Length, Number
@@ -23,7 +24,6 @@ SPOT = 50.0
 """cm2 that the air of a gun covers at once (est.)."""
 MOST_OFF = 5.0
 """A scrap test that asks for more or less than this times the estimate was no test of this gun."""
-
 MOST_APART = 1.8
 """A test whose seconds are so many times off the best gun contradicts the others."""
 Array = NDArray[np.float64]
@@ -56,20 +56,28 @@ class HeatGun(Decision):
     tests: Annotated[tuple[ScrapTest, ...], Field(max_length=40)] = ()
 
 
+def slab_of(kind: FoamKind, thickness: float, shelf: Sequence[ShelfSheet] = ()) -> Slab:
+    """A sheet as heat sees it, as dense as the maker's own is, where that was weighed. thickness: mm."""
+    return Slab(thickness, facts_of_sheet(kind, thickness, shelf).density)
+
+
+def _jet(gun: HeatGun, setting: Setting, distance: float, factor: float) -> tuple[float, float, float]:
+    """Share of the time the gun is over each place of a patch, W/m2K that its jet gives there, degrees of the jet there."""
+    nozzle, near = gun.low if setting == "low" else gun.high, 1 / (1 + distance / HALVED_AT)
+    return min(1.0, SPOT / gun.patch), PUSH * near * factor, ROOM + (nozzle - ROOM) * near
+
+
 def air_of(gun: HeatGun, setting: Setting, distance: float, factor: float = 1.0) -> Air:
     """The air a face stands in under a swept gun: warm while the gun is over it, the room's for the rest of the sweep.
 
     factor: what scrap tests multiply the estimated push by.
     """
-    nozzle = gun.low if setting == "low" else gun.high
-    near = 1 / (1 + distance / HALVED_AT)
-    warm, push = ROOM + (nozzle - ROOM) * near, PUSH * near * factor
-    share = min(1.0, SPOT / gun.patch)
+    share, push, warm = _jet(gun, setting, distance, factor)
     gives = share * push + (1 - share) * STILL_AIR
     return Air((share * push * warm + (1 - share) * STILL_AIR * ROOM) / gives, gives)
 
 
-def gun_factor(gun: HeatGun) -> float:
+def gun_factor(gun: HeatGun, shelf: Sequence[ShelfSheet] = ()) -> float:
     """By how much this gun's push differs from the estimate: the factor that its scrap tests fit best, 1 without any.
 
     Least squares over the logarithms of the seconds, so that a slow test counts no more than a quick one.
@@ -80,9 +88,7 @@ def gun_factor(gun: HeatGun) -> float:
 
     def apart(log: float) -> Array:
         told = [
-            seconds_until(
-                Slab(x.thickness, USUAL_DENSITY[x.kind]), air_of(gun, x.setting, x.distance, np.exp(log)), x.event
-            )
+            seconds_until(slab_of(x.kind, x.thickness, shelf), air_of(gun, x.setting, x.distance, np.exp(log)), x.event)
             for x in gun.tests
         ]
         return np.array([np.log(t / x.seconds) for t, x in zip(told, gun.tests, strict=True)])
@@ -100,9 +106,7 @@ def gun_factor(gun: HeatGun) -> float:
 
 def gun_note(gun: HeatGun, factor: float) -> Note:
     """How the air at the foam was made."""
-    nozzle, share = gun.low if gun.setting == "low" else gun.high, min(1.0, SPOT / gun.patch)
-    near = 1 / (1 + gun.distance / HALVED_AT)
-    warm, push = ROOM + (nozzle - ROOM) * near, PUSH * near * factor
+    share, push, warm = _jet(gun, gun.setting, gun.distance, factor)
     tests = f"{len(gun.tests)} scrap tests say how much" if gun.tests else "no scrap test yet (est.)"
     return Note(
         title="Air at the foam, as swept",

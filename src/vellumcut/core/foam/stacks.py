@@ -1,5 +1,6 @@
 """Sheets laid over each other: which layers a panel has, how deep each lies, and what the two schools of gluing ask."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from vellumcut.core.ink.design import PieceDesign
@@ -11,7 +12,8 @@ LETTERS = "abcdef"
 @dataclass(frozen=True)
 class PlacedLayer:
     """One sheet of a panel. number: from the inner face, 1 first; count: of the panel's layers. low, high: its faces,
-    middle: the layer whose lengths it is cut to, mm out from the panel's inner face."""
+    middle: the layer whose lengths it is cut to, mm out from the panel's inner face. through: between which faces its
+    edges are cut: its own, or those of the whole stack where layers cut alike are glued flat and cut as one."""
 
     number: int
     count: int
@@ -19,6 +21,7 @@ class PlacedLayer:
     kind: FoamKind
     low: float
     middle: float
+    through: tuple[float, float]
 
     @property
     def high(self) -> float:
@@ -44,11 +47,17 @@ def layers_of(design: PieceDesign, panel: int) -> tuple[PlacedLayer, ...]:
     own = design.foam_work.panel(panel)
     rows = (own.layers if own else ()) or design.layers
     sheets = [(x.thickness, x.kind) for x in rows] or [(design.foam, design.foam_kind)]
+    return placed(sheets, design.layered == "alike")
+
+
+def placed(sheets: Sequence[tuple[float, FoamKind]], alike: bool) -> tuple[PlacedLayer, ...]:
+    """Sheets of so many mm and kind laid on each other, from the inner face out. alike: see ``Layered``."""
     whole, low, out = sum(t for t, _ in sheets), 0.0, []
     for k, (thickness, kind) in enumerate(sheets, 1):
-        middle = whole / 2 if design.layered == "alike" else low + thickness / 2
-        out.append(PlacedLayer(k, len(sheets), thickness, kind, low, middle))
-        low += thickness
+        high = low + thickness
+        through = (0.0, whole) if alike else (low, high)
+        out.append(PlacedLayer(k, len(sheets), thickness, kind, low, sum(through) / 2, through))
+        low = high
     return tuple(out)
 
 

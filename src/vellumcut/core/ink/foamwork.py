@@ -24,6 +24,8 @@ FoldWay = Literal["groove", "crease", "opened score", "late score", "set back", 
 out and set back deeper; a channel ground with a round drum."""
 Walls = Literal["two sloping", "one upright"]
 
+USUAL_KERF = 2.0
+"""Width of a kerf, mm (est.): a blade twice along the line."""
 Thickness = Annotated[Length, Field(ge=0.5, le=25)]
 Angle = Annotated[Number, Field(ge=-150, le=150)]
 EdgeName = Annotated[str, Field(min_length=1, max_length=120)]
@@ -45,7 +47,7 @@ class PanelWork(Decision):
     layers: Annotated[tuple[Layer, ...], Field(max_length=6)] = ()
     bend: BendWay | None = None
     kerf_depth: Annotated[Length, Field(gt=0, le=25)] | None = None
-    kerf_width: Annotated[Length, Field(ge=0.5, le=10)] = 2.0
+    kerf_width: Annotated[Length, Field(ge=0.5, le=10)] = USUAL_KERF
 
     @property
     def thickness(self) -> float:

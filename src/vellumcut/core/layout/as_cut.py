@@ -13,10 +13,11 @@ from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.marks import Mark
 from vellumcut.core.flatten.panel import FlatLine, FlatPanel
 from vellumcut.core.foam.edges import EdgeCut, edge_cuts
-from vellumcut.core.foam.grooves import worked_lines
+from vellumcut.core.foam.grooves import FoldCut, worked_lines
 from vellumcut.core.foam.stacks import PlacedLayer
 from vellumcut.core.layout.labels import Beside, Label, write_beside
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.notes import Finding
 
 Array = NDArray[np.float64]
 
@@ -33,7 +34,7 @@ FULL_SIZE = "outline: the wider face at each edge"
 
 def as_cut(pattern: PiecePattern) -> PiecePattern:
     """The pattern with every outline moved to the full-size face and every groove drawn. Raises CraftError where a bevel
-    would make a panel lie over itself, or two grooves meet from both faces."""
+    would make a panel lie over itself, or a groove would go through."""
     cuts: dict[tuple[str, int, int], dict[str, EdgeCut]] = {}
     for side in pattern.inked:
         for rank in {p.layer.number for p in pattern.panels if p.side == side}:
@@ -58,23 +59,37 @@ def _cut_panel(panel: DrawnPanel, edges: dict[str, EdgeCut], pattern: PiecePatte
             f"Panel {panel.label.code} would lie over itself once its edges are bevelled: give its sharpest seam less angle",
             "foam_work.seams",
         )
-    one = panel.layer.count == 1
-    lines, crossings = worked_lines(flat, pattern.folds[panel.side]) if one else (list(flat.lines), [])
-    through = next((f for f in crossings if f.level == "stop"), None)
-    if through is not None:
-        raise CraftError(through.message, through.place)
-    lines = [_of_layer(x, panel.layer) for x in lines]
+    cuts = _cut_into(panel, pattern)
+    lines, crossed = worked_lines(flat, cuts)
+    for finding in (*(f for c in cuts for f in c.findings), *crossed):
+        if finding.level == "stop":
+            raise CraftError(f"{finding.message} {finding.advice}".strip(), finding.place)
+    lines = [_of_layer(x, panel.layer, {c.key for c in cuts}) for x in lines]
     beside = tuple(_beside(flat, edges, lines))
     moved = any(np.any(c.move) for c in edges.values())
     label: Label = replace(panel.label, face=f"{panel.label.face}; {FULL_SIZE}") if moved else panel.label
     return replace(panel, flat=replace(flat, lines=tuple(lines)), label=label, edges=edges, beside=beside)
 
 
-def _of_layer(line: FlatLine, layer: PlacedLayer) -> FlatLine:
-    """A line that parts only the outer layer is cut there, and a pencil mark on what lies beneath."""
-    if line.kind != "layer cut" or layer.number == layer.count:
-        return line
-    return replace(line, kind="mark", words="the layer above ends here")
+def crossings(pattern: PiecePattern) -> list[Finding]:
+    """Where grooves of a piece cross."""
+    return [f for panel in pattern.panels for f in worked_lines(panel.flat, _cut_into(panel, pattern))[1]]
+
+
+def _cut_into(panel: DrawnPanel, pattern: PiecePattern) -> list[FoldCut]:
+    """The folds and scores that are cut into this sheet of its panel: into the innermost or the outermost by their face."""
+    first, last = panel.layer.number == 1, panel.layer.number == panel.layer.count
+    here = (c for c in pattern.folds[panel.side] if c.panel == panel.flat.number)
+    return [c for c in here if (first if c.face == "inner" else last)]
+
+
+def _of_layer(line: FlatLine, layer: PlacedLayer, cut_here: set[str]) -> FlatLine:
+    """What is cut into another sheet of the stack is a pencil mark on this one."""
+    if line.kind == "layer cut" and layer.number < layer.count:
+        return replace(line, kind="mark", words="the layer above ends here")
+    if line.kind in ("fold", "score") and line.key not in cut_here:
+        return replace(line, kind="mark", words=f"{line.kind}, cut into the other face of the stack")
+    return line
 
 
 def traced(flat: FlatPanel, edges: dict[str, EdgeCut]) -> FlatPanel:

@@ -18,7 +18,7 @@ from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.solving import ROUGHLY_HARD, SolvedPanel, solve_panel, solve_shown
 from vellumcut.core.foam.bends import PanelBend, kerf_findings, kerf_lines, panel_bends, plan_kerfs
 from vellumcut.core.foam.edges import EdgeCut, free_edges, unknown_edges
-from vellumcut.core.foam.grooves import FoldCut, fold_cuts
+from vellumcut.core.foam.grooves import FoldCut, fold_cuts, stack_findings
 from vellumcut.core.foam.joints import Joint, joints_of
 from vellumcut.core.foam.sheets import CATALOGUE, Allowance, FoamGive, give_of
 from vellumcut.core.foam.stacks import PlacedLayer, hardest_layer, layers_of
@@ -160,13 +160,7 @@ class PiecePattern:
             if work.seams or work.edges:
                 rows = unknown_edges(work, free_edges(self.flats(side)), self.joints[side])
                 yield from (Finding("look", words, "foam") for words in rows)
-            layered = {p.number for p in piece.panels if len(layers_of(self.design, p.number)) > 1}
-            for panel in piece.panels:
-                if panel.number not in layered and any(x.kind == "layer cut" for x in panel.inside):
-                    words = (
-                        f"Panel {panel.number} has one layer: a line that cuts only the outer layer wants a second one."
-                    )
-                    yield Finding("look", words, "foam", "Give it layers on the Foam page, or make the line a score.")
+            yield from stack_findings(piece, self.folds[side])
 
     @property
     def cut_length(self) -> float:

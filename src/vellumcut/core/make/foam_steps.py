@@ -99,14 +99,11 @@ def groove(job: Job) -> Step:
     rows = job.folded("groove", "drum", "set back")
     length = sum(edge for _, edge in rows)
     said = [_each(job, way, cut=True) for way in ("groove", "drum", "set back") if job.folded(way)]
-    kerfs = 0.0
+    kerfs = job.kerf_length
     for side, piece in job.pattern.inked.items():
         for bend, panel in zip(job.pattern.bends[side], piece.panels, strict=True):
             if bend.kerfed:
-                plan = plan_kerfs(piece.surface, panel, bend)
-                low, high = piece.ends
-                kerfs += plan.count * (high - low)
-                said.append(f"Panel {panel.number}: {plan.words}")
+                said.append(f"Panel {panel.number}: {plan_kerfs(piece.surface, panel, bend).words}")
     title = "Cut the grooves" if rows else "Cut the kerfs"
     worked = [
         (word, mm, pace) for word, mm, pace in (("groove", length, GROOVE_PACE), ("kerf", kerfs, KERF_PACE)) if mm

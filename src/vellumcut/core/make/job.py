@@ -4,6 +4,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
+import numpy as np
+
 from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.foam.grooves import FoldCut, fold_lines
 from vellumcut.core.foam.heat import HeatPlan
@@ -119,6 +121,14 @@ class Job:
             for c in cuts
             if c.work.way in ways
         ]
+
+    @property
+    def kerf_length(self) -> float:
+        """Kerfs as they are drawn, over all copies, mm."""
+        return sum(
+            float(np.linalg.norm(np.diff(x.points, axis=0), axis=1).sum()) * p.copies
+            for p in self.pattern.panels for x in p.flat.lines if x.kind == "kerf"
+        )  # fmt: skip
 
     @property
     def patches(self) -> float:

@@ -3,13 +3,13 @@ import type { Schemas } from "@/api/client";
 import { clock } from "@/parts/units";
 
 /** One patch's way through the heat as a strip: gun over the one face, over the other, rests; as long as each takes. */
-defineProps<{ sheet: Schemas["HeatSheetOut"]; scorch: number; forming: number }>();
+defineProps<{ plan: Schemas["HeatPlan"]; words: string; seconds: number; scorch: number; forming: number }>();
 </script>
 
 <template>
-  <div class="strip" role="img" :aria-label="sheet.words">
-    <div v-for="(p, n) in sheet.phases" :key="n" :class="[p.act, p.face]" :style="{ flexGrow: p.seconds }">
-      <span v-if="p.seconds / sheet.seconds > 0.07" class="figures">{{ clock(p.seconds) }}</span>
+  <div class="strip" role="img" :aria-label="words">
+    <div v-for="(p, n) in plan.phases" :key="n" :class="[p.act, p.face]" :style="{ flexGrow: p.seconds }">
+      <span v-if="p.seconds / seconds > 0.07" class="figures">{{ clock(p.seconds) }}</span>
     </div>
   </div>
   <p class="legend soft">
@@ -18,7 +18,7 @@ defineProps<{ sheet: Schemas["HeatSheetOut"]; scorch: number; forming: number }>
     <b><span class="rest" />gun away</b>
   </p>
   <p class="figures soft">
-    The hottest face comes to {{ sheet.hottest.toFixed(0) }} °C, the middle to {{ forming.toFixed(0) }}; a face scorches
+    The hottest face comes to {{ plan.hottest.toFixed(0) }} °C, the middle to {{ forming.toFixed(0) }}; a face scorches
     at {{ scorch.toFixed(0) }} (est.).
   </p>
 </template>

@@ -56,7 +56,10 @@ const same = (r: { kind: string; thickness: unknown }, s: { kind: string; thickn
 const rowOf = (s: { kind: string; thickness: number }) => shelf.data.value?.rows.find((r) => same(r, s));
 function keep(s: Foam["sheets"][number], change: Partial<Schemas["ShelfSheet-Input"]>) {
   const others = (shelf.data.value?.rows ?? []).filter((r) => !same(r, s)) as Schemas["ShelfSheet-Input"][];
-  saveShelf.mutate([...others, { kind: s.kind, thickness: s.thickness, ...(rowOf(s) ?? {}), ...change } as never]);
+  saveShelf.mutate([
+    ...others,
+    { kind: s.kind, thickness: s.thickness, ...(rowOf(s) ?? {}), ...change } as Schemas["ShelfSheet-Input"],
+  ]);
 }
 const figure = (event: Event) => typedNumber((event.target as HTMLInputElement).value);
 /** "600 x 600", in the maker's unit, as two lengths. */
@@ -224,7 +227,7 @@ const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.t
               class="press figures long"
               :value="rowOf(s)?.size ? size(rowOf(s)!.size!) : ''"
               placeholder="600 × 600"
-              @change="keep(s, { size: (pairs(($event.target as HTMLInputElement).value)[0] as never) ?? null })" />
+              @change="keep(s, { size: pairs(($event.target as HTMLInputElement).value)[0] ?? null })" />
           </label>
           <label class="field"
             ><span class="word">Price</span>
@@ -248,7 +251,7 @@ const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.t
               class="press figures long"
               :value="(rowOf(s)?.offcuts ?? []).map((o) => size(o)).join('; ')"
               placeholder="300 × 200; 150 × 90"
-              @change="keep(s, { offcuts: pairs(($event.target as HTMLInputElement).value) as never })" />
+              @change="keep(s, { offcuts: pairs(($event.target as HTMLInputElement).value) })" />
           </label>
           <button class="press" @click="keep(s, { textured: !s.textured })">
             {{ s.textured ? "one face textured" : "both faces plain" }}
