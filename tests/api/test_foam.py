@@ -130,6 +130,27 @@ def learned_tests(client):
     return client.get("/api/heat-gun").json()["tests"]
 
 
+def test_denser_foam_and_layers_curved_together_take_longer(client, build):
+    """Twice the density, twice the heat to bring in; two sheets glued flat are one thick sheet under the gun."""
+    _, _, piece = build
+
+    def sheets():
+        return client.get(f"/api/pieces/{piece}/heat").json()["sheets"]
+
+    (usual,) = sheets()
+    heavy = {"rows": [{"kind": "armour", "thickness": 6, "density": 220}]}
+    assert client.put("/api/foam-shelf", json=heavy).status_code == 200
+    (dense,) = sheets()
+    assert dense["seconds"] == pytest.approx(2 * usual["seconds"], rel=0.05)
+    assert dense["plan"]["slab"]["density"] == 220
+    redesign(client, piece, layers=[{"thickness": 4}, {"thickness": 4}], layered="bent")
+    assert [s["thickness"] for s in sheets()] == [4.0]
+    redesign(client, piece, layered="alike")
+    assert [s["thickness"] for s in sheets()] == [8.0]
+    keys = [s["step"]["key"] for s in client.get(f"/api/pieces/{piece}/steps").json()]
+    assert keys.index("stack") < keys.index("bevel") < keys.index("form")
+
+
 def test_a_run_with_the_makers_own_probe(client, build, monkeypatch):
     """Readings rise to the face's limit: turn; the other face is cold: heat on; then it can be shaped and held till cold."""
     now = [1000.0]

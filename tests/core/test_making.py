@@ -15,6 +15,7 @@ from vellumcut.core.flatten.mesh import EDIT_SIZE
 from vellumcut.core.foam.gun import HeatGun, air_of
 from vellumcut.core.foam.heat import Slab, plan_heat
 from vellumcut.core.ink.design import PieceDesign, RigDesign
+from vellumcut.core.ink.foamwork import FoamWork, PanelWork
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.core.make.glue import CementRoom, cement_window
@@ -125,6 +126,19 @@ def test_times_follow_the_geometry():
     seam = steps_of(starter_design("bracer").model_copy(update={"back": "closed"}))["close"]
     assert seam.minutes == pytest.approx(2 * pattern.panels[0].flat.seams[0].on_body / 120 + 2, rel=0.02)
     assert seam.wait == 0
+
+
+def test_kerfs_and_bevels_take_the_time_of_their_own_length():
+    work = FoamWork(panels=(PanelWork(panel=1, bend="kerf"),))
+    design = starter_design("bracer").model_copy(update={"foam": 12.0, "foam_work": work})
+    pattern = made(design)[0]
+    kerfs = [x for x in pattern.panels[0].flat.lines if x.kind == "kerf"]
+    by_hand = 2 * sum(math.dist(x.points[0], x.points[-1]) for x in kerfs)
+    assert steps_of(design)["groove"].values[0].amount == pytest.approx(by_hand, rel=0.02)
+    ridged = starter_design("breastplate").model_copy(update={"choices": {"front": "centre ridge"}})
+    (ridge,) = made(ridged)[0].joints["left"]
+    bevelled = {v.word: v.amount for v in steps_of(ridged)["bevel"].values}
+    assert bevelled["bevel"] == pytest.approx(2 * ridge.length)  # one edge of each half
 
 
 def test_quantities_by_hand():

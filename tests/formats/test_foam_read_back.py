@@ -153,6 +153,31 @@ def test_a_groove_with_one_wall_upright_keeps_its_side_on_the_twin():
     assert sides["left"] == -sides["right"]
 
 
+@pytest.mark.parametrize("layered", ["alike", "bent"])
+def test_a_stack_is_bevelled_and_grooved_by_its_school(layered):
+    """Glued flat it is cut as one: all outlines alike, the groove in the innermost sheet. Glued bent each has its own."""
+    stack = {"layers": (Layer(thickness=4), Layer(thickness=3)), "foam": 7.0, "layered": layered}
+    plate = as_cut(made("breastplate", EDIT_SIZE, **RIDGE, **stack))
+    inner, outer = (p.edges["centre ridge"] for p in plate.panels)
+    half = np.tan(np.radians(inner.lean))
+    if layered == "alike":
+        assert inner.move == pytest.approx(3.5 * half, abs=1e-6)
+        assert plate.panels[0].flat.outline == pytest.approx(plate.panels[1].flat.outline, abs=0.01)
+    else:
+        assert (inner.move, outer.move) == (
+            pytest.approx(2.0 * half, abs=1e-6),
+            pytest.approx(1.5 * np.tan(np.radians(outer.lean)), abs=1e-6),
+        )
+    key = fold_key("ridged greave", choices={"ridge": "fold"})
+    work = FoamWork(folds=(FoldWork(key=key, angle=40.0, depth=4.5),))
+    folded = made("ridged greave", EDIT_SIZE, side="left", choices={"ridge": "fold"}, foam_work=work, **stack)
+    assert any("no one fold takes them all" in f.message for f in folded.findings) == (layered == "bent")
+    first, last = as_cut(folded).panels
+    assert [x.kind for x in first.flat.lines].count("cut rim") == 2
+    assert {x.kind for x in last.flat.lines} == {"mark"}
+    assert "other face of the stack" in last.flat.lines[0].words
+
+
 def test_lines_beside_a_fold_run_at_equal_steps_and_mirror_about_the_middle():
     key = fold_key("ridged greave", choices={"ridge": "fold"})
     work = FoamWork(folds=(FoldWork(key=key, count=2, step=9.0, angle=20.0),))

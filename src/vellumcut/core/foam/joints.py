@@ -38,7 +38,8 @@ class Joint:
     name: of the seam or dart. panels, foam: number and thickness, mm, of what meets on each side; the same twice where
     a panel meets itself or its mirror image. arc: what both share; forward: whether ``fold`` runs the way it does.
     ends: words for where the line begins and ends. square: why it stays square whatever its fold is; empty where the
-    fold decides. asked: the fold is the maker's own word, not read off the body.
+    fold decides. asked: the fold is the maker's own word, not read off the body. mirrored: it has one edge
+    here, which meets its own mirror image.
     """
 
     kind: Literal["seam", "dart"]
@@ -51,6 +52,7 @@ class Joint:
     forward: bool = True
     square: str = ""
     asked: bool = False
+    mirrored: bool = False
 
     @property
     def length(self) -> float:
@@ -140,14 +142,15 @@ def joints_of(piece: InkedPiece, school: DartEdges) -> list[Joint]:
         foam = thickness_of(piece.design, both[0]), thickness_of(piece.design, both[1])
         forward = line.forward == (uv is line.uv)
         fold = _asked(own, name, read_fold(piece.surface, uv))
-        out.append(Joint("seam", name, both, fold, foam, ends, arc, forward, asked=name in own))
+        told = (both, fold, foam, ends, arc, forward)
+        out.append(Joint("seam", name, *told, asked=name in own, mirrored=len(panels) == 1))
     for panel in piece.panels:
         for dart in panel.darts:
             fold = _asked(own, dart.name, read_fold(piece.surface, dart.uv))
             thick = thickness_of(piece.design, panel.number)
             square = square_dart(school, fold.mean, thick)
-            told = ((panel.number, panel.number), fold, (thick, thick), ("mouth", "tip"), dart_arc(dart))
-            out.append(Joint("dart", dart.name, *told, square=square, asked=dart.name in own))
+            slit = ((panel.number, panel.number), fold, (thick, thick), ("mouth", "tip"), dart_arc(dart))
+            out.append(Joint("dart", dart.name, *slit, square=square, asked=dart.name in own))
     return out
 
 

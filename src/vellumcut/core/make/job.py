@@ -107,7 +107,7 @@ class Job:
     def bevelled(self) -> list[tuple[Joint, float]]:
         """Joints whose edges are bevelled, and how much edge that is over all copies, mm."""
         return [
-            (j, j.length * sum(self._copies(side, n) for n in j.panels))
+            (j, j.length * sum(self._copies(side, n) for n in (j.panels[:1] if j.mirrored else j.panels)))
             for side, joints in self.pattern.joints.items()
             for j in joints
             if any(b.off_square for _, _, both in j.stations for b in both)
