@@ -34,8 +34,10 @@ def test_twelve_mm_on_a_slim_wrist_becomes_a_laminate(maker):
     tab(maker, "Layers")
     maker.choose("layer-1", "12")
     maker.sees("12 mm in all", 30)
+    keep_a_shelf(maker)
     tab(maker, "Bends")
     maker.sees("What else, and what it costs", 30)
+    maker.sees("by your prices")
     told = maker.server.get(f"/api/pieces/{piece(maker)['id']}/foam")["bends"][0]
     assert told["strain"] > 20
     maker.sees(f"{told['strain']:.1f} %")
@@ -59,6 +61,27 @@ def test_twelve_mm_on_a_slim_wrist_becomes_a_laminate(maker):
     maker.sees("Glue the layers while bent", 30)
     assert maker.browser.console_errors() == []
     assert maker.browser.hosts_asked() == {"127.0.0.1"}
+
+
+def keep_a_shelf(maker: Maker) -> None:
+    """Two figures typed one after the other are both kept; what is no area is said and put back."""
+    for name, words in (("price-armour-12", "48"), ("offcuts-armour-12", "300 x 200; 12 cm x 9 cm")):
+        maker.write(name, words)
+    maker.wait(lambda: len(shelf(maker)) == 1 and shelf(maker)[0]["offcuts"], 30)
+    assert shelf(maker)[0]["price"] == 48
+    assert shelf(maker)[0]["offcuts"] == [[300.0, 200.0], [120.0, 90.0]]
+    maker.sees("0.07 m² in hand", 30)
+    maker.write("offcuts-armour-12", "a big one")
+    maker.sees("Write width x length")
+    maker.wait(lambda: maker.value("offcuts-armour-12") == "300 × 200; 120 × 90")
+    # The sheets that it could be made of instead have a price too, or their cost could not be told.
+    rows = [{"kind": "armour", "thickness": t, "price": 20 + t} for t in (1, 2, 3, 4, 5, 6)]
+    maker.server.put("/api/foam-shelf", {"rows": [*shelf(maker), *rows]})
+    maker.driver.refresh()
+
+
+def shelf(maker: Maker) -> list:
+    return maker.server.get("/api/foam-shelf")["rows"]
 
 
 @pytest.fixture

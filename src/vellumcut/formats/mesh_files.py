@@ -1,6 +1,7 @@
 """Triangle meshes in open formats: OBJ, STL, PLY and GLB, read in a process of its own with bounds, and written."""
 
 import json
+import signal
 import subprocess
 import sys
 import tempfile
@@ -22,9 +23,13 @@ LARGEST_SCAN = 250_000_000
 """Bytes."""
 MOST_TRIANGLES = 1_000_000
 MOST_SECONDS = 20
+"""Of computing: the reading process is ended by the system after them."""
+PATIENCE = 90
+"""Seconds by the clock. A busy machine may give the process a small part of itself, and the file is not to blame."""
 MOST_MEMORY = 4_000_000_000
 """Of the reading process, bytes."""
 BAD_INPUT = 2
+ENDED_BY_TIME = (-signal.SIGXCPU, -signal.SIGKILL)
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,11 +64,13 @@ def read_mesh_file(path: Path) -> ReadMesh:
         out = Path(folder) / "mesh.npz"
         command = [sys.executable, "-m", "vellumcut.formats.mesh_worker", str(path), str(out)]
         try:
-            done = subprocess.run(command, capture_output=True, timeout=MOST_SECONDS, text=True, check=False)
+            done = subprocess.run(command, capture_output=True, timeout=PATIENCE, text=True, check=False)
         except subprocess.TimeoutExpired:
             raise CraftError(
-                f"Reading the file takes over {MOST_SECONDS} s; send a smaller or simpler one", "file"
+                f"The file was not read within {PATIENCE} s; try again, or send a simpler one", "file"
             ) from None
+        if done.returncode in ENDED_BY_TIME:
+            raise CraftError(f"Reading the file takes over {MOST_SECONDS} s; send a smaller or simpler one", "file")
         if done.returncode != 0:
             words = done.stderr.strip().splitlines()[-1:] if done.returncode == BAD_INPUT else []
             raise CraftError(words[0] if words else "The file is too large or too broken to be read", "file")

@@ -178,6 +178,23 @@ export function useChange<In, Out>(
   });
 }
 
+/**
+ * Something of the workshop that is kept as a whole, such as its shelf or its heat gun. Each change is made on what the last
+ * one left, so quick hands lose nothing.
+ */
+export function useKept<T>(name: string, read: () => Promise<T>, write: (value: T) => Promise<T>) {
+  const query = useAsk({ queryKey: [name], queryFn: read });
+  const save = useChange(
+    async (change: (now: T) => T) => {
+      const kept = await write(change(queryClient.getQueryData<T>([name]) ?? (await read())));
+      queryClient.setQueryData([name], kept);
+    },
+    undefined,
+    name,
+  );
+  return { data: query.data, change: (how: (now: T) => T, onError?: () => void) => save.mutate(how, { onError }) };
+}
+
 export async function refreshAll(client: QueryClient) {
   await askAgain(client, (name) => name === "pattern");
   await painted();

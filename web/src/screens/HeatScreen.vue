@@ -2,7 +2,7 @@
 import { useIntervalFn, useWakeLock } from "@vueuse/core";
 import { computed, onBeforeUnmount, ref, watch } from "vue";
 import { api, take, type Schemas } from "@/api/client";
-import { say as tell, useAsk, useChange, useHere, usePieceQuery } from "@/api/queries";
+import { say as tell, useChange, useHere, useKept, usePieceQuery } from "@/api/queries";
 import { ring } from "@/parts/bell";
 import CautionGate from "@/parts/CautionGate.vue";
 import NoPattern from "@/parts/NoPattern.vue";
@@ -18,14 +18,15 @@ const { show, say } = useUnit();
 const heat = usePieceQuery("heat", pieceId, (p) =>
   take(api.GET("/api/pieces/{piece}/heat", { params: { path: { piece: p } } })),
 );
-const gun = useAsk({ queryKey: ["heat-gun"], queryFn: () => take(api.GET("/api/heat-gun")) });
-const saveGun = useChange(
-  (body: Schemas["HeatGun-Input"]) => take(api.PUT("/api/heat-gun", { body })),
-  undefined,
+type Gun = Schemas["HeatGun-Output"];
+const gun = useKept<Gun>(
   "heat-gun",
+  () => take(api.GET("/api/heat-gun")),
+  (body) => take(api.PUT("/api/heat-gun", { body: body as Schemas["HeatGun-Input"] })),
 );
-const setGun = (change: Partial<Schemas["HeatGun-Input"]>) =>
-  gun.data.value && saveGun.mutate({ ...(gun.data.value as Schemas["HeatGun-Input"]), ...change });
+const setGun = (change: (now: Gun) => Partial<Schemas["HeatGun-Input"]>) =>
+  gun.change((now) => ({ ...now, ...change(now) }) as Gun);
+
 const chosen = ref(0);
 const faces = ref<1 | 2>(2);
 const probe = ref<"simulated" | "own">("simulated");
@@ -161,7 +162,9 @@ const big = computed(() => {
               <b>Better at {{ sheet.better.setting }}, {{ show(sheet.better.distance) }} away.</b>
               {{ say(sheet.better.words) }}
             </p>
-            <button class="press" @click="setGun({ setting: sheet.better.setting, distance: sheet.better.distance })">
+            <button
+              class="press"
+              @click="setGun(() => ({ setting: sheet!.better!.setting, distance: sheet!.better!.distance }))">
               Hold it so
             </button>
           </div>
@@ -202,7 +205,7 @@ const big = computed(() => {
     </template>
 
     <template v-if="heat.data.value && gun.data.value" #notes>
-      <GunFields :gun="gun.data.value" :note="heat.data.value.note" @keep="setGun" />
+      <GunFields :gun="gun.data.value" :note="heat.data.value.note" @keep="(change) => setGun(() => change)" />
       <section>
         <h3>What it knows</h3>
         <p class="soft">

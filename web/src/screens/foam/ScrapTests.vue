@@ -7,7 +7,8 @@ import { typedNumber } from "./useFoam";
 
 /** Scraps held under the gun: what they took, and what that says of this gun. */
 const props = defineProps<{ gun: Schemas["HeatGun-Output"]; factor: number }>();
-const emit = defineEmits<{ keep: [change: Partial<Schemas["HeatGun-Input"]>] }>();
+type Gun = Schemas["HeatGun-Output"];
+const emit = defineEmits<{ keep: [change: (now: Gun) => Partial<Schemas["HeatGun-Input"]>] }>();
 const { show, unit } = useUnit();
 const EVENTS = { gloss: "its face turned glossy", limp: "it hung limp" } as const;
 const fresh = reactive({ thickness: "", event: "gloss" as keyof typeof EVENTS, seconds: "" });
@@ -23,11 +24,11 @@ function add() {
     event: fresh.event,
     seconds,
   };
-  emit("keep", { tests: [...(tests.value as Schemas["ScrapTest-Input"][]), row] });
+  emit("keep", (now) => ({ tests: [...(now.tests as Schemas["ScrapTest-Input"][]), row] }));
   fresh.seconds = "";
 }
 const drop = (n: number) =>
-  emit("keep", { tests: tests.value.filter((_, k) => k !== n) as Schemas["ScrapTest-Input"][] });
+  emit("keep", (now) => ({ tests: now.tests.filter((_, k) => k !== n) as Schemas["ScrapTest-Input"][] }));
 </script>
 
 <template>

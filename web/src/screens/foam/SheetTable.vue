@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import { api, take, type DesignIn, type Schemas } from "@/api/client";
-import { say, useAsk, useCatalogue, useChange, useDesignChange, useHere, usePattern } from "@/api/queries";
+import { say, useCatalogue, useDesignChange, useHere, useKept, usePattern } from "@/api/queries";
 import { useUnit } from "@/parts/units";
 
 /** Which sheet: what each gives, estimated or measured on a scrap, and whether this piece would lie flat in it. */
@@ -12,7 +12,11 @@ const { piece, pieceId } = useHere();
 const { show, unit } = useUnit();
 const catalogue = useCatalogue();
 const pattern = usePattern(pieceId);
-const own = useAsk({ queryKey: ["foam-gives"], queryFn: () => take(api.GET("/api/foam-gives")) });
+const own = useKept(
+  "foam-gives",
+  () => take(api.GET("/api/foam-gives")),
+  (body) => take(api.PUT("/api/foam-gives", { body: body as Schemas["FoamGives-Input"] })),
+);
 const change = useDesignChange(piece);
 
 const same = (a: { kind: string; thickness: unknown }, b: { kind: string; thickness: unknown }) =>
@@ -37,12 +41,9 @@ const inUse = (row: Row) =>
   !piece.value.design.layers.length &&
   same(row, { kind: piece.value.design.foam_kind, thickness: piece.value.design.foam });
 
-const save = useChange(
-  (rows: Schemas["FoamGive-Input"][]) => take(api.PUT("/api/foam-gives", { body: { rows } })),
-  undefined,
-  "foam-gives",
-);
-const others = (row: Row) => (own.data.value?.rows ?? []).filter((r) => !same(r, row)) as Schemas["FoamGive-Input"][];
+type Gives = Schemas["FoamGives-Output"];
+const without = (now: Gives, row: Row) => now.rows.filter((r) => !same(r, row));
+const forget = (row: Row) => own.change((now) => ({ rows: without(now, row) }));
 function measure(row: Row, figure: (typeof FIGURES)[number], field: HTMLInputElement) {
   const value = Number(field.value.replace(",", ".").replace("%", ""));
   const back = () => (field.value = row[figure].toFixed(1));
@@ -51,23 +52,11 @@ function measure(row: Row, figure: (typeof FIGURES)[number], field: HTMLInputEle
     back();
   }
   if (!(value > 0) || value === row[figure]) return;
-  const [kind, thickness] = [row.kind as "armour", row.thickness];
-  save.mutate(
-    [
-      ...others(row),
-      {
-        kind,
-        thickness,
-        cold: row.cold,
-        stretch: row.stretch,
-        stretch_limit: row.stretch_limit,
-        squeeze: row.squeeze,
-        squeeze_limit: row.squeeze_limit,
-        [figure]: value,
-      },
-    ],
-    { onError: back },
-  );
+  own.change((now) => {
+    const figures = Object.fromEntries(["kind", "thickness", ...FIGURES].map((k) => [k, row[k as keyof Row]]));
+    const before = now.rows.find((r) => same(r, row)) ?? figures;
+    return { rows: [...without(now, row), { ...before, [figure]: value } as Gives["rows"][number]] };
+  }, back);
 }
 
 const WORDS = { flat: "lies flat", warm: "warm", hard: "at its limit", split: "wants darts" };
@@ -120,8 +109,7 @@ const use = (row: Row) =>
           <td class="small">
             <span v-if="!row.measured" class="soft">estimate</span>
             <template v-else
-              >your scrap
-              <button class="press plain small" @click="save.mutate(others(row))">forget it</button></template
+              >your scrap <button class="press plain small" @click="forget(row)">forget it</button></template
             >
           </td>
           <td v-if="pattern.data.value">

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import { api, take, type DesignIn, type Schemas } from "@/api/client";
-import { useAsk, useCatalogue, useChange, useHere } from "@/api/queries";
-import { typedNumber, type Foam } from "./useFoam";
+import { useAsk, useCatalogue, useHere } from "@/api/queries";
+import ShelfFields from "./ShelfFields.vue";
+import type { Foam } from "./useFoam";
 import { useUnit } from "@/parts/units";
 
 /** The sheets a piece is made of, from the inner face out; its role; what it weighs; what lies on the shelf. */
@@ -12,14 +13,13 @@ const emit = defineEmits<{
   panel: [panel: number, row: Partial<Schemas["PanelWork-Input"]>];
 }>();
 const { buildId } = useHere();
-const { show, say, bare, unit } = useUnit();
+const { show, say, unit } = useUnit();
 const catalogue = useCatalogue();
 const costume = useAsk({
   queryKey: ["weights", buildId],
   queryFn: () => take(api.GET("/api/builds/{build}/weights", { params: { path: { build: buildId.value } } })),
   enabled: computed(() => buildId.value > 0),
 });
-const shelf = useAsk({ queryKey: ["foam-shelf"], queryFn: () => take(api.GET("/api/foam-shelf")) });
 type Layer = Schemas["Layer-Output"];
 /** 0 is the piece as a whole; a number is one panel that has foam of its own. */
 const of = ref(0);
@@ -46,31 +46,6 @@ const name = (t: number) => {
   const inch = sold.value.find((s) => s.thickness === t)?.inch;
   return unit.value === "in" && inch ? `${inch} in` : show(t);
 };
-const saveShelf = useChange(
-  (rows: Schemas["ShelfSheet-Input"][]) => take(api.PUT("/api/foam-shelf", { body: { rows } })),
-  undefined,
-  "foam-shelf",
-);
-const same = (r: { kind: string; thickness: unknown }, s: { kind: string; thickness: number }) =>
-  r.kind === s.kind && Math.abs(Number(r.thickness) - s.thickness) < 0.05;
-const rowOf = (s: { kind: string; thickness: number }) => shelf.data.value?.rows.find((r) => same(r, s));
-function keep(s: Foam["sheets"][number], change: Partial<Schemas["ShelfSheet-Input"]>) {
-  const others = (shelf.data.value?.rows ?? []).filter((r) => !same(r, s)) as Schemas["ShelfSheet-Input"][];
-  saveShelf.mutate([
-    ...others,
-    { kind: s.kind, thickness: s.thickness, ...(rowOf(s) ?? {}), ...change } as Schemas["ShelfSheet-Input"],
-  ]);
-}
-const figure = (event: Event) => typedNumber((event.target as HTMLInputElement).value);
-/** "600 x 600", in the maker's unit, as two lengths. */
-function pairs(text: string) {
-  return text
-    .split(/[;\n]/)
-    .map((t) => t.split(/[x×*]/).map((v) => v.trim()))
-    .filter((p) => p.length === 2 && p.every(Boolean))
-    .map((p) => p.map((v) => (unit.value === "in" && !/in|"/.test(v) ? `${v} in` : v)) as [string, string]);
-}
-const size = (s: readonly number[]) => s.map((v) => bare(v)).join(" × ");
 const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.toFixed(0)} g`);
 </script>
 
@@ -210,57 +185,7 @@ const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.t
 
     <section class="sheet wide" aria-label="Shelf">
       <h3>On your shelf</h3>
-      <div v-for="s in foam.sheets" :key="`${s.kind} ${s.thickness}`" class="shelf">
-        <b class="figures">{{ name(s.thickness) }} {{ s.kind }}</b>
-        <div class="row">
-          <label class="field"
-            ><span class="word">kg/m³</span>
-            <input
-              class="press figures"
-              :value="rowOf(s)?.density ?? ''"
-              :placeholder="(s.grams / (s.area * s.thickness)).toFixed(0)"
-              @change="keep(s, { density: figure($event) })" />
-          </label>
-          <label class="field"
-            ><span class="word">One sheet, {{ unit }}</span>
-            <input
-              class="press figures long"
-              :value="rowOf(s)?.size ? size(rowOf(s)!.size!) : ''"
-              placeholder="600 × 600"
-              @change="keep(s, { size: pairs(($event.target as HTMLInputElement).value)[0] ?? null })" />
-          </label>
-          <label class="field"
-            ><span class="word">Price</span>
-            <input
-              class="press figures"
-              :value="rowOf(s)?.price ?? ''"
-              placeholder="–"
-              :name="`price-${s.kind}-${s.thickness}`"
-              @change="keep(s, { price: figure($event) })" />
-          </label>
-          <label class="field"
-            ><span class="word">Sheets in hand</span>
-            <input
-              class="press figures"
-              :value="rowOf(s)?.sheets ?? 0"
-              @change="keep(s, { sheets: Math.max(0, Math.round(figure($event) ?? 0)) })" />
-          </label>
-          <label class="field"
-            ><span class="word">Offcuts, {{ unit }}</span>
-            <input
-              class="press figures long"
-              :value="(rowOf(s)?.offcuts ?? []).map((o) => size(o)).join('; ')"
-              placeholder="300 × 200; 150 × 90"
-              @change="keep(s, { offcuts: pairs(($event.target as HTMLInputElement).value) })" />
-          </label>
-          <button class="press" @click="keep(s, { textured: !s.textured })">
-            {{ s.textured ? "one face textured" : "both faces plain" }}
-          </button>
-        </div>
-        <p class="soft figures">
-          {{ s.in_hand.toFixed(2) }} m² in hand, {{ s.area.toFixed(2) }} m² wanted before parts are packed.
-        </p>
-      </div>
+      <ShelfFields v-for="s in foam.sheets" :key="`${s.kind} ${s.thickness}`" :sheet="s" :name="name(s.thickness)" />
     </section>
 
     <section v-if="costume.data.value" class="sheet wide" aria-label="Whole costume">
@@ -340,27 +265,6 @@ section > .field {
 
 .title {
   font: 700 18px var(--slab);
-}
-
-.shelf {
-  display: grid;
-  gap: 6px;
-}
-
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-  align-items: end;
-}
-
-.row input {
-  width: 86px;
-  cursor: text;
-}
-
-.row input.long {
-  width: 150px;
 }
 
 .ruled td:first-child {
