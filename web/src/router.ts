@@ -10,6 +10,7 @@ export const STAGES = [
   { name: "foam", word: "Foam", hint: "edges, folds, bends, layers" },
   { name: "cut", word: "Cut", hint: "print and cut" },
   { name: "bench", word: "Bench", hint: "make it, step by step" },
+  { name: "finish", word: "Finish", hint: "zones and layers of paint" },
   { name: "rig", word: "Rig", hint: "straps and getting in" },
 ] as const;
 export const ASIDE = [{ name: "logbook", word: "Logbook", hint: "fittings and notes" }] as const;
@@ -31,7 +32,8 @@ export const router = createRouter({
         { path: "foam", name: "foam", component: () => import("./screens/foam/FoamScreen.vue") },
         { path: "heat", name: "heat", component: () => import("./screens/HeatScreen.vue") },
         { path: "cut", name: "cut", component: () => import("./screens/CutScreen.vue") },
-        { path: "bench", name: "bench", component: () => import("./screens/BenchScreen.vue") },
+        { path: "bench", name: "bench", component: () => import("./screens/bench/BenchScreen.vue") },
+        { path: "finish", name: "finish", component: () => import("./screens/finish/FinishScreen.vue") },
         { path: "rig", name: "rig", component: () => import("./screens/RigScreen.vue") },
         { path: "logbook", name: "logbook", component: () => import("./screens/LogbookScreen.vue") },
       ],

@@ -1,18 +1,24 @@
 """Steps, cautions, timers and rigging."""
 
-from fastapi import APIRouter
+from typing import Annotated
 
+from fastapi import APIRouter, Query, Request
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import FileResponse, Response
+
+from vellumcut.api import making_schemas as m
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import Csv, Id, StoreDep
+from vellumcut.api.bench_views import costume_view, piece_bench
+from vellumcut.api.deps import Csv, Id, StoreDep, takes_file
+from vellumcut.api.files import download
 from vellumcut.core.caution.cautions import CAUTIONS, STANDING_WORDS
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.notes import Note
 from vellumcut.core.rig.donning import Donning
 from vellumcut.core.rig.straps import RigPlan
+from vellumcut.formats.bench_sheet import STEP_HEAD, step_rows, write_bench_sheet
 from vellumcut.formats.csv_table import write_csv
-from vellumcut.service import bench, builds, patterns
-from vellumcut.service.errors import NotFound
-from vellumcut.store.database import Store
+from vellumcut.service import bench, builds, patterns, photographs, pictures, plans, settings
 
 router = APIRouter(tags=["bench"])
 
@@ -22,33 +28,85 @@ class RigOut(s.Out):
     donning: list[Donning]
 
 
-def _steps(store: Store, piece: int) -> list[s.StepOut]:
-    steps = patterns.steps_of(builds.work_on(store, piece))
-    done = bench.ticks_of(store, piece)
-    return [s.StepOut(step=x, materials=[m.words for m in x.materials], done_at=done.get(x.key)) for x in steps]
-
-
 @router.get("/pieces/{piece}/steps")
-def steps(store: StoreDep, piece: Id) -> list[s.StepOut]:
-    return _steps(store, piece)
+def steps(store: StoreDep, piece: Id) -> m.BenchOut:
+    return piece_bench(store, plans.bench_of(store, piece))
 
 
-@router.put("/pieces/{piece}/steps/{key}")
-def tick(store: StoreDep, piece: Id, key: str, body: s.TickIn) -> list[s.StepOut]:
-    if key not in {x.step.key for x in _steps(store, piece)}:
-        raise NotFound(f'This piece has no step "{key[:40]}"')
-    bench.tick_step(store, piece, key, body.done)
-    return _steps(store, piece)
+@router.put("/pieces/{piece}/steps")
+def mark_step(store: StoreDep, piece: Id, body: m.MarkIn) -> m.BenchOut:
+    """Tick, answer, begin or note one step. A hard rule or an open question refuses it."""
+    bench.mark_step(store, piece, body.key, bench.Mark(**body.model_dump(exclude={"key"})))
+    return steps(store, piece)
+
+
+@router.get("/builds/{build}/bench")
+def costume(store: StoreDep, build: Id) -> m.CostumeBenchOut:
+    return costume_view(store, plans.costume_bench(store, build))
+
+
+@router.put("/builds/{build}/bench")
+def mark_costume(store: StoreDep, build: Id, body: m.MarkIn) -> m.CostumeBenchOut:
+    bench.mark_costume(store, build, body.key, bench.Mark(**body.model_dump(exclude={"key"})))
+    return costume(store, build)
 
 
 @router.get("/pieces/{piece}/steps.csv", response_class=Csv)
 def steps_csv(store: StoreDep, piece: Id) -> Csv:
-    rows = [
-        (x.step.title, x.step.minutes, x.step.wait, "; ".join(x.materials), x.step.reason, "yes" if x.done_at else "")
-        for x in _steps(store, piece)
-    ]
-    head = ("step", "hands-on minutes", "waiting minutes", "materials", "why", "done")
-    return Csv(write_csv(head, rows))
+    found = plans.bench_of(store, piece)
+    done = {k: x.done for k, x in found.states.items()}
+    return Csv(write_csv(STEP_HEAD, step_rows(found.piece, done)))
+
+
+@router.get("/pieces/{piece}/bench-sheet.pdf", response_class=Response)
+def sheet(store: StoreDep, piece: Id) -> Response:
+    """One page to print, with boxes to tick."""
+    found = plans.bench_of(store, piece)
+    done = {k for k, x in found.states.items() if x.done}
+    made = write_bench_sheet([found.piece], done, settings.read_settings(store).paper)
+    return download(made, f"{found.piece.name} bench sheet", "pdf", "application/pdf")
+
+
+@router.get("/builds/{build}/bench-sheets.pdf", response_class=Response)
+def sheets(store: StoreDep, build: Id) -> Response:
+    """A page for each piece of the costume."""
+    found = plans.costume_bench(store, build)
+    made = write_bench_sheet([b.piece for b in found.pieces], set(), settings.read_settings(store).paper)
+    return download(made, "bench sheets", "pdf", "application/pdf")
+
+
+@router.get("/pieces/{piece}/photographs")
+def list_photographs(store: StoreDep, piece: Id) -> list[m.PhotographOut]:
+    return [m.PhotographOut.model_validate(x) for x in photographs.photographs_of(store, piece)]
+
+
+@router.post("/pieces/{piece}/photographs", status_code=201, openapi_extra=takes_file())
+async def add_photograph(
+    store: StoreDep,
+    piece: Id,
+    request: Request,
+    step: Annotated[str, Query(max_length=160)] = "",
+    words: Annotated[str, Query(max_length=200)] = "",
+) -> m.PhotographOut:
+    """A photograph of a step; without a step, one of the reference: which version, which side."""
+    content = await pictures.read_upload(request.stream())
+    made = await run_in_threadpool(photographs.add_photograph, store, piece, step, words, content)
+    return m.PhotographOut.model_validate(made)
+
+
+@router.put("/photographs/{photograph}")
+def name_photograph(store: StoreDep, photograph: Id, body: s.WordsIn) -> m.PhotographOut:
+    return m.PhotographOut.model_validate(photographs.change_words(store, photograph, body.words))
+
+
+@router.delete("/photographs/{photograph}", status_code=204)
+def remove_photograph(store: StoreDep, photograph: Id) -> None:
+    photographs.remove_photograph(store, photograph)
+
+
+@router.get("/photographs/{photograph}/file", response_class=FileResponse)
+def photograph_file(store: StoreDep, photograph: Id) -> FileResponse:
+    return FileResponse(photographs.photograph_file(store, photograph), media_type="image/jpeg")
 
 
 @router.get("/pieces/{piece}/rig")
@@ -96,7 +154,7 @@ def cement(coat: str = "normal", degrees: float = 20.0, product: float | None = 
 @router.post("/timers/cement", status_code=201)
 def start_cement(store: StoreDep, body: s.CementTimerIn) -> s.TimerOut:
     room = CementRoom(coat=body.coat, degrees=body.degrees, product=body.product)
-    return s.TimerOut.model_validate(bench.start_cement(store, body.piece_id, room)[0])
+    return s.TimerOut.model_validate(bench.start_cement(store, body.piece_id, room, body.step)[0])
 
 
 @router.post("/timers/wrap", status_code=201)

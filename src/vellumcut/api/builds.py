@@ -1,5 +1,7 @@
 """Builds and pieces."""
 
+from typing import Any
+
 from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
@@ -25,6 +27,11 @@ def _one(store: Store, number: int) -> s.BuildOut:
     raise NotFound(f"There is no build {number} here")
 
 
+def _fields(body: s.BuildIn, without: set[str] | None = None) -> dict[str, Any]:
+    fields = body.model_dump(exclude=without)
+    return fields if body.schools is not None else {k: v for k, v in fields.items() if k != "schools"}
+
+
 @router.get("/builds")
 def list_builds(store: StoreDep) -> list[s.BuildOut]:
     return [build_view(store, *row) for row in builds.list_builds(store)]
@@ -33,7 +40,7 @@ def list_builds(store: StoreDep) -> list[s.BuildOut]:
 @router.post("/builds", status_code=201)
 def add_build(store: StoreDep, body: s.BuildIn) -> s.BuildOut:
     return _one(
-        store, builds.add_build(store, body.name, body.wearer_id, **body.model_dump(exclude={"name", "wearer_id"})).id
+        store, builds.add_build(store, body.name, body.wearer_id, **_fields(body, {"name", "wearer_id"})).id
     )
 
 
@@ -44,7 +51,7 @@ def get_build(store: StoreDep, build: Id) -> s.BuildOut:
 
 @router.put("/builds/{build}")
 def change_build(store: StoreDep, build: Id, body: s.BuildIn, seen: Seen) -> s.BuildOut:
-    builds.change_build(store, build, seen, **body.model_dump())
+    builds.change_build(store, build, seen, **_fields(body))
     return _one(store, build)
 
 

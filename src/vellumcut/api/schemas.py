@@ -3,12 +3,12 @@
 from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StrictBool
+from pydantic import BaseModel, ConfigDict, Field
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.readings import Question
 from vellumcut.core.ink.design import DartEdges, PieceDesign
-from vellumcut.core.make.job import Step
+from vellumcut.core.ink.makework import Schools
 from vellumcut.core.notes import Finding, Note
 from vellumcut.core.rig.fit import FitFinding
 from vellumcut.core.units import Day, Length
@@ -78,11 +78,14 @@ class HistoryOut(Out):
 
 
 class BuildIn(In):
+    """schools: nothing leaves them as they are."""
+
     name: Title
     wearer_id: RowId
     event_name: Annotated[str, Field(max_length=120)] = ""
     event_on: Day | None = None
     dart_edges: DartEdges = "by fold"
+    schools: Schools | None = None
 
 
 class PieceIn(In):
@@ -118,6 +121,7 @@ class BuildOut(Out):
     event_name: str
     event_on: date | None
     dart_edges: DartEdges
+    schools: Schools
     pieces: list[PieceOut]
     tag: str
 
@@ -200,14 +204,8 @@ class ScaleOut(Out):
     sentence: str
 
 
-class StepOut(Out):
-    step: Step
-    materials: list[str]
-    done_at: float | None
-
-
-class TickIn(In):
-    done: StrictBool
+class WordsIn(In):
+    words: Annotated[str, Field(max_length=200)]
 
 
 class CautionOut(Out):
@@ -227,6 +225,7 @@ class TimerOut(Out):
     kind: str
     build_id: int
     piece_id: int | None
+    step: str
     label: str
     state: Literal["running", "ready", "closing", "closed", "stopped"]
     ready_in: float
@@ -243,6 +242,7 @@ class WrapTimerIn(In):
 
 class CementTimerIn(In):
     piece_id: RowId
+    step: Annotated[str, Field(max_length=160)] = ""
     coat: Literal["thin", "normal", "heavy"] = "normal"
     degrees: Annotated[float, Field(allow_inf_nan=False)] = 20.0
     product: Annotated[float, Field(allow_inf_nan=False)] | None = None

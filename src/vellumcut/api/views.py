@@ -27,7 +27,7 @@ from vellumcut.core.ink.templates import ink_limb_piece, is_inked
 from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.core.layout.regrade import compare_patterns
 from vellumcut.formats.shapes import join_meshes
-from vellumcut.service import bench, builds, patterns
+from vellumcut.service import builds, plans
 from vellumcut.service.ink import numbered_shapes
 from vellumcut.service.jobs import Job
 from vellumcut.service.merging import tag_of_row
@@ -44,7 +44,7 @@ def piece_view(store: Store, piece: Piece) -> s.PieceOut:
     template = TEMPLATES[design.template]
     progress, trouble = None, ""
     try:
-        progress = patterns.progress_of(builds.work_on(store, piece.id), bench.ticks_of(store, piece.id))
+        progress = plans.progress_of(store, builds.work_on(store, piece.id))
     except CraftError as error:
         trouble = error.message
     return s.PieceOut(
@@ -74,6 +74,7 @@ def build_view(store: Store, build: Build, wearer: Wearer, pieces: list[Piece]) 
         event_name=build.event_name,
         event_on=build.event_on,
         dart_edges=build.dart_edges,  # type: ignore[arg-type]
+        schools=builds.schools_of(build),
         pieces=[piece_view(store, piece) for piece in pieces],
         tag=tag_of_row(build),
     )

@@ -67,8 +67,8 @@ def load_demo(store: Store) -> int:
         ),
         "Dry fit in paper over the undershirt, elbow bent.",
     )
-    bench.tick_step(store, greave.id, "trace", True)
-    bench.tick_step(store, greave.id, "cut", True)
+    for step in ("number", "cut-paper", "warm-flat", "trace", "cut"):
+        bench.mark_step(store, greave.id, step, bench.Mark(done=True, answer="yes"))
     logbook.write_entry(store, build.id, "Greaves traced and cut from one roll end. Calf wants warm foam.", greave.id)
     settings.begin_here(store)
     return build.id

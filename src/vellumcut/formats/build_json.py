@@ -12,6 +12,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.ink.design import DartEdges, PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.makework import Schools
 
 LARGEST_FILE = 5_000_000
 """Bytes; a build written by hand is a few thousand."""
@@ -41,7 +42,7 @@ class BuildPiece(PieceDesign):
 class BuildFile(Decision):
     """The whole file. format and version say what it is, so a newer program can still read it.
 
-    foam_gives: what the maker's own scraps of foam gave, so that the verdicts go with the build.
+    foam_gives: what the maker's own scraps of foam gave, so that the verdicts go with the build. schools: how it is made.
     """
 
     format: Literal["vellumcut-build"] = "vellumcut-build"
@@ -51,6 +52,7 @@ class BuildFile(Decision):
     pieces: Annotated[tuple[BuildPiece, ...], Field(max_length=200)] = ()
     dart_edges: DartEdges = "by fold"
     foam_gives: Annotated[tuple[FoamGive, ...], Field(max_length=60)] = ()
+    schools: Schools = Schools()
 
 
 def read_build(text: str | bytes) -> BuildFile:

@@ -22,6 +22,7 @@ LOOK: dict[StrokeKind, tuple[str, float]] = {
     "score": ("#6B4A6E", 0.35),
     "trim edge": ("#C98A1B", 0.6),
     "layer cut": ("#2F7F79", 0.6),
+    "paint line": ("#C98A1B", 0.4),
     "centre line": ("#6F6A61", 0.35),
     "mark": ("#6F6A61", 0.5),
 }

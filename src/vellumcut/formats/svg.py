@@ -20,7 +20,7 @@ LAYERS = ("cut", "seam marks", *LINES, "centre line", "label")
 """Names of the groups, in drawing order: what the knife follows, then what the pen follows."""
 
 DASHES = {
-    "fold": "8 2 1.5 2", "score": "3 1.5", "trim edge": "1.5 1.5", "layer cut": "12 1", "mark": "0.5 2", "cut rim": "2 1",
+    "fold": "8 2 1.5 2", "score": "3 1.5", "trim edge": "1.5 1.5", "layer cut": "12 1", "paint line": "4 1 1 1 1 1", "mark": "0.5 2", "cut rim": "2 1",
     "kerf": "5 1.5",
 }  # fmt: skip
 """How lines inside a panel are dashed, mm: a fold is long and dot, a score short, a trim's edge fine, a mark dotted."""

@@ -1,20 +1,24 @@
 """The bench: ticks, cautions and timers that outlive reloads and restarts."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from vellumcut.core.cast import wrap
 from vellumcut.core.caution.cautions import CAUTIONS
 from vellumcut.core.errors import CraftError
 from vellumcut.core.make import glue
 from vellumcut.core.make.glue import CementRoom, cement_window
+from vellumcut.core.make.progress import StepState
+from vellumcut.core.make.step import Step
 from vellumcut.core.notes import Note
-from vellumcut.service import clock
+from vellumcut.service import clock, plans
 from vellumcut.service.errors import NotFound
 from vellumcut.service.rows import fetch
 from vellumcut.store.database import Store
-from vellumcut.store.models import Build, CautionSeen, Piece, StepTick, Timer
+from vellumcut.store.models import Build, CautionSeen, CostumeTick, Piece, StepTick, Timer
 
 LONGEST_SHOWN = 24 * 3600.0
 """A timer that closed longer ago than this, seconds, is history and no longer shown."""
@@ -28,6 +32,7 @@ class TimerState:
     kind: str
     build_id: int
     piece_id: int | None
+    step: str
     label: str
     state: str
     ready_in: float
@@ -37,21 +42,166 @@ class TimerState:
     rings: bool
 
 
-def ticks_of(store: Store, piece: int) -> dict[str, float]:
-    """Done steps and when they were ticked, seconds since 1970."""
-    with store.read() as session:
-        rows = session.scalars(select(StepTick).where(StepTick.piece_id == piece))
-        return {row.step: row.done_at for row in rows if row.done_at is not None}
+@dataclass(frozen=True)
+class Mark:
+    """What a maker says of a step. done: it is, or it is not after all; None leaves that. answer: yes, no, or mended.
+    begin: the clock of its hands-on time starts. part: one coat ("1") or one check ("c1"); part_done: whether it is.
+    took: minutes, in place of the clock's. note: what they would do otherwise."""
+
+    done: bool | None = None
+    answer: str = ""
+    begin: bool = False
+    part: str = ""
+    part_done: bool = True
+    took: float | None = None
+    note: str | None = None
 
 
-def tick_step(store: Store, piece: int, step: str, done: bool) -> None:
-    with store.write(f"{'Tick' if done else 'Untick'} {step}") as session:
-        fetch(session, Piece, piece)
-        row = session.scalars(select(StepTick).where(StepTick.piece_id == piece, StepTick.step == step)).first()
-        if row is None:
-            row = StepTick(piece_id=piece, step=step, done_at=None)
-            session.add(row)
-        row.done_at = clock.now() if done else None
+def mark_step(store: Store, piece: int, key: str, mark: Mark) -> None:
+    """Keep what was done about a step of a piece. Raises NotFound, and CraftError where a hard rule stands against it."""
+    bench = plans.bench_of(store, piece)
+    step = bench.piece.steps.get(key)
+    if step is None:
+        raise NotFound(f'This piece has no step "{key[:60]}"')
+    state = bench.states[key]
+    _check(step, state, mark, bench.piece.steps)
+    with store.write(_words(step, mark)) as session:
+        row = fetch(session, Piece, piece)
+        rows = _Rows(session, StepTick, {"piece_id": piece})
+        where = f"{step.title} · {row.name}"
+        _apply(rows, step, state, mark)
+        _wait_timer(session, row.build_id, piece, step, state, mark, where)
+
+
+def mark_costume(store: Store, build: int, key: str, mark: Mark) -> None:
+    """As ``mark_step``, for a step of the whole costume."""
+    bench = plans.costume_bench(store, build)
+    found = next(((s, state) for s, state in bench.own if s.key == key), None)
+    if found is None:
+        raise NotFound(f'The costume has no step "{key[:60]}"')
+    step, state = found
+    _check(step, state, mark, {})
+    with store.write(_words(step, mark)) as session:
+        fetch(session, Build, build)
+        _apply(_Rows(session, CostumeTick, {"build_id": build}), step, state, mark)
+
+
+def _words(step: Step, mark: Mark) -> str:
+    if mark.note is not None:
+        return f"Note on {step.title}"
+    if mark.part:
+        return f"{'Tick' if mark.part_done else 'Untick'} a part of {step.title}"
+    if mark.done is None:
+        return f"{'Begin' if mark.begin else 'Answer'} {step.title}"
+    return f"{'Tick' if mark.done else 'Untick'} {step.title}"
+
+
+def _check(step: Step, state: StepState, mark: Mark, steps: Mapping[str, Step]) -> None:
+    """Raises CraftError when a hard rule, an open question or an unticked check stands against it."""
+    forward = mark.done or (mark.part.isdigit() and mark.part_done)
+    if not forward:
+        return
+    for link in state.blocked_by:
+        if link.hard and link.first in steps:
+            raise CraftError(f"“{steps[link.first].title}” comes first. {link.reason}", "steps")
+    if mark.part:
+        return
+    left = [c for k, c in enumerate(step.checks, 1) if f"c{k}" not in state.tick.parts]
+    if left:
+        raise CraftError(f"Hold the reference beside it, and tick what matches first: {left[0]}", "steps")
+    if step.inspection and mark.answer != "yes":
+        raise CraftError(f"Answer first: {step.inspection.question}", "steps")
+
+
+class _Rows:
+    """Rows of ticks of one piece or one costume, made when they are first wanted."""
+
+    def __init__(self, session: Session, kind: type[StepTick] | type[CostumeTick], owner: dict[str, int]) -> None:
+        self.session, self.kind, self.owner = session, kind, owner
+
+    def row(self, step: str) -> StepTick | CostumeTick:
+        wanted = select(self.kind).filter_by(step=step, **self.owner)
+        found: StepTick | CostumeTick | None = self.session.scalars(wanted).first()  # type: ignore[assignment]
+        if found is None:
+            found = self.kind(step=step, done_at=None, **self.owner)
+            self.session.add(found)
+        return found
+
+
+def _apply(rows: _Rows, step: Step, state: StepState, mark: Mark) -> None:
+    now = clock.now()
+    if mark.part:
+        rows.row(f"{step.key}#{mark.part}").done_at = now if mark.part_done else None
+    row = rows.row(step.key)
+    if mark.note is not None:
+        row.note = mark.note[:4000]
+    if mark.begin:
+        row.begun_at = now
+    if mark.answer:
+        row.answer = "" if mark.answer == "mended" else mark.answer
+    done = False if mark.answer == "no" else _by_coats(step, state, mark)
+    if done:
+        _done(row, step, mark, now)
+    elif done is False:
+        row.done_at = row.took = None
+        for k in coats_ticked(state) if mark.done is False else ():
+            rows.row(f"{step.key}#{k}").done_at = None
+
+
+def coats_ticked(state: StepState) -> set[str]:
+    """Numbers of the coats that are on."""
+    return {k for k in state.tick.parts if k.isdigit()}
+
+
+def _by_coats(step: Step, state: StepState, mark: Mark) -> bool | None:
+    """Whether the step is done by this mark; None leaves it. The last coat is the step, but where a question is open."""
+    if not mark.part.isdigit():
+        return mark.done
+    coats = coats_ticked(state)
+    last = len(coats | {mark.part} if mark.part_done else coats - {mark.part}) >= step.coats
+    if last:
+        return True if step.inspection is None else None
+    return False if state.done else None
+
+
+def _done(row: StepTick | CostumeTick, step: Step, mark: Mark, now: float) -> None:
+    row.done_at = now
+    row.took = mark.took
+    if mark.took is None and row.begun_at is not None:
+        row.took = max(0.1, (now - row.begun_at) / 60)
+    row.begun_at = None
+    row.figures = {
+        "title": step.title,
+        "work": step.work,
+        "estimate": step.minutes,
+        "values": {v.word: v.amount for v in step.measures},
+    }
+
+
+SHORTEST_TIMED = 5.0
+"""A wait shorter than this, minutes, needs no bell."""
+NEVER = 10 * 365 * 86400.0
+"""A wait is over and does not close, seconds."""
+
+
+def _wait_timer(session: Session, build: int, piece: int, step: Step, state: StepState, mark: Mark, where: str) -> None:
+    """Start the bell of a coat or of the wait after a step; stop it when the step is not done after all."""
+    for timer in session.scalars(
+        select(Timer).where(Timer.piece_id == piece, Timer.step == step.key, Timer.stopped_at.is_(None))
+    ):
+        if mark.done is not None or mark.part or mark.answer == "no":
+            timer.stopped_at = clock.now()
+    coats = len([k for k in state.tick.parts if k.isdigit() and k != mark.part]) + bool(
+        mark.part.isdigit() and mark.part_done
+    )
+    if mark.part.isdigit() and mark.part_done and coats < step.coats:
+        wait, label = step.between, f"Coat {coats} of {step.coats}: {where}"
+    elif mark.done or (mark.part.isdigit() and mark.part_done):
+        wait, label = step.wait, where
+    else:
+        return
+    if wait >= SHORTEST_TIMED:
+        session.add(_row("wait", build, piece, label, wait * 60, NEVER, NEVER, step.key))
 
 
 def cautions_seen(store: Store, build: int) -> set[str]:
@@ -73,15 +223,15 @@ def see_caution(store: Store, build: int, caution: str) -> None:
             session.add(CautionSeen(build_id=build, caution=caution, seen_at=clock.now()))
 
 
-def start_cement(store: Store, piece: int, room: CementRoom) -> tuple[TimerState, Note]:
-    """Start the cement window of a piece. Raises CraftError until the solvents caution has been read."""
+def start_cement(store: Store, piece: int, room: CementRoom, step: str = "") -> tuple[TimerState, Note]:
+    """Start the cement window of a piece, or of one of its steps. Raises CraftError until the caution has been read."""
     window = cement_window(room)
     with store.read() as session:
         row = fetch(session, Piece, piece)
     _must_have_seen(store, row.build_id, "solvents")
     label = f"Cement on {row.name}"
     warn = window.closes - min(glue.WARN_BEFORE, (window.closes - window.ready) / 2)
-    return _start(store, "cement", row.build_id, piece, label, window.ready, warn, window.closes), window.note
+    return _start(store, "cement", row.build_id, piece, label, window.ready, warn, window.closes, step), window.note
 
 
 def start_wrap(store: Store, piece: int, label: str) -> TimerState:
@@ -99,22 +249,35 @@ def _must_have_seen(store: Store, build: int, caution: str) -> None:
 
 
 def _start(
-    store: Store, kind: str, build: int, piece: int, label: str, ready: float, warn: float, closes: float
+    store: Store,
+    kind: str,
+    build: int,
+    piece: int,
+    label: str,
+    ready: float,
+    warn: float,
+    closes: float,
+    step: str = "",
 ) -> TimerState:
     with store.write() as session:
-        timer = Timer(
-            kind=kind,
-            build_id=build,
-            piece_id=piece,
-            label=label[:200],
-            started_at=clock.now(),
-            ready_after=ready,
-            warn_after=warn,
-            closes_after=closes,
-            stopped_at=None,
-        )
+        timer = _row(kind, build, piece, label, ready, warn, closes, step)
         session.add(timer)
     return timer_state(timer, clock.now())
+
+
+def _row(kind: str, build: int, piece: int, label: str, ready: float, warn: float, closes: float, step: str) -> Timer:
+    return Timer(
+        kind=kind,
+        build_id=build,
+        piece_id=piece,
+        label=label[:200],
+        started_at=clock.now(),
+        ready_after=ready,
+        warn_after=warn,
+        closes_after=closes,
+        stopped_at=None,
+        step=step,
+    )
 
 
 def timer_state(timer: Timer, now: float) -> TimerState:
@@ -137,12 +300,13 @@ def timer_state(timer: Timer, now: float) -> TimerState:
         kind=timer.kind,
         build_id=timer.build_id,
         piece_id=timer.piece_id,
+        step=timer.step,
         label=timer.label,
         state=state,
         ready_in=timer.ready_after - passed,
         closes_in=timer.closes_after - passed,
         passed=passed,
-        whole=timer.closes_after,
+        whole=timer.ready_after if timer.kind == "wait" else timer.closes_after,
         rings=rings,
     )
 
@@ -161,6 +325,8 @@ def hear_timer(store: Store, number: int) -> TimerState:
     with store.write() as session:
         timer = fetch(session, Timer, number)
         timer.heard = timer_state(timer, clock.now()).state
+        if timer.kind == "wait" and timer.heard == "ready":
+            timer.stopped_at = clock.now()
     return timer_state(timer, clock.now())
 
 

@@ -17,14 +17,16 @@ from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.foam.shelf import ShelfSheet
 from vellumcut.core.ink.design import DartEdges, PieceDesign, TemplateName
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.makework import Schools
+from vellumcut.core.make.owned import Owned
 from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
 from vellumcut.service.merging import beside_others
 from vellumcut.service.rows import design_of, fetch
 from vellumcut.service.scans import scanned_tubes, scans_folder
-from vellumcut.service.settings import gives_in, gun_in, shelf_in
+from vellumcut.service.settings import gives_in, gun_in, owned_in, shelf_in
 from vellumcut.service.wearers import newest_readings
 from vellumcut.store.database import Store
-from vellumcut.store.models import Build, MeasurementSet, Piece, Wearer
+from vellumcut.store.models import Build, Json, MeasurementSet, Piece, Wearer
 
 
 @dataclass(frozen=True)
@@ -42,6 +44,8 @@ class Work:
     dart_edges: DartEdges = "by fold"
     gun: HeatGun = field(default_factory=HeatGun)
     shelf: tuple[ShelfSheet, ...] = ()
+    schools: Schools = field(default_factory=Schools)
+    owned: Owned = field(default_factory=Owned)
 
 
 def list_builds(store: Store) -> list[tuple[Build, Wearer, list[Piece]]]:
@@ -68,16 +72,18 @@ def add_build(
     event_name: str = "",
     event_on: date | None = None,
     dart_edges: DartEdges = "by fold",
+    schools: Json | None = None,
 ) -> Build:
     with store.write(f"Start {name}") as session:
         fetch(session, Wearer, wearer)
         build = Build(name=name, wearer_id=wearer, event_name=event_name, event_on=event_on, dart_edges=dart_edges)
+        build.schools = schools or {}
         session.add(build)
     return build
 
 
 def change_build(store: Store, number: int, seen: str | None = None, **fields: Any) -> Build:
-    """fields: any of name, wearer_id, event_name, event_on, dart_edges. seen: see ``beside_others``. Raises Overtaken."""
+    """fields: any of name, wearer_id, event_name, event_on, dart_edges, schools. seen: see ``beside_others``. Raises Overtaken."""
     with store.write("Change the build") as session:
         build = fetch(session, Build, number)
         if "wearer_id" in fields:
@@ -166,7 +172,22 @@ def work_in(session: Session, piece: int) -> Work:
     readings, gives = newest_readings(session, build.wearer_id), gives_in(session)
     school: DartEdges = build.dart_edges  # type: ignore[assignment]
     drawn = (row.name, build.name, design_of(row), readings)
-    return Work(row.id, build.id, *drawn, gives=gives, dart_edges=school, gun=gun_in(session), shelf=shelf_in(session))
+    return Work(
+        row.id,
+        build.id,
+        *drawn,
+        gives=gives,
+        dart_edges=school,
+        gun=gun_in(session),
+        shelf=shelf_in(session),
+        schools=schools_of(build),
+        owned=owned_in(session),
+    )
+
+
+def schools_of(build: Build) -> Schools:
+    """How this build is made."""
+    return Schools.model_validate(build.schools or {})
 
 
 def export_build(store: Store, number: int) -> BuildFile:
@@ -185,6 +206,7 @@ def export_build(store: Store, number: int) -> BuildFile:
             pieces=pieces,
             dart_edges=build.dart_edges,  # type: ignore[arg-type]
             foam_gives=gives_in(session),
+            schools=schools_of(build),
         )
 
 
@@ -199,6 +221,7 @@ def add_from_file(session: Session, build: BuildFile, wearer: int | None = None)
         session.add(MeasurementSet(wearer_id=person.id, taken_on=readings.taken_on, readings=kept))
         wearer = person.id
     row = Build(name=build.name, wearer_id=wearer, event_on=None, dart_edges=build.dart_edges)
+    row.schools = build.schools.model_dump()
     session.add(row)
     session.flush()
     for position, piece in enumerate(build.pieces):

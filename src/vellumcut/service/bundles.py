@@ -9,9 +9,12 @@ from sqlalchemy.orm import Session
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.errors import CraftError
+from vellumcut.core.paces import Tempo
+from vellumcut.formats.bench_sheet import STEP_HEAD, step_rows, write_bench_sheet
 from vellumcut.formats.build_json import BuildFile
 from vellumcut.formats.bundle import Bundle, pack_bundle, unpack_bundle
 from vellumcut.formats.csv_table import write_csv
+from vellumcut.formats.finish_card import write_finish_card
 from vellumcut.formats.measures_csv import HEAD, measure_rows
 from vellumcut.formats.mesh_files import mesh_format, read_mesh_file, write_mesh
 from vellumcut.formats.names import safe_names
@@ -24,7 +27,9 @@ from vellumcut.service.histories import Rows, check, history_of, take_in
 from vellumcut.service.jobs import Job, start_job
 from vellumcut.service.merging import tag_of
 from vellumcut.service.patterns import cutting_pattern
+from vellumcut.service.photographs import photographs_folder
 from vellumcut.service.pictures import open_picture, pictures_folder
+from vellumcut.service.plans import job_of, planned
 from vellumcut.service.rows import fetch
 from vellumcut.service.scans import scan_files, scans_folder
 from vellumcut.service.settings import add_gives
@@ -42,10 +47,21 @@ def drawn_files(work: builds.Work, folder: str) -> dict[str, bytes]:
         f"{folder}/pattern.pdf": write_pdf(pattern, "A4", "mm", 1.0),
         f"{folder}/pattern.svg": write_svg(pattern).encode(),
         f"{folder}/sheet.svg": sheet.encode(),
+        **_papers(work, folder),
     }
     for what in SHAPES:
         out[f"{folder}/{what}.obj"] = write_mesh(*ink.shape_of(work, what), "obj")
     return out
+
+
+def _papers(work: builds.Work, folder: str) -> dict[str, bytes]:
+    """What is read at the bench: steps as a table, a sheet with boxes, the finish."""
+    piece, job = planned(work, Tempo()), job_of(work, Tempo())
+    return {
+        f"{folder}/steps.csv": write_csv(STEP_HEAD, step_rows(piece)).encode(),
+        f"{folder}/bench sheet.pdf": write_bench_sheet([piece], ()),
+        f"{folder}/finish.pdf": write_finish_card(work.name, job.painted),
+    }
 
 
 def pack_build(store: Store, number: int) -> Job:
@@ -79,6 +95,7 @@ def _files_of(store: Store, history: Rows) -> tuple[dict[str, bytes], Rows, dict
     for row in (*history["measurement_set"], *history["piece_version"]):
         scans |= scan_files(scans_folder(store), Measurements.model_validate(row["readings"]))
     pictures = _present(pictures_folder(store), history["reference_picture"])
+    pictures |= _present(photographs_folder(store), history["bench_picture"])
     return _present(scans_folder(store), history["scan"]) | scans, history, pictures
 
 
@@ -100,7 +117,11 @@ def bring_in(store: Store, content: bytes) -> tuple[Build, list[str]]:
             kept[name] = file.name
         for name, picture in bundle.pictures.items():
             open_picture(picture)
-            kept[name] = stack.enter_context(arriving(pictures_folder(store), "jpg", picture)).name
+            photographs = any(
+                isinstance(r, dict) and r.get("file") == name for r in bundle.history.get("bench_picture", [])
+            )
+            folder = (photographs_folder if photographs else pictures_folder)(store)
+            kept[name] = stack.enter_context(arriving(folder, "jpg", picture)).name
         build, history = _renamed_build(bundle.build, kept), _renamed(bundle.history, kept)
         _must_hold_its_files(history, set(kept.values()))
         with store.write(f"Bring in {build.name}") as session:

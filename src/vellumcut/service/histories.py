@@ -13,13 +13,16 @@ from vellumcut.core.body.measures import Measurements
 from vellumcut.core.cast.mesh import Stance
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.makework import Schools
 from vellumcut.core.rig.fit import FitFinding
 from vellumcut.service.merging import tag_of
 from vellumcut.service.rows import plain_value
 from vellumcut.store.models import (
     Base,
+    BenchPicture,
     Build,
     CautionSeen,
+    CostumeTick,
     FitSession,
     LogEntry,
     MeasurementSet,
@@ -34,8 +37,8 @@ from vellumcut.store.models import (
 
 Rows = dict[str, list[dict[str, Any]]]
 ORDER: tuple[type[Base], ...] = (
-    Wearer, MeasurementSet, Scan, Build, Piece, PieceVersion, StepTick, FitSession, ReferencePicture, CautionSeen, Timer,
-    LogEntry,
+    Wearer, MeasurementSet, Scan, Build, Piece, PieceVersion, StepTick, CostumeTick, FitSession, ReferencePicture,
+    BenchPicture, CautionSeen, Timer, LogEntry,
 )  # fmt: skip
 """Each after what it points at."""
 MOST_ROWS = 20_000
@@ -48,9 +51,18 @@ HOLDS: dict[tuple[type[Base], str], Any] = {
     (Scan, "stance"): Stance,
     (Scan, "warnings"): list[str],
     (ReferencePicture, "size"): tuple[int, int],
+    (Build, "schools"): Schools,
+    (StepTick, "figures"): dict[str, str | float | dict[str, float]],
+    (CostumeTick, "figures"): dict[str, str | float | dict[str, float]],
     (ReferencePicture, "placing"): dict[str, float | bool | tuple[float, float]],
 }
 """What a column of JSON must be read as."""
+ADDED = {
+    "build": {"schools"},
+    "step_tick": {"answer", "begun_at", "took", "note", "figures"},
+    "timer": {"step"},
+}
+"""Columns that bundles of older programs do not have: they are as they usually are."""
 
 
 def history_of(session: Session, number: int) -> Rows:
@@ -133,6 +145,8 @@ def _is_here(session: Session, kind: type[Base], values: dict[str, Any]) -> bool
 def _values(kind: type[Base], row: Any, n: int, fresh: dict[tuple[str, int], int]) -> dict[str, Any]:
     where = f"history.{kind.__tablename__}.{n}"
     columns = {c.key: c for c in _columns(kind)}
+    if isinstance(row, dict):
+        row = {c.key: _usual(c) for c in columns.values() if c.key in ADDED.get(kind.__tablename__, ())} | row
     if not isinstance(row, dict) or set(row) != set(columns) or not isinstance(row["id"], int):
         raise CraftError(f"Row {n + 1} of {kind.__tablename__} is not one that this program writes", where)
     out = {}
@@ -144,6 +158,12 @@ def _values(kind: type[Base], row: Any, n: int, fresh: dict[tuple[str, int], int
         except (TypeError, ValueError, KeyError):
             raise CraftError(f"Row {n + 1} of {kind.__tablename__}: its {key} is not right", where) from None
     return out
+
+
+def _usual(column: Column[Any]) -> Any:
+    """What a row has that says nothing of this column."""
+    made = getattr(column.default, "arg", None)
+    return made(None) if callable(made) else made
 
 
 def _read(kind: type[Base], key: str, column: Column[Any], value: Any, fresh: dict[tuple[str, int], int]) -> Any:

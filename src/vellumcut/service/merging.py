@@ -14,7 +14,7 @@ from vellumcut.store.models import Build, MeasurementSet, Piece, Wearer
 CHANGED_WHOLE: dict[type, tuple[str, ...]] = {
     Wearer: ("name", "note"),
     MeasurementSet: ("readings",),
-    Build: ("name", "wearer_id", "event_name", "event_on", "dart_edges"),
+    Build: ("name", "wearer_id", "event_name", "event_on", "dart_edges", "schools"),
     Piece: ("name", "design"),
 }
 """What of a row windows send back as a whole when a part of it has changed."""

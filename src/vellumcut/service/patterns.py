@@ -1,6 +1,5 @@
 """Patterns, recomputed from what was decided and cached by what they were made from."""
 
-from collections.abc import Collection
 from pathlib import Path
 
 from vellumcut.core.body.segments import Side
@@ -17,14 +16,11 @@ from vellumcut.core.ink.stage import InkedPiece, ink_piece
 from vellumcut.core.ink.templates import armour_surface
 from vellumcut.core.layout.as_cut import as_cut
 from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
-from vellumcut.core.make.glue import CementRoom
-from vellumcut.core.make.job import Facts, Job, Step, facts_of
-from vellumcut.core.make.order import build_steps, step_keys
+from vellumcut.core.make.job import Facts, facts_of
 from vellumcut.core.rig.donning import Donning, check_donning
 from vellumcut.core.rig.straps import RigPlan, plan_rig
 from vellumcut.formats.build_json import BuildFile
 from vellumcut.service.builds import Work
-from vellumcut.service.heat import heat_of
 from vellumcut.service.once import Once
 from vellumcut.service.scans import scanned_tubes
 
@@ -95,20 +91,15 @@ def piece_facts(work: Work) -> Facts:
 
     def read() -> Facts | CraftError:
         try:
-            return facts_of(next(iter(laid_ink(work).values())))
+            return facts_of(next(iter(laid_ink(work).values())), work.schools, work.owned)
         except CraftError as error:
             return error
 
-    found = _facts.get(work.design.model_dump_json() + work.readings.model_dump_json(), read)
+    made_from = (work.design, work.readings, work.schools, work.owned)
+    found = _facts.get("|".join(x.model_dump_json() for x in made_from), read)
     if isinstance(found, CraftError):
         raise CraftError(found.message, found.field)
     return found
-
-
-def progress_of(work: Work, done: Collection[str]) -> float:
-    """Share of a piece's steps that are done. Raises CraftError when its ink cannot be laid; flattens nothing."""
-    keys = step_keys(piece_facts(work))
-    return sum(key in done for key in keys) / len(keys)
 
 
 def rig_of(work: Work) -> tuple[list[RigPlan], list[Donning]]:
@@ -116,13 +107,6 @@ def rig_of(work: Work) -> tuple[list[RigPlan], list[Donning]]:
     rigs = [plan_rig(surface, work.design, side) for side, surface in pattern.surfaces.items()]
     checks = [check_donning(work.readings, work.design, surface, side) for side, surface in pattern.surfaces.items()]
     return rigs, checks
-
-
-def steps_of(work: Work) -> list[Step]:
-    pattern = pattern_of(work)
-    rigs, _ = rig_of(work)
-    heat = next((x.plan for x in heat_of(work, pattern) if x.plan), None)
-    return build_steps(Job(pattern, tuple(rigs), heat, work.gun.patch, CementRoom()))
 
 
 def drawn_tube(work: Work, side: Side) -> TubeSurface:
@@ -155,4 +139,4 @@ def work_from_file(build: BuildFile, name: str, folder: Path) -> Work:
     piece = next(p for p in build.pieces if p.title == name)
     readings = build.wearer.measurements
     scanned = scanned_tubes(folder, readings)
-    return Work(0, 0, name, build.name, piece.design, readings, scanned, build.foam_gives)
+    return Work(0, 0, name, build.name, piece.design, readings, scanned, build.foam_gives, schools=build.schools)

@@ -1,5 +1,6 @@
 """Choices for the whole workshop, and undo."""
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal, TypeVar
@@ -10,10 +11,13 @@ from sqlalchemy.orm import Session
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.errors import CraftError
+from vellumcut.core.finish.recipes import RecipeBook
 from vellumcut.core.foam.gun import HeatGun, gun_factor
 from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.foam.shelf import ShelfSheet
 from vellumcut.core.layout.pages import SCALE_RANGE, PaperName
+from vellumcut.core.make.owned import Owned
+from vellumcut.core.paces import OwnPaces
 from vellumcut.service.errors import NotFound, Overtaken
 from vellumcut.store.database import Store
 from vellumcut.store.journal import apply_change, current_tab, forget_changes, next_changes
@@ -24,6 +28,7 @@ PrintScale = Annotated[float, Field(ge=SCALE_RANGE[0], le=SCALE_RANGE[1], allow_
 
 
 WORKSHOP, FOAM_GIVES, FOAM_SHELF, HEAT_GUN = "workshop", "foam gives", "foam shelf", "heat gun"
+OWNED, PACES, RECIPES = "owned", "paces", "recipes"
 
 
 class Settings(Decision):
@@ -143,6 +148,61 @@ def write_gun(store: Store, gun: HeatGun) -> HeatGun:
         gun_factor(gun, shelf_in(session))
         _write(session, HEAT_GUN, gun)
     return gun
+
+
+def owned_in(session: Session) -> Owned:
+    return _read(session, OWNED, Owned)
+
+
+def read_owned(store: Store) -> Owned:
+    with store.read() as session:
+        return owned_in(session)
+
+
+def write_owned(store: Store, owned: Owned) -> Owned:
+    with store.write("Change what is in the workshop") as session:
+        _write(session, OWNED, owned)
+    return owned
+
+
+def paces_in(session: Session) -> OwnPaces:
+    return _read(session, PACES, OwnPaces)
+
+
+def write_paces(store: Store, paces: OwnPaces) -> OwnPaces:
+    with store.write("Change how fast you work") as session:
+        _write(session, PACES, paces)
+    return paces
+
+
+def read_recipes(store: Store) -> RecipeBook:
+    with store.read() as session:
+        return _read(session, RECIPES, RecipeBook)
+
+
+def write_recipes(store: Store, book: RecipeBook) -> RecipeBook:
+    """Raises CraftError when two recipes have one name."""
+    names = [s.name for s in book.stacks]
+    if len(set(names)) < len(names):
+        raise CraftError("Two recipes have one name; give each its own", "stacks")
+    with store.write("Change the recipes") as session:
+        _write(session, RECIPES, book)
+    return book
+
+
+def add_recipes(store: Store, book: RecipeBook) -> RecipeBook:
+    """Another maker's recipes beside the own ones; one whose name is taken by another stack is numbered."""
+    with store.write("Bring in recipes") as session:
+        own = list(_read(session, RECIPES, RecipeBook).stacks)
+        for stack in book.stacks:
+            if stack in own:
+                continue
+            names = {x.name for x in own}
+            numbered = (stack.name if n == 1 else f"{stack.name[:55]} {n}" for n in itertools.count(1))
+            own.append(stack.model_copy(update={"name": next(n for n in numbered if n not in names)}))
+        kept = RecipeBook(stacks=tuple(own))
+        _write(session, RECIPES, kept)
+    return kept
 
 
 @dataclass(frozen=True)

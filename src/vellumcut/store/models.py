@@ -37,7 +37,8 @@ class MeasurementSet(Base):
 
 
 class Build(Base):
-    """A costume in work for one wearer. dart_edges: core ``DartEdges``, how its darts are cut."""
+    """A costume in work for one wearer. dart_edges: core ``DartEdges``, how its darts are cut. schools: core ``Schools``,
+    what it does otherwise than usual."""
 
     __tablename__ = "build"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -46,6 +47,7 @@ class Build(Base):
     event_name: Mapped[str] = mapped_column(String(120), default="")
     event_on: Mapped[date | None]
     dart_edges: Mapped[str] = mapped_column(String(20), default="by fold")
+    schools: Mapped[Json] = mapped_column(default=dict)
     removed: Mapped[bool] = mapped_column(default=False)
 
 
@@ -77,16 +79,37 @@ class PieceVersion(Base):
     removed: Mapped[bool] = mapped_column(default=False)
 
 
-class StepTick(Base):
-    """A build step that is done."""
+class TickFields:
+    """What a maker did about a step. step: its key, with "#" and a part's name for one coat or check. answer: to its
+    question. took: minutes. figures: what it measured when it was done, with its title; empty in rows of older programs."""
+
+    step: Mapped[str] = mapped_column(String(160))
+    done_at: Mapped[float | None]
+    answer: Mapped[str] = mapped_column(String(10), default="")
+    begun_at: Mapped[float | None] = mapped_column(default=None)
+    took: Mapped[float | None] = mapped_column(default=None)
+    note: Mapped[str] = mapped_column(Text, default="")
+    figures: Mapped[Json] = mapped_column(JSON, default=dict)
+
+
+class StepTick(TickFields, Base):
+    """A build step of a piece, done or begun."""
 
     __tablename__ = "step_tick"
-    ABSENT: ClassVar[Json] = {"done_at": None}
+    ABSENT: ClassVar[Json] = {"done_at": None, "begun_at": None, "answer": "", "note": ""}
     __table_args__ = (UniqueConstraint("piece_id", "step"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id"), index=True)
-    step: Mapped[str] = mapped_column(String(40))
-    done_at: Mapped[float | None]
+
+
+class CostumeTick(TickFields, Base):
+    """A step of the whole costume, done or begun."""
+
+    __tablename__ = "costume_tick"
+    ABSENT: ClassVar[Json] = {"done_at": None, "begun_at": None, "answer": "", "note": ""}
+    __table_args__ = (UniqueConstraint("build_id", "step"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)
 
 
 class CautionSeen(Base):
@@ -117,6 +140,7 @@ class Timer(Base):
     closes_after: Mapped[float]
     stopped_at: Mapped[float | None]
     heard: Mapped[str] = mapped_column(String(20), default="")
+    step: Mapped[str] = mapped_column(String(160), default="")
 
 
 class LogEntry(Base):
@@ -167,6 +191,20 @@ class ReferencePicture(Base):
     file: Mapped[str] = mapped_column(String(100))
     size: Mapped[list[int]] = mapped_column(JSON)
     placing: Mapped[Json]
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
+class BenchPicture(Base):
+    """A photograph of a step, or, where it has no step, of the reference. words: which version, which side, what it shows.
+    file: name in ``photographs``."""
+
+    __tablename__ = "bench_picture"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id"), index=True)
+    step: Mapped[str] = mapped_column(String(160), default="")
+    words: Mapped[str] = mapped_column(String(200), default="")
+    file: Mapped[str] = mapped_column(String(100))
+    taken_at: Mapped[float]
     removed: Mapped[bool] = mapped_column(default=False)
 
 

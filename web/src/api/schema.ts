@@ -1354,7 +1354,11 @@ export interface paths {
         };
         /** Steps */
         get: operations["steps_api_pieces__piece__steps_get"];
-        put?: never;
+        /**
+         * Mark Step
+         * @description Tick, answer, begin or note one step. A hard rule or an open question refuses it.
+         */
+        put: operations["mark_step_api_pieces__piece__steps_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1362,16 +1366,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece}/steps/{key}": {
+    "/api/builds/{build}/bench": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        /** Tick */
-        put: operations["tick_api_pieces__piece__steps__key__put"];
+        /** Costume */
+        get: operations["costume_api_builds__build__bench_get"];
+        /** Mark Costume */
+        put: operations["mark_costume_api_builds__build__bench_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1388,6 +1393,102 @@ export interface paths {
         };
         /** Steps Csv */
         get: operations["steps_csv_api_pieces__piece__steps_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/bench-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet
+         * @description One page to print, with boxes to tick.
+         */
+        get: operations["sheet_api_pieces__piece__bench_sheet_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/bench-sheets.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheets
+         * @description A page for each piece of the costume.
+         */
+        get: operations["sheets_api_builds__build__bench_sheets_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Photographs */
+        get: operations["list_photographs_api_pieces__piece__photographs_get"];
+        put?: never;
+        /**
+         * Add Photograph
+         * @description A photograph of a step; without a step, one of the reference: which version, which side.
+         */
+        post: operations["add_photograph_api_pieces__piece__photographs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photographs/{photograph}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Name Photograph */
+        put: operations["name_photograph_api_photographs__photograph__put"];
+        post?: never;
+        /** Remove Photograph */
+        delete: operations["remove_photograph_api_photographs__photograph__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photographs/{photograph}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Photograph File */
+        get: operations["photograph_file_api_photographs__photograph__file_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1560,6 +1661,211 @@ export interface paths {
         put?: never;
         /** Stop */
         post: operations["stop_api_timers__timer__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/craft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Craft
+         * @description Tables of making and finishing, with the maker's own recipes.
+         */
+        get: operations["craft_api_craft_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Finish */
+        get: operations["get_finish_api_pieces__piece__finish_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/finish/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge
+         * @description What speaks against a stack on some zones, before it is kept.
+         */
+        post: operations["judge_api_pieces__piece__finish_judge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/masks.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Masks Svg */
+        get: operations["masks_svg_api_pieces__piece__masks_svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/masks.dxf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Masks Dxf */
+        get: operations["masks_dxf_api_pieces__piece__masks_dxf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/masks.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Masks Pdf */
+        get: operations["masks_pdf_api_pieces__piece__masks_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/finish-card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Card */
+        get: operations["card_api_pieces__piece__finish_card_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/owned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Owned */
+        get: operations["owned_api_owned_get"];
+        /** Change Owned */
+        put: operations["change_owned_api_owned_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/paces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Paces
+         * @description Every class of work with its pace, and what timed steps have taught.
+         */
+        get: operations["paces_api_paces_get"];
+        /** Change Paces */
+        put: operations["change_paces_api_paces_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipes
+         * @description The maker's own recipes: the file to give to a friend.
+         */
+        get: operations["recipes_api_recipes_get"];
+        /** Change Recipes */
+        put: operations["change_recipes_api_recipes_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Recipes
+         * @description Take in a friend's recipes; where a name is taken, theirs is numbered.
+         */
+        post: operations["bring_in_recipes_api_recipes_bring_in_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1891,6 +2197,60 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** BatchItem */
+        BatchItem: {
+            /** Piece */
+            piece: number;
+            /** Key */
+            key: string;
+        };
+        /** BatchOut */
+        BatchOut: {
+            /** Title */
+            title: string;
+            /** Place */
+            place: string;
+            /** Items */
+            items: components["schemas"]["BatchItem"][];
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * BenchOut
+         * @description One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules that may
+         *     be set aside; set_aside: those that are. wrong, gave_way, trouble: sentences.
+         */
+        BenchOut: {
+            /** Piece Id */
+            piece_id: number;
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Left */
+            left: number;
+            /** Whole */
+            whole: number;
+            /** Wrong */
+            wrong: string[];
+            /** Gave Way */
+            gave_way: string[];
+            /** Trouble */
+            trouble: string[];
+            /** Soft */
+            soft: components["schemas"]["RuleOut"][];
+            /** Set Aside */
+            set_aside: components["schemas"]["RuleOut"][];
+            schools: components["schemas"]["Schools-Output"];
+            /** Learned */
+            learned: components["schemas"]["LearnedOut"][];
+            /** Photographs */
+            photographs: components["schemas"]["PhotographOut"][];
+            /** Seams */
+            seams: components["schemas"]["SeamCost"][];
+            /** Edges */
+            edges: string[];
+        };
         /**
          * BendOut
          * @description A panel's curve. across, along, tightest: radii, mm, below zero where hollow. strain: of its worst face, per cent.
@@ -1954,6 +2314,15 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** BoundOut */
+        BoundOut: {
+            /** Piece */
+            piece: number;
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+        };
         /**
          * BroughtIn
          * @description told: what was here already, and what was made of it.
@@ -1976,6 +2345,7 @@ export interface components {
              * @enum {string}
              */
             dart_edges: "square" | "bevelled" | "by fold";
+            schools: components["schemas"]["Schools-Output"];
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
             /** Tag */
@@ -1983,7 +2353,10 @@ export interface components {
             /** Told */
             told: string[];
         };
-        /** BuildIn */
+        /**
+         * BuildIn
+         * @description schools: nothing leaves them as they are.
+         */
         BuildIn: {
             /** Name */
             name: string;
@@ -2002,6 +2375,7 @@ export interface components {
              * @enum {string}
              */
             dart_edges?: "square" | "bevelled" | "by fold";
+            schools?: components["schemas"]["Schools-Input"] | null;
         };
         /** BuildOut */
         BuildOut: {
@@ -2022,6 +2396,7 @@ export interface components {
              * @enum {string}
              */
             dart_edges: "square" | "bevelled" | "by fold";
+            schools: components["schemas"]["Schools-Output"];
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
             /** Tag */
@@ -2151,6 +2526,11 @@ export interface components {
             /** Piece Id */
             piece_id: number;
             /**
+             * Step
+             * @default
+             */
+            step?: string;
+            /**
              * Coat
              * @default normal
              * @enum {string}
@@ -2172,6 +2552,32 @@ export interface components {
             options: string[];
             /** How */
             how: string;
+        };
+        /**
+         * CoatOut
+         * @description One layer as it is drawn: its words, colour, gloss (0 to 3) and waits, minutes.
+         */
+        CoatOut: {
+            /** At */
+            at: number;
+            /** Kind */
+            kind: string;
+            /** Word */
+            word: string;
+            /** Colour */
+            colour: string;
+            /** Gloss */
+            gloss: number;
+            /** Coats */
+            coats: number;
+            /** Recoat */
+            recoat: number;
+            /** Settle */
+            settle: number;
+            /** Tool */
+            tool: string;
+            /** Ml */
+            ml: number;
         };
         /**
          * CompletedOut
@@ -2205,6 +2611,19 @@ export interface components {
             /** Size */
             size: number;
         };
+        /** CostumeBenchOut */
+        CostumeBenchOut: {
+            /** Pieces */
+            pieces: components["schemas"]["BenchOut"][];
+            /** Own */
+            own: components["schemas"]["StepOut"][];
+            /** Bound */
+            bound: components["schemas"]["BoundOut"][];
+            /** Batches */
+            batches: components["schemas"]["BatchOut"][];
+            /** Unmade */
+            unmade: components["schemas"]["UnmadeOut"][];
+        };
         /** CostumeIn */
         CostumeIn: {
             /**
@@ -2212,6 +2631,26 @@ export interface components {
              * @default []
              */
             templates?: ("bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier")[];
+        };
+        /**
+         * CraftOut
+         * @description Tables of making: schools, details, layers, recipes, weathering; what is told apart in a workshop.
+         */
+        CraftOut: {
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
+            /** Details */
+            details: components["schemas"]["DetailKindOut"][];
+            /** Layers */
+            layers: components["schemas"]["LayerKindOut"][];
+            /** Recipes */
+            recipes: components["schemas"]["RecipeOut"][];
+            /** Weatherings */
+            weatherings: components["schemas"]["WeatheringOut"][];
+            /** Protection */
+            protection: string[];
+            /** Kit */
+            kit: string[];
         };
         /** CsvIn */
         CsvIn: {
@@ -2272,6 +2711,131 @@ export interface components {
             /** Seen */
             seen: number;
             flat: components["schemas"]["FlatOut"];
+        };
+        /**
+         * Detail
+         * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as rivets.
+         *
+         *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
+         *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
+         *     what closes the piece.
+         */
+        "Detail-Input": {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell";
+            /** Name */
+            name: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Length
+             * @default 0
+             */
+            length?: number | string;
+            /**
+             * Size
+             * @default 0
+             */
+            size?: number | string;
+            /**
+             * Panels
+             * @default []
+             */
+            panels?: number[];
+            /**
+             * Edge
+             * @default
+             */
+            edge?: string;
+            /**
+             * Flush
+             * @default false
+             */
+            flush?: boolean;
+            /**
+             * Apart
+             * @default false
+             */
+            apart?: boolean;
+            /**
+             * Covers
+             * @default false
+             */
+            covers?: boolean;
+        };
+        /**
+         * Detail
+         * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as rivets.
+         *
+         *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
+         *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
+         *     what closes the piece.
+         */
+        "Detail-Output": {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell";
+            /** Name */
+            name: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Length
+             * @default 0
+             */
+            length: number;
+            /**
+             * Size
+             * @default 0
+             */
+            size: number;
+            /**
+             * Panels
+             * @default []
+             */
+            panels: number[];
+            /**
+             * Edge
+             * @default
+             */
+            edge: string;
+            /**
+             * Flush
+             * @default false
+             */
+            flush: boolean;
+            /**
+             * Apart
+             * @default false
+             */
+            apart: boolean;
+            /**
+             * Covers
+             * @default false
+             */
+            covers: boolean;
+        };
+        /** DetailKindOut */
+        DetailKindOut: {
+            /** Key */
+            key: string;
+            /** Steps */
+            steps: string[];
         };
         /**
          * Donning
@@ -2494,6 +3058,155 @@ export interface components {
              * @default []
              */
             values: components["schemas"]["Value"][];
+        };
+        /**
+         * FinishLayer
+         * @description One layer of a stack. colour: as it is shown; empty where the kind has one of its own. coats: None takes the usual.
+         *
+         *     recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath it,
+         *     so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
+         */
+        "FinishLayer-Input": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scuff" | "rubbery primer" | "flexible primer" | "hard sealer" | "resin" | "filler primer" | "gloss black" | "mirror chrome" | "metallic" | "acrylic" | "enamel" | "marker" | "acrylic wash" | "oil wash with drier" | "oil wash" | "stitches" | "wax metal" | "dry brush" | "decal" | "vinyl" | "satin clear" | "matt clear" | "gloss clear" | "flexible clear";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Colour */
+            colour?: string | null;
+            /** Coats */
+            coats?: number | null;
+            /** Tool */
+            tool?: ("brush" | "spray" | "airbrush" | "cloth") | null;
+            /**
+             * Faces
+             * @default outside
+             * @enum {string}
+             */
+            faces?: "outside" | "inside" | "both";
+            /** Recoat */
+            recoat?: number | null;
+            /** Before Next */
+            before_next?: number | null;
+            /**
+             * Taped
+             * @default false
+             */
+            taped?: boolean;
+            /**
+             * Tested
+             * @default false
+             */
+            tested?: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * FinishLayer
+         * @description One layer of a stack. colour: as it is shown; empty where the kind has one of its own. coats: None takes the usual.
+         *
+         *     recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath it,
+         *     so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
+         */
+        "FinishLayer-Output": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scuff" | "rubbery primer" | "flexible primer" | "hard sealer" | "resin" | "filler primer" | "gloss black" | "mirror chrome" | "metallic" | "acrylic" | "enamel" | "marker" | "acrylic wash" | "oil wash with drier" | "oil wash" | "stitches" | "wax metal" | "dry brush" | "decal" | "vinyl" | "satin clear" | "matt clear" | "gloss clear" | "flexible clear";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Colour */
+            colour: string | null;
+            /** Coats */
+            coats: number | null;
+            /** Tool */
+            tool: ("brush" | "spray" | "airbrush" | "cloth") | null;
+            /**
+             * Faces
+             * @default outside
+             * @enum {string}
+             */
+            faces: "outside" | "inside" | "both";
+            /** Recoat */
+            recoat: number | null;
+            /** Before Next */
+            before_next: number | null;
+            /**
+             * Taped
+             * @default false
+             */
+            taped: boolean;
+            /**
+             * Tested
+             * @default false
+             */
+            tested: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * FinishOut
+         * @description A piece's finish. order: in which finishes are painted. cards: scraps to prepare. findings: of its zones.
+         */
+        FinishOut: {
+            /** Piece Id */
+            piece_id: number;
+            making: components["schemas"]["Making-Output"];
+            /** Finishes */
+            finishes: components["schemas"]["FinishZoneOut"][];
+            /** Zones */
+            zones: components["schemas"]["ZoneOut"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Cards */
+            cards: string[];
+            /** Masks */
+            masks: string[];
+            /** Mask Length */
+            mask_length: number;
+        };
+        /**
+         * FinishZoneOut
+         * @description A finish where it lies. at: its place among the piece's own finishes; -1 is what nobody has decided about. area: mm2; mask: mm. masked, by_hand: minutes either way.
+         */
+        FinishZoneOut: {
+            /** At */
+            at: number;
+            /** Name */
+            name: string;
+            /** Zones */
+            zones: string[];
+            /** Area */
+            area: number;
+            /** Mask */
+            mask: number;
+            /** Masked */
+            masked: number;
+            /** By Hand */
+            by_hand: number;
+            /** Hand */
+            hand: boolean;
+            /** Bends */
+            bends: string;
+            /** Coats */
+            coats: components["schemas"]["CoatOut"][];
+            /** Findings */
+            findings: components["schemas"]["StackFinding"][];
         };
         /**
          * FitFinding
@@ -3328,6 +4041,16 @@ export interface components {
             left_out: number[][];
         };
         /**
+         * Inspection
+         * @description A question that is answered when the step is done, and what is done if the answer is no.
+         */
+        Inspection: {
+            /** Question */
+            question: string;
+            /** Mend */
+            mend: string;
+        };
+        /**
          * Instead
          * @description Another way to get a panel round its curve. layers: foam it is made of then. strain: what its worst face gives, per
          *     cent. Costs over what stands now, for all copies: foam in m2, weight in g, cement in ml, work in minutes, money (None
@@ -3492,6 +4215,31 @@ export interface components {
              */
             kind: "armour" | "soft" | "mat";
         };
+        /** LayerKindOut */
+        LayerKindOut: {
+            /** Key */
+            key: string;
+            /** Word */
+            word: string;
+            /** Group */
+            group: string;
+            /** Coats */
+            coats: number[];
+            /** Recoat */
+            recoat: number;
+            /** Settle */
+            settle: number;
+            /** Tape */
+            tape: number | null;
+            /** Flex */
+            flex: number;
+            /** Gloss */
+            gloss: number;
+            /** Tools */
+            tools: string[];
+            /** Colour */
+            colour: string;
+        };
         /**
          * LayerOut
          * @description low, middle, high: mm out from the panel's inner face.
@@ -3510,6 +4258,18 @@ export interface components {
             middle: number;
             /** High */
             high: number;
+        };
+        /**
+         * LearnedOut
+         * @description How this maker works against the estimate, in words.
+         */
+        LearnedOut: {
+            /** Work */
+            work: string;
+            /** Words */
+            words: string;
+            /** Factor */
+            factor: number;
         };
         /**
          * LimbReading
@@ -3589,6 +4349,127 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * Making
+         * @description All of it for one piece; what is not named is done as the build does it.
+         *
+         *     schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks and
+         *     their zones; empty: plain paint.
+         */
+        "Making-Input": {
+            /** Schools */
+            schools?: {
+                [key: string]: string;
+            };
+            /**
+             * Details
+             * @default []
+             */
+            details?: components["schemas"]["Detail-Input"][];
+            /**
+             * Seams
+             * @default []
+             */
+            seams?: components["schemas"]["SeamSurface-Input"][];
+            /**
+             * Set Aside
+             * @default []
+             */
+            set_aside?: string[];
+            /**
+             * Own Order
+             * @default []
+             */
+            own_order?: components["schemas"]["OwnOrder"][];
+            /**
+             * Checklist
+             * @default []
+             */
+            checklist?: components["schemas"]["ReferenceCheck"][];
+            /**
+             * Finishes
+             * @default []
+             */
+            finishes?: components["schemas"]["ZoneFinish-Input"][];
+        };
+        /**
+         * Making
+         * @description All of it for one piece; what is not named is done as the build does it.
+         *
+         *     schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks and
+         *     their zones; empty: plain paint.
+         */
+        "Making-Output": {
+            /** Schools */
+            schools: {
+                [key: string]: string;
+            };
+            /**
+             * Details
+             * @default []
+             */
+            details: components["schemas"]["Detail-Output"][];
+            /**
+             * Seams
+             * @default []
+             */
+            seams: components["schemas"]["SeamSurface-Output"][];
+            /**
+             * Set Aside
+             * @default []
+             */
+            set_aside: string[];
+            /**
+             * Own Order
+             * @default []
+             */
+            own_order: components["schemas"]["OwnOrder"][];
+            /**
+             * Checklist
+             * @default []
+             */
+            checklist: components["schemas"]["ReferenceCheck"][];
+            /**
+             * Finishes
+             * @default []
+             */
+            finishes: components["schemas"]["ZoneFinish-Output"][];
+        };
+        /**
+         * MarkIn
+         * @description See ``service.bench.Mark``.
+         */
+        MarkIn: {
+            /** Key */
+            key: string;
+            /** Done */
+            done?: boolean | null;
+            /**
+             * Answer
+             * @default
+             * @enum {string}
+             */
+            answer?: "" | "yes" | "no" | "mended";
+            /**
+             * Begin
+             * @default false
+             */
+            begin?: boolean;
+            /**
+             * Part
+             * @default
+             */
+            part?: string;
+            /**
+             * Part Done
+             * @default true
+             */
+            part_done?: boolean;
+            /** Took */
+            took?: number | null;
+            /** Note */
+            note?: string | null;
+        };
         /** MarkOut */
         MarkOut: {
             /** Edge */
@@ -3597,18 +4478,6 @@ export interface components {
             ticks: number;
             /** Lines */
             lines: number[][][];
-        };
-        /**
-         * Material
-         * @description What a step uses up. amount in unit; words: how a shop list would say it.
-         */
-        Material: {
-            /** Name */
-            name: string;
-            /** Amount */
-            amount: number;
-            /** Unit */
-            unit: string;
         };
         /** MeasureOut */
         MeasureOut: {
@@ -3768,6 +4637,122 @@ export interface components {
             gone: string[];
             /** Apart */
             apart: number;
+        };
+        /**
+         * OwnOrder
+         * @description The maker's own rule: ``first`` before ``then``, both kinds or keys of steps.
+         */
+        OwnOrder: {
+            /** First */
+            first: string;
+            /** Then */
+            then: string;
+        };
+        /**
+         * OwnPaces
+         * @description What the maker has typed, in the pace's own unit.
+         */
+        OwnPaces: {
+            /** Rows */
+            rows?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Owned
+         * @description protection, kit: what is in the workshop. dry_days: whether a dry, mild, calm day is in sight for spraying.
+         */
+        "Owned-Input": {
+            /**
+             * Protection
+             * @default [
+             *       "vapour mask",
+             *       "particle mask",
+             *       "goggles",
+             *       "gloves"
+             *     ]
+             */
+            protection?: ("vapour mask" | "particle mask" | "goggles" | "gloves")[];
+            /**
+             * Kit
+             * @default [
+             *       "contact cement",
+             *       "hot-glue gun",
+             *       "instant glue",
+             *       "heat gun",
+             *       "rotary tool",
+             *       "spray cans",
+             *       "sewing machine",
+             *       "ventilated room",
+             *       "outdoors"
+             *     ]
+             */
+            kit?: ("contact cement" | "hot-glue gun" | "instant glue" | "heat gun" | "rotary tool" | "airbrush" | "spray cans" | "sewing machine" | "booth" | "ventilated room" | "outdoors")[];
+            /**
+             * Dry Days
+             * @default true
+             */
+            dry_days?: boolean;
+        };
+        /**
+         * Owned
+         * @description protection, kit: what is in the workshop. dry_days: whether a dry, mild, calm day is in sight for spraying.
+         */
+        "Owned-Output": {
+            /**
+             * Protection
+             * @default [
+             *       "vapour mask",
+             *       "particle mask",
+             *       "goggles",
+             *       "gloves"
+             *     ]
+             */
+            protection: ("vapour mask" | "particle mask" | "goggles" | "gloves")[];
+            /**
+             * Kit
+             * @default [
+             *       "contact cement",
+             *       "hot-glue gun",
+             *       "instant glue",
+             *       "heat gun",
+             *       "rotary tool",
+             *       "spray cans",
+             *       "sewing machine",
+             *       "ventilated room",
+             *       "outdoors"
+             *     ]
+             */
+            kit: ("contact cement" | "hot-glue gun" | "instant glue" | "heat gun" | "rotary tool" | "airbrush" | "spray cans" | "sewing machine" | "booth" | "ventilated room" | "outdoors")[];
+            /**
+             * Dry Days
+             * @default true
+             */
+            dry_days: boolean;
+        };
+        /**
+         * PaceOut
+         * @description A class of work. usual, own: mm or m2 a minute, or minutes a piece. learned: its share of the estimate, and from how
+         *     many steps.
+         */
+        PaceOut: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /**
+             * Per
+             * @enum {string}
+             */
+            per: "mm" | "m2" | "piece";
+            /** Usual */
+            usual: number;
+            /** Own */
+            own: number | null;
+            /** Learned */
+            learned: number | null;
+            /** Timed */
+            timed: number;
         };
         /** PaddingOut */
         PaddingOut: {
@@ -4009,6 +4994,17 @@ export interface components {
             /** Middle End */
             middle_end: number;
         };
+        /** PhotographOut */
+        PhotographOut: {
+            /** Id */
+            id: number;
+            /** Step */
+            step: string;
+            /** Words */
+            words: string;
+            /** Taken At */
+            taken_at: number;
+        };
         /** PictureOut */
         PictureOut: {
             /** Id */
@@ -4073,7 +5069,7 @@ export interface components {
          *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
          *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
          *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
-         *     foam_work: how edges, folds and bends are worked.
+         *     foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
          */
         "PieceDesign-Input": {
             /**
@@ -4210,6 +5206,18 @@ export interface components {
              *     }
              */
             foam_work?: components["schemas"]["FoamWork-Input"];
+            /**
+             * @default {
+             *       "schools": {},
+             *       "details": [],
+             *       "seams": [],
+             *       "set_aside": [],
+             *       "own_order": [],
+             *       "checklist": [],
+             *       "finishes": []
+             *     }
+             */
+            making?: components["schemas"]["Making-Input"];
         };
         /**
          * PieceDesign
@@ -4224,7 +5232,7 @@ export interface components {
          *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
          *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
          *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
-         *     foam_work: how edges, folds and bends are worked.
+         *     foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
          */
         "PieceDesign-Output": {
             /**
@@ -4361,6 +5369,18 @@ export interface components {
              *     }
              */
             foam_work: components["schemas"]["FoamWork-Output"];
+            /**
+             * @default {
+             *       "schools": {},
+             *       "details": [],
+             *       "seams": [],
+             *       "set_aside": [],
+             *       "own_order": [],
+             *       "checklist": [],
+             *       "finishes": []
+             *     }
+             */
+            making: components["schemas"]["Making-Output"];
         };
         /**
          * PieceFoldsOut
@@ -4467,6 +5487,74 @@ export interface components {
         ReadingIn: {
             /** Degrees */
             degrees: number;
+        };
+        /**
+         * RecipeBook
+         * @description A maker's own recipes, as a file to give to a friend.
+         */
+        "RecipeBook-Input": {
+            /**
+             * Format
+             * @default vellumcut-recipes
+             * @constant
+             */
+            format?: "vellumcut-recipes";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
+            /**
+             * Stacks
+             * @default []
+             */
+            stacks?: components["schemas"]["Stack-Input"][];
+        };
+        /**
+         * RecipeBook
+         * @description A maker's own recipes, as a file to give to a friend.
+         */
+        "RecipeBook-Output": {
+            /**
+             * Format
+             * @default vellumcut-recipes
+             * @constant
+             */
+            format: "vellumcut-recipes";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /**
+             * Stacks
+             * @default []
+             */
+            stacks: components["schemas"]["Stack-Output"][];
+        };
+        /**
+         * RecipeOut
+         * @description own: the maker's. rigid, giving: stacks for where nothing bends, and where it does.
+         */
+        RecipeOut: {
+            /** Key */
+            key: string;
+            /** What */
+            what: string;
+            rigid: components["schemas"]["Stack-Output"];
+            giving: components["schemas"]["Stack-Output"];
+            /** Own */
+            own: boolean;
+        };
+        /**
+         * ReferenceCheck
+         * @description A detail of the reference that the piece has to match.
+         */
+        ReferenceCheck: {
+            /** Text */
+            text: string;
         };
         /** RegionOut */
         RegionOut: {
@@ -4588,6 +5676,15 @@ export interface components {
             most: number;
             /** Reason */
             reason: string;
+        };
+        /** RuleOut */
+        RuleOut: {
+            /** Key */
+            key: string;
+            /** Reason */
+            reason: string;
+            /** Hard */
+            hard: boolean;
         };
         /**
          * RunState
@@ -4823,6 +5920,197 @@ export interface components {
              */
             seed?: number;
         };
+        /** SchoolOut */
+        SchoolOut: {
+            /** Key */
+            key: string;
+            /** Word */
+            word: string;
+            /** Options */
+            options: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Schools
+         * @description Where two makers do it in two ways, each with its usual one. See ``make.schools`` for what each means.
+         */
+        "Schools-Input": {
+            /**
+             * Glue
+             * @default by joint
+             * @enum {string}
+             */
+            glue?: "by joint" | "contact cement" | "hot glue" | "instant glue";
+            /**
+             * Sealing
+             * @default after cutting, and again
+             * @enum {string}
+             */
+            sealing?: "after cutting, and again" | "after cutting" | "as each part is ground" | "once at the end";
+            /**
+             * Curve
+             * @default before seams
+             * @enum {string}
+             */
+            curve?: "before seams" | "after layers";
+            /**
+             * Trims
+             * @default one-panel ones first
+             * @enum {string}
+             */
+            trims?: "one-panel ones first" | "all after assembly";
+            /**
+             * Rigging
+             * @default temporary, then permanent
+             * @enum {string}
+             */
+            rigging?: "temporary, then permanent" | "before paint, masked";
+            /**
+             * Bed
+             * @default by glue
+             * @enum {string}
+             */
+            bed?: "by glue" | "drum" | "crosses opened by heat" | "mesh of scores";
+            /**
+             * Elastic
+             * @default sewn to webbing
+             * @enum {string}
+             */
+            elastic?: "sewn to webbing" | "glued under a strip";
+            /**
+             * Eyelets
+             * @default backed
+             * @enum {string}
+             */
+            eyelets?: "backed" | "in bare foam";
+            /**
+             * Seams
+             * @default ground
+             * @enum {string}
+             */
+            seams?: "ground" | "covered" | "design";
+            /**
+             * Primer
+             * @default brushed
+             * @enum {string}
+             */
+            primer?: "sprayed" | "brushed";
+            /**
+             * Stitches
+             * @default raised paint
+             * @enum {string}
+             */
+            stitches?: "raised paint" | "real thread";
+            /**
+             * Damage
+             * @default painted
+             * @enum {string}
+             */
+            damage?: "painted" | "burnt";
+            /**
+             * Liner
+             * @default strips
+             * @enum {string}
+             */
+            liner?: "none" | "strips" | "full" | "bodice";
+            /**
+             * Rhythm
+             * @default pieces
+             * @enum {string}
+             */
+            rhythm?: "pieces" | "stages";
+        };
+        /**
+         * Schools
+         * @description Where two makers do it in two ways, each with its usual one. See ``make.schools`` for what each means.
+         */
+        "Schools-Output": {
+            /**
+             * Glue
+             * @default by joint
+             * @enum {string}
+             */
+            glue: "by joint" | "contact cement" | "hot glue" | "instant glue";
+            /**
+             * Sealing
+             * @default after cutting, and again
+             * @enum {string}
+             */
+            sealing: "after cutting, and again" | "after cutting" | "as each part is ground" | "once at the end";
+            /**
+             * Curve
+             * @default before seams
+             * @enum {string}
+             */
+            curve: "before seams" | "after layers";
+            /**
+             * Trims
+             * @default one-panel ones first
+             * @enum {string}
+             */
+            trims: "one-panel ones first" | "all after assembly";
+            /**
+             * Rigging
+             * @default temporary, then permanent
+             * @enum {string}
+             */
+            rigging: "temporary, then permanent" | "before paint, masked";
+            /**
+             * Bed
+             * @default by glue
+             * @enum {string}
+             */
+            bed: "by glue" | "drum" | "crosses opened by heat" | "mesh of scores";
+            /**
+             * Elastic
+             * @default sewn to webbing
+             * @enum {string}
+             */
+            elastic: "sewn to webbing" | "glued under a strip";
+            /**
+             * Eyelets
+             * @default backed
+             * @enum {string}
+             */
+            eyelets: "backed" | "in bare foam";
+            /**
+             * Seams
+             * @default ground
+             * @enum {string}
+             */
+            seams: "ground" | "covered" | "design";
+            /**
+             * Primer
+             * @default brushed
+             * @enum {string}
+             */
+            primer: "sprayed" | "brushed";
+            /**
+             * Stitches
+             * @default raised paint
+             * @enum {string}
+             */
+            stitches: "raised paint" | "real thread";
+            /**
+             * Damage
+             * @default painted
+             * @enum {string}
+             */
+            damage: "painted" | "burnt";
+            /**
+             * Liner
+             * @default strips
+             * @enum {string}
+             */
+            liner: "none" | "strips" | "full" | "bodice";
+            /**
+             * Rhythm
+             * @default pieces
+             * @enum {string}
+             */
+            rhythm: "pieces" | "stages";
+        };
         /**
          * ScrapTest
          * @description One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung limp.
@@ -4891,6 +6179,25 @@ export interface components {
             /** Seconds */
             seconds: number;
         };
+        /**
+         * SeamCost
+         * @description One seam or dart, how it ends up, and the minutes of each way.
+         */
+        SeamCost: {
+            /** Name */
+            name: string;
+            /** Length */
+            length: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "ground" | "covered" | "design";
+            /** Minutes */
+            minutes: {
+                [key: string]: number;
+            };
+        };
         /** SeamOut */
         SeamOut: {
             /** Name */
@@ -4909,6 +6216,30 @@ export interface components {
             free: number[];
             /** Marks */
             marks: number;
+        };
+        /**
+         * SeamSurface
+         * @description How one seam or dart ends up, and what it is glued with, where that is not as the school has it.
+         */
+        "SeamSurface-Input": {
+            /** Name */
+            name: string;
+            /** Way */
+            way?: ("ground" | "covered" | "design") | null;
+            /** Glue */
+            glue?: ("contact cement" | "hot glue" | "instant glue") | null;
+        };
+        /**
+         * SeamSurface
+         * @description How one seam or dart ends up, and what it is glued with, where that is not as the school has it.
+         */
+        "SeamSurface-Output": {
+            /** Name */
+            name: string;
+            /** Way */
+            way: ("ground" | "covered" | "design") | null;
+            /** Glue */
+            glue: ("contact cement" | "hot glue" | "instant glue") | null;
         };
         /**
          * SeamWork
@@ -5189,6 +6520,79 @@ export interface components {
             /** Lines */
             lines: number[][][];
         };
+        /**
+         * Stack
+         * @description Layers in the order in which they go on. on: what the first one lies on.
+         */
+        "Stack-Input": {
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default sealed foam
+             * @enum {string}
+             */
+            on?: "bare foam" | "sealed foam" | "thermoplastic" | "printed part" | "vinyl" | "woven sheet";
+            /**
+             * Layers
+             * @default []
+             */
+            layers?: components["schemas"]["FinishLayer-Input"][];
+            /**
+             * Weathering
+             * @default []
+             */
+            weathering?: ("dark edges" | "wash in grooves" | "dry brush" | "overlap soot" | "rust" | "wax points" | "chips")[];
+        };
+        /**
+         * Stack
+         * @description Layers in the order in which they go on. on: what the first one lies on.
+         */
+        "Stack-Output": {
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default sealed foam
+             * @enum {string}
+             */
+            on: "bare foam" | "sealed foam" | "thermoplastic" | "printed part" | "vinyl" | "woven sheet";
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["FinishLayer-Output"][];
+            /**
+             * Weathering
+             * @default []
+             */
+            weathering: ("dark edges" | "wash in grooves" | "dry brush" | "overlap soot" | "rust" | "wax points" | "chips")[];
+        };
+        /**
+         * StackFinding
+         * @description rule: its key. hard: it is refused, not only warned of. at: which layer, from 1; 0 is the whole stack.
+         */
+        StackFinding: {
+            /** Rule */
+            rule: string;
+            /** Hard */
+            hard: boolean;
+            /** At */
+            at: number;
+            /** Words */
+            words: string;
+            /** Way Out */
+            way_out: string;
+        };
+        /**
+         * StackIn
+         * @description A stack to be judged where it would lie.
+         */
+        StackIn: {
+            stack: components["schemas"]["Stack-Input"];
+            /** Zones */
+            zones: string[];
+        };
         /** StanceIn */
         StanceIn: {
             /**
@@ -5281,18 +6685,39 @@ export interface components {
             ratio: number | null;
         };
         /**
-         * Step
-         * @description One thing to do. minutes: hands on; wait: before the next step. formula: how minutes were made.
+         * StepLink
+         * @description A step that comes before. hard: it cannot be set aside.
          */
-        Step: {
+        StepLink: {
             /** Key */
             key: string;
+            /** Title */
+            title: string;
+            /** Rule */
+            rule: string;
+            /** Hard */
+            hard: boolean;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * StepOut
+         * @description A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned. until: seconds till it
+         *     can go on. depth: how many steps must come before it. longest: it is on the longest way. materials: in words.
+         */
+        StepOut: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
             /** Title */
             title: string;
             /** How */
             how: string;
             /** Minutes */
             minutes: number;
+            /** Estimate */
+            estimate: number;
             /** Wait */
             wait: number;
             /** Formula */
@@ -5300,24 +6725,70 @@ export interface components {
             /** Values */
             values: components["schemas"]["Value"][];
             /** Materials */
-            materials: components["schemas"]["Material"][];
+            materials: string[];
             /** Cautions */
             cautions: string[];
             /** Reason */
             reason: string;
-            /**
-             * Timer
-             * @default
-             */
+            /** Timer */
             timer: string;
-        };
-        /** StepOut */
-        StepOut: {
-            step: components["schemas"]["Step"];
-            /** Materials */
-            materials: string[];
+            /** Work */
+            work: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "prepare" | "cut" | "shape" | "join" | "smooth" | "fit" | "paint" | "finish";
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "panel" | "seam" | "dart" | "fold" | "detail" | "anchor" | "zone" | "piece" | "costume";
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "indoors" | "ventilated" | "outdoors";
+            /** Tools */
+            tools: string[];
+            /** Protection */
+            protection: string[];
+            /** Coats */
+            coats: number;
+            /** Between */
+            between: number;
+            inspection: components["schemas"]["Inspection"] | null;
+            /** Checks */
+            checks: string[];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "ready" | "waiting" | "blocked" | "mend";
+            /** Until */
+            until: number;
+            /** Before */
+            before: components["schemas"]["StepLink"][];
+            /** Coats Done */
+            coats_done: number;
+            /** Checks Done */
+            checks_done: number[];
+            /** Lacks */
+            lacks: string[];
             /** Done At */
             done_at: number | null;
+            /** Begun At */
+            begun_at: number | null;
+            /** Took */
+            took: number | null;
+            /** Answer */
+            answer: string;
+            /** Note */
+            note: string;
+            /** Depth */
+            depth: number;
+            /** Longest */
+            longest: boolean;
         };
         /**
          * StrapPart
@@ -5352,7 +6823,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "outline" | "seam" | "dart" | "fold" | "score" | "trim edge" | "layer cut" | "centre line" | "mark";
+            kind: "outline" | "seam" | "dart" | "fold" | "score" | "trim edge" | "layer cut" | "paint line" | "centre line" | "mark";
             /**
              * Name
              * @default
@@ -5396,7 +6867,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "outline" | "seam" | "dart" | "fold" | "score" | "trim edge" | "layer cut" | "centre line" | "mark";
+            kind: "outline" | "seam" | "dart" | "fold" | "score" | "trim edge" | "layer cut" | "paint line" | "centre line" | "mark";
             /**
              * Name
              * @default
@@ -5445,11 +6916,6 @@ export interface components {
             choices: components["schemas"]["ChoiceOut"][];
             design: components["schemas"]["PieceDesign-Output"];
         };
-        /** TickIn */
-        TickIn: {
-            /** Done */
-            done: boolean;
-        };
         /** TileOut */
         TileOut: {
             /** Name */
@@ -5473,6 +6939,8 @@ export interface components {
             build_id: number;
             /** Piece Id */
             piece_id: number | null;
+            /** Step */
+            step: string;
             /** Label */
             label: string;
             /**
@@ -5575,6 +7043,15 @@ export interface components {
             undo: components["schemas"]["NextChangeOut"];
             redo: components["schemas"]["NextChangeOut"];
         };
+        /** UnmadeOut */
+        UnmadeOut: {
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Trouble */
+            trouble: string;
+        };
         /**
          * Value
          * @description One figure in a formula. amount: in the unit of its kind (mm, %, pieces, degrees, 1, min, mm2).
@@ -5652,12 +7129,33 @@ export interface components {
             /** Tag */
             tag: string;
         };
+        /** WeatheringOut */
+        WeatheringOut: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "dark edges" | "wash in grooves" | "dry brush" | "overlap soot" | "rust" | "wax points" | "chips";
+            /** Word */
+            word: string;
+            /** Place */
+            place: string;
+            /** How */
+            how: string;
+            /** Stop */
+            stop: string;
+        };
         /** WeightsOut */
         WeightsOut: {
             /** Pieces */
             pieces: components["schemas"]["PieceWeight"][];
             /** Grams */
             grams: number;
+        };
+        /** WordsIn */
+        WordsIn: {
+            /** Words */
+            words: string;
         };
         /** WrapTimerIn */
         WrapTimerIn: {
@@ -5697,6 +7195,56 @@ export interface components {
             cut_off: string;
             /** Notes */
             notes: components["schemas"]["Note"][];
+        };
+        /**
+         * ZoneFinish
+         * @description A stack and the zones it covers; without zones, all that no other one covers. by_hand: its edge is painted to the
+         *     line by hand or masked; None takes what is quicker.
+         */
+        "ZoneFinish-Input": {
+            stack: components["schemas"]["Stack-Input"];
+            /**
+             * Zones
+             * @default []
+             */
+            zones?: string[];
+            /** By Hand */
+            by_hand?: boolean | null;
+        };
+        /**
+         * ZoneFinish
+         * @description A stack and the zones it covers; without zones, all that no other one covers. by_hand: its edge is painted to the
+         *     line by hand or masked; None takes what is quicker.
+         */
+        "ZoneFinish-Output": {
+            stack: components["schemas"]["Stack-Output"];
+            /**
+             * Zones
+             * @default []
+             */
+            zones: string[];
+            /** By Hand */
+            by_hand: boolean | null;
+        };
+        /**
+         * ZoneOut
+         * @description A zone on its flat panel. rings: outline, then holes, mm, y up. finish: which of the piece's finishes, from 0.
+         */
+        ZoneOut: {
+            /** Name */
+            name: string;
+            /** Panel */
+            panel: number;
+            /** Side */
+            side: string;
+            /** Area */
+            area: number;
+            /** Rings */
+            rings: number[][][];
+            /** Finish */
+            finish: number;
+            /** Bends */
+            bends: string;
         };
         /** ProblemField */
         ProblemField: {
@@ -12486,7 +14034,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StepOut"][];
+                    "application/json": components["schemas"]["BenchOut"];
                 };
             };
             /** @description Not JSON */
@@ -12545,19 +14093,18 @@ export interface operations {
             };
         };
     };
-    tick_api_pieces__piece__steps__key__put: {
+    mark_step_api_pieces__piece__steps_put: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 piece: number;
-                key: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TickIn"];
+                "application/json": components["schemas"]["MarkIn"];
             };
         };
         responses: {
@@ -12567,7 +14114,163 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StepOut"][];
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    costume_api_builds__build__bench_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostumeBenchOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    mark_costume_api_builds__build__bench_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostumeBenchOut"];
                 };
             };
             /** @description Not JSON */
@@ -12645,6 +14348,541 @@ export interface operations {
                 content: {
                     "text/csv": string;
                 };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sheet_api_pieces__piece__bench_sheet_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sheets_api_builds__build__bench_sheets_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_photographs_api_pieces__piece__photographs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"][];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    add_photograph_api_pieces__piece__photographs_post: {
+        parameters: {
+            query?: {
+                step?: string;
+                words?: string;
+            };
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    name_photograph_api_photographs__photograph__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photograph: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    remove_photograph_api_photographs__photograph__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photograph: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    photograph_file_api_photographs__photograph__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photograph: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not JSON */
             400: {
@@ -13409,6 +15647,1066 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TimerOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    craft_api_craft_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CraftOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_finish_api_pieces__piece__finish_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinishOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    judge_api_pieces__piece__finish_judge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StackIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackFinding"][];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    masks_svg_api_pieces__piece__masks_svg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    masks_dxf_api_pieces__piece__masks_dxf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    masks_pdf_api_pieces__piece__masks_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    card_api_pieces__piece__finish_card_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    owned_api_owned_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owned-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    change_owned_api_owned_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Owned-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owned-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    paces_api_paces_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaceOut"][];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    change_paces_api_paces_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPaces"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaceOut"][];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    recipes_api_recipes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeBook-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    change_recipes_api_recipes_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeBook-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeBook-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_in_recipes_api_recipes_bring_in_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeBook-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeBook-Output"];
                 };
             };
             /** @description Not JSON */

@@ -117,6 +117,7 @@ const INK: Partial<Record<Stroke["kind"], string>> = {
   fold: "--plum",
   "trim edge": "--ochre",
   "layer cut": "--verdigris",
+  "paint line": "--ochre",
 };
 watch(
   () => [props.moving, props.ink] as const,

@@ -32,10 +32,14 @@ function words(t: Timer): string {
     if (t.state === "running") return `cut off within ${clock(t.closes_in)}`;
     return t.state === "closing" ? `cut it off now: ${clock(t.closes_in)} left` : "over the limit: cut it off";
   }
+  if (t.kind === "wait") return t.state === "running" ? `waits ${waits(t.ready_in)}` : "it can go on";
   if (t.state === "running") return `touch-dry in ${clock(t.ready_in)}`;
   if (t.state === "ready") return `press now, open for ${clock(t.closes_in)}`;
   return t.state === "closing" ? `press now: closes in ${clock(t.closes_in)}` : "window closed: coat again";
 }
+
+/** Hours are told as hours: nobody watches the seconds of a night. */
+const waits = (seconds: number) => (seconds < 5400 ? clock(seconds) : `${(seconds / 3600).toFixed(1)} h`);
 
 const wrong = computed(() => {
   const out: { words: string; to: object }[] = [];

@@ -13,12 +13,16 @@ export function useStages(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | 
   const steps = usePieceQuery("steps", pieceId, (p) =>
     take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })),
   );
-  const done = computed(() => new Set((steps.data.value ?? []).filter((s) => s.done_at).map((s) => s.step.key)));
+  const rows = computed(() => steps.data.value?.steps ?? []);
+  const done = computed(() => new Set(rows.value.filter((s) => s.state === "done").map((s) => s.key)));
 
   const marks = computed<Record<Stage, Mark>>(() => {
     const measured = piece.value && !piece.value.trouble;
     const cut = done.value.has("cut");
-    const all = (steps.data.value ?? []).every((s) => s.done_at) && done.value.size > 0;
+    const every = (which: (kind: string) => boolean) => {
+      const own = rows.value.filter((s) => which(s.kind));
+      return own.length > 0 && own.every((s) => s.state === "done");
+    };
     return {
       wearer: piece.value?.trouble ? "look" : measured ? "done" : undefined,
       wrap: measured ? "done" : undefined,
@@ -26,8 +30,14 @@ export function useStages(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | 
       flatten: pattern.value?.findings.some((f) => f.level === "look") ? "look" : cut ? "done" : undefined,
       foam: cut ? "done" : undefined,
       cut: cut ? "done" : undefined,
-      bench: all ? "done" : undefined,
-      rig: done.value.has("rig") || done.value.has("line") ? "done" : undefined,
+      bench:
+        rows.value.some((s) => s.state === "mend") || steps.data.value?.wrong.length
+          ? "look"
+          : every(() => true)
+            ? "done"
+            : undefined,
+      finish: every((kind) => kind.startsWith("coat-")) ? "done" : undefined,
+      rig: every((kind) => kind === "final-fit") ? "done" : undefined,
     };
   });
   const next = computed<Stage>(() => {

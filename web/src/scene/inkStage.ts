@@ -32,6 +32,7 @@ const COLOURS: Record<string, string> = {
   score: "#6b4a6e",
   "trim edge": "#8f5f0c",
   "layer cut": "#2b736e",
+  "paint line": "#b07812",
   "centre line": "#6f6a61",
   mark: "#6f6a61",
 };

@@ -135,9 +135,9 @@ def joints_of(piece: InkedPiece, school: DartEdges) -> list[Joint]:
     """All that is glued on one side of a piece, read off its ink: nothing need be laid flat. school: how darts are cut."""
     out = []
     own = {x.name: x.fold for x in piece.design.foam_work.seams}
-    for arc, (line, panels) in _seams(piece).items():
+    for arc, (line, panels) in seam_lines(piece).items():
         uv, ends = _upwards(piece, line.uv)
-        name = CLOSING if arc == CLOSING else line.name.split(", ")[0]
+        name = seam_name(arc, line)
         both = panels[0], panels[-1]
         foam = thickness_of(piece.design, both[0]), thickness_of(piece.design, both[1])
         forward = line.forward == (uv is line.uv)
@@ -154,7 +154,7 @@ def joints_of(piece: InkedPiece, school: DartEdges) -> list[Joint]:
     return out
 
 
-def _seams(piece: InkedPiece) -> dict[str, tuple[InkLine, list[int]]]:
+def seam_lines(piece: InkedPiece) -> dict[str, tuple[InkLine, list[int]]]:
     """Every line that is glued, by what its sides share: as its first panel has it, and the numbers of all that meet."""
     out: dict[str, tuple[InkLine, list[int]]] = {}
     for panel in piece.panels:
@@ -163,6 +163,11 @@ def _seams(piece: InkedPiece) -> dict[str, tuple[InkLine, list[int]]]:
             if line.kind == "seam" and line.arc and not opens(line.arc):
                 out.setdefault(line.arc, (line, []))[1].append(panel.number)
     return out
+
+
+def seam_name(arc: str, line: InkLine) -> str:
+    """What a seam is called, however many parts darts have made of its line."""
+    return CLOSING if arc == CLOSING else line.name.split(", ")[0]
 
 
 def _asked(own: dict[str, float], name: str, read: Fold) -> Fold:

@@ -7,6 +7,7 @@ from pydantic import Field, StrictBool, model_validator
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.cast.halves import Halves
 from vellumcut.core.ink.foamwork import FoamKind, FoamWork, Layer, Layered, Role
+from vellumcut.core.ink.makework import Making
 from vellumcut.core.ink.sheet import InkSheet, Key, Stroke
 from vellumcut.core.units import Length
 
@@ -63,7 +64,7 @@ class PieceDesign(Decision):
     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
-    foam_work: how edges, folds and bends are worked.
+    foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
     """
 
     template: TemplateName
@@ -91,6 +92,7 @@ class PieceDesign(Decision):
     true_seams: StrictBool = True
     halves: Halves = "usual"
     foam_work: FoamWork = FoamWork()
+    making: Making = Making()
 
     @model_validator(mode="after")
     def _as_thick_as_its_layers(self) -> "PieceDesign":

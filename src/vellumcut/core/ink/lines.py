@@ -6,7 +6,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-Kind = Literal["outline", "seam", "centre line", "fold", "score", "trim edge", "layer cut", "mark", "dart", "kerf"]
+Kind = Literal[
+    "outline", "seam", "centre line", "fold", "score", "trim edge", "layer cut", "paint line", "mark", "dart", "kerf"
+]
 CLOSURE = "closure"
 """Key of the stroke along which a template's piece opens: both its sides are made alike, and it is never glued."""
 

@@ -12,7 +12,9 @@ from vellumcut.core.units import Length, Number
 
 Array = NDArray[np.float64]
 
-StrokeKind = Literal["outline", "seam", "dart", "fold", "score", "trim edge", "layer cut", "centre line", "mark"]
+StrokeKind = Literal[
+    "outline", "seam", "dart", "fold", "score", "trim edge", "layer cut", "paint line", "centre line", "mark"
+]
 STROKE_KINDS: dict[StrokeKind, str] = {
     "outline": "where the foam ends",
     "seam": "where two panels are glued edge to edge",
@@ -21,12 +23,13 @@ STROKE_KINDS: dict[StrokeKind, str] = {
     "score": "a shallow cut that heat opens",
     "trim edge": "where a strip or border is laid",
     "layer cut": "cut through the outer layer only: a window where it closes, segments where it parts",
+    "paint line": "where one finish ends and another begins",
     "centre line": "the middle, to stand the panel upright",
     "mark": "a pencil mark, nothing is cut",
 }
 CUTTING: tuple[StrokeKind, ...] = ("outline", "seam")
 """Kinds that bound panels."""
-INSIDE: tuple[StrokeKind, ...] = ("fold", "score", "trim edge", "layer cut", "mark")
+INSIDE: tuple[StrokeKind, ...] = ("fold", "score", "trim edge", "layer cut", "paint line", "mark")
 """Kinds that are drawn on panels and bound none."""
 PER_SPAN = 12
 """Points drawn between two control points."""

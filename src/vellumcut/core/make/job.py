@@ -1,61 +1,78 @@
 """What build rules read and write: a job, a step, a rule."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 
 from vellumcut.core.body.segments import BodyPart, Side
+from vellumcut.core.cast.halves import WHOLE
+from vellumcut.core.finish.recipes import plain_finish
+from vellumcut.core.finish.zones import PaintedZone, painted_zones
 from vellumcut.core.foam.grooves import FoldCut, fold_lines
 from vellumcut.core.foam.heat import HeatPlan
-from vellumcut.core.foam.joints import Joint
+from vellumcut.core.foam.joints import Joint, seam_lines, seam_name
 from vellumcut.core.foam.stacks import layers_of
+from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.foamwork import FoldWay, Layered
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.lines import opens
+from vellumcut.core.ink.makework import Making, Schools, SeamWay, with_changes
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.make.glue import CementRoom
-from vellumcut.core.make.quantities import Material
-from vellumcut.core.notes import Value
+from vellumcut.core.make.glue_choice import GlueChoice, JointKind, Surface, choose_glue
+from vellumcut.core.make.owned import Owned
+from vellumcut.core.make.step import Step
+from vellumcut.core.paces import Tempo
 from vellumcut.core.rig.straps import ANCHOR, EYELET_INSET, RigPlan
 
 
 @dataclass(frozen=True)
-class Step:
-    """One thing to do. minutes: hands on; wait: before the next step. formula: how minutes were made."""
+class SeamFact:
+    """A seam that is glued. cup: one of its panels is a cup that it runs all round."""
 
-    key: str
-    title: str
-    how: str
-    minutes: float
-    wait: float
-    formula: str
-    values: tuple[Value, ...]
-    materials: tuple[Material, ...]
-    cautions: tuple[str, ...]
-    reason: str
-    timer: str = ""
+    name: str
+    panels: tuple[int, ...]
+    cup: bool = False
+
+
+@dataclass(frozen=True)
+class DartFact:
+    name: str
+    panel: int
 
 
 @dataclass(frozen=True)
 class Facts:
     """What a piece has, so that no step speaks of what it has not. part: of the body. drawn: not a plain limb shell.
 
-    joins: seams to glue. darts: to close. strapped: it opens at the back and its straps are worked out.
+    panels: their numbers. seams, darts: to glue. strapped: it opens at the back and its straps are worked out.
     ways: how its folds and scores are worked. kerfed: some panel is bent by kerfs. layered: some panel has layers, and
-    they are cut to the school of that name.
+    they are cut to the school of that name. thinned: some free edge is. paired: a left and a right are cut.
+    making, schools, owned: as the maker decided.
     """
 
     part: BodyPart
+    template: TemplateName
     drawn: bool
-    joins: bool
-    darts: bool
+    panels: tuple[int, ...]
+    seams: tuple[SeamFact, ...]
+    darts: tuple[DartFact, ...]
     strapped: bool
     ways: frozenset[FoldWay] = frozenset()
     kerfed: bool = False
     layered: Layered | None = None
+    thinned: bool = False
+    paired: bool = False
+    making: Making = field(default_factory=Making)
+    schools: Schools = field(default_factory=Schools)
+    owned: Owned = field(default_factory=Owned)
+
+    @property
+    def joins(self) -> bool:
+        """Whether it has seams to glue."""
+        return bool(self.seams)
 
     @property
     def grooved(self) -> bool:
@@ -65,21 +82,62 @@ class Facts:
     @property
     def glued(self) -> bool:
         """Whether anything is glued edge to edge."""
-        return self.joins or self.darts
+        return bool(self.seams or self.darts)
+
+    @property
+    def cups(self) -> tuple[SeamFact, ...]:
+        return tuple(s for s in self.seams if s.cup)
+
+    def surface(self, name: str) -> SeamWay:
+        """How a seam or dart ends up."""
+        own = next((s.way for s in self.making.seams if s.name == name and s.way), None)
+        return own or self.schools.seams
+
+    @property
+    def joints(self) -> tuple[str, ...]:
+        """Names of all seams and darts, each once."""
+        return tuple(dict.fromkeys([s.name for s in self.seams] + [d.name for d in self.darts]))
+
+    def surfaced(self, way: SeamWay) -> tuple[str, ...]:
+        """Names of seams and darts that end up so."""
+        return tuple(n for n in self.joints if self.surface(n) == way)
 
 
-def facts_of(piece: InkedPiece) -> Facts:
-    """Read off a piece's ink; needs no flat panel."""
+def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | None = None) -> Facts:
+    """Read off a piece's ink; needs no flat panel. schools: of the build, before what the piece does otherwise."""
     design, drawn = piece.design, piece.drawn is not None
-    sides = [x.arc for ink in piece.panels for x in (*ink.outline, *ink.holes) if x.kind == "seam" and not opens(x.arc)]
-    joins = bool(sides) if drawn else design.back == "closed"
-    darts = any(ink.darts for ink in piece.panels)
     ways = frozenset(work.way for _, _, work in fold_lines(piece))
-    kerfed = any(x.bend == "kerf" for x in design.foam_work.panels)
     stacked = any(len(layers_of(design, ink.number)) > 1 for ink in piece.panels)
-    strapped = not drawn and design.back == "open"
-    layered = design.layered if stacked else None
-    return Facts(TEMPLATES[design.template].part, drawn, joins, darts, strapped, ways, kerfed, layered)
+    darts = tuple(dict.fromkeys(DartFact(d.name, ink.number) for ink in piece.panels for d in ink.darts))
+    return Facts(
+        part=TEMPLATES[design.template].part,
+        template=design.template,
+        drawn=drawn,
+        panels=tuple(ink.number for ink in piece.panels),
+        seams=_seam_facts(piece) if drawn or design.back == "closed" else (),
+        darts=darts,
+        strapped=not drawn and design.back == "open",
+        ways=ways,
+        kerfed=any(x.bend == "kerf" for x in design.foam_work.panels),
+        layered=design.layered if stacked else None,
+        thinned=any(e.shape == "thinned" for e in design.foam_work.edges),
+        paired=(design.side == "both" and TEMPLATES[design.template].part not in WHOLE) or any(piece.twins),
+        making=design.making,
+        schools=with_changes(schools or Schools(), design.making.schools),
+        owned=owned or Owned(),
+    )
+
+
+def _seam_facts(piece: InkedPiece) -> tuple[SeamFact, ...]:
+    """Seams by name; those of one name are one."""
+    round_holes = {line.arc for ink in piece.panels for line in ink.holes if line.kind == "seam"}
+    out: dict[str, SeamFact] = {}
+    for arc, (line, panels) in seam_lines(piece).items():
+        name = seam_name(arc, line)
+        known = out.get(name)
+        numbers = tuple(dict.fromkeys([*(known.panels if known else ()), *panels]))
+        out[name] = SeamFact(name, numbers, arc in round_holes or bool(known and known.cup))
+    return tuple(out.values())
 
 
 @dataclass(frozen=True)
@@ -92,11 +150,64 @@ class Job:
     heat: HeatPlan | None = None
     patch: float = 100.0
     room: CementRoom = field(default_factory=CementRoom)
+    schools: Schools = field(default_factory=Schools)
+    owned: Owned = field(default_factory=Owned)
+    tempo: Tempo = field(default_factory=Tempo)
 
     @cached_property
     def facts(self) -> Facts:
         """What the piece has, read off its ink."""
-        return facts_of(next(iter(self.pattern.inked.values())))
+        return facts_of(next(iter(self.pattern.inked.values())), self.schools, self.owned)
+
+    @cached_property
+    def painted(self) -> list[PaintedZone]:
+        """Its finishes and the zones they cover."""
+        return painted_zones(self.pattern, self.facts.making, plain_finish(self.facts.schools), self.tempo)
+
+    def glue(self, kind: JointKind, surface: Surface = "foam", name: str = "") -> GlueChoice:
+        """The glue for a joint. name: of a seam that may have one of its own."""
+        own = next((s.glue for s in self.facts.making.seams if s.name == name), None)
+        return choose_glue(kind, surface, self.facts.schools, self.facts.owned, self.room, own)
+
+    def joint_length(self, *names: str) -> float:
+        """Of seams and darts of these names over all copies, mm, one side of each; layers on each other count once."""
+        return sum(mm for name, mm, layer in self._joints if name in names and layer == 1)
+
+    def joint_area(self, *names: str) -> float:
+        """One face of each of them, mm2: every layer by its own thickness."""
+        thick = {(p.flat.number, p.layer.number): p.layer.thickness for p in self.pattern.panels}
+        return sum(
+            s.on_body * p.copies / (2 if s.mirrored else 1) * thick[p.flat.number, p.layer.number]
+            for p in self.pattern.panels
+            for s in p.flat.seams
+            if s.kind != "opening" and s.name in names
+        )
+
+    @cached_property
+    def _joints(self) -> list[tuple[str, float, int]]:
+        return [
+            (s.name, s.on_body * p.copies / (2 if s.mirrored else 1), p.layer.number)
+            for p in self.pattern.panels
+            for s in p.flat.seams
+            if s.kind != "opening"
+        ]
+
+    def edge_length(self, name: str) -> float:
+        """Of free edges of that name, mm, on one copy of each."""
+        return sum(
+            e.length for p in self.pattern.panels if p.layer.number == 1 for e in p.flat.edges
+            if e.name.split(", ")[0] == name and e.kind not in ("seam", "dart")
+        )  # fmt: skip
+
+    def panel_area(self, number: int) -> float:
+        """Of all copies of a panel's inner sheet, mm2."""
+        return sum(
+            p.flat.area * p.copies for p in self.pattern.panels if (p.flat.number, p.layer.number) == (number, 1)
+        )
+
+    def panel_copies(self, number: int) -> int:
+        """How many of a panel are cut, all layers of it counted once."""
+        return sum(p.copies for p in self.pattern.panels if (p.flat.number, p.layer.number) == (number, 1))
 
     def _copies(self, side: Side, panel: int) -> int:
         """How many of a panel are cut, all layers of it counted once."""
@@ -160,8 +271,18 @@ class Job:
 
 @dataclass(frozen=True)
 class Rule:
-    """One step's rule. applies: to which designs; make: the step itself, from the piece's geometry."""
+    """One kind of step. about: what there is one step for each of, such as panels' numbers; ("",) is the whole piece,
+    nothing means that the piece needs no such step. make: the step itself, from the piece's geometry."""
 
-    key: str
-    make: Callable[[Job], Step]
-    applies: Callable[[Facts], bool] = lambda facts: True
+    kind: str
+    make: Callable[[Job, str], Step]
+    about: Callable[[Facts], Sequence[str]] = lambda facts: ("",)
+
+
+def once(applies: Callable[[Facts], bool]) -> Callable[[Facts], Sequence[str]]:
+    """One step for the whole piece, where it applies."""
+    return lambda facts: ("",) if applies(facts) else ()
+
+
+def key_of(kind: str, about: str) -> str:
+    return f"{kind}:{about}" if about else kind

@@ -1,107 +1,98 @@
-"""The order of work for one piece: which steps it needs, and which comes first."""
+"""Which steps a piece has: one row for each kind. In what order they come is in ``precedence``."""
 
-from vellumcut.core.make import quantities as use
-from vellumcut.core.make.foam_steps import bevel, form, groove, laminate, late_score, open_score, shut
-from vellumcut.core.make.job import Facts, Job, Rule, Step
-from vellumcut.core.make.steps import (
-    BRUSH_PACE,
-    close,
-    cut,
-    dry_fit,
-    glue,
-    heat_seal,
-    line,
-    press,
-    rig,
-    smooth,
-    test_fit,
-    trace,
-)
-from vellumcut.core.notes import Value
+from dataclasses import replace
 
-PRIME_COATS, PAINT_COATS, SEAL_COATS = 3, 2, 2
-PRIME_DRY, PAINT_DRY, SEAL_DRY = 60.0, 45.0, 120.0
-"""Minutes between coats (est.)."""
+from vellumcut.core.finish.layers import Group
+from vellumcut.core.make import details, join, painting, prepare, rigging, surface
+from vellumcut.core.make.foam_steps import bevel, form, groove, laminate, late_score, open_score, shut, thin
+from vellumcut.core.make.job import Facts, Job, Rule, key_of, once
+from vellumcut.core.make.step import Step
+
+GROUPS: tuple[Group, ...] = ("prepare", "primer", "smooth", "colour", "metal", "weather", "clear")
 
 
-def step_keys(facts: Facts) -> list[str]:
-    """Keys of the steps that a piece needs, in the order of work; needs no flat panel."""
-    return [rule.key for rule in RULES if rule.applies(facts)]
+def _sealed_first(facts: Facts) -> bool:
+    return facts.schools.sealing in ("after cutting, and again", "after cutting")
 
 
-def build_steps(job: Job) -> list[Step]:
-    """All steps that apply to this piece, in the order of work."""
-    return [rule.make(job) for rule in RULES if rule.applies(job.facts)]
+def _sealed_again(facts: Facts) -> bool:
+    return facts.schools.sealing != "after cutting"
 
 
-def _coat(key: str, title: str, how: str, coats: int, dry: float, cover: float, name: str, reason: str) -> Rule:
-    def make(job: Job) -> Step:
-        area = (2 if key == "prime" else 1) * job.pattern.face_area
-        return Step(
-            key,
-            title,
-            how,
-            coats * (area / 1e6 / BRUSH_PACE + 3),
-            coats * dry,
-            "{0} coats x ({1} / 0.03 m² a minute + 3 min); {2} to dry after each",
-            (Value("coats", coats, "count"), Value("area", area, "mm2"), Value("dry", dry, "minutes")),
-            (use.coating(name, area, coats, cover),),
-            ("solvents",),
-            reason,
-        )
-
-    return Rule(key, make)
+def _fills(facts: Facts) -> bool:
+    """Whether hot glue leaves seams gaping: judged by what the maker owns and by the school."""
+    hot = facts.schools.glue == "hot glue" or not facts.owned.cements
+    return facts.glued and hot
 
 
 RULES: tuple[Rule, ...] = (
-    Rule("trace", trace),
-    Rule("open-score", open_score, lambda facts: "opened score" in facts.ways),
-    Rule("cut", cut),
-    Rule("heat-seal", heat_seal),
-    Rule("stack", lambda job: laminate("stack", job), lambda facts: facts.layered == "alike"),
+    Rule("number", prepare.number),
+    Rule("cut-paper", prepare.cut_paper),
+    Rule("warm-flat", prepare.warm_flat),
+    Rule("trace", prepare.trace),
+    Rule("open-score", open_score, once(lambda f: "opened score" in f.ways)),
+    Rule("cut", prepare.cut),
+    Rule("keep-pattern", prepare.keep_pattern),
+    Rule("heat-seal", prepare.heat_seal, once(_sealed_first)),
+    Rule("stack", lambda job, _: laminate("stack", job), once(lambda f: f.layered == "alike")),
     Rule("bevel", bevel),
-    Rule("groove", groove, lambda facts: facts.grooved),
-    Rule("form", form),
-    Rule("late-score", late_score, lambda facts: "late score" in facts.ways),
-    Rule("laminate", lambda job: laminate("laminate", job), lambda facts: facts.layered == "bent"),
-    Rule("shut", shut, lambda facts: "groove" in facts.ways),
-    Rule("dry-fit", dry_fit),
-    Rule("rig", rig, lambda facts: facts.strapped),
-    Rule("glue", glue, lambda facts: facts.glued or facts.strapped),
-    Rule("press", lambda job: press("press", job), lambda facts: facts.glued and facts.strapped),
-    Rule("close", close, lambda facts: facts.glued or facts.strapped),
-    Rule("smooth", smooth),
-    Rule("line", line, lambda facts: facts.glued),
-    Rule("test-fit", test_fit),
-    _coat(
-        "prime",
-        "Prime",
-        "Flexible brush-on or rubbery spray primer, both sides, thin coats, each dry before the next.",
-        PRIME_COATS,
-        PRIME_DRY,
-        use.PRIMER_COVER,
-        "flexible primer",
-        "A brittle coat cracks where a piece flexes.",
+    Rule("thin", thin, once(lambda f: f.thinned)),
+    Rule("groove", groove, once(lambda f: f.grooved)),
+    Rule("form", form, lambda f: [str(n) for n in f.panels]),
+    Rule("late-score", late_score, once(lambda f: "late score" in f.ways)),
+    Rule("laminate", lambda job, _: laminate("laminate", job), once(lambda f: f.layered == "bent")),
+    Rule("shut", shut, once(lambda f: "groove" in f.ways)),
+    Rule("dry-fit", join.dry_fit),
+    Rule("dust-glue", join.dust_joints, once(lambda f: f.glued or bool(f.making.details))),
+    Rule("dart", join.dart, lambda f: list(dict.fromkeys(d.name for d in f.darts))),
+    Rule("cup", join.cup, lambda f: [s.name for s in f.cups]),
+    Rule("seam", join.seam, lambda f: [s.name for s in f.seams if not s.cup]),
+    Rule("surplus", join.surplus, once(lambda f: bool(f.cups or f.making.detail_list("collar")))),
+    Rule("clay", join.clay, once(_fills)),
+    Rule("smooth", surface.smooth),
+    Rule("fill", surface.fill, once(lambda f: bool(f.surfaced("ground")) and not _fills(f))),
+    Rule("cover", surface.cover, once(lambda f: bool(f.surfaced("covered")))),
+    Rule("line-design", surface.line_design, once(lambda f: bool(f.surfaced("design")))),
+    Rule("burn", surface.burn, once(lambda f: f.schools.damage == "burnt")),
+    Rule("reseal", surface.reseal, once(_sealed_again)),
+    Rule(
+        "temp-rig", rigging.temporary, once(lambda f: f.strapped and f.schools.rigging == "temporary, then permanent")
     ),
-    _coat(
-        "paint",
-        "Paint",
-        "Base colour in thin coats; mask, then the next colour; dark wash into grooves, light on edges.",
-        PAINT_COATS,
-        PAINT_DRY,
-        use.PAINT_COVER,
-        "paint",
-        "Paint comes after the test fit: a changed piece would be painted twice.",
-    ),
-    _coat(
-        "seal",
-        "Seal",
-        "Flexible satin or gloss clear, thin coats. None over mirror chrome: it dulls it.",
-        SEAL_COATS,
-        SEAL_DRY,
-        use.SEAL_COVER,
-        "flexible clear coat",
-        "Hands, straps and weather wear bare paint off.",
-    ),
+    Rule("test-fit", rigging.worn_fit),
+    Rule("rig", rigging.rig, once(lambda f: f.strapped)),
+    Rule("beds", rigging.beds, once(lambda f: f.strapped)),
+    Rule("dust-beds", join.dust_beds, once(lambda f: f.strapped)),
+    Rule("close", rigging.close, once(lambda f: f.strapped)),
+    Rule("tabs", painting.tabs),
+    Rule("dust-primer", painting.dust_primer),
+    *(Rule(f"coat-{group}", painting.coat(group), painting.layers_with(group)) for group in GROUPS),
+    Rule("weather", painting.weather, painting.weathered),
+    Rule("touch-up", painting.touch_up, once(lambda f: bool(painting.zones_masked(f)))),
+    Rule("dam", join.dam, once(lambda f: f.glued and f.schools.liner != "none")),
+    Rule("final-fit", rigging.final_fit),
+    *(Rule(kind, details.make_detail(kind), details.details_with(kind)) for kind in details.detail_kinds()),
 )
-"""The order of work for one piece: each rule is one small function, found here and nowhere else."""
+"""Each kind of step, once: when a piece has it, and how it is made. What a later part brings joins as rows here."""
+
+
+_BEFORE_GLUE, _PRESSED, _PRIMED, _PAINTED = ("glue",), ("close", "press"), ("prime",), ("paint",)
+OLD_KEYS: dict[str, tuple[str, ...]] = {
+    "number": ("trace",), "cut-paper": ("trace",), "warm-flat": ("trace",), "keep-pattern": ("cut",), "form": ("form",),
+    "dust-glue": _BEFORE_GLUE, "beds": _BEFORE_GLUE, "dust-beds": _BEFORE_GLUE, "temp-rig": ("rig",),
+    "dart": _PRESSED, "cup": _PRESSED, "seam": _PRESSED, "surplus": _PRESSED,
+    "fill": ("smooth",), "reseal": ("smooth",), "dam": ("line",), "tabs": _PRIMED, "dust-primer": _PRIMED,
+    "coat-prepare": _PRIMED, "coat-primer": _PRIMED, "coat-smooth": _PRIMED,
+    "coat-colour": _PAINTED, "coat-metal": _PAINTED, "coat-weather": _PAINTED, "coat-clear": ("seal",),
+}  # fmt: skip
+"""What a kind of step was called while a piece had one list of fewer steps: such a tick means these as well."""
+
+
+def step_keys(facts: Facts) -> list[str]:
+    """Keys of the steps that a piece has; needs no flat panel."""
+    return [key_of(rule.kind, about) for rule in RULES for about in rule.about(facts)]
+
+
+def build_steps(job: Job) -> list[Step]:
+    """All steps that this piece has, each with its time as this maker works."""
+    made = [rule.make(job, about) for rule in RULES for about in rule.about(job.facts)]
+    return [replace(s, factor=job.tempo.factor(s.work)) for s in made]

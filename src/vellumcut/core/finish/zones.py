@@ -1,0 +1,199 @@
+"""Zones of a piece, bounded by its ink: how large each is, and how long the line is at which its finish ends."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.ink.finishwork import ZoneFinish
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.makework import Making
+from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.notes import Finding
+from vellumcut.core.paces import Tempo
+
+Array = NDArray[np.float64]
+
+BOUNDS = ("paint line", "trim edge", "layer cut")
+"""Kinds of ink that part a panel into zones."""
+REACH = 4.0
+"""A line that ends this near an edge, mm, is drawn through to it."""
+LEAST_ZONE = 25.0
+"""A region smaller than this, mm2, is a slip of the pen."""
+BENDING = {"belt": "a belt is bent round the waist", "bandolier": "a bandolier is bent over the shoulder"}
+THIN_COATS = 2
+"""Coats by hand for one by spray: many thin ones."""
+
+
+@dataclass(frozen=True)
+class Zone:
+    """Part of a panel. name: the panel's number, and a letter where ink parts it. shape: on the flat panel, mm.
+
+    copies: how many there are. bounds: (mm, other zone's name) along every line that another zone lies at.
+    """
+
+    name: str
+    panel: int
+    side: str
+    shape: shapely.Polygon
+    copies: int
+    bounds: tuple[tuple[float, str], ...] = field(default=())
+
+    @property
+    def area(self) -> float:
+        """Of all copies, mm2."""
+        return float(self.shape.area) * self.copies
+
+
+def zones_of(pattern: PiecePattern) -> list[Zone]:
+    """All zones of the outer faces, each with its neighbours."""
+    outer = [p for p in pattern.panels if p.layer.number == p.layer.count]
+    made = {id(p): _parts(p.flat) for p in outer}
+    shared = _shared(outer, made)
+    out = []
+    for p in outer:
+        for name, shape in made[id(p)]:
+            within = [(_along(shape, other), key) for key, other in made[id(p)] if key != name]
+            bounds = (*((mm, key) for mm, key in within if mm > 0.5), *shared.get((p.side, name), []))
+            out.append(Zone(name, p.flat.number, p.side, shape, p.copies, bounds))
+    return out
+
+
+def _parts(flat: FlatPanel) -> list[tuple[str, shapely.Polygon]]:
+    """The panel's regions from the top down, named."""
+    lines = [_through(x.points, flat.shape) for x in flat.lines if x.kind in BOUNDS]
+    if not lines:
+        return [(str(flat.number), flat.shape)]
+    net = shapely.unary_union([flat.shape.boundary, *lines])
+    pieces = shapely.get_parts(shapely.polygonize(shapely.get_parts(net)))
+    inside = [q for q in pieces if q.area > LEAST_ZONE and flat.shape.contains(q.representative_point())]
+    if len(inside) < 2:
+        return [(str(flat.number), flat.shape)]
+    inside.sort(key=lambda q: (-q.centroid.y, q.centroid.x))
+    return [(f"{flat.number}{_letters(k)}", q) for k, q in enumerate(inside)]
+
+
+def _letters(k: int) -> str:
+    return chr(97 + k) if k < 26 else chr(96 + k // 26) + chr(97 + k % 26)
+
+
+def _through(points: Array, shape: shapely.Polygon) -> shapely.LineString:
+    """A line drawn a little past an edge that it nearly reaches."""
+    line = np.asarray(points)
+    ends = []
+    for end, before in ((line[0], line[1]), (line[-1], line[-2])):
+        step = end - before
+        near = shape.boundary.distance(shapely.Point(end)) < REACH
+        ends.append(end + step / max(float(np.linalg.norm(step)), 1e-9) * 2 * REACH * near)
+    return shapely.LineString(np.vstack([ends[0], line, ends[1]]))
+
+
+def _along(one: shapely.Polygon, other: shapely.Polygon) -> float:
+    """Length of the line that two regions share, mm."""
+    return float(shapely.intersection(one.boundary, other.boundary.buffer(0.05)).length)
+
+
+def _shared(
+    outer: list[DrawnPanel], made: dict[int, list[tuple[str, shapely.Polygon]]]
+) -> dict[tuple[str, str], list[tuple[float, str]]]:
+    """Along every seam, which zone lies at which, and how long."""
+    sides: dict[tuple[str, str], list[list[tuple[float, str]]]] = {}
+    for p in outer:
+        for edge in p.flat.edges:
+            if edge.arc and edge.kind == "seam":
+                line = shapely.LineString(edge.points())
+                parts = [(float(line.intersection(q.buffer(0.1)).length), name) for name, q in made[id(p)]]
+                sides.setdefault((p.side, edge.arc), []).append([x for x in parts if x[0] > 0.5])
+    out: dict[tuple[str, str], list[tuple[float, str]]] = {}
+    for (side, _), both in sides.items():
+        for own, other in _pairs(both):
+            for mm, name in own:
+                share = mm / max(1e-9, sum(x for x, _ in own))
+                out.setdefault((side, name), []).extend((min(mm, x * share), key) for x, key in other if key != name)
+    return out
+
+
+def _pairs(both: list[list[tuple[float, str]]]) -> Iterator[tuple[list[tuple[float, str]], list[tuple[float, str]]]]:
+    if len(both) == 2:
+        yield both[0], both[1]
+        yield both[1], both[0]
+
+
+def bending(pattern: PiecePattern) -> dict[int, str]:
+    """Panels that bend in wear, and why: those that are opened to be put on, and straps."""
+    design = pattern.design
+    if design.template in BENDING:
+        return {p.flat.number: BENDING[design.template] for p in pattern.panels}
+    opened = "it is bent open each time it is put on"
+    plain = TEMPLATES[design.template].lay is None
+    return {
+        p.flat.number: opened
+        for p in pattern.panels
+        if any(s.kind == "opening" for s in p.flat.seams) or (plain and design.back == "open")
+    }
+
+
+@dataclass(frozen=True)
+class PaintedZone:
+    """One finish and what it covers. area: mm2 of the outer face, all copies. mask: mm of line at which it ends.
+
+    masked, by_hand: minutes either way; hand: which of them it is. bends: why any of its zones bends.
+    """
+
+    finish: ZoneFinish
+    zones: tuple[Zone, ...]
+    area: float
+    mask: float
+    masked: float
+    by_hand: float
+    hand: bool
+    bends: str
+
+
+def painted_zones(pattern: PiecePattern, making: Making, plain: ZoneFinish, tempo: Tempo) -> list[PaintedZone]:
+    """Every finish of a piece with its zones, in the order in which they are painted: the shortest mask last."""
+    zones = zones_of(pattern)
+    bends = bending(pattern)
+    named = {z: n for n, f in enumerate(making.finishes) for z in f.zones}
+    rest = next((n for n, f in enumerate(making.finishes) if not f.zones), -1)
+    finishes = dict(enumerate(making.finishes)) | ({-1: plain} if rest == -1 else {})
+    of = {z.name: named.get(z.name, rest) for z in zones}
+    out = []
+    for n, finish in finishes.items():
+        own = tuple(z for z in zones if of[z.name] == n)
+        if not own:
+            continue
+        mask = sum(mm * z.copies for z in own for mm, other in z.bounds if of.get(other, n) != n)
+        out.append(_painted(finish, own, mask, bends, tempo))
+    return sorted(out, key=lambda p: -p.mask) if len(out) > 1 else out
+
+
+def _painted(
+    finish: ZoneFinish, own: tuple[Zone, ...], mask: float, bends: dict[int, str], tempo: Tempo
+) -> PaintedZone:
+    area = sum(z.area for z in own)
+    coats = max(
+        1,
+        sum((x.coats or 2) for x in finish.stack.layers if x.kind in ("acrylic", "metallic", "enamel", "gloss black")),
+    )
+    masked = tempo.minutes("mask", mask) + coats * tempo.minutes("coat", area)
+    hand = tempo.minutes("cut in", mask * coats) + THIN_COATS * coats * tempo.minutes("hand paint", area)
+    chosen = hand < masked if finish.by_hand is None else finish.by_hand
+    why = next((bends[z.panel] for z in own if z.panel in bends), "")
+    return PaintedZone(finish, own, area, mask, masked, hand, mask > 0 and chosen, why)
+
+
+def zone_findings(pattern: PiecePattern, making: Making) -> list[Finding]:
+    """Zones that are named and are not there, and lines that part nothing."""
+    there = {z.name for z in zones_of(pattern)}
+    lost = [z for f in making.finishes for z in f.zones if z not in there]
+    out = [Finding("look", f"Zone {z} has a finish, but the ink bounds no such zone now.", "finish") for z in lost]
+    for p in pattern.panels:
+        lines = [x for x in p.flat.lines if x.kind == "paint line"]
+        if lines and p.layer.number == p.layer.count and len(_parts(p.flat)) == 1:
+            words = f"The paint line on panel {p.flat.number} ends inside it and parts nothing."
+            out.append(Finding("look", words, "finish", "Draw it from edge to edge, or close it."))
+    return list(dict.fromkeys(out))

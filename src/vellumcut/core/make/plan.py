@@ -1,0 +1,256 @@
+"""The order of work: a graph of steps by the rules of precedence, and what it says of contradictions."""
+
+import itertools
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import networkx as nx
+
+from vellumcut.core.errors import CraftError
+from vellumcut.core.finish.layers import LAYERS
+from vellumcut.core.ink.makework import OwnOrder
+from vellumcut.core.make.costume import ACROSS, COSTUME
+from vellumcut.core.make.job import Facts
+from vellumcut.core.make.order import step_keys
+from vellumcut.core.make.painting import finish_list
+from vellumcut.core.make.precedence import ORDER_RULES, OrderRule
+from vellumcut.core.make.step import Step
+
+
+@dataclass(frozen=True)
+class Link:
+    """first before then. hard: it cannot be set aside. wait: whether the first one's wait has to pass."""
+
+    first: str
+    then: str
+    rule: str
+    hard: bool
+    reason: str
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Steps of one piece in the order of work. set_aside: soft rules that the maker does not keep. gave_way: soft rules
+    that contradict what stands above them, in words. trouble: own rules that cannot be kept, in words."""
+
+    keys: tuple[str, ...]
+    links: tuple[Link, ...]
+    set_aside: tuple[OrderRule, ...] = ()
+    gave_way: tuple[str, ...] = ()
+    trouble: tuple[str, ...] = ()
+    before: dict[str, tuple[Link, ...]] = field(default_factory=dict)
+
+
+def plan_piece(facts: Facts) -> Plan:
+    """The order of one piece's steps. Raises CraftError when hard rules contradict each other."""
+    return order_steps(step_keys(facts), facts)
+
+
+def order_steps(keys: Sequence[str], facts: Facts, rules: Sequence[OrderRule] = ORDER_RULES) -> Plan:
+    """Order some steps. rules: of precedence. Raises CraftError when hard rules contradict each other."""
+    graph: nx.DiGraph[str] = nx.DiGraph()
+    graph.add_nodes_from(keys)
+    kept = [r for r in rules if r.holds(facts.schools) and (r.hard or r.key not in facts.making.set_aside)]
+    aside = tuple(r for r in rules if not r.hard and r.key in facts.making.set_aside and r.holds(facts.schools))
+    links: list[Link] = list(_layer_links(keys, facts))
+    links += [x for rule in kept if rule.hard for x in _links(rule, keys, facts)]
+    graph.add_edges_from((x.first, x.then) for x in links)
+    if not nx.is_directed_acyclic_graph(graph):
+        raise CraftError(f"The order contradicts itself: {_circle(graph, links)}", "making")
+    trouble, own = _own_links(graph, keys, facts.making.own_order, links)
+    links += own
+    gave_way = []
+    for rule in (r for r in kept if not r.hard):
+        refused = False
+        for link in _links(rule, keys, facts):
+            if nx.has_path(graph, link.then, link.first):
+                refused = True
+                continue
+            graph.add_edge(link.first, link.then)
+            links.append(link)
+        if refused and not any(x.rule == "your own order" for x in links):
+            gave_way.append(f"“{rule.key}” gives way to rules that stand above it. {rule.reason}")
+        elif refused:
+            gave_way.append(f"“{rule.key}” gives way to your own order. {rule.reason}")
+    place = {key: k for k, key in enumerate(_canonical(keys))}
+    order = tuple(nx.lexicographical_topological_sort(graph, key=lambda k: place[k]))
+    before: dict[str, tuple[Link, ...]] = {}
+    for link in links:
+        before[link.then] = (*before.get(link.then, ()), link)
+    return Plan(order, tuple(links), aside, tuple(gave_way), tuple(trouble), before)
+
+
+def _canonical(keys: Sequence[str]) -> list[str]:
+    """Steps as they would come by their kind alone: from the first rules to the last."""
+    return sorted(keys, key=lambda k: STAND.get(_kind(k), 99))
+
+
+STAND: dict[str, int] = {
+    kind: k
+    for k, kind in enumerate((
+        "number", "cut-paper", "warm-flat", "trace", "open-score", "cut", "keep-pattern", "heat-seal", "stack", "bevel", "thin",
+        "groove", "form", "late-score", "laminate", "shut", "leave-out", "shape-detail", "trim", "dry-fit", "dust-glue", "dart",
+        "cup", "seam", "collar", "surplus", "clay", "span-trim", "strip-round", "lay-on", "tape-segments", "segments",
+        "closure-bed", "cover", "stiffen", "scuff", "vinyl", "ring-cover", "magnet-pocket", "prop", "smooth", "fill",
+        "line-design", "burn", "reseal", "zip-first", "zip-slide", "zip-second", "holder", "temp-rig", "test-fit", "rig",
+        "mask-metal", "magnet-out", "tabs", "dust-primer", "coat-prepare", "coat-primer", "dam", "coat-smooth", "coat-colour",
+        "coat-metal", "stitch-paint", "age-decal", "decal", "coat-weather", "weather", "apart-paint", "touch-up", "coat-clear",
+        "beds", "dust-beds", "close", "apart-join", "magnet-in", "stitch-thread", "cell", "final-fit",
+    ))
+}  # fmt: skip
+"""Which of several steps that could be done is named first."""
+
+
+def _kind(key: str) -> str:
+    return key.partition(":")[0]
+
+
+def _links(rule: OrderRule, keys: Sequence[str], facts: Facts) -> Iterator[Link]:
+    firsts = [k for k in keys if _kind(k) in rule.first]
+    thens = [k for k in keys if _kind(k) in rule.then]
+    for one, other in itertools.product(firsts, thens):
+        if one != other and _bound(rule, one, other, facts):
+            yield Link(one, other, rule.key, rule.hard, rule.reason)
+
+
+def _bound(rule: OrderRule, one: str, other: str, facts: Facts) -> bool:
+    if rule.same == "piece":
+        return True
+    first, then = one.partition(":")[2], other.partition(":")[2]
+    if rule.same == "about":
+        return first == then
+    panels = {d.panel for d in facts.darts if d.name == first}
+    return any(s.name == then and panels & set(s.panels) for s in facts.seams)
+
+
+def _layer_links(keys: Sequence[str], facts: Facts) -> Iterator[Link]:
+    """Each layer of a stack after the one beneath it."""
+    there = set(keys)
+    for n, finish in enumerate(finish_list(facts), 1):
+        rows = [f"coat-{LAYERS[x.kind].group}:{n}.{k}" for k, x in enumerate(finish.stack.layers, 1)]
+        for one, other in itertools.pairwise(r for r in rows if r in there):
+            yield Link(one, other, "layer on layer", True, "A layer goes on what lies beneath it, when that is dry.")
+
+
+def _own_links(
+    graph: "nx.DiGraph[str]", keys: Sequence[str], own: Sequence[OwnOrder], links: list[Link]
+) -> tuple[list[str], list[Link]]:
+    """The maker's own rules: those that contradict hard rules are said in words and not kept."""
+    trouble: list[str] = []
+    kept: list[Link] = []
+    for rule in own:
+        firsts = [k for k in keys if rule.first in (k, _kind(k))]
+        thens = [k for k in keys if rule.then in (k, _kind(k))]
+        if not firsts or not thens:
+            continue
+        for one, other in itertools.product(firsts, thens):
+            if one == other:
+                continue
+            if nx.has_path(graph, other, one):
+                path = nx.shortest_path(graph, other, one)
+                trouble.append(f"“{rule.first}” cannot come before “{rule.then}”: {_chain(path, [*links, *kept])}")
+                break
+            graph.add_edge(one, other)
+            kept.append(Link(one, other, "your own order", True, "You set it so."))
+    return trouble, kept
+
+
+def _chain(path: Sequence[str], links: Sequence[Link]) -> str:
+    """Why a path stands, rule by rule."""
+    reasons = {(x.first, x.then): x for x in links}
+    said = [f"{a} comes before {b} ({reasons[a, b].reason.rstrip('.')})" for a, b in itertools.pairwise(path)]
+    return "; ".join(said) + "."
+
+
+def _circle(graph: "nx.DiGraph[str]", links: Sequence[Link]) -> str:
+    edges = nx.find_cycle(graph)
+    reasons = {(x.first, x.then): x for x in links}
+    return "; ".join(f"{a} before {b}: {reasons[a, b].reason}" for a, b, *_ in edges)
+
+
+@dataclass(frozen=True)
+class PlannedPiece:
+    """A piece's steps, made and ordered. id: of the piece; name: as it is called."""
+
+    id: int
+    name: str
+    facts: Facts
+    plan: Plan
+    steps: dict[str, Step]
+
+    @cached_property
+    def ordered(self) -> tuple[Step, ...]:
+        return tuple(self.steps[k] for k in self.plan.keys)
+
+    @cached_property
+    def longest(self) -> tuple[float, tuple[str, ...]]:
+        """Minutes from the first to the last step with every wait, and the steps on the way."""
+        graph: nx.DiGraph[str] = nx.DiGraph()
+        graph.add_nodes_from(self.plan.keys)
+        for x in self.plan.links:
+            graph.add_edge(x.first, x.then, weight=span(self.steps[x.first]))
+        path = nx.dag_longest_path(graph)
+        return sum(span(self.steps[k]) for k in path), tuple(path)
+
+    @cached_property
+    def depth(self) -> dict[str, int]:
+        """How many steps must come before each, along the longest way."""
+        out: dict[str, int] = {}
+        for key in self.plan.keys:
+            out[key] = 1 + max((out[x.first] for x in self.plan.before.get(key, ())), default=-1)
+        return out
+
+    def needed(self, key: str) -> tuple[Link, ...]:
+        """The links into a step that no other one implies, hard ones first."""
+        links = {x.first: x for x in sorted(self.plan.before.get(key, ()), key=lambda x: x.hard)}
+        implied = {y.first for x in links for y in self.plan.before.get(x, ())}
+        return tuple(sorted((x for k, x in links.items() if k not in implied), key=lambda x: not x.hard))
+
+
+def span(step: Step) -> float:
+    """Minutes from beginning a step to what may follow: hands on, between coats, and the wait after."""
+    return step.hands_on + (step.coats - 1) * step.between + step.wait
+
+
+@dataclass(frozen=True)
+class CostumeLink:
+    """A step of one piece, or of the costume (piece 0), before a step of another."""
+
+    first_piece: int
+    first: str
+    then_piece: int
+    then: str
+    reason: str
+
+
+def costume_steps(pieces: Sequence[PlannedPiece]) -> list[Step]:
+    """Steps of the whole costume, in their order."""
+    templates = [p.facts.template for p in pieces]
+    return [c.step for c in COSTUME if pieces and c.applies(templates)]
+
+
+def costume_links(pieces: Sequence[PlannedPiece], own: Sequence[Step]) -> list[CostumeLink]:
+    """What binds pieces to each other and to the costume's own steps. Soft, but for what the costume ends in."""
+    out = []
+    for rule in ACROSS:
+        for one, other in itertools.product(pieces, pieces):
+            if one.id == other.id or one.facts.template not in rule.first or other.facts.template not in rule.then:
+                continue
+            if rule.first_kind in one.steps and rule.then_kind in other.steps:
+                out.append(CostumeLink(one.id, rule.first_kind, other.id, rule.then_kind, rule.reason))
+    have = {s.key for s in own}
+    for p in pieces:
+        if "trousers" in have and p.facts.part in ("thigh", "knee", "lower leg", "foot"):
+            out.append(
+                CostumeLink(
+                    0, "trousers", p.id, "dry-fit", "Leg plates fitted over bare legs do not close over trousers."
+                )
+            )
+        out.append(
+            CostumeLink(p.id, "keep-pattern", 0, "clear-away", "A pattern that is not put by is gone with the paper.")
+        )
+        out.append(CostumeLink(p.id, "final-fit", 0, "assemble", "A piece that is not done is not assembled."))
+    ends = [k for k in ("assemble", "last-weathering", "wear") if k in have]
+    out += [CostumeLink(0, a, 0, b, "One after the other, on the whole costume.") for a, b in itertools.pairwise(ends)]
+    return out

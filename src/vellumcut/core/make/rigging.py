@@ -1,0 +1,178 @@
+"""Steps of straps and closures, of fitting and of wearing."""
+
+from vellumcut.core.make.job import Job
+from vellumcut.core.make.quantities import Material
+from vellumcut.core.make.spent import spent
+from vellumcut.core.make.step import Inspection, Step
+
+
+def temporary(job: Job, _: str) -> Step:
+    """Minutes a strap."""
+    cost = spent(job.tempo, ("straps", "fasten", max(1, job.strap_ends // 2)), fixed=3)
+    return Step(
+        "temp-rig",
+        "Strap it for a try",
+        "Tape and scrap webbing where the straps will lie, at the lengths of the Rig page.",
+        cost.minutes,
+        0,
+        cost.formula,
+        cost.values,
+        (Material("strong tape", 2, "m"),),
+        (),
+        "A temporary strap proves fit and movement while everything can still be changed.",
+        work="fasten",
+        stage="fit",
+        about="anchor",
+    )
+
+
+def worn_fit(job: Job, _: str) -> Step:
+    """A quarter of an hour on the wearer."""
+    held = "" if job.facts.strapped else "Tape it where its straps will hold it. "
+    return Step(
+        "test-fit",
+        "Test fit with rigging" if job.facts.strapped else "Test fit",
+        held + "Wear it for ten minutes: walk, sit, reach, take it off alone. Note every station as tight or loose.",
+        15,
+        0,
+        "15 min on the wearer",
+        (),
+        (),
+        ("wearing",),
+        "Before paint, everything can still be changed.",
+        work="try on",
+        stage="fit",
+        inspection=Inspection(
+            "Ten minutes worn: nothing pinches, nothing gapes, it comes off alone?",
+            "Ease it with heat, move the strap, or note it in the Logbook and cut that panel again.",
+        ),
+    )
+
+
+def beds(job: Job, _: str) -> Step:
+    """Minutes an anchor."""
+    school = job.facts.schools.bed
+    if school == "by glue":
+        school = "drum" if job.glue("anchor", "cloth").glue == "contact cement" else "mesh of scores"
+    words = {
+        "drum": "Grind the sealed face open with a fine drum, a few mm inside a line of tape.",
+        "crosses opened by heat": "Cut crosses half a mm deep inside a line of tape, and open them with the gun.",
+        "mesh of scores": "Score a mesh inside a line of tape: hot glue grips in the cuts.",
+    }
+    ends = max(1, job.strap_ends)
+    cost = spent(job.tempo, ("anchors", "bed", ends))
+    return Step(
+        "beds",
+        "Open the beds of the anchors",
+        words[school] + " The tape keeps glue off what is seen.",
+        cost.minutes,
+        0,
+        cost.formula,
+        cost.values,
+        (),
+        ("dust",) if school == "drum" else ("blades",),
+        "A sealed or painted face does not hold what pulls at it.",
+        work="bed",
+        stage="fit",
+        about="anchor",
+    )
+
+
+def rig(job: Job, _: str) -> Step:
+    """Minutes a sewn part."""
+    parts = [p for plan in job.rigs for p in plan.parts]
+    stitches = sum(p.count for p in parts if p.length)
+    cost = spent(job.tempo, ("pieces", "sew", stitches), fixed=5)
+    elastic = (
+        " Elastic lies under a 2 mm strip, cemented beside it, never on it."
+        if job.facts.schools.elastic == "glued under a strip"
+        else ""
+    )
+    return Step(
+        "rig",
+        "Cut and sew the rigging",
+        "Cut to the lengths on the Rig page, heat-seal the ends, sew." + elastic,
+        cost.minutes,
+        0,
+        cost.formula,
+        cost.values,
+        tuple(
+            Material(p.name, p.count * max(p.length, 1) / (1000 if p.length else 1), "m" if p.length else "x")
+            for p in parts
+        ),
+        (),
+        "Anchors pull in line with the foam, near the edge that would lift.",
+        work="sew",
+        stage="fit",
+        about="anchor",
+    )
+
+
+def close(job: Job, _: str) -> Step:
+    """Minutes a part of the closure, clamped overnight where it is cemented."""
+    kind = job.pattern.design.closure
+    each = max(1, job.pattern.copies // max(1, len(job.rigs)))
+    parts = sum(p.count for plan in job.rigs for p in plan.parts) * each
+    holes = sum(p.count for plan in job.rigs for p in plan.parts if "eyelet" in p.name) * each
+    backed = job.facts.schools.eyelets == "backed"
+    names = {
+        "none": "Press the webbing ends on; the elastic is sewn to them.",
+        "lacing": (
+            "Cement the backing strips inside both edges, punch, set the eyelets."
+            if backed
+            else "Punch, and set the eyelets in the bare foam."
+        ),
+        "hook-and-loop": "Press the webbing on; put the soft patches on the other edge.",
+        "buckles": "Press tongue and holder webbing on, the buckles already sewn in.",
+        "zip": "Press the zip's foam strips inside the closing edges, zip closed while you do.",
+    }
+    chosen = job.glue("anchor", "cloth")
+    cost = spent(job.tempo, ("parts", "fasten", parts - holes), ("eyelets", "punch", holes), fixed=5)
+    glue = "" if kind == "lacing" and not backed else f"{chosen.how} "
+    clamp = " Clamp overnight." if chosen.clamp >= 60 else ""
+    questions = {
+        "zip": "Does the zip slide over its whole length?",
+        "hook-and-loop": "Does the hook-and-loop hold a strong pull?",
+    }
+    return Step(
+        "close",
+        "Fit the closure",
+        f"{glue}{names[kind]}{clamp} {chosen.warning}".strip(),
+        cost.minutes,
+        chosen.clamp,
+        cost.formula,
+        cost.values,
+        (chosen.material(job.patch_area * (1 + chosen.coats) / 2, job.patch_area / 40),),
+        (chosen.caution,),
+        f"Loaded joints rest overnight. Closures hide at the back, where the eye does not go. {chosen.reason}",
+        timer=chosen.timer,
+        work="fasten",
+        stage="finish" if job.facts.schools.rigging == "temporary, then permanent" else "fit",
+        about="anchor",
+        inspection=Inspection(
+            questions.get(kind, "Does every anchor hold a strong pull?"),
+            "Peel it off, open the bed again, coat cloth three times, clamp it overnight.",
+        ),
+    )
+
+
+def final_fit(job: Job, _: str) -> Step:
+    """Ten minutes on the wearer."""
+    return Step(
+        "final-fit",
+        "Final fit",
+        "Put it on alone, over the real base layer. Every strap at its mark; marks for the tails.",
+        10,
+        0,
+        "10 min on the wearer",
+        (),
+        (),
+        ("wearing",),
+        "A belt that is tight on the stand is loose on a walk.",
+        work="try on",
+        stage="finish",
+        inspection=Inspection(
+            "Is it tight enough when worn, and free where you bend?",
+            "Move the strap to the next mark; sew it anew if there is none.",
+        ),
+    )

@@ -1,0 +1,118 @@
+"""How fast a maker works: one pace for each class of work, changed by hand or learned from the bench."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from statistics import median
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from vellumcut.core.body.readings import Decision
+
+Work = Literal[
+    "print", "trace", "cut", "score", "seal", "bevel", "groove", "kerf", "shut", "thin", "laminate", "form", "try on",
+    "seam", "press", "rim", "sand", "fill", "cover", "line design", "dam", "bed", "sew", "punch", "fasten", "detail", "dust",
+    "mask", "coat", "hand paint", "cut in", "wet sand", "weather", "check",
+]  # fmt: skip
+Per = Literal["mm", "m2", "piece"]
+
+
+@dataclass(frozen=True)
+class Pace:
+    """usual: mm or m2 done in a minute, or minutes a piece. words: of what."""
+
+    key: Work
+    words: str
+    per: Per
+    usual: float
+
+
+PACES: dict[Work, Pace] = {
+    p.key: p
+    for p in (
+        Pace("print", "printing and joining pages, a part", "piece", 4.0),
+        Pace("trace", "tracing an outline", "mm", 900.0),
+        Pace("cut", "cutting out", "mm", 300.0),
+        Pace("score", "scoring", "mm", 300.0),
+        Pace("seal", "sealing with heat, one face", "m2", 0.02),
+        Pace("bevel", "bevelling an edge", "mm", 150.0),
+        Pace("groove", "cutting a groove", "mm", 120.0),
+        Pace("kerf", "cutting kerfs", "mm", 150.0),
+        Pace("shut", "gluing a groove shut", "mm", 100.0),
+        Pace("thin", "thinning an edge", "mm", 100.0),
+        Pace("laminate", "laying sheets on each other", "m2", 0.01),
+        Pace("form", "shaping a warm part", "piece", 2.0),
+        Pace("try on", "trying on in tape, a part", "piece", 8.0),
+        Pace("seam", "brushing cement on an edge", "mm", 120.0),
+        Pace("press", "pressing a seam", "mm", 120.0),
+        Pace("rim", "rounding a rim", "mm", 400.0),
+        Pace("sand", "grinding and sanding", "m2", 0.012),
+        Pace("fill", "filling a seam, one coat", "mm", 200.0),
+        Pace("cover", "covering a seam with a strip", "mm", 60.0),
+        Pace("line design", "cutting a seam sharp as a line", "mm", 100.0),
+        Pace("dam", "a strip inside a seam", "mm", 120.0),
+        Pace("bed", "opening a bed for an anchor", "piece", 3.0),
+        Pace("sew", "sewing a strap end", "piece", 4.0),
+        Pace("punch", "punching and setting a hole", "piece", 1.0),
+        Pace("fasten", "fitting a part of a closure", "piece", 3.0),
+        Pace("detail", "a detail by hand", "piece", 4.0),
+        Pace("dust", "taking the dust off", "m2", 0.2),
+        Pace("mask", "laying tape along a line", "mm", 60.0),
+        Pace("coat", "a coat by brush or spray", "m2", 0.03),
+        Pace("hand paint", "a thin coat by hand", "m2", 0.006),
+        Pace("cut in", "painting to a line by hand", "mm", 90.0),
+        Pace("wet sand", "sanding wet", "m2", 0.004),
+        Pace("weather", "weathering", "m2", 0.01),
+        Pace("check", "looking, asking, ticking", "piece", 3.0),
+    )
+}
+"""All of them estimates."""
+LEAST_TIMED = 5
+"""Steps of a kind that were timed before it is said how this maker works: fewer are luck."""
+
+
+class OwnPaces(Decision):
+    """What the maker has typed, in the pace's own unit."""
+
+    rows: dict[Work, Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]] = Field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Timed:
+    """One step that was timed. estimate, took: minutes; the estimate is the one before anything was learned."""
+
+    work: Work
+    estimate: float
+    took: float
+
+
+@dataclass(frozen=True)
+class Tempo:
+    """All paces as this maker works. learned: by class of work, how long it takes against the estimate."""
+
+    own: Mapping[Work, float] = field(default_factory=dict)
+    learned: Mapping[Work, float] = field(default_factory=dict)
+
+    def pace(self, work: Work) -> float:
+        """mm or m2 a minute, or minutes a piece, before anything learned."""
+        return self.own.get(work, PACES[work].usual)
+
+    def minutes(self, work: Work, amount: float) -> float:
+        """amount: mm, mm2 or pieces, as the pace counts."""
+        per, pace = PACES[work].per, self.pace(work)
+        if per == "piece":
+            return amount * pace
+        return amount / pace if per == "mm" else amount / 1e6 / pace
+
+    def factor(self, work: Work) -> float:
+        """What an estimate is multiplied with; a pace that the maker typed is believed as it is."""
+        return 1.0 if work in self.own else self.learned.get(work, 1.0)
+
+
+def learned_from(timed: Sequence[Timed]) -> dict[Work, float]:
+    """By class of work, the middle of took over estimate, where at least ``LEAST_TIMED`` were timed."""
+    shares: dict[Work, list[float]] = {}
+    for t in timed:
+        if t.estimate > 0 and t.took > 0:
+            shares.setdefault(t.work, []).append(t.took / t.estimate)
+    return {work: median(rows) for work, rows in shares.items() if len(rows) >= LEAST_TIMED}
