@@ -42,7 +42,7 @@ def write_for_ever(folder: Path, seed: int) -> None:
         "scan": lambda: scans.keep_made(store, wearer, "s", points + luck.random(), faces).id,
         "reference_picture": lambda: pictures.keep_picture(store, piece, "p", picture()).id,
         "step_tick": lambda: (
-            bench.tick_step(store, piece, luck.choice(["trace", "cut", "heat"]), luck.random() < 0.5) or 0
+            bench.mark_step(store, piece, "number", bench.Mark(done=luck.random() < 0.5, answer="yes")) or 0
         ),
         "undo": lambda: _undo(store),
     }

@@ -32,6 +32,19 @@ def post(client: httpx.Client, path: str, body: dict | None = None, status: int 
     return answer.json()
 
 
+def steps_of(client: httpx.Client, piece: int) -> dict[str, dict]:
+    """The steps of a piece in the order of work, by key."""
+    answer = client.get(f"/api/pieces/{piece}/steps")
+    assert answer.status_code == 200, answer.text
+    return {s["key"]: s for s in answer.json()["steps"]}
+
+
+def mark(client: httpx.Client, piece: int, key: str, **said) -> httpx.Response:
+    """Say something of a step: done=True also answers its question with yes."""
+    yes = {"answer": "yes"} if said.get("done") and "answer" not in said else {}
+    return client.put(f"/api/pieces/{piece}/steps", json={"key": key, **yes, **said})
+
+
 @pytest.fixture
 def build(client):
     """A measured wearer with one pair of bracers; gives (wearer id, build id, piece id)."""

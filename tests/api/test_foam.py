@@ -4,7 +4,7 @@ import time
 
 import pytest
 
-from tests.api.conftest import post
+from tests.api.conftest import post, steps_of
 from vellumcut.core.caution.cautions import CAUTIONS
 from vellumcut.service import heating
 
@@ -30,7 +30,7 @@ def test_layers_change_the_pattern_its_weight_and_the_bench(client, build):
     assert after["grams"] < before["grams"]
     pattern = client.get(f"/api/pieces/{piece}/pattern").json()
     assert [p["label"]["code"] for p in pattern["panels"]] == ["BC 1a L", "BC 1b L"]
-    steps = {s["step"]["key"] for s in client.get(f"/api/pieces/{piece}/steps").json()}
+    steps = steps_of(client, piece)
     assert "laminate" in steps
     costume = client.get(f"/api/builds/{number}/weights").json()
     assert costume["grams"] == pytest.approx(after["grams"])
@@ -114,7 +114,7 @@ def test_scrap_tests_change_the_minutes_and_nonsense_is_refused(client, build):
     learned = client.get(f"/api/pieces/{piece}/heat").json()
     assert learned["factor"] < 1 == heat["factor"]
     assert learned["sheets"][0]["seconds"] > heat["sheets"][0]["seconds"]
-    form = next(s["step"] for s in client.get(f"/api/pieces/{piece}/steps").json() if s["step"]["key"] == "form")
+    form = steps_of(client, piece)["form:1"]
     assert learned["sheets"][0]["words"] in form["how"]
     absurd = [{"thickness": 3, "seconds": s} for s in (5, 90)]
     refused = client.put("/api/heat-gun", json=gun | {"tests": absurd})
@@ -147,8 +147,8 @@ def test_denser_foam_and_layers_curved_together_take_longer(client, build):
     assert [s["thickness"] for s in sheets()] == [4.0]
     redesign(client, piece, layered="alike")
     assert [s["thickness"] for s in sheets()] == [8.0]
-    keys = [s["step"]["key"] for s in client.get(f"/api/pieces/{piece}/steps").json()]
-    assert keys.index("stack") < keys.index("bevel") < keys.index("form")
+    keys = list(steps_of(client, piece))
+    assert keys.index("stack") < keys.index("bevel") < keys.index("form:1")
 
 
 def test_a_run_with_the_makers_own_probe(client, build, monkeypatch):
@@ -206,14 +206,23 @@ def test_cautions_on_cutting_heat_and_glue_stand_at_their_steps(client, build):
     work = {"folds": [{"key": "f", "way": "groove", "angle": 40}]}
     ink = {"strokes": [*outline(client, piece), fold_line()]}
     assert redesign(client, piece, ink=ink, foam_work=work).status_code == 200, "the ink is laid"
-    at = {s["step"]["key"]: set(s["step"]["cautions"]) for s in client.get(f"/api/pieces/{piece}/steps").json()}
+    at = {k: set(s["cautions"]) for k, s in steps_of(client, piece).items()}
     assert {"blades"} <= at["cut"] & at["groove"]
     assert {"blades", "dust"} <= at["bevel"]
     assert "heat" in at["heat-seal"]
-    assert {"heat", "burning"} <= at["form"]
-    assert {"solvents", "hot glue"} <= at["shut"]
-    assert {"dust", "heat"} <= at["smooth"]
-    assert all("solvents" in at[k] for k in ("prime", "paint", "seal"))
+    assert {"heat", "burning"} <= at["form:1"]
+    assert {"solvents"} <= at["shut"]
+    assert "dust" in at["smooth"]
+    assert "heat" in at["reseal"]
+    assert "wearing" in at["test-fit"]
+    client.put("/api/owned", json={"protection": ["gloves"]})
+    assert {"hot glue"} <= set(steps_of(client, piece)["shut"]["cautions"]), "without a mask it is hot glue"
+    client.put("/api/owned", json={})
+    sprayed = {"stack": {"name": "chrome", "layers": [{"kind": "rubbery primer"}, {"kind": "enamel"}]}}
+    assert redesign(client, piece, making={"finishes": [sprayed]}).status_code == 200
+    coats = {k: set(s["cautions"]) for k, s in steps_of(client, piece).items() if k.startswith("coat")}
+    assert len(coats) == 2
+    assert all("solvents" in c for c in coats.values())
     told = client.get(f"/api/builds/{number}/cautions").json()["cautions"]
     assert {c["key"] for c in told} == set(CAUTIONS)
     client.put(f"/api/builds/{number}/cautions/burning")

@@ -13,7 +13,7 @@ import pytest
 from fastapi.testclient import TestClient
 from typer.testing import CliRunner
 
-from tests.api.conftest import READINGS, post
+from tests.api.conftest import READINGS, mark, post
 from tests.api.test_ink_and_scans import packed
 from tests.damage import damaged
 from tests.pictures import picture
@@ -39,7 +39,12 @@ def full(client, build):
     client.post(f"/api/wearers/{wearer}/scans", params={"name": "me.ply"}, content=scan, headers=BINARY)
     post(client, f"/api/wearers/{wearer}/measurement-sets", READINGS | {"taken_on": "2026-01-05", "note": "older"})
     client.put(f"/api/wearers/{wearer}", json={"name": "Perrin Vale", "note": "left shoulder lower"})
-    client.put(f"/api/pieces/{piece}/steps/trace", json={"done": True})
+    assert mark(client, piece, "number", done=True, took=4, note="two pages short").status_code == 200
+    schools = {"seams": "covered", "liner": "none"}
+    client.put(f"/api/builds/{made}", json=fields | {"dart_edges": "square", "schools": schools})
+    client.post(f"/api/pieces/{piece}/photographs", params={"words": "left"}, content=picture(), headers=BINARY)
+    client.post(f"/api/pieces/{piece}/photographs", params={"step": "number"}, content=picture(), headers=BINARY)
+    client.put(f"/api/builds/{made}/bench", json={"key": "clear-away", "note": "not yet"})
     post(client, f"/api/pieces/{piece}/versions", {"name": "first"})
     post(client, f"/api/builds/{made}/log-entries", {"text": "cut it", "piece_id": piece})
     fit = {"findings": [{"station": "wrist", "off": 4.0}], "note": "loose"}

@@ -6,7 +6,7 @@ import time
 
 import pytest
 
-from tests.api.conftest import READINGS, post
+from tests.api.conftest import READINGS, mark, post, steps_of
 from vellumcut.formats.build_json import read_build
 from vellumcut.service import clock
 from vellumcut.store.models import Timer
@@ -141,7 +141,7 @@ def test_200_random_changes_and_200_undos_return_to_the_start_exactly(client, bu
             "/api/wearers",
         ]
         return [client.get(p).json() for p in paths] + [
-            [s["done_at"] is not None for s in client.get(f"/api/pieces/{piece}/steps").json()]
+            {k: s["done_at"] is not None for k, s in steps_of(client, piece).items()}
         ]
 
     start, rng = everything(), random.Random(5)
@@ -151,7 +151,7 @@ def test_200_random_changes_and_200_undos_return_to_the_start_exactly(client, bu
             design = {"template": "bracer", "closure": "zip", "ease": rng.uniform(0, 9), "foam": rng.choice([2, 4, 6])}
             answer = client.patch(f"/api/pieces/{piece}", json={"design": design})
         elif kind == 1:
-            answer = client.put(f"/api/pieces/{piece}/steps/trace", json={"done": rng.random() < 0.5})
+            answer = mark(client, piece, "number", done=rng.random() < 0.5)
         elif kind == 2:
             answer = client.post(f"/api/builds/{made}/log-entries", json={"text": f"note {rng.random()}"})
         elif kind == 3:
@@ -237,11 +237,11 @@ def test_a_wall_clock_that_is_set_does_not_move_a_timer(client, build, monkeypat
 
 def test_progress_counts_ticked_steps(client, build):
     _, made, piece = build
-    keys = [s["step"]["key"] for s in client.get(f"/api/pieces/{piece}/steps").json()]
+    keys = list(steps_of(client, piece))
     for key in keys[:7]:
-        client.put(f"/api/pieces/{piece}/steps/{key}", json={"done": True})
+        assert mark(client, piece, key, done=True).status_code == 200
     assert client.get(f"/api/builds/{made}").json()["pieces"][0]["progress"] == pytest.approx(7 / len(keys))
-    assert client.put(f"/api/pieces/{piece}/steps/levitate", json={"done": True}).status_code == 404
+    assert mark(client, piece, "levitate", done=True).status_code == 404
 
 
 def test_a_build_goes_out_as_a_file_and_comes_back_the_same(client, build):

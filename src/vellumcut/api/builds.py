@@ -39,9 +39,7 @@ def list_builds(store: StoreDep) -> list[s.BuildOut]:
 
 @router.post("/builds", status_code=201)
 def add_build(store: StoreDep, body: s.BuildIn) -> s.BuildOut:
-    return _one(
-        store, builds.add_build(store, body.name, body.wearer_id, **_fields(body, {"name", "wearer_id"})).id
-    )
+    return _one(store, builds.add_build(store, body.name, body.wearer_id, **_fields(body, {"name", "wearer_id"})).id)
 
 
 @router.get("/builds/{build}")

@@ -178,7 +178,7 @@ def _done(row: StepTick | CostumeTick, step: Step, mark: Mark, now: float) -> No
     }
 
 
-SHORTEST_TIMED = 5.0
+SHORTEST_TIMED = 10.0
 """A wait shorter than this, minutes, needs no bell."""
 NEVER = 10 * 365 * 86400.0
 """A wait is over and does not close, seconds."""

@@ -279,7 +279,9 @@ def _no_booth(s: _Laid) -> Found:
 
 def _unprotected(s: _Laid) -> Found:
     last_colour = max((c.at for c in s.coats if c.kind.group in ("colour", "metal", "weather")), default=0)
-    film = {"vinyl", "decal", "mirror chrome", "wax metal", "rubbery primer", "marker"}
+    if any(c.kind.key == "vinyl" for c in s.coats):
+        return
+    film = {"decal", "mirror chrome", "wax metal", "rubbery primer", "marker"}
     if last_colour and s.coats[last_colour - 1].kind.key not in film:
         sealed = any(c.kind.group == "clear" and c.at > last_colour for c in s.coats)
         if not sealed and not any(c.kind.key == "mirror chrome" for c in s.coats):

@@ -1,6 +1,5 @@
 """Zones of a piece, bounded by its ink: how large each is, and how long the line is at which its finish ends."""
 
-from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -17,10 +16,14 @@ from vellumcut.core.paces import Tempo
 
 Array = NDArray[np.float64]
 
+Part = tuple[str, shapely.Polygon]
+
 BOUNDS = ("paint line", "trim edge", "layer cut")
 """Kinds of ink that part a panel into zones."""
 REACH = 4.0
 """A line that ends this near an edge, mm, is drawn through to it."""
+LEAST_LINE = 0.5
+"""Zones that share less than this, mm, only touch."""
 LEAST_ZONE = 25.0
 """A region smaller than this, mm2, is a slip of the pen."""
 BENDING = {"belt": "a belt is bent round the waist", "bandolier": "a bandolier is bent over the shoulder"}
@@ -32,7 +35,7 @@ THIN_COATS = 2
 class Zone:
     """Part of a panel. name: the panel's number, and a letter where ink parts it. shape: on the flat panel, mm.
 
-    copies: how many there are. bounds: (mm, other zone's name) along every line that another zone lies at.
+    copies: how many there are. bounds: (mm over all copies, other zone's name) along every line another zone lies at.
     """
 
     name: str
@@ -56,13 +59,13 @@ def zones_of(pattern: PiecePattern) -> list[Zone]:
     out = []
     for p in outer:
         for name, shape in made[id(p)]:
-            within = [(_along(shape, other), key) for key, other in made[id(p)] if key != name]
-            bounds = (*((mm, key) for mm, key in within if mm > 0.5), *shared.get((p.side, name), []))
+            within = [(_along(shape, other) * p.copies, key) for key, other in made[id(p)] if key != name]
+            bounds = (*((mm, key) for mm, key in within if mm > LEAST_LINE), *shared.get((p.side, name), []))
             out.append(Zone(name, p.flat.number, p.side, shape, p.copies, bounds))
     return out
 
 
-def _parts(flat: FlatPanel) -> list[tuple[str, shapely.Polygon]]:
+def _parts(flat: FlatPanel) -> list[Part]:
     """The panel's regions from the top down, named."""
     lines = [_through(x.points, flat.shape) for x in flat.lines if x.kind in BOUNDS]
     if not lines:
@@ -96,30 +99,25 @@ def _along(one: shapely.Polygon, other: shapely.Polygon) -> float:
     return float(shapely.intersection(one.boundary, other.boundary.buffer(0.05)).length)
 
 
-def _shared(
-    outer: list[DrawnPanel], made: dict[int, list[tuple[str, shapely.Polygon]]]
-) -> dict[tuple[str, str], list[tuple[float, str]]]:
-    """Along every seam, which zone lies at which, and how long."""
-    sides: dict[tuple[str, str], list[list[tuple[float, str]]]] = {}
+def _shared(outer: list[DrawnPanel], made: dict[int, list[Part]]) -> dict[tuple[str, str], list[tuple[float, str]]]:
+    """Along every seam, which zones of other panels each zone lies at, and how long, over all copies."""
+    along: dict[tuple[str, str], dict[str, float]] = {}
+    panel = {name: p.flat.number for p in outer for name, _ in made[id(p)]}
     for p in outer:
-        for edge in p.flat.edges:
-            if edge.arc and edge.kind == "seam":
-                line = shapely.LineString(edge.points())
-                parts = [(float(line.intersection(q.buffer(0.1)).length), name) for name, q in made[id(p)]]
-                sides.setdefault((p.side, edge.arc), []).append([x for x in parts if x[0] > 0.5])
+        for edge in (*p.flat.edges, *p.flat.holes):
+            if not edge.arc or edge.kind != "seam":
+                continue
+            line = shapely.LineString(edge.points())
+            own = along.setdefault((p.side, edge.arc), {})
+            for name, shape in made[id(p)]:
+                own[name] = own.get(name, 0.0) + float(line.intersection(shape.buffer(0.1)).length) * p.copies
     out: dict[tuple[str, str], list[tuple[float, str]]] = {}
-    for (side, _), both in sides.items():
-        for own, other in _pairs(both):
-            for mm, name in own:
-                share = mm / max(1e-9, sum(x for x, _ in own))
-                out.setdefault((side, name), []).extend((min(mm, x * share), key) for x, key in other if key != name)
+    for (side, _), lengths in along.items():
+        for name, mm in lengths.items():
+            others = {k: v for k, v in lengths.items() if panel[k] != panel[name] and v > LEAST_LINE}
+            whole = sum(others.values())
+            out.setdefault((side, name), []).extend((min(mm * v / whole, v), k) for k, v in others.items())
     return out
-
-
-def _pairs(both: list[list[tuple[float, str]]]) -> Iterator[tuple[list[tuple[float, str]], list[tuple[float, str]]]]:
-    if len(both) == 2:
-        yield both[0], both[1]
-        yield both[1], both[0]
 
 
 def bending(pattern: PiecePattern) -> dict[int, str]:
@@ -166,7 +164,7 @@ def painted_zones(pattern: PiecePattern, making: Making, plain: ZoneFinish, temp
         own = tuple(z for z in zones if of[z.name] == n)
         if not own:
             continue
-        mask = sum(mm * z.copies for z in own for mm, other in z.bounds if of.get(other, n) != n)
+        mask = sum(mm for z in own for mm, other in z.bounds if of.get(other, n) != n)
         out.append(_painted(finish, own, mask, bends, tempo))
     return sorted(out, key=lambda p: -p.mask) if len(out) > 1 else out
 

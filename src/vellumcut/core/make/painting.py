@@ -182,7 +182,8 @@ def tabs(job: Job, _: str) -> Step:
     return Step(
         "tabs",
         "Something to hold each part by",
-        "A hang tab that is not on a seam, a stick in a cut edge, one end of a tube left open. Mask every face that will be glued later.",
+        f"A hang tab{' that is not on a seam' if job.facts.glued else ''}, a stick in a cut edge, one end of a tube left open. "
+        "Mask every face that will be glued later.",
         cost.minutes,
         0,
         cost.formula,

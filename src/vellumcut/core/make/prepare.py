@@ -48,7 +48,7 @@ def cut_paper(job: Job, _: str) -> Step:
         "A piece that does not lie flat here will not lie flat in foam.",
         work="trace",
         inspection=Inspection(
-            "Does every piece lie flat, its darts open?",
+            "Does every piece lie flat, its darts open?" if job.facts.darts else "Does every piece lie flat?",
             "Cut a dart where it stands up, and draw the line into the ink.",
         ),
     )

@@ -75,11 +75,10 @@ def states_of(piece: PlannedPiece, ticks: Mapping[str, Tick], owned: Owned, now:
     out: dict[str, StepState] = {}
     for step in piece.ordered:
         tick = mine[step.key]
-        links = piece.needed(step.key)
-        blocking = tuple(x for x in links if mine[x.first].done_at is None)
-        until = max(
-            (_wait_left(piece.steps[x.first], mine[x.first], now) for x in links if x not in blocking), default=0.0
-        )
+        blocking = tuple(x for x in piece.needed(step.key) if mine[x.first].done_at is None)
+        # Of all that comes before, not only what comes last: a primer dries on while a strip is laid inside.
+        before = {x.first for x in piece.plan.before.get(step.key, ())}
+        until = max((_wait_left(piece.steps[k], mine[k], now) for k in before), default=0.0)
         out[step.key] = _state(step, tick, blocking, until, owned, now)
     return out
 

@@ -52,11 +52,16 @@ def smooth(job: Job, _: str) -> Step:
     length = job.joint_length(*ground)
     area = length * GRIND_WIDTH + job.rim_length * job.pattern.design.foam
     seam = "Grind the seam flush at low speed, fine pass after coarse. " if length else ""
+    trims = (
+        ", and every trim's edge with it"
+        if job.facts.making.detail_list("trim", "spanning trim", "strip round")
+        else ""
+    )
     cost = spent(job.tempo, ("along " + ("seams and rim" if length else "the rim"), "sand", area), fixed=5)
     return Step(
         "smooth",
         "Smooth",
-        seam + "Sand the rim round, and every trim's edge with it. Clean the dust off.",
+        seam + f"Sand the rim round{trims}. Clean the dust off.",
         cost.minutes,
         0,
         cost.formula,

@@ -67,9 +67,10 @@ const say = (key: string, more: object) => mark.mutate({ key, ...more } as Schem
       </div>
     </section>
     <section aria-label="Now">
-      <h3>
-        Now <span class="soft figures">{{ ready.length }}</span>
-      </h3>
+      <h3>Now</h3>
+      <p v-if="ready.length > first.length" class="soft">
+        {{ ready.length }} steps could be begun; this is the first of each piece.
+      </p>
       <div class="cards">
         <button v-for="r in first" :key="r.piece + r.step.key" class="card" @click="emit('open', r.piece, r.step.key)">
           <b>{{ r.step.title }}</b>

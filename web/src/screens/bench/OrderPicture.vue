@@ -20,7 +20,7 @@ const STAGE = {
   paint: "Paint",
   finish: "Finish",
 };
-const WIDE = 168;
+const WIDE = 150;
 const HIGH = 58;
 const LABEL = 130;
 interface Chip {
@@ -97,7 +97,7 @@ const cut = (words: string) => (words.length > 36 ? `${words.slice(0, 35)}…` :
 function lines(words: string): string[] {
   const out = [""];
   for (const word of cut(words).split(" ")) {
-    if (out[out.length - 1] && (out[out.length - 1] + word).length > 18) out.push("");
+    if (out[out.length - 1] && (out[out.length - 1] + word).length > 16) out.push("");
     out[out.length - 1] = `${out[out.length - 1]} ${word}`.trim();
   }
   return out.slice(0, 2);
