@@ -85,6 +85,14 @@ def pattern(
 
 
 @app.command()
+def steps(file: FileArgument, out: OutOption, piece: PieceOption = None, paper: PaperOption = Paper.A4) -> None:
+    """Write the order of work of a build file: steps, bench sheets, finish cards, mask sheets."""
+    from vellumcut.cli import making
+
+    making.steps(file, out, piece, paper.value)
+
+
+@app.command()
 def regrade(
     old: Annotated[Path, typer.Argument(metavar="OLD.json", help="The build file that the suit was cut from.")],
     new: Annotated[Path, typer.Argument(metavar="NEW.json", help="The same build on newer measures.")],

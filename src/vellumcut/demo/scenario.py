@@ -6,8 +6,11 @@ from vellumcut.core.body.measures import LimbReading, Measurements
 from vellumcut.core.body.readings import StationReading
 from vellumcut.core.body.segments import SegmentName
 from vellumcut.core.body.torso import TorsoGirth, TorsoLength, TorsoReading
+from vellumcut.core.finish.recipes import RECIPES
 from vellumcut.core.ink.design import EndDesign, PieceDesign, TemplateName
+from vellumcut.core.ink.finishwork import Stack, ZoneFinish
 from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.ink.makework import Detail, Making, ReferenceCheck
 from vellumcut.core.rig.fit import FitFinding
 from vellumcut.service import bench, builds, logbook, settings, versions, wearers
 from vellumcut.store.database import Store
@@ -96,8 +99,31 @@ def _add_drawn(store: Store, build: int) -> None:
         ("Lantern belt", "belt", {}),
     )
     for name, template, choices in drawn:
-        design = starter_design(template).model_copy(update={"choices": choices})
+        design = starter_design(template).model_copy(update={"choices": choices, "making": _MAKING.get(name, Making())})
         builds.add_piece(store, build, name, design)
+
+
+def _recipe(key: str) -> Stack:
+    return next(r.rigid for r in RECIPES if r.key == key)
+
+
+_MAKING = {
+    "Breastplate": Making(
+        details=(
+            Detail(key="hem-border", kind="trim", name="wave border along the hem", edge="hem", panels=(1,)),
+            Detail(key="bell", kind="emblem", name="bell crest", apart=True),
+            Detail(key="rivets", kind="rivets", name="border rivets", count=18, size=9.0),
+        ),
+        checklist=(
+            ReferenceCheck(text="the ridge ends two fingers above the hem"),
+            ReferenceCheck(text="the border is as wide as a thumb"),
+        ),
+        finishes=(ZoneFinish(stack=_recipe("painted metal")),),
+    ),
+    "Gorget": Making(finishes=(ZoneFinish(stack=_recipe("warm gold")),)),
+    "Lantern belt": Making(finishes=(ZoneFinish(stack=_recipe("leather look")),)),
+}
+"""What goes on the drawn pieces, and how they are painted."""
 
 
 def _set(taken_on: date, change: dict[str, float]) -> Measurements:

@@ -4,11 +4,13 @@ from contextlib import ExitStack
 from pathlib import Path
 from typing import Any
 
+from pydantic import ValidationError
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.paces import Tempo
 from vellumcut.formats.bench_sheet import STEP_HEAD, step_rows, write_bench_sheet
 from vellumcut.formats.build_json import BuildFile
@@ -175,12 +177,13 @@ def _agree(build: BuildFile, history: Rows) -> bool:
     try:
         names = {r["name"] for r in history["build"]}
         pieces = sorted(history["piece"], key=lambda r: (r["position"], r["id"]))
-        told = {r["name"]: r["design"] for r in pieces}
-        readings = [r["readings"] for r in history["measurement_set"]]
-    except (KeyError, TypeError):
+        # Read, not compared as written: an older program wrote fewer fields.
+        told = {r["name"]: PieceDesign.model_validate(r["design"]) for r in pieces}
+        readings = [Measurements.model_validate(r["readings"]) for r in history["measurement_set"]]
+    except (KeyError, TypeError, ValidationError):
         return False
-    drawn = {p.title: p.design.model_dump(mode="json") for p in build.pieces}
-    return names == {build.name} and told == drawn and build.wearer.measurements.model_dump(mode="json") in readings
+    drawn = {p.title: p.design for p in build.pieces}
+    return names == {build.name} and told == drawn and build.wearer.measurements in readings
 
 
 def _renamed_build(build: BuildFile, kept: dict[str, str]) -> BuildFile:

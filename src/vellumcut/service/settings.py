@@ -195,7 +195,7 @@ def add_recipes(store: Store, book: RecipeBook) -> RecipeBook:
     with store.write("Bring in recipes") as session:
         own = list(_read(session, RECIPES, RecipeBook).stacks)
         for stack in book.stacks:
-            if stack in own:
+            if any(x.model_copy(update={"name": stack.name}) == stack for x in own):
                 continue
             names = {x.name for x in own}
             numbered = (stack.name if n == 1 else f"{stack.name[:55]} {n}" for n in itertools.count(1))
