@@ -65,6 +65,38 @@ class Maker:
     def choose(self, name: str, value: str) -> None:
         self.wait(lambda: Select(self.find(f"select[name='{name}']")).select_by_value(value) or True)
 
+    def reads_cautions(self) -> None:
+        """Read every caution at the step that was not read yet."""
+        while unread := self.driver.find_elements(By.CSS_SELECTOR, "[data-caution]"):
+            first = unread[0].get_attribute("data-caution")
+            self.press("I have read this")
+            self.wait(lambda: not self.driver.find_elements(By.CSS_SELECTOR, f"[data-caution='{first}']"), 30)  # noqa: B023
+
+    def does_the_step(self) -> None:
+        """Do what the card asks: its coats, its checks, and its question, answered with yes."""
+        title = self.find("article h2").text
+        for n in range(len(self.driver.find_elements(By.CSS_SELECTOR, "[data-coat]"))):
+            self.wait(lambda n=n: self._coat(n + 1), 30)
+        if "Done, next step" in self.find("article").text and self.find("article h2").text == title:
+            for box in self.driver.find_elements(By.CSS_SELECTOR, "article input[type=checkbox]"):
+                self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", box)
+                if not box.is_selected():
+                    box.click()
+            self.press("Done, next step")
+            if self.driver.find_elements(By.CSS_SELECTOR, "article .question"):
+                self.press("Yes")
+        self.wait(lambda: self.find("article h2").text != title, 30)
+
+    def _coat(self, n: int) -> bool:
+        """Press the coat; whether it is on, or the step is done with it."""
+        found = self.driver.find_elements(By.CSS_SELECTOR, f"[data-coat='{n}']")
+        if not found or found[0].get_attribute("aria-pressed") == "true":
+            return True
+        if found[0].is_enabled():
+            self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", found[0])
+            found[0].click()
+        return False
+
     def value(self, name: str) -> str:
         return self.find(f"input[name='{name}']").get_attribute("value")
 

@@ -122,23 +122,26 @@ def print_it(maker):
 
 def work_at_the_bench(maker):
     maker.label("Bench")
-    maker.sees("Trace and label")
+    maker.sees("Number the parts")
     for title in (
+        "Number the parts, draw their marks",
+        "Cut the pattern apart",
+        "Warm the sheet flat",
         "Trace and label",
         "Cut out",
+        "Put the pattern by",
         "Heat-seal both faces",
         "Ease the rim",
         "Form to the limb",
         "Dry fit with tape",
-        "Cut and sew the rigging",
     ):
         maker.wait(lambda t=title: maker.find("article h2").text == t)
-        if maker.driver.find_elements(By.CSS_SELECTOR, "[data-caution]"):
-            maker.press("I have read this")
+        maker.reads_cautions()
         maker.press("Why?")
-        maker.press("Done, next step")
-    maker.wait(lambda: maker.find("article h2").text == "Cement")
-    maker.press("I have read this")
+        maker.does_the_step()
+    maker.find("[data-step='close']").click()
+    maker.wait(lambda: maker.find("article h2").text == "Fit the closure")
+    maker.reads_cautions()
     maker.press("Both faces are coated: start")
     maker.sees("drying: do not press yet")
     maker.sees("touch-dry in")
@@ -146,6 +149,7 @@ def work_at_the_bench(maker):
 
 def after_the_restart(maker):
     maker.driver.refresh()
+    maker.find("[data-step='close']").click()
     maker.sees("drying: do not press yet")
     left = maker.find("footer .timer").text
     minutes, seconds = map(int, re.search(r"touch-dry in (\d+):(\d+)", left).groups())
@@ -153,8 +157,10 @@ def after_the_restart(maker):
     maker.press("Stop the timer")
     maker.sees("Nothing is drying")
     maker.press("Done, next step")
-    maker.wait(lambda: maker.find("article h2").text == "Fit the closure")
-    assert "✓" in maker.find("[data-step='glue']").text
+    maker.press("Yes")
+    maker.sees("comes first")
+    assert "✓" in maker.find("[data-step='dry-fit']").text
+    assert "✓" not in maker.find("[data-step='close']").text
 
 
 def rig_it(maker):
@@ -197,8 +203,7 @@ def test_the_bench_on_a_phone(tmp_path):
     maker = Maker(browser, server)
     try:
         maker.open("/build/1/bench?piece=2")
-        maker.sees("Heat-seal both faces")
-        maker.press("I have read this")
+        maker.sees("Put the pattern by")
         button = maker.wait(
             lambda: next(b for b in maker.driver.find_elements(By.TAG_NAME, "button") if "Done, next" in b.text)
         )
@@ -206,10 +211,13 @@ def test_the_bench_on_a_phone(tmp_path):
         wide = maker.driver.execute_script("return document.documentElement.scrollWidth")
         assert wide <= 390
         maker.press("Done, next step")
-        maker.sees("Ease the rim")
-        for screen in ("wearer", "wrap", "flatten", "cut", "rig", "logbook"):
-            maker.open(f"/build/1/{screen}?piece=2")
-            maker.find("h2")
+        maker.wait(lambda: maker.find("article h2").text == "Heat-seal both faces")
+        maker.reads_cautions()
+        maker.does_the_step()
+        maker.wait(lambda: maker.find("article h2").text == "Ease the rim")
+        for screen in ("wearer", "wrap", "flatten", "cut", "finish", "rig", "logbook", "bench", "bench?tab=costume"):
+            maker.open(f"/build/1/{screen}{'&' if '?' in screen else '?'}piece=2")
+            maker.find("h2, h3")
             time.sleep(1)
         assert maker.browser.console_errors() == []
     finally:
@@ -223,7 +231,7 @@ def test_the_timer_rings_until_it_is_heard(tmp_path):
     maker = Maker(browser, server)
     try:
         maker.open("/build/1/bench?piece=1")
-        maker.find("[data-step='glue']").click()
+        maker.find("[data-step='close']").click()
         maker.press("I have read this")
         maker.press("Both faces are coated: start")
         maker.sees("touch-dry in")

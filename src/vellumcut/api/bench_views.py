@@ -4,10 +4,11 @@ from vellumcut.api import making_schemas as m
 from vellumcut.core.make.plan import PlannedPiece
 from vellumcut.core.make.precedence import BY_KEY
 from vellumcut.core.make.progress import StepState
+from vellumcut.core.make.quantities import in_all
 from vellumcut.core.make.step import Step
 from vellumcut.core.make.surface import seam_costs
 from vellumcut.core.paces import PACES
-from vellumcut.service import builds, photographs, plans
+from vellumcut.service import photographs
 from vellumcut.service.plans import CostumeBench, PieceBench
 from vellumcut.store.database import Store
 
@@ -18,7 +19,7 @@ def piece_bench(store: Store, bench: PieceBench) -> m.BenchOut:
     own = set(path)
     rows = [_step(s, bench.states[s.key], _links(made, s.key), made.depth[s.key], s.key in own) for s in made.ordered]
     used = dict.fromkeys(x.rule for x in made.plan.links if not x.hard and x.rule in BY_KEY)
-    job = plans.job_of(builds.work_on(store, made.id), bench.tempo)
+    job = bench.job
     return m.BenchOut(
         piece_id=made.id,
         name=made.name,
@@ -34,6 +35,7 @@ def piece_bench(store: Store, bench: PieceBench) -> m.BenchOut:
         learned=_learned(bench),
         photographs=[m.PhotographOut.model_validate(x) for x in photographs.photographs_of(store, made.id)],
         seams=seam_costs(job),
+        materials=[x.words for x in in_all(s.materials for s in made.ordered)],
         edges=list(dict.fromkeys(
             e.name.split(", ")[0] for p in job.pattern.panels for e in p.flat.edges if e.kind not in ("seam", "dart")
         )),

@@ -88,7 +88,7 @@ class PhotographOut(Out):
 
 class BenchOut(Out):
     """One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules that may
-    be set aside; set_aside: those that are. wrong, gave_way, trouble: sentences."""
+    be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way, trouble: sentences."""
 
     piece_id: int
     name: str
@@ -105,6 +105,7 @@ class BenchOut(Out):
     photographs: list[PhotographOut]
     seams: list[SeamCost]
     edges: list[str]
+    materials: list[str]
 
 
 class BoundOut(Out):

@@ -1,7 +1,7 @@
 """The bench: ticks, cautions and timers that outlive reloads and restarts."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -230,6 +230,12 @@ def start_cement(store: Store, piece: int, room: CementRoom, step: str = "") -> 
         row = fetch(session, Piece, piece)
     _must_have_seen(store, row.build_id, "solvents")
     label = f"Cement on {row.name}"
+    if step:
+        made = plans.bench_of(store, piece).piece.steps.get(step)
+        if made is None:
+            raise NotFound(f'This piece has no step "{step[:60]}"')
+        ready = window.ready * made.slower
+        window = replace(window, ready=ready, closes=ready + window.closes - window.ready)
     warn = window.closes - min(glue.WARN_BEFORE, (window.closes - window.ready) / 2)
     return _start(store, "cement", row.build_id, piece, label, window.ready, warn, window.closes, step), window.note
 

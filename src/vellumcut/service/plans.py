@@ -43,6 +43,7 @@ class PieceBench:
     """One piece as it stands. wrong: what was done and is not so any more, in words."""
 
     piece: PlannedPiece
+    job: Job
     states: dict[str, StepState]
     wrong: tuple[str, ...]
     tempo: Tempo
@@ -156,7 +157,7 @@ def _bench(store: Store, work: Work, tempo: Tempo) -> PieceBench:
     made = planned(work, tempo)
     ticks = piece_ticks(store, work.piece_id)
     states = states_of(made, ticks, work.owned, clock.now())
-    return PieceBench(made, states, tuple(became_wrong(made, ticks)), tempo)
+    return PieceBench(made, job_of(work, tempo), states, tuple(became_wrong(made, ticks)), tempo)
 
 
 def costume_bench(store: Store, build: int) -> CostumeBench:

@@ -2218,7 +2218,7 @@ export interface components {
         /**
          * BenchOut
          * @description One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules that may
-         *     be set aside; set_aside: those that are. wrong, gave_way, trouble: sentences.
+         *     be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way, trouble: sentences.
          */
         BenchOut: {
             /** Piece Id */
@@ -2250,6 +2250,8 @@ export interface components {
             seams: components["schemas"]["SeamCost"][];
             /** Edges */
             edges: string[];
+            /** Materials */
+            materials: string[];
         };
         /**
          * BendOut

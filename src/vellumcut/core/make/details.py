@@ -173,7 +173,7 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
             ("to do", "detail", detail.count if not (length and row.glue) else 0),
             fixed=2,
         )
-        chosen = job.glue(row.glue) if row.glue else None
+        chosen = job.glue(row.glue, "vinyl" if row.glue == "vinyl" else "foam") if row.glue else None
         how = row.how.replace("{name}", detail.name)
         return Step(
             f"{kind}:{key}",
@@ -189,6 +189,7 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
             (*row.cautions, *((chosen.caution,) if chosen else ())),
             row.reason + (f" {chosen.reason}" if chosen else ""),
             timer=chosen.timer if chosen else "",
+            slower=chosen.slower if chosen else 1.0,
             work="detail",
             stage=row.stage,
             about="detail",

@@ -29,7 +29,7 @@ GAP = 1.0
 class GlueChoice:
     """coats: of it. ready: minutes to wait before pressing; 0: pressed at once. clamp: minutes it is held after.
 
-    fill: the joint shows gaps that foam clay must fill. reason: why this one. warning: what it does not bear.
+    fill: the joint shows gaps that foam clay must fill. slower: how much longer it dries than on foam. reason: why this one. warning: what it does not bear.
     """
 
     glue: GlueName
@@ -39,6 +39,7 @@ class GlueChoice:
     fill: bool
     reason: str
     warning: str = ""
+    slower: float = 1.0
 
     @property
     def timer(self) -> str:
@@ -107,7 +108,7 @@ def choose_glue(
     if wanted == "contact cement":
         ready = cement_window(room).ready / 60 * LONGER[surface]
         clamp = CLAMP if kind in LOADED else 0.0
-        return GlueChoice(wanted, COATS[surface], ready, clamp, False, reason)
+        return GlueChoice(wanted, COATS[surface], ready, clamp, False, reason, slower=LONGER[surface])
     cracks = wanted == "instant glue" and kind in _CRACKS
     warning = HOT_CLOTH if wanted == "hot glue" and surface == "cloth" else ""
     if cracks:

@@ -1,5 +1,6 @@
 """Counting jobs makers do by hand: blades, cement, primer and paint from the piece's own geometry."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from vellumcut.core.foam.advice import CEMENT_COVER
@@ -28,6 +29,20 @@ class Material:
     def words(self) -> str:
         amount = f"{self.amount:.0f}" if self.amount >= 10 else f"{self.amount:.1f}".removesuffix(".0")
         return f"{amount} {self.unit} {self.name}"
+
+
+def in_all(steps: Iterable[Iterable[Material]]) -> list[Material]:
+    """What all steps use up together, in the order in which it is first wanted; a tool is wanted once."""
+    out: dict[tuple[str, str], float] = {}
+    for material in (m for step in steps for m in step):
+        key = (material.name, material.unit)
+        once = material.name in TOOLS
+        out[key] = max(out.get(key, 0.0), material.amount) if once else out.get(key, 0.0) + material.amount
+    return [Material(name, amount, unit) for (name, unit), amount in out.items()]
+
+
+TOOLS = ("marker",)
+"""Wanted at several steps, bought once."""
 
 
 def blades(cut_length: float, thickness: float) -> Material:

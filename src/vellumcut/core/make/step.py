@@ -28,7 +28,8 @@ class Step:
     what follows, minutes. formula: how minutes were made. reason: also the mistake it guards against.
 
     coats: each a tick of its own, ``between`` minutes apart. work: class that its time is learned by. measures: figures that, once it is done, must not change unseen, mm or mm2.
-    checks: of the reference, each to be ticked. factor: how this maker's time compares with ``minutes``.
+    checks: of the reference, each to be ticked. factor: how this maker's time compares with ``minutes``. slower: how much longer
+    cement takes on its surface than on foam.
     """
 
     key: str
@@ -54,6 +55,7 @@ class Step:
     checks: tuple[str, ...] = ()
     measures: tuple[Value, ...] = field(default=())
     factor: float = 1.0
+    slower: float = 1.0
 
     @property
     def kind(self) -> str:

@@ -41,7 +41,7 @@ const left = useWaits(bench.data, again);
 const change = useDesignChange(piece);
 
 const at = ref("");
-watch(pieceId, () => (at.value = ""));
+watch(pieceId, (_, was) => was && (at.value = ""));
 const steps = computed(() => bench.data.value?.steps ?? []);
 const current = computed(() => steps.value.find((s) => s.key === at.value) ?? nextStep(steps.value));
 const mark = useMark(pieceId, (m: Mark) => {
@@ -86,7 +86,12 @@ watch(
       </span>
     </nav>
     <WorkshopSheet v-if="tab === 'workshop'" />
-    <CostumeBench v-else-if="tab === 'costume'" :costume="costume.data.value" :build="buildId" @open="open" />
+    <CostumeBench
+      v-else-if="tab === 'costume'"
+      :costume="costume.data.value"
+      :build="buildId"
+      :stages="build?.schools.rhythm === 'stages'"
+      @open="open" />
     <NoPattern v-else-if="!bench.data.value || bench.isError.value || !current" :error="bench.error.value" />
     <div v-else-if="tab === 'step'" class="step">
       <StepList :steps="steps" :current="current.key" :left="left" @pick="(key) => (at = key)" />

@@ -7,7 +7,7 @@ import { minutes } from "@/parts/units";
 import { span, type Step } from "./useBench";
 
 /** The whole costume: what can be done now, in one go where that is quicker; what waits, and for what. */
-const props = defineProps<{ costume?: Schemas["CostumeBenchOut"]; build: number }>();
+const props = defineProps<{ costume?: Schemas["CostumeBenchOut"]; build: number; stages: boolean }>();
 const emit = defineEmits<{ open: [piece: number, key: string] }>();
 type Row = { piece: number; name: string; step: Step };
 const rows = (state: Step["state"]): Row[] =>
@@ -54,7 +54,7 @@ const say = (key: string, more: object) => mark.mutate({ key, ...more } as Schem
         <b>{{ r.step.title }}</b><span>{{ r.name }} · {{ r.step.inspection?.mend }}</span>
       </button>
     </section>
-    <section v-if="costume.batches.length" aria-label="In one go">
+    <section v-if="costume.batches.length" class="batches" :class="{ first: stages }" aria-label="In one go">
       <h3>In one go</h3>
       <div v-for="b in costume.batches" :key="b.title" class="batch sheet">
         <b>{{ b.title }}</b>
@@ -187,6 +187,24 @@ section {
 .card.waits,
 .card.mend {
   border-color: var(--ochre-fill);
+}
+
+/* Who works in stages sees first what goes in one go; who works piece by piece sees the pieces. */
+.batches {
+  order: 1;
+}
+
+.batches.first {
+  order: 0;
+}
+
+.batches ~ section,
+.batches ~ p {
+  order: 2;
+}
+
+.batches:not(.first) + section {
+  order: 0;
 }
 
 .batch {

@@ -10,7 +10,7 @@ import { made, useCraft, type Bench } from "./useBench";
 const props = defineProps<{ bench: Bench; piece: Piece; build: Build }>();
 const emit = defineEmits<{ change: [change: (now: DesignIn) => DesignIn] }>();
 const craft = useCraft();
-const { show } = useUnit();
+const { show, say } = useUnit();
 type Name = keyof Schemas["Schools-Input"];
 const making = computed(() => props.piece.design.making);
 const whole = ref(false);
@@ -187,6 +187,10 @@ const unorder = (n: number) =>
           </select>
           <button class="press main" type="submit">So it is</button>
         </form>
+      </section>
+      <section class="sheet" aria-label="To buy">
+        <h3>What it uses up</h3>
+        <p>{{ say(bench.materials.join(", ")) }}</p>
       </section>
       <p class="out">
         <a :href="`/api/pieces/${bench.piece_id}/steps.csv`" download="steps.csv">All steps as CSV</a> ·

@@ -20,7 +20,7 @@ const STAGE = {
   paint: "Paint",
   finish: "Finish",
 };
-const WIDE = 150;
+const WIDE = 160;
 const HIGH = 58;
 const LABEL = 130;
 interface Chip {
@@ -97,7 +97,7 @@ const cut = (words: string) => (words.length > 36 ? `${words.slice(0, 35)}…` :
 function lines(words: string): string[] {
   const out = [""];
   for (const word of cut(words).split(" ")) {
-    if (out[out.length - 1] && (out[out.length - 1] + word).length > 16) out.push("");
+    if (out[out.length - 1] && (out[out.length - 1] + word).length > 17) out.push("");
     out[out.length - 1] = `${out[out.length - 1]} ${word}`.trim();
   }
   return out.slice(0, 2);
@@ -224,7 +224,7 @@ function lines(words: string): string[] {
 }
 
 .chip text {
-  font: 600 15px var(--sans);
+  font: 600 14.5px var(--sans);
   fill: var(--graphite);
 }
 

@@ -35,6 +35,16 @@ function number(event: Event, n: number, key: "coats" | "recoat" | "before_next"
   } as Partial<Layer>);
 }
 const open = ref(-1);
+/** What is done with a layer, in a line. */
+function told(n: number) {
+  const c = props.painted.coats[n];
+  if (!c) return "";
+  const between = c.coats > 1 ? `${minutes(c.recoat)} between` : "";
+  const ml = c.ml ? `${Math.round(c.ml)} ml` : "";
+  const times = c.coats > 1 ? `${c.coats} coats` : "once";
+  const line = layers.value[n].taped ? "ends at tape" : "";
+  return [times, `by ${c.tool}`, between, `then ${minutes(c.settle)}`, ml, line].filter(Boolean).join(" · ");
+}
 const GROUPS = {
   prepare: "Prepare",
   primer: "Primers",
@@ -79,18 +89,11 @@ const weathering = (key: Schemas["WeatheringOut"]["key"]) =>
             :aria-label="`Colour of layer ${n + 1}`"
             @change="set(n, { colour: ($event.target as HTMLInputElement).value })" />
           <button class="what" :aria-expanded="open === n" @click="open = open === n ? -1 : n">
-            <b>{{ n + 1 }}. {{ kind(l.kind).word }}</b>
-            <span class="soft">{{ l.name }}</span>
-          </button>
-          <span class="figures told">
-            {{ painted.coats[n]?.coats }}× · {{ painted.coats[n]?.tool
-            }}<template v-if="(painted.coats[n]?.coats ?? 1) > 1">
-              · {{ minutes(painted.coats[n]?.recoat ?? 0) }} between</template
+            <span
+              ><b>{{ n + 1 }}. {{ kind(l.kind).word }}</b> <span class="soft">{{ l.name }}</span></span
             >
-            · then {{ minutes(painted.coats[n]?.settle ?? 0)
-            }}<template v-if="painted.coats[n]?.ml"> · {{ Math.round(painted.coats[n]!.ml) }} ml</template>
-            <template v-if="l.taped"> · taped</template>
-          </span>
+            <span class="figures told">{{ told(n) }}</span>
+          </button>
           <button class="press plain small" :disabled="!n" :aria-label="`Layer ${n + 1} earlier`" @click="swap(n, -1)">
             ↑
           </button>
@@ -248,11 +251,10 @@ li.stop {
 }
 
 .what {
-  display: flex;
-  gap: 10px;
+  display: grid;
   flex: 1 1 210px;
-  min-height: 44px;
-  align-items: center;
+  min-height: 52px;
+  align-content: center;
   border: 0;
   background: none;
   text-align: left;
@@ -261,6 +263,7 @@ li.stop {
 }
 
 .told {
+  font-size: 16px;
   color: var(--graphite-soft);
 }
 

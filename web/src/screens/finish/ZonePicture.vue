@@ -70,7 +70,7 @@ function look(zone: (typeof laid.value.zones)[number]) {
       <path v-if="look(z).gloss" :d="z.d" fill="url(#shine)" fill-rule="evenodd" :opacity="look(z).gloss / 3.4" />
       <path v-if="z.bends" :d="z.d" fill="url(#bends)" fill-rule="evenodd" />
       <path v-if="chosen.includes(z.name)" :d="z.d" class="chosen" :style="{ strokeWidth: laid.size / 110 }" />
-      <text :x="z.centre[0]" :y="z.centre[1]" :font-size="Math.max(12, laid.size / 26)">{{ z.name }}</text>
+      <text :x="z.centre[0]" :y="z.centre[1]" :font-size="Math.max(12, laid.size / 17)">{{ z.name }}</text>
     </g>
   </svg>
 </template>
