@@ -129,8 +129,14 @@ def drag_rates(server: Server) -> tuple[float, float]:
         "const r = document.querySelector('.ink-sheet .dot[data-point=\"1\"]').getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2];"
     )
     on_sheet = float(browser.driver.execute_async_script(DRAG_SCRIPT, ".ink-sheet", *box))
-    time.sleep(2)
-    on_cast = float(browser.driver.execute_async_script(DRAG_SCRIPT, ".both canvas:not(.over)", *_red_ball(browser)))
+    on_cast = 0.0
+    for _ in range(3):
+        # The cast follows the sheet in its own time: a hand that finds nothing where the point was looks again.
+        time.sleep(3)
+        where_now = _red_ball(browser)
+        on_cast = float(browser.driver.execute_async_script(DRAG_SCRIPT, ".both canvas:not(.over)", *where_now))
+        if on_cast >= 1:
+            break
     rates = [on_sheet, on_cast]
     browser.close()
     if min(rates) < 1:
@@ -271,6 +277,37 @@ def foam_rows(server: Server) -> list[tuple[str, str, str]]:
     return rows
 
 
+def making_rows(server: Server) -> list[tuple[str, str, str]]:
+    """Rows on the bench of a costume of 300 steps and more: opened, opened again, and one step ticked."""
+
+    def took(ask: httpx.Client, path: str) -> float:
+        start = time.perf_counter()
+        ask.get(path).raise_for_status()
+        return (time.perf_counter() - start) * 1000
+
+    with httpx.Client(base_url=f"{server.address}/api", timeout=120) as ask:
+        more = ["backplate", "tasset", "poleyn", "sabaton cap", "segmented rerebrace"]
+        ask.post("/builds/1/costume", json={"templates": more}).raise_for_status()
+        first = took(ask, "/pieces/5/steps")
+        cold, warm = took(ask, "/builds/1/bench"), took(ask, "/builds/1/bench")
+        costume = ask.get("/builds/1/bench").json()
+        steps = sum(len(p["steps"]) for p in costume["pieces"]) + len(costume["own"])
+        ticks = []
+        for n in range(11):
+            start = time.perf_counter()
+            said = {"key": "number", "done": n % 2 == 0, "answer": "yes"}
+            ask.put("/pieces/5/steps", json=said).raise_for_status()
+            ticks.append((time.perf_counter() - start) * 1000)
+        piece = took(ask, "/pieces/5/steps")
+    return [
+        ("Bench of the breastplate opened, its pattern not laid yet", f"{first:.0f} ms", "under 1000 ms"),
+        (f"Bench of the whole costume, {steps} steps, its other patterns not laid yet", f"{cold:.0f} ms", ""),
+        (f"Bench of the whole costume, {steps} steps, opened again", f"{warm:.0f} ms", "under 1000 ms"),
+        ("Bench of the breastplate opened again", f"{piece:.0f} ms", "under 1000 ms"),
+        ("A step ticked, and the bench as it then stands", f"{statistics.median(ticks):.0f} ms", "150 ms"),
+    ]
+
+
 def _ink_moved(ask: httpx.Client, piece: int, step: int) -> float:
     """ms from a moved point of the first outline sent to panel and edges received."""
     sheet = ask.get(f"/pieces/{piece}/ink").json()["sheet"]
@@ -328,6 +365,9 @@ def main() -> None:
         apart = Server(Path(folder) / "foam", demo=True)
         rows += foam_rows(apart)
         apart.stop()
+        bench = Server(Path(folder) / "bench", demo=True)
+        rows += making_rows(bench)
+        bench.stop()
         rows.append(("Dragging a dart's tip: panels laid anew and drawn a second", f"{dart_rate(server):.0f}", "10"))
         on_sheet, on_cast = drag_rates(server)
         rows.append(("Dragging an ink point on the sheet, frames a second", f"{on_sheet:.0f}", "30"))

@@ -75,9 +75,12 @@ class Maker:
     def does_the_step(self) -> None:
         """Do what the card asks: its coats, its checks, and its question, answered with yes."""
         title = self.find("article h2").text
-        for n in range(len(self.driver.find_elements(By.CSS_SELECTOR, "[data-coat]"))):
-            self.wait(lambda n=n: self._coat(n + 1), 30)
-        if "Done, next step" in self.find("article").text and self.find("article h2").text == title:
+        for n in range(1, 1 + len(self.driver.find_elements(By.CSS_SELECTOR, "[data-coat]"))):
+            self.find(f"[data-coat='{n}']").click()
+            self.wait(lambda n=n: self._coat_is_on(n, title), 30)
+        if self.driver.find_elements(By.CSS_SELECTOR, "article .question"):
+            self.press("Yes")
+        elif "Done, next step" in self.find("article").text and self.find("article h2").text == title:
             for box in self.driver.find_elements(By.CSS_SELECTOR, "article input[type=checkbox]"):
                 self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", box)
                 if not box.is_selected():
@@ -87,15 +90,11 @@ class Maker:
                 self.press("Yes")
         self.wait(lambda: self.find("article h2").text != title, 30)
 
-    def _coat(self, n: int) -> bool:
-        """Press the coat; whether it is on, or the step is done with it."""
+    def _coat_is_on(self, n: int, title: str) -> bool:
+        """Whether a coat is ticked, or its step is done and another one shown."""
         found = self.driver.find_elements(By.CSS_SELECTOR, f"[data-coat='{n}']")
-        if not found or found[0].get_attribute("aria-pressed") == "true":
-            return True
-        if found[0].is_enabled():
-            self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", found[0])
-            found[0].click()
-        return False
+        on = bool(found) and found[0].get_attribute("aria-pressed") == "true"
+        return on or self.find("article h2").text != title
 
     def value(self, name: str) -> str:
         return self.find(f"input[name='{name}']").get_attribute("value")

@@ -45,8 +45,10 @@ watch(pieceId, (_, was) => was && (at.value = ""));
 const steps = computed(() => bench.data.value?.steps ?? []);
 const current = computed(() => steps.value.find((s) => s.key === at.value) ?? nextStep(steps.value));
 const mark = useMark(pieceId, (m: Mark) => {
-  if (m.done || (m.part && !m.part.startsWith("c"))) at.value = m.done ? "" : m.key;
-  else at.value = m.key;
+  const step = steps.value.find((s) => s.key === m.key);
+  // The last coat is the step, unless its question is still open.
+  const last = m.part_done && Number(m.part) === step?.coats && !step.inspection;
+  at.value = m.done || last ? "" : m.key;
 });
 const waiting = computed(() => Math.max(0, (bench.data.value?.whole ?? 0) - (bench.data.value?.left ?? 0)));
 const held = computed(() =>

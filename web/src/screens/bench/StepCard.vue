@@ -18,6 +18,11 @@ watch(
   () => [props.step.key, props.step.state],
   () => ((why.value = false), (asking.value = false)),
 );
+/** When the last coat is on, its question is asked. */
+watch(
+  () => props.step.coats > 1 && props.step.coats_done === props.step.coats && props.step.state === "ready",
+  (all) => all && props.step.inspection && (asking.value = true),
+);
 const open = computed(() =>
   props.step.before.filter((b) => props.bench.steps.find((s) => s.key === b.key)?.state !== "done"),
 );
@@ -100,18 +105,6 @@ const coatsOn = computed(() => props.step.coats_done);
     <RouterLink v-if="step.timer === 'heat'" class="press big" :to="{ name: 'heat', query: { piece: pieceId } }"
       >Open the heat coach</RouterLink
     >
-    <section v-if="step.coats > 1" class="coats" aria-label="Coats">
-      <button
-        v-for="n in step.coats"
-        :key="n"
-        class="press big figures"
-        :aria-pressed="n <= coatsOn"
-        :disabled="n > coatsOn + 1 || (n < coatsOn && step.state !== 'done')"
-        :data-coat="n"
-        @click="tick(String(n), n > coatsOn)">
-        Coat {{ n }} {{ n <= coatsOn ? "✓" : "" }}
-      </button>
-    </section>
     <section v-if="step.checks.length" class="checks" aria-label="Like the reference">
       <h3>Hold the reference beside it</h3>
       <label v-for="(c, k) in step.checks" :key="k">
@@ -140,10 +133,25 @@ const coatsOn = computed(() => props.step.coats_done);
       <button class="press plain big" @click="asking = false">Not yet</button>
     </div>
     <div v-else class="acts last">
-      <button v-if="step.state !== 'done'" class="press main big" :disabled="step.state === 'mend'" @click="done">
-        Done, next step
+      <button v-if="step.state === 'done'" class="press big" @click="emit('mark', { key: step.key, done: false })">
+        Not done after all
       </button>
-      <button v-else class="press big" @click="emit('mark', { key: step.key, done: false })">Not done after all</button>
+      <template v-else>
+        <button
+          v-for="n in step.coats > 1 ? step.coats : 0"
+          :key="n"
+          class="press big figures coat"
+          :class="{ main: n === coatsOn + 1 }"
+          :aria-pressed="n <= coatsOn"
+          :disabled="n > coatsOn + 1 || n < coatsOn"
+          :data-coat="n"
+          @click="tick(String(n), n > coatsOn)">
+          Coat {{ n }}{{ n <= coatsOn ? " ✓" : "" }}
+        </button>
+        <button class="press big" :class="{ main: step.coats === 1 }" :disabled="step.state === 'mend'" @click="done">
+          {{ step.coats > 1 ? "All coats are on" : "Done, next step" }}
+        </button>
+      </template>
       <button class="press big" :aria-expanded="why" @click="why = !why">{{ why ? "Close" : "Why?" }}</button>
     </div>
   </article>
@@ -232,8 +240,7 @@ h3 {
   font-size: 20px;
 }
 
-.acts,
-.coats {
+.acts {
   display: flex;
   flex-wrap: wrap;
   gap: 12px;
@@ -316,9 +323,13 @@ h3 {
     padding: 10px 0 0;
   }
 
-  .acts .press,
-  .coats .press {
+  .acts .press {
     width: 100%;
+  }
+
+  .acts .coat {
+    flex: 1 1 90px;
+    width: auto;
   }
 }
 </style>
