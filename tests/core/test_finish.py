@@ -14,7 +14,7 @@ from tests.bodies import WEARER, bare
 from tests.formats.test_patterns_read_back import strokes
 from vellumcut.core.errors import CraftError
 from vellumcut.core.finish import rules
-from vellumcut.core.finish.layers import LAYERS
+from vellumcut.core.finish.layers import LAYERS, coats_of
 from vellumcut.core.finish.masks import Mask, circle, cut_length, laid_out, mask_sheet
 from vellumcut.core.finish.recipes import PLAIN, RECIPES, WEATHERINGS, scraps_to_prepare
 from vellumcut.core.finish.rules import STACK_RULES, Place, judge_stack
@@ -246,6 +246,15 @@ def test_panels_in_two_finishes_meet_at_their_seam():
         assert p.mask == pytest.approx(cup.on_body * copies, rel=0.03)
     assert bending(pattern) == {}
     assert bending(lined(ACROSS))[1].startswith("it is bent open")
+
+
+def test_what_tape_is_laid_on_waits_its_tape_time():
+    plain, taped = coats_of(stack("pri acr acr flex")), coats_of(stack("pri acr acr:taped=yes flex"))
+    assert [c.settle for c in plain] == [240, 60, 60, 240]
+    assert [c.settle for c in taped] == [240, 720, 60, 240]
+    assert coats_of(stack("pri acr:before_next=30 acr:taped=yes flex"))[1].settle == 30, (
+        "the maker's own tin is believed"
+    )
 
 
 def test_what_bounds_nothing_is_said():

@@ -34,7 +34,7 @@ from vellumcut.service.settings import paces_in
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, CostumeTick, Piece, StepTick
 
-_jobs: Once[Job] = Once(48)
+_jobs: Once[Job] = Once(24)
 _plans: Once[PlannedPiece] = Once(48)
 
 

@@ -76,11 +76,13 @@ LAYERS: dict[LayerName, LayerKind] = {
 
 @dataclass(frozen=True)
 class PlacedCoat:
-    """A layer with its usual figures filled in. at: which of its stack, from 1. minutes for recoat and settle."""
+    """A layer with its usual figures filled in. at: which of its stack, from 1. tape_next: tape is laid on it for the layer
+    that follows. minutes for recoat and settle."""
 
     at: int
     layer: FinishLayer
     kind: LayerKind
+    tape_next: bool = False
 
     @property
     def coats(self) -> int:
@@ -92,8 +94,10 @@ class PlacedCoat:
 
     @property
     def settle(self) -> float:
-        """Minutes before anything else may follow."""
-        return self.kind.settle if self.layer.before_next is None else self.layer.before_next
+        """Minutes before anything else may follow; before tape may lie on it, where that is next."""
+        if self.layer.before_next is not None:
+            return self.layer.before_next
+        return max(self.kind.settle, self.kind.tape or 0.0) if self.tape_next else self.kind.settle
 
     @property
     def tool(self) -> Tool:
@@ -122,4 +126,8 @@ class PlacedCoat:
 
 def coats_of(stack: Stack) -> tuple[PlacedCoat, ...]:
     """All layers of a stack from the foam out."""
-    return tuple(PlacedCoat(n, layer, LAYERS[layer.kind]) for n, layer in enumerate(stack.layers, 1))
+    taped = [x.taped for x in stack.layers[1:]] + [False]
+    return tuple(
+        PlacedCoat(n, layer, LAYERS[layer.kind], tape)
+        for n, (layer, tape) in enumerate(zip(stack.layers, taped, strict=True), 1)
+    )

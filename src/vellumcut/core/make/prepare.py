@@ -8,6 +8,8 @@ from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Step
 from vellumcut.core.notes import Value
 
+SEALED = Inspection("Is every face slightly glossy all over?", "Go over the matt places again, gun moving.")
+
 
 def number(job: Job, _: str) -> Step:
     """Minutes a part."""
@@ -158,7 +160,7 @@ def heat_seal(job: Job, _: str) -> Step:
         "Open cells drink paint and cement. Sealing closes them; anchors for straps are opened again later.",
         work="seal",
         stage="cut",
-        inspection=Inspection("Is every face slightly glossy all over?", "Go over the matt places again, gun moving."),
+        inspection=SEALED,
     )
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from vellumcut.core.ink.makework import SeamWay
 from vellumcut.core.make.job import Job
+from vellumcut.core.make.prepare import SEALED
 from vellumcut.core.make.quantities import Material
 from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Step
@@ -173,7 +174,7 @@ def reseal(job: Job, _: str) -> Step:
         "Sanding opens the cells again: they drink primer and stay rough.",
         work="seal",
         stage="smooth",
-        inspection=Inspection("Is every face slightly glossy all over?", "Go over the matt places again, gun moving."),
+        inspection=SEALED,
     )
 
 

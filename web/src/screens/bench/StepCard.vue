@@ -20,7 +20,7 @@ watch(
 );
 /** When the last coat is on, its question is asked. */
 watch(
-  () => props.step.coats > 1 && props.step.coats_done === props.step.coats && props.step.state === "ready",
+  () => props.step.coats > 1 && props.step.coats_done === props.step.coats && props.step.state !== "done",
   (all) => all && props.step.inspection && (asking.value = true),
 );
 const open = computed(() =>
@@ -78,7 +78,9 @@ const coatsOn = computed(() => props.step.coats_done);
     </p>
     <section v-if="step.state === 'waiting'" class="clock">
       <b class="figures">{{ span(left) }}</b>
-      <span>{{ step.coats_done ? `till coat ${step.coats_done + 1}` : "till it can go on" }}</span>
+      <span>{{
+        step.coats_done && step.coats_done < step.coats ? `till coat ${step.coats_done + 1}` : "till it can go on"
+      }}</span>
     </section>
 
     <p class="how">{{ say(step.how) }}</p>

@@ -43,6 +43,11 @@ function recipe(key: string) {
   work.split(chosen.value, own);
   chosen.value = [];
 }
+/** Give the chosen zones to a finish that is there. */
+function over(to: number) {
+  work.move(chosen.value, to);
+  chosen.value = [];
+}
 const pick = (zone: string) =>
   (chosen.value = chosen.value.includes(zone) ? chosen.value.filter((z) => z !== zone) : [...chosen.value, zone]);
 const hard = computed(() => painted.value?.findings.filter((f) => f.hard).length ?? 0);
@@ -86,6 +91,11 @@ function brought(event: Event) {
                 : "Touch zones to give them a finish of their own. More zones: draw a paint line in the ink."
             }}
             <span v-if="painted.bends">Hatched: {{ painted.bends }}.</span>
+          </p>
+          <p v-if="chosen.length && finish.data.value.finishes.length > 1" class="tabs">
+            <button v-for="(f, n) in finish.data.value.finishes" :key="n" class="press small" @click="over(f.at)">
+              As {{ f.name }}
+            </button>
           </p>
         </section>
         <section class="recipes" aria-label="Recipes">

@@ -32,8 +32,14 @@ export function useFinishWork(piece: Ref<Piece | undefined>) {
       ...list
         .map((r) => ({ ...r, zones: (r.zones ?? []).filter((z) => !zones.includes(z)) }))
         .filter((r, k) => r.zones.length || !(list[k].zones ?? []).length),
-      { stack: own, zones },
+      { stack: ended(own), zones },
     ]);
+  /** Within a piece a finish ends at a line: tape is laid for its first colour. */
+  const ended = (own: Stack): Stack => {
+    const layers = (own.layers ?? []) as Layer[];
+    const first = layers.findIndex((l) => ["gloss black", "metallic", "acrylic", "enamel"].includes(l.kind));
+    return { ...own, layers: layers.map((l, k) => (k === first ? { ...l, taped: true } : l)) };
+  };
   const move = (zones: string[], at: number) =>
     rows((list) =>
       list
