@@ -303,12 +303,11 @@ def test_a_finish_is_judged_where_it_lies_and_leaves_as_a_card(client, build):
     _, _, piece = build
     layers = [{"kind": "hard sealer", "coats": 5}, {"kind": "filler primer"}, {"kind": "gloss black", "coats": 2}]
     wrong = {"name": "mirror", "layers": [*layers, {"kind": "mirror chrome"}, {"kind": "gloss clear"}]}
-    told = client.post(f"/api/pieces/{piece}/finish/judge", json={"stack": wrong, "zones": []}).json()
-    assert {"clear over mirror", "brittle on bend"} <= {f["rule"] for f in told if f["hard"]}
     redesign(client, piece, making={"finishes": [{"stack": wrong}]})
     view = client.get(f"/api/pieces/{piece}/finish").json()
     (finish,) = view["finishes"]
     assert [f["rule"] for f in finish["findings"] if f["at"] == 5] == ["clear over mirror"]
+    assert {"clear over mirror", "brittle on bend"} <= {f["rule"] for f in finish["findings"] if f["hard"]}
     assert finish["bends"]
     assert finish["area"] == pytest.approx(sum(z["area"] for z in view["zones"]))
     keys = [k for k in steps_of(client, piece) if k.startswith("coat-")]

@@ -3,6 +3,7 @@
 import itertools
 import random
 
+import networkx as nx
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -132,6 +133,23 @@ def test_every_hard_rule_is_kept_and_no_step_names_what_is_not_there(facts):
     assert "clay" not in kinds or facts.schools.glue == "hot glue" or not facts.owned.cements
 
 
+@settings(max_examples=500, deadline=None, suppress_health_check=list(HealthCheck))
+@given(st.lists(pieces(), min_size=1, max_size=3))
+def test_any_costume_can_be_made_to_its_end(drawn):
+    """Whatever is worn together: what pieces wait for closes no circle, and all of it ends in being worn."""
+    made = [PlannedPiece(n, f"{n}", f, plan_piece(f), dict.fromkeys(step_keys(f))) for n, f in enumerate(drawn, 1)]
+    own = costume_steps(made)
+    links = costume_links(made, own)
+    there = {(p.id, k) for p in made for k in p.plan.keys} | {(0, s.key) for s in own}
+    graph = nx.DiGraph()
+    graph.add_nodes_from(there)
+    graph.add_edges_from(((p.id, x.first), (p.id, x.then)) for p in made for x in p.plan.links)
+    graph.add_edges_from(((x.first_piece, x.first), (x.then_piece, x.then)) for x in links)
+    assert set(graph) == there, "no link names a step that is not there"
+    assert nx.is_directed_acyclic_graph(graph)
+    assert nx.ancestors(graph, (0, "wear")) >= {(p.id, k) for p in made for k in ("cut", "dry-fit", "final-fit")}
+
+
 # Section 2 of the rule book of making: what comes before what, and whether it may be set aside.
 WRITTEN = (
     ("number", "cut-paper", True), ("keep-pattern", "clear-away", True), ("warm-flat", "trace", False),
@@ -140,7 +158,8 @@ WRITTEN = (
     ("form:1", "seam:s", False), ("form:1", "laminate", True), ("stack", "form:1", False), ("dry-fit", "seam:s", True),
     ("trim:t", "seam:s", False), ("seam:s", "span-trim:t", True), ("trim:t", "smooth", False),
     ("thin", "trim:t", True), ("shape-detail:t", "lay-on:t", False), ("closure-bed:t", "lay-on:t", True),
-    ("dart:d", "cup:c", True), ("cup:c", "collar:k", False), ("collar:k", "surplus", False),
+    ("dart:d", "cup:c", True), ("cup:c", "collar:k", False), ("cup:c", "sub-fit", True), ("sub-fit", "collar:k", True),
+    ("collar:k", "surplus", False),
     ("seam:s", "tape-segments:t", True), ("tape-segments:t", "segments:t", True),
     ("vinyl:v", "coat-colour:1.1", True), ("cover", "fill", False), ("dust-glue", "seam:s", True),
     ("dust-primer", "coat-primer:1.1", True), ("dust-beds", "close", True), ("heat-seal", "bevel", False),
@@ -225,6 +244,7 @@ def test_pieces_wait_for_pieces():
     assert (1, "test-fit", 2, "test-fit") in links, "hip plates after the belt"
     assert (0, "trousers", 3, "dry-fit") in links, "leg plates after the trousers"
     assert (5, "test-fit", 6, "test-fit") in links, "the gorget over the breastplate"
+    assert (5, "test-fit", 4, "test-fit") in links, "shoulders after what they hang on moves"
     assert all((n, "final-fit", 0, "assemble") in links for n in range(1, 7))
     assert (0, "last-weathering", 0, "wear") in links
     assert {r.key for r in ACROSS} >= {"hips after belt", "shoulders after they move"}
@@ -407,7 +427,7 @@ def test_ticks_of_older_builds_mean_what_they_meant():
     done = {k for k, t in mine.items() if t.done_at == 7.0}
     assert done == {
         "number", "cut-paper", "warm-flat", "trace", "cut", "keep-pattern", "heat-seal", "bevel", "form:1", "form:2",
-        "dry-fit", "dust-glue", "dart:cup dart 1", "dart:cup dart 2", "cup:cup", "surplus",
+        "dry-fit", "dust-glue", "dart:cup dart 1", "dart:cup dart 2", "cup:cup", "sub-fit", "surplus",
     }  # fmt: skip
     new = {"cut": Tick("cut", 7.0, title="Cut out")}
     assert carried(["keep-pattern"], new)["keep-pattern"].done_at is None, "a new tick means itself alone"

@@ -78,8 +78,7 @@ class Maker:
         for n in range(1, 1 + len(self.driver.find_elements(By.CSS_SELECTOR, "[data-coat]"))):
             self.find(f"[data-coat='{n}']").click()
             self.wait(lambda n=n: self._coat_is_on(n, title), 30)
-        if self.find("article h2").text == title and self.driver.find_elements(By.CSS_SELECTOR, "[data-coat]"):
-            self.wait(lambda: self.driver.find_elements(By.CSS_SELECTOR, "article .question"))
+        if self.driver.find_elements(By.CSS_SELECTOR, "article .question"):
             self.press("Yes")
         elif "Done, next step" in self.find("article").text and self.find("article h2").text == title:
             for box in self.driver.find_elements(By.CSS_SELECTOR, "article input[type=checkbox]"):
@@ -93,6 +92,8 @@ class Maker:
 
     def _coat_is_on(self, n: int, title: str) -> bool:
         """Whether a coat is ticked, or its step is done and another one shown."""
+        if self.driver.find_elements(By.CSS_SELECTOR, "article .question"):
+            return True
         found = self.driver.find_elements(By.CSS_SELECTOR, f"[data-coat='{n}']")
         on = bool(found) and found[0].get_attribute("aria-pressed") == "true"
         return on or self.find("article h2").text != title

@@ -104,12 +104,6 @@ def _finish(painted: PaintedZone, found: list[StackFinding], own: tuple[ZoneFini
     )
 
 
-@router.post("/pieces/{piece}/finish/judge")
-def judge(store: StoreDep, piece: Id, body: m.StackIn) -> list[StackFinding]:
-    """What speaks against a stack on some zones, before it is kept."""
-    return finish.judge_where(builds.work_on(store, piece), plans.tempo_of(store), body.stack, body.zones)
-
-
 @router.get("/pieces/{piece}/masks.svg", response_class=Response)
 def masks_svg(store: StoreDep, piece: Id) -> Response:
     work = builds.work_on(store, piece)

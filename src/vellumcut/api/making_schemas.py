@@ -275,10 +275,3 @@ class FinishOut(Out):
     cards: list[str]
     masks: list[str]
     mask_length: float
-
-
-class StackIn(In):
-    """A stack to be judged where it would lie."""
-
-    stack: Stack
-    zones: Annotated[list[Annotated[str, Field(max_length=6)]], Field(max_length=120)]

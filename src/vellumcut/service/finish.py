@@ -6,8 +6,7 @@ from vellumcut.core.finish.masks import Mask, mask_sheet
 from vellumcut.core.finish.recipes import plain_finish
 from vellumcut.core.finish.rules import Place, StackFinding, judge_stack
 from vellumcut.core.finish.zones import PaintedZone, Zone, bending, painted_zones, zone_findings, zones_of
-from vellumcut.core.ink.finishwork import Stack, ZoneFinish
-from vellumcut.core.ink.makework import Making
+from vellumcut.core.ink.design import PieceDesign, TemplateName
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.owned import Owned
@@ -33,32 +32,26 @@ class FinishView:
 def view_finish(work: Work, tempo: Tempo) -> FinishView:
     """Raises CraftError when the piece has no pattern."""
     job = plans.job_of(work, tempo)
-    judged = [judge_stack(p.finish.stack, place_of(p, work.design.making, work.owned)) for p in job.painted]
+    judged = [judge_stack(p.finish.stack, place_of(p, work.design, work.owned)) for p in job.painted]
     found = zone_findings(job.pattern, work.design.making)
     return FinishView(job, job.painted, judged, zones_of(job.pattern), found, bending(job.pattern))
 
 
-def place_of(painted: PaintedZone, making: Making, owned: Owned) -> Place:
+BACK_SHOWS: tuple[TemplateName, ...] = ("pauldron", "faulds", "tasset")
+"""They hang free: who stands beside the wearer sees their inside."""
+
+
+def place_of(painted: PaintedZone, design: PieceDesign, owned: Owned) -> Place:
     """Where a finish goes, as its rules must know it."""
     panels = {z.panel for z in painted.zones}
 
     def built_in(*kinds: str) -> bool:
-        details = (d for d in making.details if d.kind in kinds)
+        details = (d for d in design.making.details if d.kind in kinds)
         return any(not d.panels or panels & set(d.panels) for d in details)
 
     # Magnets have steps of their own that take them out before any spray; a magnet is in the way only where those are not.
-    return Place(painted.bends, magnets=False, metal=built_in("built-in metal"), sprays=owned.sprays)
-
-
-def judge_where(work: Work, tempo: Tempo, stack: Stack, zones: list[str]) -> list[StackFinding]:
-    """A stack judged on some zones of a piece; on all of it where none are named."""
-    job = plans.job_of(work, tempo)
-    making = Making(finishes=(ZoneFinish(stack=stack, zones=tuple(zones)),))
-    painted = painted_zones(job.pattern, making, plain_finish(work.schools), tempo)
-    mine = next((p for p in painted if p.finish.stack == stack), None)
-    return judge_stack(
-        stack, place_of(mine, work.design.making, work.owned) if mine else Place(sprays=work.owned.sprays)
-    )
+    shows = design.template in BACK_SHOWS
+    return Place(painted.bends, metal=built_in("built-in metal"), sprays=owned.sprays, back_shows=shows)
 
 
 def masks_of(work: Work, tempo: Tempo) -> list[Mask]:

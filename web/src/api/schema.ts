@@ -1704,26 +1704,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece}/finish/judge": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Judge
-         * @description What speaks against a stack on some zones, before it is kept.
-         */
-        post: operations["judge_api_pieces__piece__finish_judge_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/pieces/{piece}/masks.svg": {
         parameters: {
             query?: never;
@@ -6585,15 +6565,6 @@ export interface components {
             words: string;
             /** Way Out */
             way_out: string;
-        };
-        /**
-         * StackIn
-         * @description A stack to be judged where it would lie.
-         */
-        StackIn: {
-            stack: components["schemas"]["Stack-Input"];
-            /** Zones */
-            zones: string[];
         };
         /** StanceIn */
         StanceIn: {
@@ -15799,86 +15770,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FinishOut"];
-                };
-            };
-            /** @description Not JSON */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not from this machine */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not here */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Changed in another window */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Cannot be used */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    judge_api_pieces__piece__finish_judge_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["StackIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StackFinding"][];
                 };
             };
             /** @description Not JSON */

@@ -68,6 +68,6 @@ class Across:
 
 ACROSS: tuple[Across, ...] = (
     Across("hips after belt", ("belt",), "test-fit", HIPS, "test-fit", "Hip plates hang from the belt: it must be there to hang them on."),
-    Across("shoulders after they move", SHOULDERS, "test-fit", SHOULDERS, "close", "Shoulders are fixed where the arm still lifts, which only wearing shows."),
+    Across("shoulders after they move", ("breastplate", "backplate"), "test-fit", SHOULDERS, "test-fit", "Shoulders hang on what is worn beneath: only on that does wearing show whether the arm still lifts."),
     Across("collar over shoulders", ("breastplate",), "test-fit", ("gorget",), "test-fit", "A gorget lies on the breastplate: fitted before it, it stands off."),
 )  # fmt: skip

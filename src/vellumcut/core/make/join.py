@@ -22,6 +22,9 @@ MEETS = Inspection(
     "Warm the place, open it with a blade, coat both faces again, and press it from the middle mark out.",
 )
 
+ONE_OF_EACH = Inspection("Do the marks meet, both faces level, and is it one left and one right?", MEETS.mend)
+"""Told apart at tracing, and again where two left halves would be glued."""
+
 
 def dry_fit(job: Job, _: str) -> Step:
     """Minutes a part, taped on the wearer."""
@@ -110,7 +113,7 @@ def _glued(job: Job, key: str, title: str, name: str, how: str, reason: str, kin
         stage="join",
         about="dart" if about == "dart" else "seam",
         measures=(Value("edge", length),),
-        inspection=MEETS,
+        inspection=ONE_OF_EACH if job.facts.paired else MEETS,
     )
 
 
@@ -137,6 +140,28 @@ def cup(job: Job, name: str) -> Step:
     reason = "A cup that is pressed round from one side ends with a fold at the other."
     step = _glued(job, f"cup:{name}", f"Set in {_named(name, 'cup')}", name, how, reason, "cup", "seam")
     return step
+
+
+def sub_fit(job: Job, _: str) -> Step:
+    """Some minutes on the wearer."""
+    cost = spent(job.tempo, ("try", "try on", 1), fixed=2)
+    return Step(
+        "sub-fit",
+        "Hold it on the wearer again",
+        "With the cups in, tape it on over the real base layer: apex on apex, both at one height, room to breathe.",
+        cost.minutes,
+        0,
+        cost.formula,
+        cost.values,
+        (),
+        ("wearing",),
+        "After each part that is glued in, the next one is fitted to what is there, not to what was drawn.",
+        work="try on",
+        stage="join",
+        inspection=Inspection(
+            "Do both cups sit alike and on the body?", "Warm the rim and ease it, or open it and set the cup in again."
+        ),
+    )
 
 
 def _named(name: str, word: str) -> str:

@@ -46,6 +46,7 @@ RULES: tuple[Rule, ...] = (
     Rule("dust-glue", join.dust_joints, once(lambda f: f.glued or bool(f.making.details))),
     Rule("dart", join.dart, lambda f: list(dict.fromkeys(d.name for d in f.darts))),
     Rule("cup", join.cup, lambda f: [s.name for s in f.cups]),
+    Rule("sub-fit", join.sub_fit, once(lambda f: bool(f.cups))),
     Rule("seam", join.seam, lambda f: [s.name for s in f.seams if not s.cup]),
     Rule("surplus", join.surplus, once(lambda f: bool(f.cups or f.making.detail_list("collar")))),
     Rule("clay", join.clay, once(_fills)),
@@ -79,7 +80,7 @@ _BEFORE_GLUE, _PRESSED, _PRIMED, _PAINTED = ("glue",), ("close", "press"), ("pri
 OLD_KEYS: dict[str, tuple[str, ...]] = {
     "number": ("trace",), "cut-paper": ("trace",), "warm-flat": ("trace",), "keep-pattern": ("cut",), "form": ("form",),
     "dust-glue": _BEFORE_GLUE, "beds": _BEFORE_GLUE, "dust-beds": _BEFORE_GLUE, "temp-rig": ("rig",),
-    "dart": _PRESSED, "cup": _PRESSED, "seam": _PRESSED, "surplus": _PRESSED,
+    "dart": _PRESSED, "cup": _PRESSED, "seam": _PRESSED, "surplus": _PRESSED, "sub-fit": _PRESSED,
     "fill": ("smooth",), "reseal": ("smooth",), "dam": ("line",), "tabs": _PRIMED, "dust-primer": _PRIMED,
     "coat-prepare": _PRIMED, "coat-primer": _PRIMED, "coat-smooth": _PRIMED,
     "coat-colour": _PAINTED, "coat-metal": _PAINTED, "coat-weather": _PAINTED, "coat-clear": ("seal",),
