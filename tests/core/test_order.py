@@ -217,14 +217,14 @@ def test_a_soft_rule_set_aside_is_listed_and_a_hard_one_cannot_be():
 
 def test_contradictions_are_said_in_words():
     facts = inked("breastplate", front="cups")
-    own = Making(own_order=(OwnOrder(first="coat-clear", then="cut"), OwnOrder(first="surplus", then="cup")))
+    own = Making(own_order=(OwnOrder(first="coat-clear", then="cut"), OwnOrder(first="dart", then="form:2")))
     plan = plan_piece(Facts(**{**facts.__dict__, "making": own}))
     assert len(plan.trouble) == 1
     assert "“coat-clear” cannot come before “cut”" in plan.trouble[0]
     assert "There is no part yet to work on" in plan.trouble[0], "each rule on the way is told"
-    assert any("“surplus last” gives way to your own order" in w for w in plan.gave_way)
+    assert any("“curve before seams” gives way to your own order" in w for w in plan.gave_way)
     at = {k: n for n, k in enumerate(plan.keys)}
-    assert at["surplus"] < at["cup:cup"]
+    assert at["dart:cup dart 1"] < at["form:2"]
     odd = (*ORDER_RULES, OrderRule("backwards", ("cut",), ("trace",), True, "For once."))
     with pytest.raises(CraftError, match=r"contradicts itself: .*For once"):
         order_steps(["trace", "cut"], TWO, odd)
