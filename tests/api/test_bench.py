@@ -99,6 +99,9 @@ def test_coats_are_ticks_with_bells_of_their_own_that_outlive_a_restart(client, 
         step = steps_of(back, piece)[key]
         assert (step["coats_done"], step["state"]) == (1, "ready")
         mark(back, piece, key, part="2")
+        mark(back, piece, key, part="2")
+        (bell,) = back.get("/api/timers").json()
+        assert bell["label"].startswith("Coat 2 of 3"), "the same coat twice has one bell"
         mark(back, piece, key, part="3")
         assert steps_of(back, piece)[key]["state"] == "done", "the last coat is the step"
         assert steps_of(back, piece)["coat-colour:1.2"]["until"] == pytest.approx(4 * 3600, abs=200)

@@ -295,6 +295,8 @@ def check_measures(job: Job, steps: dict) -> None:
         by_hand = sum(mm for n, mm in on_body if n == name)
         assert {v.word: v.amount for v in step.measures}["edge"] == pytest.approx(by_hand)
         assert step.values[0].amount == pytest.approx(2 * by_hand)
+    ground = sum(mm for n, mm in on_body if n in facts.surfaced("ground"))
+    assert sum(v.amount for v in steps["smooth"].measures) == pytest.approx(ground)
     assert steps["cut"].values[0].amount == pytest.approx(sum(p.flat.outline_length * p.copies for p in pattern.panels))
     face = sum(p.flat.area * p.copies for p in pattern.panels if p.layer.number == p.layer.count)
     coats = [s for k, s in steps.items() if k.startswith("coat-")]
