@@ -9,7 +9,7 @@ const props = defineProps<{ bench: Bench; costume?: Schemas["CostumeBenchOut"] }
 const emit = defineEmits<{ open: [piece: number, key: string] }>();
 const by = ref<"place" | "stage" | "piece">("stage");
 const WAYS = { stage: "by stage", place: "by place", piece: "all pieces" } as const;
-const PLACE = { indoors: "Indoors", ventilated: "Ventilated", outdoors: "Outdoors or booth" };
+const PLACE = { indoors: "Indoors", ventilated: "Ventilated", outdoors: "Outdoors" };
 const STAGE = {
   prepare: "Prepare",
   cut: "Cut",
@@ -146,7 +146,6 @@ function lines(words: string): string[] {
             :y="lines(c.step.title).length > 1 ? 19 + 17 * n : 27">
             {{ line }}
           </text>
-          <text v-if="c.step.state === 'done'" :x="WIDE - 30" y="27" class="tick">✓</text>
         </g>
       </svg>
     </div>
@@ -246,10 +245,6 @@ function lines(words: string): string[] {
 .chip.mend rect {
   fill: var(--ochre-pale);
   stroke: var(--ochre);
-}
-
-.chip .tick {
-  fill: var(--verdigris);
 }
 
 .key i {

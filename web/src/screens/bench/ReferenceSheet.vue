@@ -87,8 +87,8 @@ const drop = (n: number) =>
         <li v-for="(c, k) in list" :key="k">
           <span>{{ c.text }}</span>
           <span class="soft small"
-            >{{ ticked("dry-fit", k) ? "✓ taped" : "–" }} ·
-            {{ ticked("dust-primer", k) ? "✓ before primer" : "–" }}</span
+            >{{ ticked("dry-fit", k) ? "✓" : "○" }} taped on · {{ ticked("dust-primer", k) ? "✓" : "○" }} before
+            primer</span
           >
           <button class="press plain small" :aria-label="`Take out ${c.text}`" @click="drop(k)">Take out</button>
         </li>

@@ -78,6 +78,7 @@ function keep() {
 }
 
 .press {
+  position: relative;
   min-height: 48px;
 }
 
