@@ -366,6 +366,19 @@ def test_the_command_line_writes_the_bench(client, build, tmp_path, capsys):
         f"{title} masks.svg",
         "order.json",
     } <= names
+    capsys.readouterr()
+    with suppress(SystemExit):
+        app(["check", str(tmp_path / "build.json")])
+    assert "can be made" in capsys.readouterr().out
+    told = json.loads((tmp_path / "build.json").read_text())
+    told["pieces"][0]["making"]["finishes"] = [{"stack": {"name": "raw", "layers": [{"kind": "acrylic"}]}}]
+    told["pieces"][0]["making"]["own_order"] = [{"first": "final-fit", "then": "cut"}]
+    (tmp_path / "odd.json").write_text(json.dumps(told))
+    with suppress(SystemExit):
+        app(["check", str(tmp_path / "odd.json")])
+    said = capsys.readouterr().out
+    assert "raw: Acrylic goes straight on sealed foam" in said
+    assert "cannot come before" in said
     order = json.loads((tmp_path / "out" / "order.json").read_text())
     (told,) = order["pieces"]
     assert [s["key"] for s in told["steps"]] == list(steps_of(client, piece))

@@ -423,6 +423,23 @@ def test_done_stays_done_and_what_became_wrong_is_pointed_out():
     assert any("Set in the cup" in w for w in became_wrong(plain, ticks))
 
 
+def test_what_is_fixed_to_an_edge_is_as_long_as_the_edge():
+    """Both halves of it, whether the panel is drawn whole or as a half that is cut twice."""
+    for choices in ({"front": "cups"}, {"front": "centre ridge"}):
+        design = starter_design("breastplate").model_copy(update={"choices": choices})
+        job = job_for(
+            design.model_copy(
+                update={"making": Making(details=(Detail(key="c", kind="collar", name="collar", edge="neckline"),))}
+            )
+        )
+        around = sum(
+            e.length * p.copies for p in job.pattern.panels for e in p.flat.edges if e.name.startswith("neckline")
+        )
+        step = next(s for s in build_steps(job) if s.key == "collar:c")
+        assert {v.word: v.amount for v in step.measures}["edge"] == pytest.approx(around)
+        assert 200 < around < 400
+
+
 def test_ticks_of_older_builds_mean_what_they_meant():
     old = {k: Tick(k, 7.0) for k in ("trace", "cut", "heat-seal", "bevel", "form", "dry-fit", "glue", "close")}
     mine = carried(step_keys(inked("breastplate", front="cups")), old)

@@ -36,10 +36,8 @@ def piece_bench(store: Store, bench: PieceBench) -> m.BenchOut:
         photographs=[m.PhotographOut.model_validate(x) for x in photographs.photographs_of(store, made.id)],
         seams=seam_costs(job),
         materials=[x.words for x in in_all(s.materials for s in made.ordered)],
-        edges=list(dict.fromkeys(
-            e.name.split(", ")[0] for p in job.pattern.panels for e in p.flat.edges if e.kind not in ("seam", "dart")
-        )),
-    )  # fmt: skip
+        edges=list(job.free_edges),
+    )
 
 
 def _learned(bench: PieceBench) -> list[m.LearnedOut]:

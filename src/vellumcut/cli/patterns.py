@@ -13,6 +13,8 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.layout.fold import on_the_fold
 from vellumcut.core.layout.pages import PaperName
 from vellumcut.core.layout.pattern import PiecePattern
+from vellumcut.core.notes import Finding
+from vellumcut.core.paces import Tempo
 from vellumcut.formats.build_json import read_build_file
 from vellumcut.formats.card import write_card
 from vellumcut.formats.dxf import write_dxf
@@ -20,7 +22,10 @@ from vellumcut.formats.names import safe_names
 from vellumcut.formats.pattern_json import pattern_data
 from vellumcut.formats.pdf import write_pdf
 from vellumcut.formats.svg import write_svg
+from vellumcut.service.builds import Work
+from vellumcut.service.finish import view_finish
 from vellumcut.service.patterns import cutting_pattern, pattern_of, work_from_file
+from vellumcut.service.plans import planned
 from vellumcut.service.regrade import regrade_piece
 from vellumcut.service.scans import scanned_tubes
 
@@ -36,8 +41,9 @@ def check(file: Path) -> None:
             print(f"look: {question.message}")
         stopped = False
         for piece in build.pieces:
+            work = work_from_file(build, piece.title, file.parent)
             try:
-                found = pattern_of(work_from_file(build, piece.title, file.parent)).findings
+                found = (*pattern_of(work).findings, *_of_making(work))
             except CraftError as error:
                 stopped = True
                 print(f"stop: {piece.title}: {error.message}")
@@ -47,6 +53,17 @@ def check(file: Path) -> None:
         if stopped:
             raise typer.Exit(BAD_INPUT)
         print(f"{build.name}: {len(build.pieces)} pieces can be made.")
+
+
+def _of_making(work: Work) -> Iterator[Finding]:
+    """What speaks against its finishes and its order."""
+    view = view_finish(work, Tempo())
+    yield from view.findings
+    for painted, judged in zip(view.painted, view.judged, strict=True):
+        for f in judged:
+            yield Finding("look" if f.hard else "say", f"{painted.finish.stack.name}: {f.words}", "finish", f.way_out)
+    plan = planned(work, Tempo()).plan
+    yield from (Finding("look", words, "making") for words in plan.trouble)
 
 
 def pattern(file: Path, out: Path, piece: str | None, format: str, paper: PaperName, fold: bool) -> None:

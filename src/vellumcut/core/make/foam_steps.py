@@ -6,7 +6,7 @@ from vellumcut.core.foam.edges import free_words
 from vellumcut.core.foam.grooves import WHY
 from vellumcut.core.ink.foamwork import FoldWay
 from vellumcut.core.make import quantities as use
-from vellumcut.core.make.job import Job
+from vellumcut.core.make.job import Job, edge_word
 from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Step
 from vellumcut.core.notes import Value
@@ -49,7 +49,7 @@ def bevel(job: Job, _: str) -> Step:
 def thin(job: Job, _: str) -> Step:
     """Length of thinned edges over a pace."""
     edges = [e for e in job.pattern.design.foam_work.edges if e.shape == "thinned"]
-    length = sum(job.edge_length(e.name.split(", ")[0]) for e in edges)
+    length = sum(job.edge_length(name) for name in {edge_word(e.name) for e in edges})
     cost = spent(job.tempo, ("of edge", "thin", length), fixed=2)
     return Step(
         "thin",

@@ -192,12 +192,19 @@ class Job:
             if s.kind != "opening"
         ]
 
+    @cached_property
+    def free_edges(self) -> dict[str, float]:
+        """Free edges by name, both halves of a mirrored one together, mm over all copies."""
+        out: dict[str, float] = {}
+        for p in self.pattern.panels:
+            for e in p.flat.edges if p.layer.number == 1 else ():
+                if e.kind not in ("seam", "dart"):
+                    out[edge_word(e.name)] = out.get(edge_word(e.name), 0.0) + e.length * p.copies
+        return out
+
     def edge_length(self, name: str) -> float:
-        """Of free edges of that name, mm, on one copy of each."""
-        return sum(
-            e.length for p in self.pattern.panels if p.layer.number == 1 for e in p.flat.edges
-            if e.name.split(", ")[0] == name and e.kind not in ("seam", "dart")
-        )  # fmt: skip
+        """Of free edges of that name, mm; 0 where there is none."""
+        return self.free_edges.get(edge_word(name), 0.0)
 
     def panel_area(self, number: int) -> float:
         """Of all copies of a panel's inner sheet, mm2."""
@@ -267,6 +274,11 @@ class Job:
     def patch_area(self) -> float:
         """Foam under anchors and backing strips, mm2."""
         return self.strap_ends * ANCHOR * self.pattern.design.rig.webbing + self.backed_length * 2 * EYELET_INSET
+
+
+def edge_word(name: str) -> str:
+    """What an edge is called, whichever half and part of it is meant."""
+    return name.split(", ", maxsplit=1)[0].removesuffix(" (mirrored)")
 
 
 @dataclass(frozen=True)
