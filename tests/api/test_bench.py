@@ -243,6 +243,13 @@ def test_builds_and_bundles_of_before_keep_their_ticks(client, store, build, tmp
         "number": 5.0, "cut-paper": 5.0, "warm-flat": 5.0, "trace": 5.0, "cut": 6.0, "keep-pattern": 6.0,
         "dust-glue": 7.0, "seam:closing": 8.0, "smooth": 9.0, "fill": 9.0, "reseal": 9.0,
     }  # fmt: skip
+    mark(client, piece, "seam:closing", note="a drop too much at the wrist")
+    assert steps_of(client, piece)["seam:closing"]["done_at"] == 8.0, "a note undoes nothing"
+    client.post("/api/undo")
+    mark(client, piece, "fill", done=False)
+    assert steps_of(client, piece)["fill"]["done_at"] is None, "what was carried over can be taken back"
+    client.post("/api/undo")
+    assert {k: s["done_at"] for k, s in steps_of(client, piece).items() if s["done_at"]} == now
     out = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(packed(client, made))) as whole, zipfile.ZipFile(out, "w") as old:
         for name in whole.namelist():

@@ -119,11 +119,12 @@ class _Rows:
     def __init__(self, session: Session, kind: type[StepTick] | type[CostumeTick], owner: dict[str, int]) -> None:
         self.session, self.kind, self.owner = session, kind, owner
 
-    def row(self, step: str) -> StepTick | CostumeTick:
+    def row(self, step: str, done_at: float | None = None) -> StepTick | CostumeTick:
+        """done_at: when it was done, where no row of its own says so yet: an older program's tick did."""
         wanted = select(self.kind).filter_by(step=step, **self.owner)
         found: StepTick | CostumeTick | None = self.session.scalars(wanted).first()  # type: ignore[assignment]
         if found is None:
-            found = self.kind(step=step, done_at=None, **self.owner)
+            found = self.kind(step=step, done_at=done_at, **self.owner)
             self.session.add(found)
         return found
 
@@ -132,7 +133,7 @@ def _apply(rows: _Rows, step: Step, state: StepState, mark: Mark) -> None:
     now = clock.now()
     if mark.part:
         rows.row(f"{step.key}#{mark.part}").done_at = now if mark.part_done else None
-    row = rows.row(step.key)
+    row = rows.row(step.key, state.tick.done_at)
     if mark.note is not None:
         row.note = mark.note[:4000]
     if mark.begin:
@@ -144,6 +145,7 @@ def _apply(rows: _Rows, step: Step, state: StepState, mark: Mark) -> None:
         _done(row, step, mark, now)
     elif done is False:
         row.done_at = row.took = None
+        row.figures = {"title": step.title}
         for k in coats_ticked(state) if mark.done is False else ():
             rows.row(f"{step.key}#{k}").done_at = None
 
@@ -191,9 +193,7 @@ def _wait_timer(session: Session, build: int, piece: int, step: Step, state: Ste
     ):
         if mark.done is not None or mark.part or mark.answer == "no":
             timer.stopped_at = clock.now()
-    coats = len([k for k in state.tick.parts if k.isdigit() and k != mark.part]) + bool(
-        mark.part.isdigit() and mark.part_done
-    )
+    coats = len(coats_ticked(state) - {mark.part}) + bool(mark.part.isdigit() and mark.part_done)
     if mark.part.isdigit() and mark.part_done and coats < step.coats:
         wait, label = step.between, f"Coat {coats} of {step.coats}: {where}"
     elif mark.done or (mark.part.isdigit() and mark.part_done):

@@ -96,7 +96,7 @@ class StepTick(TickFields, Base):
     """A build step of a piece, done or begun."""
 
     __tablename__ = "step_tick"
-    ABSENT: ClassVar[Json] = {"done_at": None, "begun_at": None, "answer": "", "note": ""}
+    ABSENT: ClassVar[Json] = {"done_at": None, "begun_at": None, "answer": "", "note": "", "figures": {}}
     __table_args__ = (UniqueConstraint("piece_id", "step"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id"), index=True)
@@ -106,7 +106,7 @@ class CostumeTick(TickFields, Base):
     """A step of the whole costume, done or begun."""
 
     __tablename__ = "costume_tick"
-    ABSENT: ClassVar[Json] = {"done_at": None, "begun_at": None, "answer": "", "note": ""}
+    ABSENT: ClassVar[Json] = {"done_at": None, "begun_at": None, "answer": "", "note": "", "figures": {}}
     __table_args__ = (UniqueConstraint("build_id", "step"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)

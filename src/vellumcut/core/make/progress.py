@@ -37,6 +37,11 @@ class Tick:
         """Whether an older program made it, whose steps were fewer."""
         return not self.title
 
+    @property
+    def blank(self) -> bool:
+        """Whether nothing was ever said of the step: what undo leaves of a row that was new."""
+        return self.old and self.done_at is None and not (self.answer or self.begun_at or self.note or self.parts)
+
 
 @dataclass(frozen=True)
 class StepState:
@@ -61,7 +66,7 @@ def carried(keys: Iterable[str], ticks: Mapping[str, Tick]) -> dict[str, Tick]:
     out = {}
     for key in keys:
         own = ticks.get(key)
-        if own is None:
+        if own is None or own.blank:
             was = OLD_KEYS.get(key.partition(":")[0], ())
             before = next((ticks[k] for k in was if k in ticks and ticks[k].old and ticks[k].done_at), None)
             own = Tick(key, before.done_at) if before else Tick(key)
