@@ -78,7 +78,7 @@ def test_coats_are_ticks_with_bells_of_their_own_that_outlive_a_restart(client, 
     _, _, piece = build
     through(client, piece, "dust-primer")
     now = clock.now()
-    key = "coat-primer:1.1"
+    key = "coat-primer:rest.flexible primer"
     assert mark(client, piece, key, part="1").status_code == 200
     (bell,) = client.get("/api/timers").json()
     assert bell["label"].startswith("Coat 1 of 3: Brush-on flexible primer")
@@ -104,7 +104,7 @@ def test_coats_are_ticks_with_bells_of_their_own_that_outlive_a_restart(client, 
         assert bell["label"].startswith("Coat 2 of 3"), "the same coat twice has one bell"
         mark(back, piece, key, part="3")
         assert steps_of(back, piece)[key]["state"] == "done", "the last coat is the step"
-        assert steps_of(back, piece)["coat-colour:1.2"]["until"] == pytest.approx(4 * 3600, abs=200)
+        assert steps_of(back, piece)["coat-colour:rest.acrylic"]["until"] == pytest.approx(4 * 3600, abs=200)
         mark(back, piece, key, part="3", part_done=False)
         assert steps_of(back, piece)[key]["state"] == "waiting"
     again.close()
@@ -175,8 +175,7 @@ def test_a_build_has_schools_and_a_piece_its_own(client, build):
         == "covered"
     )
     redesign(client, piece, back="closed")
-    assert {"cover", "coat-primer:1.1"} <= set(steps_of(client, piece))
-    assert "Rubbery spray primer" in steps_of(client, piece)["coat-primer:1.1"]["title"]
+    assert {"cover", "coat-primer:rest.rubbery primer"} <= set(steps_of(client, piece))
     redesign(client, piece, back="closed", making={"schools": {"seams": "design"}})
     assert "line-design" in steps_of(client, piece)
     assert client.get(f"/api/builds/{made}/build.json").json()["schools"]["seams"] == "covered"
@@ -276,6 +275,20 @@ def test_builds_and_bundles_of_before_keep_their_ticks(client, store, build, tmp
     assert {k: s["done_at"] for k, s in steps_of(client, back).items() if s["done_at"]} == now
 
 
+def test_a_layer_put_between_others_leaves_what_is_done_done(client, build):
+    _, _, piece = build
+    through(client, piece, "coat-colour:rest.acrylic")
+    layers = [{"kind": k} for k in ("flexible primer", "filler primer", "acrylic", "acrylic", "flexible clear")]
+    redesign(client, piece, making={"finishes": [{"stack": {"name": "two browns", "layers": layers}}]})
+    steps = steps_of(client, piece)
+    done = {k for k, s in steps.items() if s["state"] == "done" and k.startswith("coat-")}
+    assert done == {"coat-primer:rest.flexible primer", "coat-colour:rest.acrylic"}
+    assert "coat-colour:rest.acrylic 2" in steps
+    band = {"stack": {"name": "band", "layers": layers[:3]}, "zones": ["1"]}
+    redesign(client, piece, making={"finishes": [band]})
+    assert client.get(f"/api/pieces/{piece}/steps").json()["wrong"], "a finish that covers nothing any more is told"
+
+
 def test_what_changed_after_it_was_done_is_pointed_out(client, build):
     _, _, piece = build
     redesign(client, piece, back="closed")
@@ -321,7 +334,10 @@ def test_a_finish_is_judged_where_it_lies_and_leaves_as_a_card(client, build):
     assert finish["bends"]
     assert finish["area"] == pytest.approx(sum(z["area"] for z in view["zones"]))
     keys = [k for k in steps_of(client, piece) if k.startswith("coat-")]
-    assert keys == ["coat-smooth:1.1", "coat-smooth:1.2", "coat-colour:1.3", "coat-metal:1.4", "coat-clear:1.5"]
+    assert keys == [
+        "coat-smooth:rest.hard sealer", "coat-smooth:rest.filler primer", "coat-colour:rest.gloss black",
+        "coat-metal:rest.mirror chrome", "coat-clear:rest.gloss clear",
+    ]  # fmt: skip
     card = pypdf.PdfReader(io.BytesIO(client.get(f"/api/pieces/{piece}/finish-card.pdf").content))
     text = "".join(p.extract_text() for p in card.pages)
     assert "mirror chrome" in text

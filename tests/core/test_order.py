@@ -153,26 +153,26 @@ def test_any_costume_can_be_made_to_its_end(drawn):
 # Section 2 of the rule book of making: what comes before what, and whether it may be set aside.
 WRITTEN = (
     ("number", "cut-paper", True), ("keep-pattern", "clear-away", True), ("warm-flat", "trace", False),
-    ("trace", "cut", True), ("open-score", "cut", False), ("open-score", "coat-primer:1.1", True),
-    ("late-score", "coat-primer:1.1", True), ("groove", "form:1", True), ("form:1", "shut", True),
+    ("trace", "cut", True), ("open-score", "cut", False), ("open-score", "coat-primer:rest.flexible primer", True),
+    ("late-score", "coat-primer:rest.flexible primer", True), ("groove", "form:1", True), ("form:1", "shut", True),
     ("form:1", "seam:s", False), ("form:1", "laminate", True), ("stack", "form:1", False), ("dry-fit", "seam:s", True),
     ("trim:t", "seam:s", False), ("seam:s", "span-trim:t", True), ("trim:t", "smooth", False),
     ("thin", "trim:t", True), ("shape-detail:t", "lay-on:t", False), ("closure-bed:t", "lay-on:t", True),
     ("dart:d", "cup:c", True), ("cup:c", "collar:k", False), ("cup:c", "sub-fit", True), ("sub-fit", "collar:k", True),
     ("collar:k", "surplus", False),
     ("seam:s", "tape-segments:t", True), ("tape-segments:t", "segments:t", True),
-    ("vinyl:v", "coat-colour:1.1", True), ("cover", "fill", False), ("dust-glue", "seam:s", True),
-    ("dust-primer", "coat-primer:1.1", True), ("dust-beds", "close", True), ("heat-seal", "bevel", False),
-    ("smooth", "reseal", False), ("reseal", "coat-primer:1.1", True), ("reseal", "beds", False),
-    ("coat-primer:1.1", "dam", False), ("dam", "coat-colour:1.1", False), ("dam", "close", False),
-    ("lay-on:t", "coat-primer:1.1", False), ("coat-clear:1.1", "apart-join:t", True), ("apart-paint:t", "apart-join:t", True),
-    ("tabs", "coat-primer:1.1", True), ("mask-metal:t", "coat-primer:1.1", True), ("stitch-paint:t", "coat-weather:1.1", True),
-    ("coat-clear:1.1", "stitch-thread:t", True), ("scuff:t", "vinyl:t", True), ("scuff:t", "coat-colour:1.1", True),
-    ("age-decal:t", "decal:t", True), ("magnet-pocket:t", "magnet-out:t", True), ("magnet-out:t", "coat-primer:1.1", True),
-    ("coat-clear:1.1", "magnet-in:t", True), ("temp-rig", "test-fit", False), ("test-fit", "coat-primer:1.1", True),
-    ("coat-clear:1.1", "close", False), ("prop:t", "holder:t", True), ("leave-out:t", "ring-cover:t", True),
+    ("vinyl:v", "coat-colour:rest.acrylic", True), ("cover", "fill", False), ("dust-glue", "seam:s", True),
+    ("dust-primer", "coat-primer:rest.flexible primer", True), ("dust-beds", "close", True), ("heat-seal", "bevel", False),
+    ("smooth", "reseal", False), ("reseal", "coat-primer:rest.flexible primer", True), ("reseal", "beds", False),
+    ("coat-primer:rest.flexible primer", "dam", False), ("dam", "coat-colour:rest.acrylic", False), ("dam", "close", False),
+    ("lay-on:t", "coat-primer:rest.flexible primer", False), ("coat-clear:rest.flexible clear", "apart-join:t", True), ("apart-paint:t", "apart-join:t", True),
+    ("tabs", "coat-primer:rest.flexible primer", True), ("mask-metal:t", "coat-primer:rest.flexible primer", True), ("stitch-paint:t", "coat-weather:rest.acrylic wash", True),
+    ("coat-clear:rest.flexible clear", "stitch-thread:t", True), ("scuff:t", "vinyl:t", True), ("scuff:t", "coat-colour:rest.acrylic", True),
+    ("age-decal:t", "decal:t", True), ("magnet-pocket:t", "magnet-out:t", True), ("magnet-out:t", "coat-primer:rest.flexible primer", True),
+    ("coat-clear:rest.flexible clear", "magnet-in:t", True), ("temp-rig", "test-fit", False), ("test-fit", "coat-primer:rest.flexible primer", True),
+    ("coat-clear:rest.flexible clear", "close", False), ("prop:t", "holder:t", True), ("leave-out:t", "ring-cover:t", True),
     ("stiffen:t", "vinyl:t", True), ("zip-first:t", "zip-slide:t", True), ("zip-slide:t", "zip-second:t", False),
-    ("weather:1.rust", "coat-clear:1.1", False), ("beds", "dust-beds", True),
+    ("weather:rest.rust", "coat-clear:rest.flexible clear", False), ("beds", "dust-beds", True),
 )  # fmt: skip
 TWO = Facts("torso", "breastplate", True, (1, 2), (), (), False)
 
@@ -200,7 +200,10 @@ def test_each_written_rule_stands_alone(one, other, hard):
 def test_schools_turn_the_order_round():
     masked = Schools(rigging="before paint, masked")
     early = Facts(**{**TWO.__dict__, "schools": masked})
-    assert order_steps(["coat-primer:1.1", "close"], early).keys == ("close", "coat-primer:1.1")
+    assert order_steps(["coat-primer:rest.flexible primer", "close"], early).keys == (
+        "close",
+        "coat-primer:rest.flexible primer",
+    )
     late = Facts(**{**TWO.__dict__, "schools": Schools(trims="all after assembly")})
     assert order_steps(["trim:t", "seam:s"], late).keys == ("seam:s", "trim:t")
     assert order_steps(["trim:t", "seam:s"], TWO).keys == ("trim:t", "seam:s")
@@ -380,28 +383,32 @@ def test_what_can_be_done_now_what_waits_and_what_is_blocked():
     states = states_of(piece, {}, Owned(), now)
     ready = [k for k, s in states.items() if s.state == "ready"]
     assert ready[0] == "number"
-    assert not {"cut", "cup:cup", "test-fit", "coat-primer:1.1"} & set(ready)
+    assert not {"cut", "cup:cup", "test-fit", "coat-primer:rest.flexible primer"} & set(ready)
     assert next(x.first for x in states["cup:cup"].blocked_by if x.hard) in (
         "dry-fit",
         "dust-glue",
         "dart:cup dart 1",
         "dart:cup dart 2",
     )
-    done = {k: Tick(k, now - 60, title=k) for k in piece.plan.keys if piece.depth[k] < piece.depth["coat-colour:1.2"]}
-    waits = states_of(piece, done, Owned(), now)["coat-colour:1.2"]
+    done = {
+        k: Tick(k, now - 60, title=k)
+        for k in piece.plan.keys
+        if piece.depth[k] < piece.depth["coat-colour:rest.acrylic"]
+    }
+    waits = states_of(piece, done, Owned(), now)["coat-colour:rest.acrylic"]
     assert waits.state == "waiting"
     assert waits.until == pytest.approx(4 * 3600 - 60)
-    set_back = states_of(piece, done, Owned(), now - 7200)["coat-colour:1.2"]
+    set_back = states_of(piece, done, Owned(), now - 7200)["coat-colour:rest.acrylic"]
     assert set_back.until == pytest.approx(4 * 3600), "a clock that was set back ends no wait early"
-    one = {**done, "coat-colour:1.2": Tick("coat-colour:1.2", parts={"1": now - 10})}
-    second = states_of(piece, one, Owned(), now + 4 * 3600)["coat-colour:1.2"]
+    one = {**done, "coat-colour:rest.acrylic": Tick("coat-colour:rest.acrylic", parts={"1": now - 10})}
+    second = states_of(piece, one, Owned(), now + 4 * 3600)["coat-colour:rest.acrylic"]
     assert (second.coats_done, second.state) == (1, "ready")
-    assert states_of(piece, one, Owned(), now)["coat-colour:1.2"].until == pytest.approx(4 * 3600 - 60)
+    assert states_of(piece, one, Owned(), now)["coat-colour:rest.acrylic"].until == pytest.approx(4 * 3600 - 60)
     asked = {"number": Tick("number", answer="no")}
     assert states_of(piece, asked, Owned(), now)["number"].state == "mend"
     sprayed = CUPS.model_copy(update={"making": Making(schools={"primer": "sprayed"})})
     poor = Owned(kit=("heat gun",), dry_days=False)
-    lacks = states_of(planned(sprayed), {}, poor, now)["coat-primer:1.1"].lacks
+    lacks = states_of(planned(sprayed), {}, poor, now)["coat-primer:rest.rubbery primer"].lacks
     assert "spray cans" in lacks
     assert "a booth or a dry day" in lacks
 
@@ -453,7 +460,9 @@ def test_ticks_of_older_builds_mean_what_they_meant():
 
 
 def test_parts_of_several_pieces_go_in_one_session():
-    primer = planned(CUPS.model_copy(update={"making": Making(schools={"primer": "sprayed"})})).steps["coat-primer:1.1"]
+    primer = planned(CUPS.model_copy(update={"making": Making(schools={"primer": "sprayed"})})).steps[
+        "coat-primer:rest.rubbery primer"
+    ]
     cut = planned(CUPS).steps["cut"]
     spray, cutting = batches_of([(1, primer), (2, primer), (1, cut), (2, cut), (3, cut)])
     assert spray.title == "One spray session"

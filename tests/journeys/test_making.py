@@ -61,7 +61,7 @@ def test_a_breastplate_with_cups_and_collar_up_to_the_clear_coat(demo):
         if now == "Set in the cup" and not asked_and_mended:
             asked_and_mended = a_cup_that_does_not_meet(maker)
         maker.does_the_step()
-        if steps(maker)["coat-clear:1.5"]["state"] == "done":
+        if steps(maker)["coat-clear:rest.satin clear"]["state"] == "done":
             break
     done = [k for k, s in steps(maker).items() if s["state"] == "done"]
     assert asked_and_mended
@@ -73,11 +73,11 @@ def test_a_breastplate_with_cups_and_collar_up_to_the_clear_coat(demo):
         "collar:standing-collar",
         "surplus",
         "smooth",
-        "coat-primer:1.1",
+        "coat-primer:rest.rubbery primer",
     ]
     at = {k: steps(maker)[k]["done_at"] for k in order}
     assert sorted(order, key=lambda k: at[k]) == order
-    assert "coat-clear:1.5" in done
+    assert "coat-clear:rest.satin clear" in done
     assert "apart-join:bell" not in done, "what is painted apart is joined after the clear"
     maker.press("Whole costume")
     maker.sees("In one go", 40)
@@ -149,7 +149,7 @@ def test_a_mirror_is_refused_its_clear_and_its_mask_is_printed(demo):
     pattern = maker.server.get(f"/api/pieces/{BREASTPLATE}/pattern.json")
     cup = next(p for p in pattern["panels"] if p["number"] == 1)
     assert drawn >= 0.97 * cup["outline_length"], "pages that overlap draw some of it twice"
-    assert any(k.startswith("coat-metal:2.") for k in steps(maker))
+    assert any(k == "coat-metal:1.mirror chrome" for k in steps(maker))
     assert maker.browser.console_errors() == []
 
 

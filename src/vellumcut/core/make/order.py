@@ -68,7 +68,7 @@ RULES: tuple[Rule, ...] = (
     Rule("dust-primer", painting.dust_primer),
     *(Rule(f"coat-{group}", painting.coat(group), painting.layers_with(group)) for group in GROUPS),
     Rule("weather", painting.weather, painting.weathered),
-    Rule("touch-up", painting.touch_up, once(lambda f: bool(painting.zones_masked(f)))),
+    Rule("touch-up", painting.touch_up, once(painting.ends_at_lines)),
     Rule("dam", join.dam, once(lambda f: f.glued and f.schools.liner != "none")),
     Rule("final-fit", rigging.final_fit),
     *(Rule(kind, details.make_detail(kind), details.details_with(kind)) for kind in details.detail_kinds()),

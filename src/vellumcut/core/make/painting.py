@@ -37,23 +37,35 @@ def finish_list(facts: Facts) -> list[ZoneFinish]:
     return own if any(not f.zones for f in own) else [*own, plain_finish(facts.schools)]
 
 
+def finish_name(finish: ZoneFinish) -> str:
+    """What a finish is known by while others come and go: its first zone; all that no other covers is "rest"."""
+    return finish.zones[0] if finish.zones else "rest"
+
+
+def laid_layers(facts: Facts) -> dict[str, tuple[ZoneFinish, int]]:
+    """Every layer by what its step is about, such as "rest.acrylic" or "1a.acrylic 2", in the order in which a stack is
+    laid; with its finish and its number, from 1. A layer that is put between others renames none but its own kind."""
+    out: dict[str, tuple[ZoneFinish, int]] = {}
+    for finish in finish_list(facts):
+        kinds = [x.kind for x in finish.stack.layers]
+        for k, kind in enumerate(kinds, 1):
+            nth = kinds[:k].count(kind)
+            out[f"{finish_name(finish)}.{kind}{f' {nth}' if nth > 1 else ''}"] = (finish, k)
+    return out
+
+
+def group_of(finish: ZoneFinish, number: int) -> Group:
+    """The group of a finish's layer."""
+    return LAYERS[finish.stack.layers[number - 1].kind].group
+
+
 def layers_with(group: Group) -> Callable[[Facts], tuple[str, ...]]:
-    """ "1.2" for the second layer of the first finish, of all layers of a group."""
-
-    def about(facts: Facts) -> tuple[str, ...]:
-        return tuple(
-            f"{n}.{k}"
-            for n, finish in enumerate(finish_list(facts), 1)
-            for k, layer in enumerate(finish.stack.layers, 1)
-            if LAYERS[layer.kind].group == group
-        )
-
-    return about
+    """What steps of layers of a group are about."""
+    return lambda facts: tuple(about for about, row in laid_layers(facts).items() if group_of(*row) == group)
 
 
 def _found(job: Job, about: str) -> tuple[ZoneFinish, PlacedCoat, PaintedZone | None]:
-    n, k = (int(x) for x in about.split("."))
-    finish = finish_list(job.facts)[n - 1]
+    finish, k = laid_layers(job.facts)[about]
     coat = coats_of(finish.stack)[k - 1]
     return finish, coat, next((p for p in job.painted if p.finish == finish), None)
 
@@ -139,20 +151,20 @@ def _paint(layer: PlacedCoat, area: float) -> tuple[Material, ...]:
     return (coating(layer.word, area, layer.coats, layer.kind.cover),)
 
 
-def zones_masked(facts: Facts) -> tuple[str, ...]:
-    """Finishes that end at a line within the piece; whether there is one is known by their zones."""
-    return tuple(str(n) for n, f in enumerate(finish_list(facts), 1) if any(x.taped for x in f.stack.layers))
+def ends_at_lines(facts: Facts) -> bool:
+    """Whether any finish ends at a line within the piece."""
+    return any(x.taped for f in finish_list(facts) for x in f.stack.layers)
 
 
 def weathered(facts: Facts) -> tuple[str, ...]:
-    """ "1.rust" for every weathering of every finish."""
-    return tuple(f"{n}.{w}" for n, f in enumerate(finish_list(facts), 1) for w in f.stack.weathering)
+    """ "rest.rust" for every weathering of every finish."""
+    return tuple(f"{finish_name(f)}.{w}" for f in finish_list(facts) for w in f.stack.weathering)
 
 
 def weather(job: Job, about: str) -> Step:
     """Area over a pace."""
-    n, _, key = about.partition(".")
-    finish = finish_list(job.facts)[int(n) - 1]
+    name, _, key = about.partition(".")
+    finish = next(f for f in finish_list(job.facts) if finish_name(f) == name)
     recipe = next(w for w in WEATHERINGS.values() if w.key == key)
     zone = next((p for p in job.painted if p.finish == finish), None)
     cost = spent(job.tempo, ("of face", "weather", zone.area if zone else 0.0), fixed=5)

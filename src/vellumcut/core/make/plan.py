@@ -8,12 +8,11 @@ from functools import cached_property
 import networkx as nx
 
 from vellumcut.core.errors import CraftError
-from vellumcut.core.finish.layers import LAYERS
 from vellumcut.core.ink.makework import OwnOrder
 from vellumcut.core.make.costume import ACROSS, COSTUME
 from vellumcut.core.make.job import Facts
 from vellumcut.core.make.order import step_keys
-from vellumcut.core.make.painting import finish_list
+from vellumcut.core.make.painting import finish_name, group_of, laid_layers
 from vellumcut.core.make.precedence import ORDER_RULES, OrderRule
 from vellumcut.core.make.step import Step
 
@@ -127,9 +126,11 @@ def _bound(rule: OrderRule, one: str, other: str, facts: Facts) -> bool:
 def _layer_links(keys: Sequence[str], facts: Facts) -> Iterator[Link]:
     """Each layer of a stack after the one beneath it."""
     there = set(keys)
-    for n, finish in enumerate(finish_list(facts), 1):
-        rows = [f"coat-{LAYERS[x.kind].group}:{n}.{k}" for k, x in enumerate(finish.stack.layers, 1)]
-        for one, other in itertools.pairwise(r for r in rows if r in there):
+    rows: dict[str, list[str]] = {}
+    for about, (finish, number) in laid_layers(facts).items():
+        rows.setdefault(finish_name(finish), []).append(f"coat-{group_of(finish, number)}:{about}")
+    for stack in rows.values():
+        for one, other in itertools.pairwise(r for r in stack if r in there):
             yield Link(one, other, "layer on layer", True, "A layer goes on what lies beneath it, when that is dry.")
 
 
