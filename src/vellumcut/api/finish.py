@@ -78,6 +78,7 @@ def _finish(painted: PaintedZone, found: list[StackFinding], own: tuple[ZoneFini
     return m.FinishZoneOut(
         at=own.index(painted.finish) if painted.finish in own else -1,
         name=painted.finish.stack.name,
+        stack=painted.finish.stack,
         zones=list(dict.fromkeys(z.name for z in painted.zones)),
         area=painted.area,
         mask=painted.mask,

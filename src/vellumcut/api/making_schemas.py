@@ -253,6 +253,7 @@ class FinishZoneOut(Out):
 
     at: int
     name: str
+    stack: Stack
     zones: list[str]
     area: float
     mask: float

@@ -3171,6 +3171,7 @@ export interface components {
             at: number;
             /** Name */
             name: string;
+            stack: components["schemas"]["Stack-Output"];
             /** Zones */
             zones: string[];
             /** Area */

@@ -25,15 +25,8 @@ const painted = computed(
   () => finish.data.value?.finishes[Math.min(at.value, (finish.data.value?.finishes.length ?? 1) - 1)],
 );
 watch(at, () => (step.value = 0));
-const stack = computed<Stack>(() => {
-  const own = piece.value?.design.making.finishes[painted.value?.at ?? -1]?.stack;
-  return (own ?? {
-    name: painted.value?.name ?? "plain colour",
-    layers: painted.value?.coats.map((c) => ({ kind: c.kind })),
-  }) as Stack;
-});
-const usual = computed<Stack>(() => (craft.data.value?.recipes[0].rigid ?? stack.value) as Stack);
-const apply = (next: (old: Stack) => Stack) => painted.value && work.stack(painted.value.at, next, usual.value);
+const stack = computed(() => painted.value?.stack as Stack);
+const apply = (next: (old: Stack) => Stack) => painted.value && work.stack(painted.value.at, next, stack.value);
 const recipes = computed(() => craft.data.value?.recipes ?? []);
 function recipe(key: string) {
   const found = recipes.value.find((r) => r.key === key);
