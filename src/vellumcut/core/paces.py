@@ -55,7 +55,7 @@ PACES: dict[Work, Pace] = {
         Pace("sew", "sewing a strap end", "piece", 4.0),
         Pace("punch", "punching and setting a hole", "piece", 1.0),
         Pace("fasten", "fitting a part of a closure", "piece", 3.0),
-        Pace("detail", "a detail by hand", "piece", 4.0),
+        Pace("detail", "a small part by hand", "piece", 2.0),
         Pace("dust", "taking the dust off", "m2", 0.2),
         Pace("mask", "laying tape along a line", "mm", 60.0),
         Pace("coat", "a coat by brush or spray", "m2", 0.03),

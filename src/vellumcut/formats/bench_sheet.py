@@ -88,17 +88,22 @@ def _row(canvas: Canvas, step: Step, y: float, line: float, width: float, done: 
             canvas.line(x * mm, (top + 0.6) * mm, (x + side) * mm, (top + 0.6 + side) * mm)
             canvas.line(x * mm, (top + 0.6 + side) * mm, (x + side) * mm, (top + 0.6) * mm)
     left = MARGIN + max(3, step.coats) * (BOX + 1.2) + 2
-    times = f"{step.hands_on:.0f} min" + (f", then {_span(step.wait)}" if step.wait >= 5 else "")
-    if step.coats > 1:
-        times = f"{step.coats} x, {_span(step.between)} between; {times}"
-    right = width - MARGIN - 62
-    write_words(canvas, left, top + 1.4, _fitted(canvas, step.title, size, right - left), size, bold=True)
-    write_words(canvas, right, top + 1.4, _fitted(canvas, times, size - 2, 40), size - 2)
+    right = width - MARGIN - 76
+    write_words(canvas, left, top + 1.4, _fitted(canvas, step.title, size, right - left - 2), size, bold=True)
+    write_words(canvas, right, top + 1.4, _fitted(canvas, _times(step), size - 2, 54), size - 2)
     place = "" if step.place == "indoors" else step.place
     write_words(canvas, width - MARGIN - 20, top + 1.4, place, size - 2)
     if step.inspection:
         words = _fitted(canvas, f"?  {step.inspection.question}", size - 1.5, width - MARGIN - left)
         write_words(canvas, left, y + 1.2, words, size - 1.5)
+
+
+def _times(step: Step) -> str:
+    """ "17 min; 2 coats 30 min apart; wait 4 h"."""
+    told = [f"{step.hands_on:.0f} min"]
+    told += [f"{step.coats} coats {_span(step.between)} apart"] if step.coats > 1 else []
+    told += [f"wait {_span(step.wait)}"] if step.wait >= 5 else []
+    return "; ".join(told)
 
 
 def _span(minutes: float) -> str:
