@@ -20,7 +20,7 @@ from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.order import build_steps
-from vellumcut.core.make.quantities import blades, cement, coating
+from vellumcut.core.make.quantities import blades, coating
 from vellumcut.core.rig.donning import check_donning
 from vellumcut.core.rig.fit import FitFinding, apply_fit, ease_change
 from vellumcut.core.rig.straps import plan_rig, strap_places
@@ -66,7 +66,6 @@ def test_quantities_by_hand():
     assert blades(9000, 6).amount == 3
     assert blades(100, 6).amount == 1
     assert coating("primer", 500_000, 3, 6).amount == pytest.approx(250)
-    assert cement(1000 * 10).amount == pytest.approx(1000 * 10 * 2 / 1e6 / 4 * 1000)
 
 
 def test_cement_is_slower_in_the_cold_and_in_heavy_coats():

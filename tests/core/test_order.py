@@ -1,50 +1,28 @@
-"""The order of work: every rule of it, on random costumes and schools; what steps measure; how far a piece is."""
+"""The order of work: every rule of it, alone and on random pieces and costumes, schools and tools."""
 
 import itertools
-import random
+from dataclasses import replace
 
 import networkx as nx
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tests.bodies import SHELLS, WEARER
-from vellumcut.core.cast.halves import worn_tube
-from vellumcut.core.caution.cautions import CAUTIONS
+from tests.core.pieces_to_make import inked
 from vellumcut.core.errors import CraftError
 from vellumcut.core.finish.recipes import RECIPES
 from vellumcut.core.ink.finishwork import FinishLayer, Stack, ZoneFinish
-from vellumcut.core.ink.foamwork import EdgeWork, FoamWork, Layer
-from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.makework import Detail, Making, OwnOrder, Schools, SeamSurface
-from vellumcut.core.ink.stage import ink_piece
-from vellumcut.core.layout.pattern import drawn_sides, pattern_piece
 from vellumcut.core.make.costume import ACROSS
 from vellumcut.core.make.details import DETAIL_STEPS
-from vellumcut.core.make.glue import CementRoom
-from vellumcut.core.make.glue_choice import choose_glue
-from vellumcut.core.make.job import Facts, Job, facts_of
-from vellumcut.core.make.order import build_steps, step_keys
+from vellumcut.core.make.job import Facts
+from vellumcut.core.make.order import step_keys
 from vellumcut.core.make.owned import Owned
-from vellumcut.core.make.plan import Plan, PlannedPiece, costume_links, costume_steps, order_steps, plan_piece
+from vellumcut.core.make.plan import PlannedPiece, costume_links, costume_steps, order_steps, plan_piece
 from vellumcut.core.make.precedence import BY_KEY, ORDER_RULES, OrderRule
-from vellumcut.core.make.progress import Tick, batches_of, became_wrong, carried, held_back, states_of
+from vellumcut.core.make.progress import held_back
 from vellumcut.core.make.schools import SCHOOLS
-from vellumcut.core.paces import PACES, Tempo, Timed, learned_from
-from vellumcut.core.rig.straps import plan_rig
-
-BASE: dict[str, Facts] = {}
-
-
-def inked(template: str, **choices) -> Facts:
-    """What a piece of this template has on the usual body."""
-    key = f"{template}{sorted(choices.items())}"
-    if key not in BASE:
-        design = starter_design(template).model_copy(update={"choices": choices})
-        side, _ = drawn_sides(WEARER, design)[0]
-        BASE[key] = facts_of(ink_piece(worn_tube(WEARER, TEMPLATES[template].part, side, design.halves, {}), design))
-    return BASE[key]
-
 
 FRONTS = ("plain", "cups", "centre ridge")
 KINDS = sorted(DETAIL_STEPS)
@@ -76,11 +54,16 @@ def pieces(draw) -> Facts:
         ),
     )
     owned = Owned(protection=tuple(draw(st.sets(st.sampled_from(("vapour mask", "gloves"))))))
-    return Facts(**{
-        **facts.__dict__, "schools": schools, "making": making, "owned": owned,
-        "ways": frozenset(draw(st.sets(st.sampled_from(("groove", "opened score", "late score", "drum", "crease"))))),
-        "layered": draw(st.sampled_from((None, "bent", "alike"))), "thinned": draw(st.booleans()),
-    })  # fmt: skip
+    ways = draw(st.sets(st.sampled_from(("groove", "opened score", "late score", "drum", "crease"))))
+    return replace(
+        facts,
+        schools=schools,
+        making=making,
+        owned=owned,
+        ways=frozenset(ways),
+        layered=draw(st.sampled_from((None, "bent", "alike"))),
+        thinned=draw(st.booleans()),
+    )
 
 
 def kind(key: str) -> str:
@@ -185,7 +168,7 @@ def test_each_written_rule_stands_alone(one, other, hard):
         assert (link.first, link.then_piece) == (one, 0)
         return
     cup = next(f for f in (inked("breastplate", front="cups"),))
-    facts = Facts(**{**TWO.__dict__, "darts": cup.darts, "seams": cup.seams})
+    facts = replace(TWO, darts=cup.darts, seams=cup.seams)
     one, other = (k.replace("dart:d", "dart:cup dart 1").replace("cup:c", "cup:cup") for k in (one, other))
     plan = order_steps([other, one], facts)
     assert plan.keys == (one, other)
@@ -199,19 +182,19 @@ def test_each_written_rule_stands_alone(one, other, hard):
 
 def test_schools_turn_the_order_round():
     masked = Schools(rigging="before paint, masked")
-    early = Facts(**{**TWO.__dict__, "schools": masked})
+    early = replace(TWO, schools=masked)
     assert order_steps(["coat-primer:rest.flexible primer", "close"], early).keys == (
         "close",
         "coat-primer:rest.flexible primer",
     )
-    late = Facts(**{**TWO.__dict__, "schools": Schools(trims="all after assembly")})
+    late = replace(TWO, schools=Schools(trims="all after assembly"))
     assert order_steps(["trim:t", "seam:s"], late).keys == ("seam:s", "trim:t")
     assert order_steps(["trim:t", "seam:s"], TWO).keys == ("trim:t", "seam:s")
 
 
 def test_a_soft_rule_set_aside_is_listed_and_a_hard_one_cannot_be():
     facts = inked("breastplate", front="cups")
-    free = Facts(**{**facts.__dict__, "making": Making(set_aside=("curve before seams", "taped before glue"))})
+    free = replace(facts, making=Making(set_aside=("curve before seams", "taped before glue")))
     plan = plan_piece(free)
     assert [r.key for r in plan.set_aside] == ["curve before seams"]
     at = {k: n for n, k in enumerate(plan.keys)}
@@ -221,13 +204,17 @@ def test_a_soft_rule_set_aside_is_listed_and_a_hard_one_cannot_be():
 def test_contradictions_are_said_in_words():
     facts = inked("breastplate", front="cups")
     own = Making(own_order=(OwnOrder(first="coat-clear", then="cut"), OwnOrder(first="dart", then="form:2")))
-    plan = plan_piece(Facts(**{**facts.__dict__, "making": own}))
+    plan = plan_piece(replace(facts, making=own))
     assert len(plan.trouble) == 1
-    assert "“coat-clear” cannot come before “cut”" in plan.trouble[0]
+    assert "“coat-clear:rest.flexible clear” cannot come before “cut”" in plan.trouble[0]
     assert "There is no part yet to work on" in plan.trouble[0], "each rule on the way is told"
     assert any("“curve before seams” gives way to your own order" in w for w in plan.gave_way)
     at = {k: n for n, k in enumerate(plan.keys)}
     assert at["dart:cup dart 1"] < at["form:2"]
+    named = plan_piece(replace(facts, making=own), {"cut": "Cut out", "heat-seal": "Seal it"})
+    assert "“Cut out” comes before “Seal it” (" in named.trouble[0], "steps are called as the maker knows them"
+    itself = plan_piece(replace(facts, making=Making(own_order=(OwnOrder(first="form", then="form:2"),))))
+    assert "would come before itself" in itself.trouble[0]
     odd = (*ORDER_RULES, OrderRule("backwards", ("cut",), ("trace",), True, "For once."))
     with pytest.raises(CraftError, match=r"contradicts itself: .*For once"):
         order_steps(["trace", "cut"], TWO, odd)
@@ -260,222 +247,3 @@ def test_pieces_wait_for_pieces():
     assert "trousers" not in {s.key for s in alone}
     assert "last-weathering" not in {s.key for s in alone}
     assert bare
-
-
-def job_for(design, **more) -> Job:
-    pattern = pattern_piece(WEARER, design, "Piece", "Build", 12.0)
-    side = pattern.panels[0].side
-    return Job(pattern, (plan_rig(pattern.surfaces[side], design, side),), **more)
-
-
-@pytest.mark.parametrize("template", sorted(TEMPLATES))
-def test_steps_measure_what_the_pattern_measures(template):
-    luck = random.Random(template)
-    for _ in range(2):
-        schools = {k: luck.choice(sorted(s.options)) for k, s in SCHOOLS.items()}
-        edges = (EdgeWork(name="no such edge", shape="thinned"),) if luck.random() < 0.3 else ()
-        change = {
-            "making": Making(schools=schools), "foam_work": FoamWork(edges=edges),
-            "choices": {"front": "cups"} if template == "breastplate" else {},
-            "layers": (Layer(thickness=3), Layer(thickness=3)) if luck.random() < 0.3 else (),
-        }  # fmt: skip
-        if template in SHELLS:
-            change["back"] = luck.choice(("open", "closed"))
-        job = job_for(starter_design(template).model_copy(update=change))
-        check_measures(job, {s.key: s for s in build_steps(job)})
-
-
-def check_measures(job: Job, steps: dict) -> None:
-    pattern, facts = job.pattern, job.facts
-    assert list(steps) == step_keys(facts)
-    on_body = [
-        (s.name, s.on_body * p.copies / (2 if s.mirrored else 1)) for p in pattern.panels if p.layer.number == 1
-        for s in p.flat.seams if s.kind != "opening"
-    ]  # fmt: skip
-    assert set(facts.joints) == {name for name, _ in on_body}
-    for name in facts.joints:
-        step = next(s for k, s in steps.items() if k in (f"seam:{name}", f"cup:{name}", f"dart:{name}"))
-        by_hand = sum(mm for n, mm in on_body if n == name)
-        assert {v.word: v.amount for v in step.measures}["edge"] == pytest.approx(by_hand)
-        assert step.values[0].amount == pytest.approx(2 * by_hand)
-    ground = sum(mm for n, mm in on_body if n in facts.surfaced("ground"))
-    assert sum(v.amount for v in steps["smooth"].measures) == pytest.approx(ground)
-    assert steps["cut"].values[0].amount == pytest.approx(sum(p.flat.outline_length * p.copies for p in pattern.panels))
-    face = sum(p.flat.area * p.copies for p in pattern.panels if p.layer.number == p.layer.count)
-    coats = [s for k, s in steps.items() if k.startswith("coat-")]
-    assert coats
-    for step in coats:
-        assert {v.word: v.amount for v in step.measures}["area"] / face in (pytest.approx(1), pytest.approx(2))
-    assert sum(steps[f"form:{n}"].measures[0].amount for n in facts.panels) == pytest.approx(
-        sum(p.flat.area * p.copies for p in pattern.panels if p.layer.number == 1)
-    )
-    check_words(facts, steps)
-
-
-def check_words(facts: Facts, steps: dict) -> None:
-    told = [(s, s.inspection.question if s.inspection else "") for s in steps.values()]
-    everything = " ".join(f"{s.title} {s.how} {s.formula.format(*(v.amount for v in s.values))} {q}" for s, q in told)
-    assert "{" not in everything
-    # A rim step tells of seams only where there are some; the closing seam only where it is glued.
-    assert ("seam" in everything.lower()) == bool(facts.seams or facts.darts)
-    assert ("dart" in everything.lower()) == bool(facts.darts)
-    assert "trim's edge" not in everything
-    assert ("closing" in everything) == (
-        facts.template in SHELLS and (facts.joins or (facts.strapped and "inside the closing" in everything))
-    )
-    for step in steps.values():
-        assert step.minutes >= 0
-        assert len(step.reason) > 20
-        assert set(step.cautions) <= set(CAUTIONS)
-        assert all(v.amount > 0 for v in step.values), step.key
-        assert step.work in PACES
-
-
-def test_times_follow_paces_typed_and_learned():
-    job = job_for(starter_design("bracer"))
-    cut = next(s for s in build_steps(job) if s.key == "cut")
-    assert cut.minutes == pytest.approx(job.pattern.cut_length / 300)
-    timed = [Timed("cut", 10, took) for took in (6, 5, 7, 6, 40)]
-    assert learned_from(timed[:4]) == {}, "four are luck"
-    learned = learned_from(timed)
-    assert learned == {"cut": pytest.approx(0.6)}, "one long break does not spoil it"
-    quick = next(s for s in build_steps(job_for(starter_design("bracer"), tempo=Tempo({}, learned))) if s.key == "cut")
-    assert quick.minutes == pytest.approx(cut.minutes)
-    assert quick.hands_on == pytest.approx(0.6 * cut.minutes)
-    typed = next(
-        s
-        for s in build_steps(job_for(starter_design("bracer"), tempo=Tempo({"cut": 150.0}, learned)))
-        if s.key == "cut"
-    )
-    assert typed.hands_on == pytest.approx(2 * cut.minutes), "a pace that was typed is believed"
-
-
-def test_glue_follows_joint_load_gap_and_what_the_maker_owns():
-    room, schools, all_of_it = CementRoom(), Schools(), Owned()
-    seam = choose_glue("butt seam", "foam", schools, all_of_it, room)
-    assert (seam.glue, seam.coats, seam.clamp) == ("contact cement", 1, 0)
-    anchor = choose_glue("anchor", "cloth", schools, all_of_it, room)
-    assert (anchor.coats, anchor.clamp) == (3, 720)
-    assert choose_glue("vinyl", "vinyl", schools, all_of_it, room).ready == pytest.approx(2 * seam.ready)
-    assert choose_glue("butt seam", "foam", schools, all_of_it, room, gap=3.0).glue == "hot glue"
-    assert choose_glue("small part", "foam", schools, all_of_it, room).glue == "instant glue"
-    bare = Owned(protection=("gloves",))
-    poor = choose_glue("butt seam", "foam", schools, bare, room)
-    assert (poor.glue, poor.fill, poor.ready) == ("hot glue", True, 0)
-    assert "no vapour mask" in poor.reason
-    assert "sew it" in choose_glue("anchor", "cloth", schools, bare, room).warning
-    assert "cracks" in choose_glue("dart", "foam", schools, all_of_it, room, own="instant glue").warning
-    keys = step_keys(Facts(**{**inked("breastplate", front="cups").__dict__, "owned": bare}))
-    assert "clay" in keys
-    assert "fill" not in keys
-
-
-def planned(design, **more) -> PlannedPiece:
-    job = job_for(design, **more)
-    return PlannedPiece(1, "Piece", job.facts, plan_piece(job.facts), {s.key: s for s in build_steps(job)})
-
-
-CUPS = starter_design("breastplate").model_copy(update={"choices": {"front": "cups"}})
-
-
-def test_what_can_be_done_now_what_waits_and_what_is_blocked():
-    piece, now = planned(CUPS), 1_000_000.0
-    states = states_of(piece, {}, Owned(), now)
-    ready = [k for k, s in states.items() if s.state == "ready"]
-    assert ready[0] == "number"
-    assert not {"cut", "cup:cup", "test-fit", "coat-primer:rest.flexible primer"} & set(ready)
-    assert next(x.first for x in states["cup:cup"].blocked_by if x.hard) in (
-        "dry-fit",
-        "dust-glue",
-        "dart:cup dart 1",
-        "dart:cup dart 2",
-    )
-    done = {
-        k: Tick(k, now - 60, title=k)
-        for k in piece.plan.keys
-        if piece.depth[k] < piece.depth["coat-colour:rest.acrylic"]
-    }
-    waits = states_of(piece, done, Owned(), now)["coat-colour:rest.acrylic"]
-    assert waits.state == "waiting"
-    assert waits.until == pytest.approx(4 * 3600 - 60)
-    set_back = states_of(piece, done, Owned(), now - 7200)["coat-colour:rest.acrylic"]
-    assert set_back.until == pytest.approx(4 * 3600), "a clock that was set back ends no wait early"
-    one = {**done, "coat-colour:rest.acrylic": Tick("coat-colour:rest.acrylic", parts={"1": now - 10})}
-    second = states_of(piece, one, Owned(), now + 4 * 3600)["coat-colour:rest.acrylic"]
-    assert (second.coats_done, second.state) == (1, "ready")
-    assert states_of(piece, one, Owned(), now)["coat-colour:rest.acrylic"].until == pytest.approx(4 * 3600 - 60)
-    asked = {"number": Tick("number", answer="no")}
-    assert states_of(piece, asked, Owned(), now)["number"].state == "mend"
-    sprayed = CUPS.model_copy(update={"making": Making(schools={"primer": "sprayed"})})
-    poor = Owned(kit=("heat gun",), dry_days=False)
-    lacks = states_of(planned(sprayed), {}, poor, now)["coat-primer:rest.rubbery primer"].lacks
-    assert "spray cans" in lacks
-    assert "a booth or a dry day" in lacks
-
-
-def test_done_stays_done_and_what_became_wrong_is_pointed_out():
-    collar = Detail(key="collar", kind="collar", name="collar", length=300.0)
-    first = planned(CUPS.model_copy(update={"making": Making(details=(collar,))}))
-    ticks = {
-        s.key: Tick(s.key, 5.0, title=s.title, figures={v.word: v.amount for v in s.measures}) for s in first.ordered
-    }
-    assert became_wrong(first, ticks) == []
-    longer = planned(CUPS.model_copy(update={"making": Making(details=(collar.model_copy(update={"length": 306.0}),))}))
-    assert "“Glue the collar” was done; its edge is 6 mm longer now." in became_wrong(longer, ticks)
-    assert all("collar" in w for w in became_wrong(longer, ticks))
-    assert all(s.done for s in states_of(longer, ticks, Owned(), 9e9).values())
-    gone = planned(CUPS)
-    assert any("no such step any more" in w and "collar" in w for w in became_wrong(gone, ticks))
-    plain = planned(starter_design("breastplate"))
-    assert any("Set in the cup" in w for w in became_wrong(plain, ticks))
-
-
-def test_what_is_fixed_to_an_edge_is_as_long_as_the_edge():
-    """Both halves of it, whether the panel is drawn whole or as a half that is cut twice."""
-    for choices in ({"front": "cups"}, {"front": "centre ridge"}):
-        design = starter_design("breastplate").model_copy(update={"choices": choices})
-        job = job_for(
-            design.model_copy(
-                update={"making": Making(details=(Detail(key="c", kind="collar", name="collar", edge="neckline"),))}
-            )
-        )
-        around = sum(
-            e.length * p.copies for p in job.pattern.panels for e in p.flat.edges if e.name.startswith("neckline")
-        )
-        step = next(s for s in build_steps(job) if s.key == "collar:c")
-        assert {v.word: v.amount for v in step.measures}["edge"] == pytest.approx(around)
-        assert 200 < around < 400
-
-
-def test_ticks_of_older_builds_mean_what_they_meant():
-    old = {k: Tick(k, 7.0) for k in ("trace", "cut", "heat-seal", "bevel", "form", "dry-fit", "glue", "close")}
-    mine = carried(step_keys(inked("breastplate", front="cups")), old)
-    done = {k for k, t in mine.items() if t.done_at == 7.0}
-    assert done == {
-        "number", "cut-paper", "warm-flat", "trace", "cut", "keep-pattern", "heat-seal", "bevel", "form:1", "form:2",
-        "dry-fit", "dust-glue", "dart:cup dart 1", "dart:cup dart 2", "cup:cup", "sub-fit", "surplus",
-    }  # fmt: skip
-    new = {"cut": Tick("cut", 7.0, title="Cut out")}
-    assert carried(["keep-pattern"], new)["keep-pattern"].done_at is None, "a new tick means itself alone"
-
-
-def test_parts_of_several_pieces_go_in_one_session():
-    primer = planned(CUPS.model_copy(update={"making": Making(schools={"primer": "sprayed"})})).steps[
-        "coat-primer:rest.rubbery primer"
-    ]
-    cut = planned(CUPS).steps["cut"]
-    spray, cutting = batches_of([(1, primer), (2, primer), (1, cut), (2, cut), (3, cut)])
-    assert spray.title == "One spray session"
-    assert spray.items == ((1, primer.key), (2, primer.key))
-    assert cutting.minutes == pytest.approx(3 * cut.minutes)
-    assert batches_of([(1, cut)]) == []
-
-
-def test_the_longest_way_is_as_long_as_its_steps_and_waits():
-    piece = planned(CUPS)
-    whole, path = piece.longest
-    assert path[-1] == "final-fit"
-    spans = {s.key: s.hands_on + (s.coats - 1) * s.between + s.wait for s in piece.ordered}
-    assert whole == pytest.approx(sum(spans[k] for k in path))
-    assert whole > max(spans.values())
-    assert isinstance(piece.plan, Plan)

@@ -75,11 +75,6 @@ def sheets(store: StoreDep, build: Id) -> Response:
     return download(made, "bench sheets", "pdf", "application/pdf")
 
 
-@router.get("/pieces/{piece}/photographs")
-def list_photographs(store: StoreDep, piece: Id) -> list[m.PhotographOut]:
-    return [m.PhotographOut.model_validate(x) for x in photographs.photographs_of(store, piece)]
-
-
 @router.post("/pieces/{piece}/photographs", status_code=201, openapi_extra=takes_file())
 async def add_photograph(
     store: StoreDep,

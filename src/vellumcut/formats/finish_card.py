@@ -1,6 +1,7 @@
 """The finish card of a piece: its stacks as strips that build up, with what to do, how long to wait and how much to buy."""
 
 import io
+from textwrap import wrap
 
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
@@ -13,6 +14,8 @@ from vellumcut.core.make.quantities import coating
 from vellumcut.formats.pdf import GRAPHITE, THIN_LINE, write_words
 
 ROW, SWATCH = 8.5, 26.0
+MOST_LETTERS = 108
+"""In a line of small print."""
 
 
 def write_finish_card(name: str, painted: list[PaintedZone], paper: PaperName = "A4") -> bytes:
@@ -28,7 +31,7 @@ def write_finish_card(name: str, painted: list[PaintedZone], paper: PaperName = 
     sheet.space(4)
     sheet.words("Scraps to prepare first", 12, True)
     for line in scraps_to_prepare([p.finish.stack for p in painted]):
-        for part in _wrapped(line):
+        for part in wrap(line, MOST_LETTERS):
             sheet.words(part, 9)
     canvas.showPage()
     canvas.save()
@@ -79,14 +82,5 @@ def _finish(sheet: _Sheet, painted: PaintedZone) -> None:
         write_words(sheet.canvas, x, y, ", ".join(told), 8.5)
     for key in stack.weathering:
         recipe = WEATHERINGS[key]
-        for part in _wrapped(f"{recipe.word}: {recipe.place}. {recipe.how} {recipe.stop}"):
+        for part in wrap(f"{recipe.word}: {recipe.place}. {recipe.how} {recipe.stop}", MOST_LETTERS):
             sheet.words(part, 9)
-
-
-def _wrapped(text: str, most: int = 108) -> list[str]:
-    out = [""]
-    for word in text.split():
-        if len(out[-1]) + len(word) > most:
-            out.append("")
-        out[-1] = f"{out[-1]} {word}".strip()
-    return out

@@ -15,7 +15,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.finish.masks import Mask, laid_out
 from vellumcut.core.layout.pages import MARGIN, OVERLAP, PAPERS, TEST_SQUARE, PaperName, plan_pages
 from vellumcut.formats.names import plain
-from vellumcut.formats.pdf import FAINT, GRAPHITE, THIN_LINE, write_words
+from vellumcut.formats.pdf import FAINT, GRAPHITE, THIN_LINE, draw_lines, write_words
 
 Array = NDArray[np.float64]
 BORDER = 10.0
@@ -105,14 +105,7 @@ def _mask_pages(canvas: Canvas, mask: Mask, paper: PaperName, scale: float) -> N
         canvas.setPageSize((plan.paper[0] * mm, plan.paper[1] * mm))
         canvas.setStrokeColorRGB(*GRAPHITE)
         canvas.setLineWidth(THIN_LINE)
-        for ring in mask.rings:
-            seen = shapely.line_merge(shapely.intersection(shapely.LineString([*ring, ring[0]]), window))
-            for part in shapely.get_parts(seen):
-                path = canvas.beginPath()
-                for k, (px, py) in enumerate(shapely.get_coordinates(part)):
-                    at = ((MARGIN + (px - tile.x) * scale) * mm, (MARGIN + (py - tile.y) * scale) * mm)
-                    (path.lineTo if k else path.moveTo)(*at)
-                canvas.drawPath(path)
+        draw_lines(canvas, [np.vstack([r, r[:1]]) for r in mask.rings], window, plan, tile)
         canvas.setStrokeColorRGB(*FAINT)
         if plan.columns > 1 or plan.rows > 1:
             canvas.rect(MARGIN * mm, MARGIN * mm, plan.tile[0] * scale * mm, plan.tile[1] * scale * mm)

@@ -111,14 +111,14 @@ def _page(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, tile: Tile) -> None
     window = shapely.box(tile.x, tile.y, tile.x + plan.tile[0], tile.y + plan.tile[1])
     canvas.setStrokeColorRGB(*GRAPHITE)
     canvas.setLineWidth(CUT_LINE)
-    _lines(canvas, panel.flat.cut_lines, window, plan, tile)
+    draw_lines(canvas, panel.flat.cut_lines, window, plan, tile)
     canvas.setLineWidth(THIN_LINE)
-    _lines(canvas, [line for mark in panel.flat.marks for line in mark.lines], window, plan, tile)
+    draw_lines(canvas, [line for mark in panel.flat.marks for line in mark.lines], window, plan, tile)
     canvas.setDash(6 * mm, 2 * mm)
-    _lines(canvas, [panel.flat.centre], window, plan, tile)
+    draw_lines(canvas, [panel.flat.centre], window, plan, tile)
     for inner in panel.flat.lines:
         canvas.setDash([float(x) * mm for x in DASHES[inner.kind].split()])
-        _lines(canvas, [inner.points], window, plan, tile)
+        draw_lines(canvas, [inner.points], window, plan, tile)
     canvas.setDash()
     for beside in panel.beside:
         if window.contains(shapely.Point(beside.at)):
@@ -137,7 +137,7 @@ def _on_page(point: tuple[float, float] | Array, plan: PagePlan, tile: Tile) -> 
     return MARGIN + (point[0] - tile.x) * plan.scale, MARGIN + (point[1] - tile.y) * plan.scale
 
 
-def _lines(canvas: Canvas, lines: list[Array], window: shapely.Polygon, plan: PagePlan, tile: Tile) -> None:
+def draw_lines(canvas: Canvas, lines: list[Array], window: shapely.Polygon, plan: PagePlan, tile: Tile) -> None:
     """Draw what of these lines lies in the page's window, cut off exactly at its border."""
     for line in lines:
         seen = shapely.line_merge(shapely.intersection(shapely.LineString(line), window))
@@ -157,7 +157,7 @@ def _label(canvas: Canvas, panel: DrawnPanel, window: shapely.Polygon, plan: Pag
     if not window.contains(shapely.Point(at)):
         return
     x, y = _on_page(at, plan, tile)
-    _lines(canvas, [at + shaft for shaft in UP_ARROW], window, plan, tile)
+    draw_lines(canvas, [at + shaft for shaft in UP_ARROW], window, plan, tile)
     write_words(canvas, x, y, panel.label.code, 26, bold=True)
     for k, words in enumerate(panel.label.lines, 1):
         write_words(canvas, x, y - 5 * k - 1, words, 9)

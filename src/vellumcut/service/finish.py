@@ -1,15 +1,16 @@
 """The finish of a piece: its stacks judged where they lie, its zones, masks and cards."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from vellumcut.core.finish.masks import Mask, mask_sheet
 from vellumcut.core.finish.recipes import plain_finish
 from vellumcut.core.finish.rules import Place, StackFinding, judge_stack
 from vellumcut.core.finish.zones import PaintedZone, Zone, bending, painted_zones, zone_findings, zones_of
-from vellumcut.core.ink.design import PieceDesign, TemplateName
+from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.layout.pattern import PiecePattern
-from vellumcut.core.make.job import Job
-from vellumcut.core.make.owned import Owned
+from vellumcut.core.make.job import Job, key_of
+from vellumcut.core.make.painting import laid_layers
 from vellumcut.core.notes import Finding
 from vellumcut.core.paces import Tempo
 from vellumcut.service import plans
@@ -29,29 +30,31 @@ class FinishView:
     bends: dict[int, str]
 
 
-def view_finish(work: Work, tempo: Tempo) -> FinishView:
-    """Raises CraftError when the piece has no pattern."""
-    job = plans.job_of(work, tempo)
-    judged = [judge_stack(p.finish.stack, place_of(p, work.design, work.owned)) for p in job.painted]
-    found = zone_findings(job.pattern, work.design.making)
-    return FinishView(job, job.painted, judged, zones_of(job.pattern), found, bending(job.pattern))
-
-
 BACK_SHOWS: tuple[TemplateName, ...] = ("pauldron", "faulds", "tasset")
 """They hang free: who stands beside the wearer sees their inside."""
 
 
-def place_of(painted: PaintedZone, design: PieceDesign, owned: Owned) -> Place:
-    """Where a finish goes, as its rules must know it."""
+def view_finish(work: Work, tempo: Tempo, done: Collection[str] = ()) -> FinishView:
+    """done: keys of steps that are. Raises CraftError when the piece has no pattern."""
+    job = plans.job_of(work, tempo)
+    judged = [judge_stack(p.finish.stack, _place(p, job, done)) for p in job.painted]
+    found = zone_findings(job.pattern, work.design.making)
+    return FinishView(job, job.painted, judged, zones_of(job.pattern), found, bending(job.pattern))
+
+
+def _place(painted: PaintedZone, job: Job, done: Collection[str]) -> Place:
+    """Where a finish goes, as its rules must know it. A magnet is in the way once it is glued in and a coat is still to come."""
     panels = {z.panel for z in painted.zones}
-
-    def built_in(*kinds: str) -> bool:
-        details = (d for d in design.making.details if d.kind in kinds)
-        return any(not d.panels or panels & set(d.panels) for d in details)
-
-    # Magnets have steps of their own that take them out before any spray; a magnet is in the way only where those are not.
-    shows = design.template in BACK_SHOWS
-    return Place(painted.bends, metal=built_in("built-in metal"), sprays=owned.sprays, back_shows=shows)
+    there = [d for d in job.facts.making.details if not d.panels or panels & set(d.panels)]
+    coats = (about for about, (finish, _) in laid_layers(job.facts).items() if finish == painted.finish)
+    to_come = any(not any(k.endswith(f":{about}") for k in done) for about in coats)
+    return Place(
+        painted.bends,
+        magnets=to_come and any(d.kind == "magnet" and key_of("magnet-in", d.key) in done for d in there),
+        metal=any(d.kind == "built-in metal" for d in there),
+        sprays=job.owned.sprays,
+        back_shows=job.facts.template in BACK_SHOWS,
+    )
 
 
 def masks_of(work: Work, tempo: Tempo) -> list[Mask]:

@@ -102,11 +102,14 @@ def piece_facts(work: Work) -> Facts:
     return found
 
 
+def straps_of(work: Work) -> list[RigPlan]:
+    return [plan_rig(surface, work.design, side) for side, surface in pattern_of(work).surfaces.items()]
+
+
 def rig_of(work: Work) -> tuple[list[RigPlan], list[Donning]]:
-    pattern = pattern_of(work)
-    rigs = [plan_rig(surface, work.design, side) for side, surface in pattern.surfaces.items()]
-    checks = [check_donning(work.readings, work.design, surface, side) for side, surface in pattern.surfaces.items()]
-    return rigs, checks
+    """Its straps, and whether it can be put on."""
+    surfaces = pattern_of(work).surfaces.items()
+    return straps_of(work), [check_donning(work.readings, work.design, surface, side) for side, surface in surfaces]
 
 
 def drawn_tube(work: Work, side: Side) -> TubeSurface:

@@ -14,6 +14,7 @@ from vellumcut.core.make.plan import CostumeLink, PlannedPiece, costume_links, c
 from vellumcut.core.make.progress import (
     Batch,
     Bound,
+    State,
     StepState,
     Tick,
     batches_of,
@@ -28,7 +29,7 @@ from vellumcut.service import builds, clock
 from vellumcut.service.builds import Work
 from vellumcut.service.heat import heat_of
 from vellumcut.service.once import Once
-from vellumcut.service.patterns import pattern_of, piece_facts, rig_of
+from vellumcut.service.patterns import pattern_of, piece_facts, straps_of
 from vellumcut.service.rows import fetch
 from vellumcut.service.settings import paces_in
 from vellumcut.store.database import Store
@@ -93,8 +94,7 @@ def job_of(work: Work, tempo: Tempo) -> Job:
     """All that steps are made from. Raises CraftError when the piece has no pattern."""
 
     def make() -> Job:
-        pattern = pattern_of(work)
-        rigs, _ = rig_of(work)
+        pattern, rigs = pattern_of(work), straps_of(work)
         heat = next((x.plan for x in heat_of(work, pattern) if x.plan), None)
         made = {"schools": work.schools, "owned": work.owned, "tempo": tempo}
         return Job(pattern, tuple(rigs), heat, work.gun.patch, **made)  # type: ignore[arg-type]
@@ -114,7 +114,8 @@ def planned(work: Work, tempo: Tempo) -> PlannedPiece:
     def make() -> PlannedPiece:
         job = job_of(work, tempo)
         steps = {s.key: s for s in build_steps(job)}
-        return PlannedPiece(work.piece_id, work.name, job.facts, plan_piece(job.facts), steps)
+        titles = {key: step.title for key, step in steps.items()}
+        return PlannedPiece(work.piece_id, work.name, job.facts, plan_piece(job.facts, titles), steps)
 
     return _plans.get(f"{work.piece_id}|{_key(work, tempo)}", make)
 
@@ -200,13 +201,7 @@ def _bound(made: list[PieceBench], own: list[Step], ticks: dict[str, Tick], link
 
 def _own_state(step: Step, ticks: dict[str, Tick], held: set[str]) -> StepState:
     tick = carried([step.key], ticks)[step.key]
-    state = (
-        "done"
-        if tick.done_at is not None
-        else "mend"
-        if tick.answer == "no"
-        else "blocked"
-        if step.key in held
-        else "ready"
-    )
-    return StepState(step.key, state, tick)  # type: ignore[arg-type]
+    state: State = "blocked" if step.key in held else "ready"
+    if tick.done_at is not None or tick.answer == "no":
+        state = "mend" if tick.done_at is None else "done"
+    return StepState(step.key, state, tick)

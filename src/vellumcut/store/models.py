@@ -128,7 +128,7 @@ class Timer(Base):
     """A running or ended timer. Seconds are counted from started_at by the wall clock, so a restart loses nothing."""
 
     __tablename__ = "timer"
-    ABSENT: ClassVar[Json] = {}
+    ABSENT: ClassVar[Json] = {"stopped_at": 0.0}
     id: Mapped[int] = mapped_column(primary_key=True)
     kind: Mapped[str] = mapped_column(String(20))
     build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)

@@ -108,6 +108,25 @@ export function useTimers() {
   });
 }
 
+/** The maker heard a bell, or ends a timer. */
+export function useTimerActs() {
+  const touches = ["timers"];
+  const path = (timer: number) => ({ params: { path: { timer } } });
+  const hear = useChange(
+    (id: number) => take(api.POST("/api/timers/{timer}/heard", path(id))),
+    undefined,
+    undefined,
+    touches,
+  );
+  const stop = useChange(
+    (id: number) => take(api.POST("/api/timers/{timer}/stop", path(id))),
+    undefined,
+    undefined,
+    touches,
+  );
+  return { hear, stop };
+}
+
 /** The build and piece that the address names; a build's first piece if it names none. */
 export function useHere() {
   const route = useRoute();
@@ -129,6 +148,10 @@ export function usePieceQuery<T>(name: string, piece: Ref<number>, ask: (piece: 
     placeholderData: (previous: T | undefined) => previous,
   });
 }
+
+/** A piece's steps as they stand, and how it is made. */
+export const useBench = (piece: Ref<number>) =>
+  usePieceQuery("steps", piece, (p) => take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })));
 
 /** How often each piece's pattern was asked for: a settled one that was overtaken is dropped. */
 const asks: Record<number, number> = {};
@@ -154,8 +177,8 @@ async function settle(piece: number, asked: number) {
 
 /**
  * Something that changes what is stored. Afterwards the pattern is asked for first, since the maker looks at it,
- * then everything else. A refusal is shown in its own words unless the caller takes it. Changes that share the
- * name ``inTurn`` are sent one after the other.
+ * then everything else; ``touches``: only what is named, where the change bears on nothing else. A refusal is shown in its
+ * own words unless the caller takes it. Changes that share the name ``inTurn`` are sent one after the other.
  */
 /** Another window was quicker: what stands now is asked for again. */
 export const OVERTAKEN = 412;
@@ -164,12 +187,13 @@ export function useChange<In, Out>(
   act: (input: In) => Promise<Out>,
   onRefusal?: (refusal: Refusal, input: In) => void,
   inTurn?: string,
+  touches?: readonly string[],
 ) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: act,
     scope: inTurn ? { id: inTurn } : undefined,
-    onSuccess: () => void refreshAll(client),
+    onSuccess: () => void (touches ? askAgain(client, (name) => touches.includes(name)) : refreshAll(client)),
     onError: (error, input) => {
       if (error instanceof Refusal && error.status === OVERTAKEN) void refreshAll(client);
       if (error instanceof Refusal && onRefusal) onRefusal(error, input);

@@ -1448,8 +1448,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List Photographs */
-        get: operations["list_photographs_api_pieces__piece__photographs_get"];
+        get?: never;
         put?: never;
         /**
          * Add Photograph
@@ -4665,12 +4664,11 @@ export interface components {
              *       "heat gun",
              *       "rotary tool",
              *       "spray cans",
-             *       "sewing machine",
              *       "ventilated room",
              *       "outdoors"
              *     ]
              */
-            kit?: ("contact cement" | "hot-glue gun" | "instant glue" | "heat gun" | "rotary tool" | "airbrush" | "spray cans" | "sewing machine" | "booth" | "ventilated room" | "outdoors")[];
+            kit?: ("contact cement" | "hot-glue gun" | "instant glue" | "heat gun" | "rotary tool" | "airbrush" | "spray cans" | "booth" | "ventilated room" | "outdoors")[];
             /**
              * Dry Days
              * @default true
@@ -4701,12 +4699,11 @@ export interface components {
              *       "heat gun",
              *       "rotary tool",
              *       "spray cans",
-             *       "sewing machine",
              *       "ventilated room",
              *       "outdoors"
              *     ]
              */
-            kit: ("contact cement" | "hot-glue gun" | "instant glue" | "heat gun" | "rotary tool" | "airbrush" | "spray cans" | "sewing machine" | "booth" | "ventilated room" | "outdoors")[];
+            kit: ("contact cement" | "hot-glue gun" | "instant glue" | "heat gun" | "rotary tool" | "airbrush" | "spray cans" | "booth" | "ventilated room" | "outdoors")[];
             /**
              * Dry Days
              * @default true
@@ -14470,82 +14467,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description Not JSON */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not from this machine */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not here */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Changed in another window */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Cannot be used */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    list_photographs_api_pieces__piece__photographs_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PhotographOut"][];
-                };
             };
             /** @description Not JSON */
             400: {

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { useWakeLock } from "@vueuse/core";
 import { computed, ref, watch } from "vue";
-import { api, take, type Timer } from "@/api/client";
-import { useBuilds, useChange, usePattern, useHere, useTimers } from "@/api/queries";
+import type { Timer } from "@/api/client";
+import { useBuilds, usePattern, useHere, useTimerActs, useTimers } from "@/api/queries";
 import { ring } from "./bell";
 import { clock } from "./units";
 
@@ -22,10 +22,7 @@ watch(timers.data, (now) => {
   if (!wanted && wake.isActive.value) void wake.release();
 });
 
-const hear = useChange((id: number) =>
-  take(api.POST("/api/timers/{timer}/heard", { params: { path: { timer: id } } })),
-);
-const stop = useChange((id: number) => take(api.POST("/api/timers/{timer}/stop", { params: { path: { timer: id } } })));
+const { hear, stop } = useTimerActs();
 
 function words(t: Timer): string {
   if (t.kind === "wrap") {

@@ -1,7 +1,6 @@
 import { computed, type Ref } from "vue";
 import type { Pattern, Piece } from "@/api/client";
-import { usePieceQuery } from "@/api/queries";
-import { api, take } from "@/api/client";
+import { useBench } from "@/api/queries";
 import { STAGES } from "@/router";
 
 export type Mark = "done" | "look" | undefined;
@@ -10,9 +9,7 @@ export type Stage = (typeof STAGES)[number]["name"];
 /** How far a piece is, stage by stage, and which stage comes next. */
 export function useStages(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | undefined>) {
   const pieceId = computed(() => piece.value?.id ?? 0);
-  const steps = usePieceQuery("steps", pieceId, (p) =>
-    take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })),
-  );
+  const steps = useBench(pieceId);
   const rows = computed(() => steps.data.value?.steps ?? []);
   const done = computed(() => new Set(rows.value.filter((s) => s.state === "done").map((s) => s.key)));
 

@@ -182,22 +182,20 @@ class PiecePattern:
         """Layers glued on each other over all copies, mm2, one face of each joint."""
         return self.area - self.face_area
 
-    def _joined(self) -> Iterator[tuple[float, PlacedLayer]]:
-        """Every seam and dart that is glued over all copies, mm, one side of each, and the sheet it is in."""
-        for p in self.panels:
-            for s in p.flat.seams:
-                if s.kind != "opening":
-                    yield s.on_body * p.copies / (2 if s.mirrored else 1), p.layer
+    @cached_property
+    def joined(self) -> tuple[tuple[str, float, PlacedLayer], ...]:
+        """Every seam and dart that is glued: its name, one side of it over all copies, mm, and the sheet it is in."""
+        return tuple(
+            (s.name, s.on_body * p.copies / (2 if s.mirrored else 1), p.layer)
+            for p in self.panels
+            for s in p.flat.seams
+            if s.kind != "opening"
+        )
 
     @property
     def joined_length(self) -> float:
-        """Seams and darts that are glued over all copies, mm, one side of each joint; layers on each other count once."""
-        return sum(length for length, layer in self._joined() if layer.number == 1)
-
-    @property
-    def joined_area(self) -> float:
-        """One face of all of them, mm2: every layer by its own thickness."""
-        return sum(length * layer.thickness for length, layer in self._joined())
+        """All of them, mm; layers on each other count once."""
+        return sum(length for _, length, layer in self.joined if layer.number == 1)
 
     @property
     def opening_length(self) -> float:

@@ -6,8 +6,6 @@ from dataclasses import dataclass
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.make.step import Inspection, Step
 
-ALL: tuple[TemplateName, ...] = ()
-
 
 @dataclass(frozen=True)
 class CostumeStep:

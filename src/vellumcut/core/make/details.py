@@ -155,18 +155,13 @@ def _steps(detail: Detail) -> tuple[DetailStep, ...]:
     return (CLOSURE_BED, *DETAIL_STEPS[detail.kind])
 
 
-def detail_length(job: Job, detail: Detail) -> float:
-    """Of a strip or an edge, mm: the edge's own, where it is fixed to one."""
-    return (job.edge_length(detail.edge) if detail.edge else 0.0) or detail.length * detail.count
-
-
 def make_detail(kind: str) -> Callable[[Job, str], Step]:
     """A maker of steps of this kind."""
 
     def make(job: Job, key: str) -> Step:
         detail = next(d for d in job.facts.making.details if d.key == key)
         row = next(s for s in _steps(detail) if s.kind == kind and s.when(job.facts, detail))
-        length = detail_length(job, detail)
+        length = job.detail_length(detail)
         rows = spent(
             job.tempo,
             ("of strip", "cover", length if row.glue else 0.0),

@@ -47,15 +47,18 @@ def bevel(job: Job, _: str) -> Step:
 
 
 def thin(job: Job, _: str) -> Step:
-    """Length of thinned edges over a pace."""
+    """Length of thinned edges, and of what shall lie level with the foam, over a pace."""
     edges = [e for e in job.pattern.design.foam_work.edges if e.shape == "thinned"]
-    length = sum(job.edge_length(name) for name in {edge_word(e.name) for e in edges})
+    known = {edge_word(e.name) for e in edges}
+    flush = [d for d in job.facts.making.details if d.flush and edge_word(d.edge) not in known]
+    length = sum(job.edge_length(name) for name in known) + sum(job.detail_length(d) for d in flush)
+    said = [f"{e.name}: {free_words(e)}" for e in edges]
+    said += [f"{d.edge or 'its place'}: down by the thickness of the {d.name}, as wide as it is" for d in flush]
     cost = spent(job.tempo, ("of edge", "thin", length), fixed=2)
     return Step(
         "thin",
-        "Thin the edges for trims",
-        "; ".join(f"{e.name}: {free_words(e)}" for e in edges)
-        + ". Draw the line first, then take it down with a drum.",
+        "Thin what trims lie in",
+        "; ".join(said) + ". Draw the line first, then take it down with a drum or a flat blade.",
         cost.minutes,
         0,
         cost.formula,

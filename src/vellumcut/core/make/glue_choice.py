@@ -16,6 +16,8 @@ Surface = Literal["foam", "sealed foam", "cloth", "vinyl", "plastic"]
 
 COATS: dict[Surface, int] = {"foam": 1, "sealed foam": 1, "cloth": 3, "vinyl": 1, "plastic": 1}
 """Coats of cement. Cloth drinks the first: webbing two, better three."""
+BED_COATS = 2
+"""On the foam under an anchor."""
 LONGER: dict[Surface, float] = {"foam": 1.0, "sealed foam": 1.3, "cloth": 1.0, "vinyl": 2.0, "plastic": 1.5}
 """How much longer a coat dries on it (est.): vinyl about double."""
 LOADED: tuple[JointKind, ...] = ("anchor",)

@@ -17,7 +17,7 @@ from vellumcut.core.foam.stacks import layers_of
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.foamwork import FoldWay, Layered
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.makework import Making, Schools, SeamWay, with_changes
+from vellumcut.core.ink.makework import Detail, Making, Schools, SeamWay, with_changes
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.make.glue import CementRoom
@@ -171,26 +171,11 @@ class Job:
 
     def joint_length(self, *names: str) -> float:
         """Of seams and darts of these names over all copies, mm, one side of each; layers on each other count once."""
-        return sum(mm for name, mm, layer in self._joints if name in names and layer == 1)
+        return sum(mm for name, mm, layer in self.pattern.joined if name in names and layer.number == 1)
 
     def joint_area(self, *names: str) -> float:
         """One face of each of them, mm2: every layer by its own thickness."""
-        thick = {(p.flat.number, p.layer.number): p.layer.thickness for p in self.pattern.panels}
-        return sum(
-            s.on_body * p.copies / (2 if s.mirrored else 1) * thick[p.flat.number, p.layer.number]
-            for p in self.pattern.panels
-            for s in p.flat.seams
-            if s.kind != "opening" and s.name in names
-        )
-
-    @cached_property
-    def _joints(self) -> list[tuple[str, float, int]]:
-        return [
-            (s.name, s.on_body * p.copies / (2 if s.mirrored else 1), p.layer.number)
-            for p in self.pattern.panels
-            for s in p.flat.seams
-            if s.kind != "opening"
-        ]
+        return sum(mm * layer.thickness for name, mm, layer in self.pattern.joined if name in names)
 
     @cached_property
     def free_edges(self) -> dict[str, float]:
@@ -205,6 +190,10 @@ class Job:
     def edge_length(self, name: str) -> float:
         """Of free edges of that name, mm; 0 where there is none."""
         return self.free_edges.get(edge_word(name), 0.0)
+
+    def detail_length(self, detail: Detail) -> float:
+        """Of a strip or an edge, mm: the edge's own, where it is fixed to one."""
+        return self.edge_length(detail.edge) or detail.length * detail.count
 
     def panel_area(self, number: int) -> float:
         """Of all copies of a panel's inner sheet, mm2."""

@@ -173,7 +173,7 @@ def _named(name: str, word: str) -> str:
 def surplus(job: Job, _: str) -> Step:
     """Length of free edges that cups and collar leave over."""
     length = sum(job.joint_length(s.name) for s in job.facts.cups)
-    length += sum(job.edge_length(d.edge) or d.length for d in job.facts.making.detail_list("collar"))
+    length += sum(job.detail_length(d) for d in job.facts.making.detail_list("collar"))
     cost = spent(job.tempo, ("to trim", "cut", length), fixed=3)
     return Step(
         "surplus",

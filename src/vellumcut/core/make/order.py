@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from vellumcut.core.finish.layers import Group
 from vellumcut.core.make import details, join, painting, prepare, rigging, surface
+from vellumcut.core.make.equip import equipped
 from vellumcut.core.make.foam_steps import bevel, form, groove, laminate, late_score, open_score, shut, thin
 from vellumcut.core.make.job import Facts, Job, Rule, key_of, once
 from vellumcut.core.make.step import Step
@@ -36,7 +37,7 @@ RULES: tuple[Rule, ...] = (
     Rule("heat-seal", prepare.heat_seal, once(_sealed_first)),
     Rule("stack", lambda job, _: laminate("stack", job), once(lambda f: f.layered == "alike")),
     Rule("bevel", bevel),
-    Rule("thin", thin, once(lambda f: f.thinned)),
+    Rule("thin", thin, once(lambda f: f.thinned or any(d.flush for d in f.making.details))),
     Rule("groove", groove, once(lambda f: f.grooved)),
     Rule("form", form, lambda f: [str(n) for n in f.panels]),
     Rule("late-score", late_score, once(lambda f: "late score" in f.ways)),
@@ -96,4 +97,4 @@ def step_keys(facts: Facts) -> list[str]:
 def build_steps(job: Job) -> list[Step]:
     """All steps that this piece has, each with its time as this maker works."""
     made = [rule.make(job, about) for rule in RULES for about in rule.about(job.facts)]
-    return [replace(s, factor=job.tempo.factor(s.work)) for s in made]
+    return [replace(equipped(s), factor=job.tempo.factor(s.work)) for s in made]

@@ -9,11 +9,11 @@ from vellumcut.core.body.readings import Decision
 Protection = Literal["vapour mask", "particle mask", "goggles", "gloves"]
 PROTECTION: tuple[Protection, ...] = ("vapour mask", "particle mask", "goggles", "gloves")
 Kit = Literal[
-    "contact cement", "hot-glue gun", "instant glue", "heat gun", "rotary tool", "airbrush", "spray cans", "sewing machine",
+    "contact cement", "hot-glue gun", "instant glue", "heat gun", "rotary tool", "airbrush", "spray cans",
     "booth", "ventilated room", "outdoors",
 ]  # fmt: skip
 KIT: tuple[Kit, ...] = (
-    "contact cement", "hot-glue gun", "instant glue", "heat gun", "rotary tool", "airbrush", "spray cans", "sewing machine",
+    "contact cement", "hot-glue gun", "instant glue", "heat gun", "rotary tool", "airbrush", "spray cans",
     "booth", "ventilated room", "outdoors",
 )  # fmt: skip
 USUAL_KIT: tuple[Kit, ...] = tuple(k for k in KIT if k not in ("booth", "airbrush"))

@@ -1,7 +1,7 @@
 """The order of work: a graph of steps by the rules of precedence, and what it says of contradictions."""
 
 import itertools
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -19,7 +19,7 @@ from vellumcut.core.make.step import Step
 
 @dataclass(frozen=True)
 class Link:
-    """first before then. hard: it cannot be set aside. wait: whether the first one's wait has to pass."""
+    """first before then. hard: it cannot be set aside."""
 
     first: str
     then: str
@@ -41,13 +41,20 @@ class Plan:
     before: dict[str, tuple[Link, ...]] = field(default_factory=dict)
 
 
-def plan_piece(facts: Facts) -> Plan:
+Titles = Mapping[str, str]
+"""What steps are called, by their keys."""
+
+
+def plan_piece(facts: Facts, titles: Titles | None = None) -> Plan:
     """The order of one piece's steps. Raises CraftError when hard rules contradict each other."""
-    return order_steps(step_keys(facts), facts)
+    return order_steps(step_keys(facts), facts, titles=titles)
 
 
-def order_steps(keys: Sequence[str], facts: Facts, rules: Sequence[OrderRule] = ORDER_RULES) -> Plan:
+def order_steps(
+    keys: Sequence[str], facts: Facts, rules: Sequence[OrderRule] = ORDER_RULES, titles: Titles | None = None
+) -> Plan:
     """Order some steps. rules: of precedence. Raises CraftError when hard rules contradict each other."""
+    called = titles or {}
     graph: nx.DiGraph[str] = nx.DiGraph()
     graph.add_nodes_from(keys)
     kept = [r for r in rules if r.holds(facts.schools) and (r.hard or r.key not in facts.making.set_aside)]
@@ -56,8 +63,8 @@ def order_steps(keys: Sequence[str], facts: Facts, rules: Sequence[OrderRule] = 
     links += [x for rule in kept if rule.hard for x in _links(rule, keys, facts)]
     graph.add_edges_from((x.first, x.then) for x in links)
     if not nx.is_directed_acyclic_graph(graph):
-        raise CraftError(f"The order contradicts itself: {_circle(graph, links)}", "making")
-    trouble, own = _own_links(graph, keys, facts.making.own_order, links)
+        raise CraftError(f"The order contradicts itself: {_circle(graph, links, called)}", "making")
+    trouble, own = _own_links(graph, keys, facts.making.own_order, links, called)
     links += own
     gave_way = []
     for rule in (r for r in kept if not r.hard):
@@ -68,10 +75,9 @@ def order_steps(keys: Sequence[str], facts: Facts, rules: Sequence[OrderRule] = 
                 continue
             graph.add_edge(link.first, link.then)
             links.append(link)
-        if refused and not any(x.rule == "your own order" for x in links):
-            gave_way.append(f"“{rule.key}” gives way to rules that stand above it. {rule.reason}")
-        elif refused:
-            gave_way.append(f"“{rule.key}” gives way to your own order. {rule.reason}")
+        if refused:
+            above = "your own order" if own else "rules that stand above it"
+            gave_way.append(f"“{rule.key}” gives way to {above}. {rule.reason}")
     place = {key: k for k, key in enumerate(_canonical(keys))}
     order = tuple(nx.lexicographical_topological_sort(graph, key=lambda k: place[k]))
     before: dict[str, tuple[Link, ...]] = {}
@@ -134,8 +140,11 @@ def _layer_links(keys: Sequence[str], facts: Facts) -> Iterator[Link]:
             yield Link(one, other, "layer on layer", True, "A layer goes on what lies beneath it, when that is dry.")
 
 
+OWN_ORDER = "your own order"
+
+
 def _own_links(
-    graph: "nx.DiGraph[str]", keys: Sequence[str], own: Sequence[OwnOrder], links: list[Link]
+    graph: "nx.DiGraph[str]", keys: Sequence[str], own: Sequence[OwnOrder], links: list[Link], called: Titles
 ) -> tuple[list[str], list[Link]]:
     """The maker's own rules: those that contradict hard rules are said in words and not kept."""
     trouble: list[str] = []
@@ -143,31 +152,30 @@ def _own_links(
     for rule in own:
         firsts = [k for k in keys if rule.first in (k, _kind(k))]
         thens = [k for k in keys if rule.then in (k, _kind(k))]
-        if not firsts or not thens:
+        against = ((one, other) for one in firsts for other in thens if one == other or nx.has_path(graph, other, one))
+        if (found := next(against, None)) is not None:
+            path = nx.shortest_path(graph, found[1], found[0])
+            one, other = (called.get(k, k) for k in found)
+            trouble.append(f"“{one}” cannot come before “{other}”: {_chain(path, [*links, *kept], called)}")
             continue
-        for one, other in itertools.product(firsts, thens):
-            if one == other:
-                continue
-            if nx.has_path(graph, other, one):
-                path = nx.shortest_path(graph, other, one)
-                trouble.append(f"“{rule.first}” cannot come before “{rule.then}”: {_chain(path, [*links, *kept])}")
-                break
-            graph.add_edge(one, other)
-            kept.append(Link(one, other, "your own order", True, "You set it so."))
+        kept += [Link(one, other, OWN_ORDER, False, "You set it so.") for one in firsts for other in thens]
+        graph.add_edges_from((x.first, x.then) for x in kept)
     return trouble, kept
 
 
-def _chain(path: Sequence[str], links: Sequence[Link]) -> str:
+def _chain(path: Sequence[str], links: Sequence[Link], called: Titles) -> str:
     """Why a path stands, rule by rule."""
     reasons = {(x.first, x.then): x for x in links}
-    said = [f"{a} comes before {b} ({reasons[a, b].reason.rstrip('.')})" for a, b in itertools.pairwise(path)]
-    return "; ".join(said) + "."
+    said = [
+        f"“{called.get(a, a)}” comes before “{called.get(b, b)}” ({reasons[a, b].reason.rstrip('.')})"
+        for a, b in itertools.pairwise(path)
+    ]
+    return "; ".join(said) + "." if said else "it would come before itself."
 
 
-def _circle(graph: "nx.DiGraph[str]", links: Sequence[Link]) -> str:
-    edges = nx.find_cycle(graph)
-    reasons = {(x.first, x.then): x for x in links}
-    return "; ".join(f"{a} before {b}: {reasons[a, b].reason}" for a, b, *_ in edges)
+def _circle(graph: "nx.DiGraph[str]", links: Sequence[Link], called: Titles) -> str:
+    steps = [a for a, *_ in nx.find_cycle(graph)]
+    return _chain([*steps, steps[0]], links, called)
 
 
 @dataclass(frozen=True)

@@ -3,14 +3,8 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from vellumcut.core.foam.advice import CEMENT_COVER
-
 BLADE_LIFE = 4000.0
 """Cut in 6 mm foam before an edge tears, mm (est.)."""
-PRIMER_COVER = 6.0
-PAINT_COVER = 9.0
-SEAL_COVER = 9.0
-"""m2 per litre and coat (est.)."""
 SEAM_STRIP = 25.0
 """Width of the fabric strip over an inside seam, mm; makers use 20-30."""
 EDGE_WASTE = 1.25
@@ -54,8 +48,3 @@ def blades(cut_length: float, thickness: float) -> Material:
 def coating(name: str, area: float, coats: int, cover: float) -> Material:
     """area: mm2 on all faces coated. cover: m2 per litre and coat."""
     return Material(name, max(1.0, area / 1e6 * coats / cover * 1000), "ml")
-
-
-def cement(joint_area: float, patch_area: float = 0.0) -> Material:
-    """Both faces of every butt seam and of anchor patches, mm2 of one face each, one coat, and one again on cloth."""
-    return coating("contact cement", 2 * joint_area + 3 * patch_area, 1, CEMENT_COVER)

@@ -1,5 +1,6 @@
 """Steps of straps and closures, of fitting and of wearing."""
 
+from vellumcut.core.make.glue_choice import BED_COATS
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.quantities import Material
 from vellumcut.core.make.spent import spent
@@ -53,7 +54,8 @@ def beds(job: Job, _: str) -> Step:
     """Minutes an anchor."""
     school = job.facts.schools.bed
     if school == "by glue":
-        school = "drum" if job.glue("anchor", "cloth").glue == "contact cement" else "mesh of scores"
+        cements, drum = job.glue("anchor", "cloth").glue == "contact cement", "rotary tool" in job.facts.owned.kit
+        school = "mesh of scores" if not cements else "drum" if drum else "crosses opened by heat"
     words = {
         "drum": "Grind the sealed face open with a fine drum, a few mm inside a line of tape.",
         "crosses opened by heat": "Cut crosses half a mm deep inside a line of tape, and open them with the gun.",
@@ -142,7 +144,7 @@ def close(job: Job, _: str) -> Step:
         chosen.clamp,
         cost.formula,
         cost.values,
-        (chosen.material(job.patch_area * (1 + chosen.coats) / 2, job.patch_area / 40),),
+        (chosen.material(job.patch_area * (1 + BED_COATS / chosen.coats), job.patch_area / 40),),
         (chosen.caution,),
         f"Loaded joints rest overnight. Closures hide at the back, where the eye does not go. {chosen.reason}",
         timer=chosen.timer,

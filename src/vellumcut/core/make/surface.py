@@ -52,7 +52,9 @@ def smooth(job: Job, _: str) -> Step:
     ground = job.facts.surfaced("ground")
     length = job.joint_length(*ground)
     area = length * GRIND_WIDTH + job.rim_length * job.pattern.design.foam
-    seam = "Grind the seam flush at low speed, fine pass after coarse. " if length else ""
+    drum = "rotary tool" in job.facts.owned.kit
+    how = "Grind the seam flush at low speed" if drum else "Sand the seam flush with a block"
+    seam = f"{how}, fine pass after coarse. " if length else ""
     trims = (
         ", and every trim's edge with it"
         if job.facts.making.detail_list("trim", "spanning trim", "strip round")
@@ -194,4 +196,5 @@ def burn(job: Job, _: str) -> Step:
         work="weather",
         stage="smooth",
         place="outdoors",
+        protection=("vapour mask",),
     )

@@ -2,8 +2,9 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { useDesignChange, useHere } from "@/api/queries";
+import { useBench, useDesignChange, useHere } from "@/api/queries";
 import NoPattern from "@/parts/NoPattern.vue";
+import TabRow from "@/parts/TabRow.vue";
 import { minutes } from "@/parts/units";
 import CostumeBench from "./CostumeBench.vue";
 import MadeSheet from "./MadeSheet.vue";
@@ -12,7 +13,7 @@ import ReferenceSheet from "./ReferenceSheet.vue";
 import StepCard from "./StepCard.vue";
 import StepList from "./StepList.vue";
 import WorkshopSheet from "./WorkshopSheet.vue";
-import { made, nextStep, useBench, useCostume, useMark, useWaits, type Mark } from "./useBench";
+import { made, nextStep, useCostume, useMark, useWaits, type Mark } from "./useBench";
 
 /** The bench: one step at a time, for a piece or the whole costume, and how all of it is made. */
 const TABS = {
@@ -44,8 +45,8 @@ const at = ref("");
 watch(pieceId, (_, was) => was && (at.value = ""));
 const steps = computed(() => bench.data.value?.steps ?? []);
 const current = computed(() => steps.value.find((s) => s.key === at.value) ?? nextStep(steps.value));
-const mark = useMark(pieceId, (m: Mark) => {
-  const step = steps.value.find((s) => s.key === m.key);
+const mark = useMark(pieceId, (m: Mark, was) => {
+  const step = was?.steps.find((s) => s.key === m.key);
   // The last coat is the step, unless its question is still open.
   const last = m.part_done && Number(m.part) === step?.coats && !step.inspection;
   at.value = m.done || last ? "" : m.key;
@@ -74,19 +75,11 @@ watch(
 
 <template>
   <div class="bench">
-    <nav class="tabs" aria-label="Parts of the bench">
-      <button
-        v-for="(word, key) in TABS"
-        :key="key"
-        :class="{ on: tab === key }"
-        :aria-current="tab === key"
-        @click="go(key)">
-        {{ word }}
-      </button>
-      <span v-if="bench.data.value && tab === 'step'" class="soft figures sum">
+    <TabRow :tabs="TABS" :on="tab" label="Parts of the bench" @pick="(key) => go(key)">
+      <p v-if="bench.data.value && tab === 'step'" class="soft figures sum">
         {{ minutes(bench.data.value.left) }} of work left, about {{ minutes(waiting) }} of waiting
-      </span>
-    </nav>
+      </p>
+    </TabRow>
     <WorkshopSheet v-if="tab === 'workshop'" />
     <CostumeBench
       v-else-if="tab === 'costume'"
@@ -145,29 +138,8 @@ watch(
   overflow: auto;
 }
 
-.tabs {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  align-items: center;
-}
-
-.tabs button {
-  min-height: 48px;
-  padding: 0 16px;
-  border: 0;
-  border-bottom: 3px solid transparent;
-  background: none;
-  font-size: 18px;
-  cursor: pointer;
-}
-
-.tabs .on {
-  border-color: var(--verdigris);
-  font-weight: 700;
-}
-
 .sum {
+  align-self: center;
   margin-left: auto;
   font-size: 17px;
 }
@@ -206,16 +178,6 @@ summary {
     height: auto;
     padding: 10px 12px;
     overflow: visible;
-  }
-
-  .tabs {
-    flex-wrap: nowrap;
-    overflow-x: auto;
-    scrollbar-width: none;
-  }
-
-  .tabs button {
-    white-space: nowrap;
   }
 
   .sum {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import { api, take } from "@/api/client";
-import { useChange, useTimers } from "@/api/queries";
+import { useChange, useTimerActs, useTimers } from "@/api/queries";
 import { clock } from "@/parts/units";
 
 /** The window in which cement may be pressed: started when both faces are coated. */
@@ -12,17 +12,18 @@ const degrees = ref(20);
 const running = computed(() =>
   timers.data.value?.find((t) => t.kind === "cement" && t.piece_id === props.piece && t.step === props.step),
 );
-const start = useChange(() =>
-  take(
-    api.POST("/api/timers/cement", {
-      body: { piece_id: props.piece, step: props.step, coat: coat.value, degrees: Number(degrees.value) },
-    }),
-  ),
+const start = useChange(
+  () =>
+    take(
+      api.POST("/api/timers/cement", {
+        body: { piece_id: props.piece, step: props.step, coat: coat.value, degrees: Number(degrees.value) },
+      }),
+    ),
+  undefined,
+  undefined,
+  ["timers"],
 );
-const hear = useChange((id: number) =>
-  take(api.POST("/api/timers/{timer}/heard", { params: { path: { timer: id } } })),
-);
-const stop = useChange((id: number) => take(api.POST("/api/timers/{timer}/stop", { params: { path: { timer: id } } })));
+const { hear, stop } = useTimerActs();
 const SAYS = {
   running: "drying: do not press yet",
   ready: "dry to the touch: press now",

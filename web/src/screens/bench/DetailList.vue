@@ -145,17 +145,4 @@ section {
 .give input.wide {
   width: 180px;
 }
-
-.tick {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  min-height: 40px;
-}
-
-.tick input {
-  width: 22px;
-  height: 22px;
-  accent-color: var(--verdigris);
-}
 </style>

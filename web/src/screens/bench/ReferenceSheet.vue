@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
-import { api, sendFile, take, type DesignIn, type Piece } from "@/api/client";
-import { useChange } from "@/api/queries";
-import { made, type Bench } from "./useBench";
+import type { DesignIn, Piece } from "@/api/client";
+import { made, usePhotographs, type Bench } from "./useBench";
 
 /** What the piece is made after: pictures with their version and side, and the details that have to match. */
 const props = defineProps<{ bench: Bench; piece: Piece }>();
@@ -12,19 +11,11 @@ const list = computed(() => props.piece.design.making.checklist);
 const fresh = ref("");
 const words = ref("");
 const ticked = (key: string, k: number) => props.bench.steps.find((s) => s.key === key)?.checks_done.includes(k + 1);
-const add = useChange(async (file: File) => {
-  await sendFile(`/api/pieces/${props.bench.piece_id}/photographs?words=${encodeURIComponent(words.value)}`, file);
-  words.value = "";
-});
-const name = useChange(({ id, text }: { id: number; text: string }) =>
-  take(api.PUT("/api/photographs/{photograph}", { params: { path: { photograph: id } }, body: { words: text } })),
-);
-const remove = useChange((id: number) =>
-  take(api.DELETE("/api/photographs/{photograph}", { params: { path: { photograph: id } } })),
-);
+const { add, name, remove } = usePhotographs(() => props.bench.piece_id);
 function taken(event: Event) {
   const field = event.target as HTMLInputElement;
-  for (const file of field.files ?? []) add.mutate(file);
+  for (const file of field.files ?? []) add.mutate({ file, step: "", words: words.value });
+  words.value = "";
   field.value = "";
 }
 function put() {
@@ -72,7 +63,7 @@ const drop = (n: number) =>
             :value="p.words"
             placeholder="which version, which side?"
             :aria-label="`What picture ${p.id} shows`"
-            @change="name.mutate({ id: p.id, text: ($event.target as HTMLInputElement).value })" />
+            @change="name.mutate({ id: p.id, words: ($event.target as HTMLInputElement).value })" />
           <button class="press plain small" @click="remove.mutate(p.id)">Take it away</button>
         </figure>
         <p v-if="!pictures.length" class="soft">

@@ -67,7 +67,10 @@ const coatsOn = computed(() => props.step.coats_done);
       <p v-for="b in open" :key="b.key">
         <button class="press" @click="emit('pick', b.key)">{{ b.title }}</button>
         <span>{{ b.reason }}</span>
-        <button v-if="!b.hard && b.rule !== 'your own order'" class="press plain small" @click="emit('aside', b.rule)">
+        <button
+          v-if="bench.soft.some((r) => r.key === b.rule)"
+          class="press plain small"
+          @click="emit('aside', b.rule)">
           Not for this piece
         </button>
       </p>

@@ -1,9 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
-import { api, sendFile, take } from "@/api/client";
-import { useChange } from "@/api/queries";
 import { clock } from "@/parts/units";
-import { useSeconds, type Bench, type Mark, type Step } from "./useBench";
+import { usePhotographs, useSeconds, type Bench, type Mark, type Step } from "./useBench";
 
 /** Beside a step: how long it takes, what one would do otherwise, and how it looked. */
 const props = defineProps<{ step: Step; bench: Bench }>();
@@ -21,18 +19,10 @@ watch(
   () => (noting.value = false),
 );
 const photographs = computed(() => props.bench.photographs.filter((p) => p.step === props.step.key));
-const add = useChange((file: File) =>
-  sendFile(
-    `/api/pieces/${props.bench.piece_id}/photographs?step=${encodeURIComponent(props.step.key)}&words=${encodeURIComponent(props.step.title)}`,
-    file,
-  ),
-);
-const remove = useChange((id: number) =>
-  take(api.DELETE("/api/photographs/{photograph}", { params: { path: { photograph: id } } })),
-);
+const { add, remove } = usePhotographs(() => props.bench.piece_id);
 function taken(event: Event) {
   const field = event.target as HTMLInputElement;
-  if (field.files?.[0]) add.mutate(field.files[0]);
+  if (field.files?.[0]) add.mutate({ file: field.files[0], step: props.step.key, words: props.step.title });
   field.value = "";
 }
 function keep() {

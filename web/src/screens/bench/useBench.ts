@@ -1,18 +1,12 @@
 import { useIntervalFn } from "@vueuse/core";
 import { computed, ref, watch, type Ref } from "vue";
-import { api, take, type DesignIn, type Schemas } from "@/api/client";
-import { useAsk, useChange, usePieceQuery } from "@/api/queries";
+import { api, sendFile, take, type DesignIn, type Schemas } from "@/api/client";
+import { queryClient, useAsk, useChange } from "@/api/queries";
 
 export type Step = Schemas["StepOut"];
 export type Bench = Schemas["BenchOut"];
 export type Mark = Partial<Schemas["MarkIn"]> & { key: string };
 export type Making = Schemas["Making-Input"];
-
-/** A piece's steps as they stand. */
-export const useBench = (pieceId: Ref<number>) =>
-  usePieceQuery("steps", pieceId, (p) =>
-    take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })),
-  );
 
 /** All pieces of a build and the costume's own steps. */
 export const useCostume = (buildId: Ref<number>, wanted: Ref<boolean>) =>
@@ -25,12 +19,41 @@ export const useCostume = (buildId: Ref<number>, wanted: Ref<boolean>) =>
 export const useCraft = () =>
   useAsk({ queryKey: ["craft"], queryFn: () => take(api.GET("/api/craft")), staleTime: 60_000 });
 
-export function useMark(pieceId: Ref<number>, after?: (mark: Mark) => void) {
-  return useChange(async (mark: Mark) => {
-    const params = { path: { piece: pieceId.value } };
-    await take(api.PUT("/api/pieces/{piece}/steps", { params, body: mark as Schemas["MarkIn"] }));
-    after?.(mark);
-  });
+/** What a tick bears on beside the piece's own steps; never on its pattern. */
+const TICKED = ["builds", "costume", "finish", "paces", "timers", "undo"] as const;
+/** What a photograph bears on. */
+const PHOTOGRAPHED = ["steps", "undo"] as const;
+
+/** Photographs of a piece: of a step, or, without one, of its reference. */
+export function usePhotographs(piece: () => number) {
+  const one = (photograph: number) => ({ params: { path: { photograph } } });
+  const path = (step: string, words: string) =>
+    `/api/pieces/${piece()}/photographs?step=${encodeURIComponent(step)}&words=${encodeURIComponent(words)}`;
+  const kept = <In>(act: (input: In) => Promise<unknown>) => useChange(act, undefined, undefined, PHOTOGRAPHED);
+  const add = kept((p: { file: File; step: string; words: string }) => sendFile(path(p.step, p.words), p.file));
+  const name = kept(({ id, words }: { id: number; words: string }) =>
+    take(api.PUT("/api/photographs/{photograph}", { ...one(id), body: { words } })),
+  );
+  const remove = kept((id: number) => take(api.DELETE("/api/photographs/{photograph}", one(id))));
+  return { add, name, remove };
+}
+
+/** Say something of a step. The answer is the bench as it then stands, and is shown at once. */
+export function useMark(pieceId: Ref<number>, after?: (mark: Mark, was: Bench | undefined) => void) {
+  return useChange(
+    async (mark: Mark) => {
+      const piece = pieceId.value;
+      const params = { path: { piece } };
+      const was = queryClient.getQueryData<Bench>(["steps", piece]);
+      const now = await take(api.PUT("/api/pieces/{piece}/steps", { params, body: mark as Schemas["MarkIn"] }));
+      await queryClient.cancelQueries({ queryKey: ["steps", piece] });
+      queryClient.setQueryData(["steps", piece], now);
+      after?.(mark, was);
+    },
+    undefined,
+    "mark",
+    TICKED,
+  );
 }
 
 /** The step to show when none is chosen: what wants mending, what can be done, what waits the shortest. */

@@ -4,6 +4,7 @@ import { api, take, type Schemas } from "@/api/client";
 import { say as tell, useChange, useHere } from "@/api/queries";
 import NoPattern from "@/parts/NoPattern.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
+import TabRow from "@/parts/TabRow.vue";
 import { minutes, useUnit } from "@/parts/units";
 import { useCraft } from "../bench/useBench";
 import StackEditor from "./StackEditor.vue";
@@ -43,6 +44,10 @@ function over(to: number) {
 }
 const pick = (zone: string) =>
   (chosen.value = chosen.value.includes(zone) ? chosen.value.filter((z) => z !== zone) : [...chosen.value, zone]);
+const each = <T,>(of: (f: Schemas["FinishZoneOut"]) => T) =>
+  Object.fromEntries((finish.data.value?.finishes ?? []).map((f, n) => [String(n), of(f)]));
+const names = computed(() => each((f) => f.name));
+const zoned = computed(() => each((f) => f.zones.join(", ")));
 const hard = computed(() => painted.value?.findings.filter((f) => f.hard).length ?? 0);
 const keepRecipe = useChange(async () => {
   const book = await take(api.GET("/api/recipes"));
@@ -85,7 +90,7 @@ function brought(event: Event) {
             }}
             <span v-if="painted.bends">Hatched: {{ painted.bends }}.</span>
           </p>
-          <p v-if="chosen.length && finish.data.value.finishes.length > 1" class="tabs">
+          <p v-if="chosen.length && finish.data.value.finishes.length > 1" class="choice">
             <button v-for="(f, n) in finish.data.value.finishes" :key="n" class="press small" @click="over(f.at)">
               As {{ f.name }}
             </button>
@@ -106,16 +111,13 @@ function brought(event: Event) {
           </div>
         </section>
       </div>
-      <nav v-if="finish.data.value.finishes.length > 1" class="tabs" aria-label="Finishes">
-        <button
-          v-for="(f, n) in finish.data.value.finishes"
-          :key="n"
-          :class="{ on: n === at }"
-          :aria-current="n === at"
-          @click="at = n">
-          {{ f.name }} <span class="soft figures">{{ f.zones.join(", ") }}</span>
-        </button>
-      </nav>
+      <TabRow
+        v-if="finish.data.value.finishes.length > 1"
+        :tabs="names"
+        :on="String(at)"
+        :counts="zoned"
+        label="Finishes"
+        @pick="(n) => (at = Number(n))" />
       <section class="sheet stack" aria-label="Stack">
         <header>
           <h3>{{ painted.name }}</h3>
@@ -251,24 +253,10 @@ function brought(event: Event) {
   color: var(--verdigris);
 }
 
-.tabs {
+.choice {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px;
-}
-
-.tabs button {
-  min-height: 44px;
-  padding: 0 14px;
-  border: 0;
-  border-bottom: 3px solid transparent;
-  background: none;
-  cursor: pointer;
-}
-
-.tabs .on {
-  border-color: var(--verdigris);
-  font-weight: 700;
+  gap: 6px;
 }
 
 .row {

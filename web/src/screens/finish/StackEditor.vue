@@ -279,17 +279,4 @@ li.stop {
 .give input.wide {
   width: 150px;
 }
-
-.tick {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  min-height: 40px;
-}
-
-.tick input {
-  width: 22px;
-  height: 22px;
-  accent-color: var(--verdigris);
-}
 </style>

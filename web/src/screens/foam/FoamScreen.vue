@@ -6,6 +6,7 @@ import EmptySheet from "@/parts/EmptySheet.vue";
 import MarginNotes from "@/parts/MarginNotes.vue";
 import NoPattern from "@/parts/NoPattern.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
+import TabRow from "@/parts/TabRow.vue";
 import { useUnit } from "@/parts/units";
 import BendCards from "./BendCards.vue";
 import FoldCards from "./FoldCards.vue";
@@ -56,16 +57,12 @@ const most = (figure: "stretch_p95" | "squeeze_p95") =>
         >On to cutting →</RouterLink
       >
     </template>
-    <nav class="tabs" aria-label="Parts of this page">
-      <button
-        v-for="(word, key) in TABS"
-        :key="key"
-        :class="{ on: tab === key }"
-        :aria-current="tab === key"
-        @click="router.replace({ query: { ...route.query, tab: key } })">
-        {{ word }}<span v-if="count[key]" class="figures">{{ count[key] }}</span>
-      </button>
-    </nav>
+    <TabRow
+      :tabs="TABS"
+      :on="tab"
+      :counts="count"
+      label="Parts of this page"
+      @pick="(key) => router.replace({ query: { ...route.query, tab: key } })" />
     <SheetTable v-if="tab === 'sheets'" />
     <NoPattern v-else-if="!foam.data.value || foam.isError.value" :error="foam.error.value" />
     <template v-else-if="tab === 'edges'">
@@ -190,41 +187,6 @@ const most = (figure: "stretch_p95" | "squeeze_p95") =>
 section {
   display: grid;
   gap: 10px;
-}
-
-.tabs {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 22px;
-  border-bottom: 1.5px solid var(--tape-deep);
-}
-
-.tabs button {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 44px;
-  margin-bottom: -1.5px;
-  padding: 0 2px;
-  border: 0;
-  border-bottom: 5px solid transparent;
-  background: none;
-  font: 600 18px var(--slab);
-  cursor: pointer;
-}
-
-.tabs .on {
-  border-bottom-color: var(--verdigris);
-}
-
-.tabs span {
-  min-width: 22px;
-  padding: 1px 6px;
-  border-radius: 11px;
-  background: var(--tape);
-  color: #2e2c2a;
-  font: 600 14px var(--sans);
-  text-align: center;
 }
 
 .row {

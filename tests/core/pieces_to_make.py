@@ -1,0 +1,38 @@
+"""Pieces to be made, for the tests of steps and their order."""
+
+from tests.bodies import WEARER
+from vellumcut.core.cast.halves import worn_tube
+from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.stage import ink_piece
+from vellumcut.core.layout.pattern import drawn_sides, pattern_piece
+from vellumcut.core.make.job import Facts, Job, facts_of
+from vellumcut.core.make.order import build_steps
+from vellumcut.core.make.plan import PlannedPiece, plan_piece
+from vellumcut.core.rig.straps import plan_rig
+
+BASE: dict[str, Facts] = {}
+
+
+def inked(template: str, **choices) -> Facts:
+    """What a piece of this template has on the usual body."""
+    key = f"{template}{sorted(choices.items())}"
+    if key not in BASE:
+        design = starter_design(template).model_copy(update={"choices": choices})
+        side, _ = drawn_sides(WEARER, design)[0]
+        BASE[key] = facts_of(ink_piece(worn_tube(WEARER, TEMPLATES[template].part, side, design.halves, {}), design))
+    return BASE[key]
+
+
+def job_for(design: PieceDesign, **more) -> Job:
+    pattern = pattern_piece(WEARER, design, "Piece", "Build", 12.0)
+    side = pattern.panels[0].side
+    return Job(pattern, (plan_rig(pattern.surfaces[side], design, side),), **more)
+
+
+def planned(design: PieceDesign, **more) -> PlannedPiece:
+    job = job_for(design, **more)
+    return PlannedPiece(1, "Piece", job.facts, plan_piece(job.facts), {s.key: s for s in build_steps(job)})
+
+
+CUPS = starter_design("breastplate").model_copy(update={"choices": {"front": "cups"}})
