@@ -4,12 +4,12 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 Level = Literal["stop", "look", "say"]
-Kind = Literal["mm", "percent", "count", "degrees", "ratio", "minutes", "mm2"]
+Kind = Literal["mm", "percent", "count", "degrees", "ratio", "minutes", "mm2", "grams"]
 
 
 @dataclass(frozen=True)
 class Value:
-    """One figure in a formula. amount: in the unit of its kind (mm, %, pieces, degrees, 1, min, mm2)."""
+    """One figure in a formula. amount: in the unit of its kind (mm, %, pieces, degrees, 1, min, mm2, g)."""
 
     word: str
     amount: float

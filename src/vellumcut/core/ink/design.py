@@ -7,7 +7,9 @@ from pydantic import Field, StrictBool, model_validator
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.cast.halves import Halves
 from vellumcut.core.ink.foamwork import FoamKind, FoamWork, Layer, Layered, Role
+from vellumcut.core.ink.laps import Laps
 from vellumcut.core.ink.makework import Making
+from vellumcut.core.ink.rigwork import RigDesign
 from vellumcut.core.ink.sheet import InkSheet, Key, Stroke
 from vellumcut.core.units import Length
 
@@ -44,18 +46,12 @@ class EndDesign(Decision):
         return self.point if self.shape == "pointed" else 0.0
 
 
-class RigDesign(Decision):
-    """How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest length."""
-
-    run: Literal["across", "round"] = "across"
-    webbing: Annotated[Length, Field(ge=5, le=60)] = 25.0
-    stretch: Annotated[float, Field(ge=0.05, le=1.0, allow_inf_nan=False)] = 0.3
-
-
 class PieceDesign(Decision):
     """A piece of armour. gap: opening at the back on the foam's middle layer, mm.
 
     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
+    padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of the
+    same part of the body that it lies over: it is patterned on their outer face.
     sizes, choices: the template's own, by name; what is not given has its usual value.
     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
     cuts: darts, splits and inserts added on the table, over whatever the ink is. One with the key of a dart that the
@@ -64,7 +60,7 @@ class PieceDesign(Decision):
     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
-    foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
+    laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
     """
 
     template: TemplateName
@@ -77,6 +73,8 @@ class PieceDesign(Decision):
     base_layer: Annotated[Length, Field(ge=0, le=30)] = 1.5
     ease: Annotated[Length, Field(ge=0, le=60)] = 3.0
     ease_at: dict[str, Annotated[Length, Field(ge=-60, le=60)]] = Field(default_factory=dict)
+    padding: dict[str, Annotated[Length, Field(ge=0, le=60)]] = Field(default_factory=dict)
+    over: Annotated[tuple[Annotated[str, Field(min_length=1, max_length=120)], ...], Field(max_length=12)] = ()
     back: Literal["closed", "open"] = "open"
     closure: Closure = "none"
     gap: Annotated[Length, Field(ge=0, le=500)] | None = None
@@ -91,6 +89,7 @@ class PieceDesign(Decision):
     without: Annotated[tuple[Key, ...], Field(max_length=60)] = ()
     true_seams: StrictBool = True
     halves: Halves = "usual"
+    laps: Laps = Laps()
     foam_work: FoamWork = FoamWork()
     making: Making = Making()
 

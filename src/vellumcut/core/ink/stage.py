@@ -7,7 +7,9 @@ from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.lines import PanelInk
+from vellumcut.core.ink.laps import lapped
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.ink.regions import InkProblem, InkReading, Region, read_ink
 from vellumcut.core.ink.sheet import InkSheet
 from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_piece, ink_sheet, is_inked
@@ -18,6 +20,7 @@ class InkedPiece:
     """A design laid on a tube. regions: what its strokes enclose; none for a plain shell, whose one panel has no strokes.
 
     panels: their ink, with ``twins`` telling which have a mirror image on the same body. problems: of the ink.
+    fixings: marks of what is fixed to each panel, such as anchors; empty where none were laid.
     """
 
     tube: TubeSurface
@@ -28,6 +31,7 @@ class InkedPiece:
     drawn: InkSheet | None = None
     regions: tuple[Region, ...] = ()
     problems: tuple[InkProblem, ...] = ()
+    fixings: tuple[tuple[InkLine, ...], ...] = ()
 
     @cached_property
     def sheet(self) -> InkSheet:
@@ -48,8 +52,9 @@ def ink_piece(tube: TubeSurface, design: PieceDesign) -> InkedPiece:
     sheet = ink_sheet(tube, design)
     reading = whole_reading(tube, sheet, design)
     regions = reading.regions
+    panels = lapped(tube, [r.ink for r in regions], design.laps, TEMPLATES[design.template].part)
     return InkedPiece(
-        tube, design, armour_surface(tube, design, sheet), tuple(r.ink for r in regions),
+        tube, design, armour_surface(tube, design, sheet), panels,
         tuple(r.twin for r in regions), sheet, regions, reading.problems,
     )  # fmt: skip
 

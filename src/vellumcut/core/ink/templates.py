@@ -67,7 +67,7 @@ def is_inked(design: PieceDesign) -> bool:
 
 def ink_sheet(tube: TubeSurface, design: PieceDesign) -> InkSheet:
     """The piece's strokes: the maker's, or as its template lays them on this body, and its cuts. Raises CraftError."""
-    sheet = _sheet_without_cuts(tube, design)
+    sheet = sheet_without_cuts(tube, design)
     cuts = {c.key: c for c in design.cuts}
     strokes = []
     for stroke in sheet.strokes:
@@ -79,7 +79,8 @@ def ink_sheet(tube: TubeSurface, design: PieceDesign) -> InkSheet:
     return sheet.model_copy(update={"strokes": (*strokes, *cuts.values())})
 
 
-def _sheet_without_cuts(tube: TubeSurface, design: PieceDesign) -> InkSheet:
+def sheet_without_cuts(tube: TubeSurface, design: PieceDesign) -> InkSheet:
+    """The piece's strokes before its own cuts: the maker's, or as its template lays them. Raises CraftError."""
     if design.ink is not None:
         return design.ink
     template = TEMPLATES[design.template]

@@ -284,7 +284,7 @@ def flatten_piece(
     """
     kept = {} if known is None else known
     solved = []
-    for ink in piece.panels:
+    for at, ink in enumerate(piece.panels):
         stack = layers_of(piece.design, ink.number)
         sheet = stack[min(layer, len(stack)) - 1]
         key = _ink_key(ink) + np.float64(sheet.middle).tobytes()
@@ -292,7 +292,9 @@ def flatten_piece(
             surface = piece.surface.at_depth(sheet.middle)
             kept[key] = solve_shown(surface, ink) if size is EDIT_SIZE else solve_panel(surface, ink, size or EDIT_SIZE)
         kerfs = kerf_lines(piece, ink) if sheet.number == 1 else ()
-        solved.append(replace(kept[key], ink=replace(ink, inside=(*ink.inside, *kerfs))))
+        # Straps are fixed to the inner face.
+        fixings = piece.fixings[at] if sheet.number == 1 and piece.fixings else ()
+        solved.append(replace(kept[key], ink=replace(ink, inside=(*ink.inside, *kerfs, *fixings))))
     return join_panels(solved, piece.design.true_seams)
 
 

@@ -25,7 +25,10 @@ from vellumcut.core.make.glue_choice import GlueChoice, JointKind, Surface, choo
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.step import Step
 from vellumcut.core.paces import Tempo
-from vellumcut.core.rig.straps import ANCHOR, EYELET_INSET, RigPlan
+from vellumcut.core.rig.anchors import BED, EYELET_INSET
+from vellumcut.core.rig.laid import LaidPiece
+from vellumcut.core.rig.magnets import magnets_of
+from vellumcut.core.rig.parts import RigPlan
 
 
 @dataclass(frozen=True)
@@ -47,7 +50,7 @@ class DartFact:
 class Facts:
     """What a piece has, so that no step speaks of what it has not. part: of the body. drawn: not a plain limb shell.
 
-    panels: their numbers. seams, darts: to glue. strapped: it opens at the back and its straps are worked out.
+    panels: their numbers. seams, darts: to glue. strapped: straps or a closure hold it.
     ways: how its folds and scores are worked. kerfed: some panel is bent by kerfs. layered: some panel has layers, and
     they are cut to the school of that name. thinned: some free edge is. paired: a left and a right are cut.
     making, schools, owned: as the maker decided.
@@ -103,6 +106,23 @@ class Facts:
         return tuple(n for n in self.joints if self.surface(n) == way)
 
 
+def _with_magnets(piece: InkedPiece) -> Making:
+    """What goes on a piece, its rows of magnets among it: they bring the steps that any magnets bring."""
+    making = piece.design.making
+    rows = magnets_of(LaidPiece(piece)) if piece.design.rig.magnets else []
+    more = (
+        Detail(
+            key=f"rig-magnets-{k}",
+            kind="magnet",
+            name=f"magnets along the {x.row.edge}",
+            count=x.magnets,
+            size=x.row.size,
+        )
+        for k, x in enumerate(rows, 1)
+    )
+    return making.model_copy(update={"details": (*making.details, *more)}) if rows else making
+
+
 def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | None = None) -> Facts:
     """Read off a piece's ink; needs no flat panel. schools: of the build, before what the piece does otherwise."""
     design, drawn = piece.design, piece.drawn is not None
@@ -116,13 +136,13 @@ def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | N
         panels=tuple(ink.number for ink in piece.panels),
         seams=_seam_facts(piece) if drawn or design.back == "closed" else (),
         darts=darts,
-        strapped=not drawn and design.back == "open",
+        strapped=drawn or design.back == "open",
         ways=ways,
         kerfed=any(x.bend == "kerf" for x in design.foam_work.panels),
         layered=design.layered if stacked else None,
         thinned=any(e.shape == "thinned" for e in design.foam_work.edges),
         paired=(design.side == "both" and TEMPLATES[design.template].part not in WHOLE) or any(piece.twins),
-        making=design.making,
+        making=_with_magnets(piece),
         schools=with_changes(schools or Schools(), design.making.schools),
         owned=owned or Owned(),
     )
@@ -250,8 +270,15 @@ class Job:
 
     @property
     def strap_ends(self) -> int:
-        """How many webbing ends are anchored."""
-        return sum(p.count for rig in self.rigs for p in rig.parts if "webbing" in p.name)
+        """How many webbing ends are anchored, on all copies."""
+        return sum(p.ends * p.count for rig in self.rigs for p in rig.parts) * self.alike
+
+    @property
+    def alike(self) -> int:
+        """Copies that each rig stands for: two where one drawing is worn left and right."""
+        design = self.pattern.design
+        both = design.side == "both" and TEMPLATES[design.template].part not in WHOLE
+        return 2 if both and len(self.rigs) == 1 else 1
 
     @property
     def backed_length(self) -> float:
@@ -262,7 +289,7 @@ class Job:
     @property
     def patch_area(self) -> float:
         """Foam under anchors and backing strips, mm2."""
-        return self.strap_ends * ANCHOR * self.pattern.design.rig.webbing + self.backed_length * 2 * EYELET_INSET
+        return self.strap_ends * BED * self.pattern.design.rig.webbing + self.backed_length * 2 * EYELET_INSET
 
 
 def edge_word(name: str) -> str:

@@ -83,7 +83,7 @@ def beds(job: Job, _: str) -> Step:
 def rig(job: Job, _: str) -> Step:
     """Minutes a sewn part."""
     parts = [p for plan in job.rigs for p in plan.parts]
-    stitches = sum(p.count for p in parts if p.length)
+    stitches = sum(p.count for p in parts if p.length) * job.alike
     cost = spent(job.tempo, ("pieces", "sew", stitches), fixed=5)
     elastic = (
         " Elastic lies under a 2 mm strip, cemented beside it, never on it."
@@ -99,7 +99,9 @@ def rig(job: Job, _: str) -> Step:
         cost.formula,
         cost.values,
         tuple(
-            Material(p.name, p.count * max(p.length, 1) / (1000 if p.length else 1), "m" if p.length else "x")
+            Material(
+                p.name, job.alike * p.count * max(p.length, 1) / (1000 if p.length else 1), "m" if p.length else "x"
+            )
             for p in parts
         ),
         (),
@@ -113,19 +115,22 @@ def rig(job: Job, _: str) -> Step:
 def close(job: Job, _: str) -> Step:
     """Minutes a part of the closure, clamped overnight where it is cemented."""
     kind = job.pattern.design.closure
-    each = max(1, job.pattern.copies // max(1, len(job.rigs)))
-    parts = sum(p.count for plan in job.rigs for p in plan.parts) * each
-    holes = sum(p.count for plan in job.rigs for p in plan.parts if "eyelet" in p.name) * each
+    parts = sum(p.count for plan in job.rigs for p in plan.parts) * job.alike
+    holes = sum(p.count for plan in job.rigs for p in plan.parts if "eyelet" in p.name) * job.alike
     backed = job.facts.schools.eyelets == "backed"
     names = {
-        "none": "Press the webbing ends on; the elastic is sewn to them.",
+        "none": (
+            "Press the webbing on at its marks, rings and buckles already sewn in."
+            if job.facts.drawn
+            else "Press the webbing ends on; the elastic is sewn to them."
+        ),
         "lacing": (
             "Cement the backing strips inside both edges, punch, set the eyelets."
             if backed
             else "Punch, and set the eyelets in the bare foam."
         ),
         "hook-and-loop": "Press the webbing on; put the soft patches on the other edge.",
-        "buckles": "Press tongue and holder webbing on, the buckles already sewn in.",
+        "buckles": "Press the webbing on at its marks, the buckles already sewn in.",
         "zip": "Press the zip's foam strips inside the closing edges, zip closed while you do.",
     }
     chosen = job.glue("anchor", "cloth")

@@ -1,325 +1,302 @@
-"""Straps and closures: how many, where, how long to cut, where the stitches and the glue go."""
+"""Straps: where each runs over everything beneath it, and how long it is cut."""
 
-import re
-from collections.abc import Callable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
-from vellumcut.core.body.segments import Side
-from vellumcut.core.cast.armour import MIDDLE, OUTER, ArmourSurface
-from vellumcut.core.ink.design import Closure, PieceDesign, opening
-from vellumcut.core.ink.templates import edge_places, is_inked
+from vellumcut.core.body.segments import BodyPart, Side
+from vellumcut.core.body.torso import ARMPIT, NECK, SHOULDER
 from vellumcut.core.notes import Note, Value
+from vellumcut.core.rig.anchors import BED, Anchor, landing_of, rows_of
+from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.figure import Region, Turned, moved_by
+from vellumcut.core.rig.geodesic import Path, Solid, shortest_on, taut_over
+from vellumcut.core.rig.outside import Outside
+from vellumcut.core.rig.recipes import LIES_OVER, Fastening, Material, StrapRow, Through
 
-STRAP_EVERY = 90.0
-"""Straps closer than this hold a shell without gaping between them, mm (est.)."""
-FROM_EDGE = 25.0
-"""Centre of the first and last strap from the ends, so they sit near the edge that would lift, mm."""
-ANCHOR = 60.0
-"""Webbing laid on foam to be glued, mm: a palm's width of cement (est.)."""
+Array = NDArray[np.float64]
+
 TURN_OVER = 30.0
 """Webbing turned back round a ring or buckle bar and stitched, mm."""
 TAIL = 80.0
-"""Webbing past the buckle to pull and adjust by, mm."""
+"""Strap past its closure to pull and adjust by, mm."""
 SEW_ON = 25.0
 """Overlap of elastic on webbing for two rows of stitches, mm."""
 HOOK_OVERLAP = 60.0
 """Hook-and-loop that meets, mm."""
-ALIKE = 3.0
-"""Straps this near in length are cut alike, mm; an adjustable strap takes up more."""
-EYELET_EVERY = 25.0
-EYELET_INSET = 12.0
-LACE_END = 350.0
-"""Lace left at each end to tie and to open by, mm (est.)."""
+BELT_STEP = 40.0
+"""A belt's extra overlap: one step more than it needs on the stand, mm (est.)."""
+BREATH = 0.03
+"""A trunk that has breathed in is this much larger round (est.)."""
+MUSCLE = 0.04
+"""So is a limb whose muscles are tense (est.)."""
+ARMS_FORWARD = 35.0
+"""A strap over the shoulder blades needs so much more when both arms reach forward, mm (est.)."""
+RINGS: dict[Fastening, int] = {"side-release buckle": 2, "ring": 1, "hook-and-loop": 0, "sewn": 0, "tack": 0}
+"""Turn-overs round rings and buckle bars."""
+ADJUSTS: tuple[Fastening, ...] = ("side-release buckle", "ring", "hook-and-loop")
 
 
-@dataclass(frozen=True)
-class StrapPart:
-    """Something to cut or count. length: cut length in mm, 0 for counted things. at: mm above the lower edge."""
+@dataclass(frozen=True, eq=False)
+class StrapEnd:
+    """piece: number of the piece it is fixed to; 0: a belt or vest worn beneath. at: (3,) mm on the figure. pull: unit
+    vector along which it pulls its piece."""
 
-    name: str
-    count: int
-    length: float
-    at: tuple[float, ...]
-    note: Note
-    stitches: str
-    glue: str
-
-
-@dataclass(frozen=True)
-class RigPlan:
+    piece: int
+    anchor: str
     side: Side
-    parts: tuple[StrapPart, ...]
-    advice: tuple[str, ...]
+    at: Array
+    pull: Array
 
 
-@dataclass(frozen=True)
-class _Span:
-    """The opening at one strap, outside the foam, mm."""
+@dataclass(frozen=True, eq=False)
+class Strap:
+    """points: (n, 3) mm on the standing figure. standing, longest: of its path, mm; posture: that asks for the longest.
+    cut: mm. ease: what it must let out and take in, mm. side: of the body. start_uv: (around, along) of
+    its start on its piece."""
 
-    girth: float
-    across: float
-    middle: float
-
-
-def plan_rig(surface: ArmourSurface, design: PieceDesign, side: Side) -> RigPlan:
-    """What holds one piece on, from the girth outside its foam."""
-    if is_inked(design):
-        words = "Straps are counted for plain shells. On a drawn piece anchor them near the edge that would lift, in line with the pull."
-        return RigPlan(side, (), (words, "Heat-seal webbing ends; sand the foam open before any glue."))
-    low, high = edge_places(surface.tube, design)
-    if design.back == "closed":
-        words = "The glued seam closes it; nothing else is needed if the donning check passes."
-        return RigPlan(side, (), (words, "A slim piece slips: two dabs of soft foam inside at the narrow end hold it."))
-    places = strap_places(high - low)
-    spans = [_span(surface, low + p, opening(design)) for p in places]
-    parts = _RECIPES[design.closure](design, places, spans, high - low)
-    advice = [
-        "Heat-seal webbing ends.",
-        "Sand or cross-hatch the foam open before any glue: a sealed face does not hold.",
-    ]
-    return RigPlan(side, tuple(parts), tuple(advice))
+    key: str
+    words: str
+    side: Side
+    row: StrapRow
+    material: Material
+    fastening: Fastening
+    points: Array
+    standing: float
+    longest: float
+    posture: str
+    cut: float
+    adjust: float
+    ends: tuple[StrapEnd, StrapEnd]
+    note: Note
+    start_uv: tuple[float, float] = (0.0, 0.0)
 
 
-def _alike(parts: list[StrapPart]) -> list[StrapPart]:
-    """One row for straps too alike to be told apart on the bench, at the longest of them."""
-    if len(parts) < 2 or max(p.length for p in parts) - min(p.length for p in parts) > ALIKE:
-        return parts
-    longest = max(parts, key=lambda p: p.length)
-    name = re.sub(r" \d+", "", longest.name)
-    at = tuple(place for p in parts for place in p.at)
-    note = replace(longest.note, title=re.sub(r" \d+$", "", longest.note.title))
-    return [replace(longest, name=name, count=len(parts), at=at, note=note)]
+def straps_of_piece(costume: Costume, piece: Worn) -> list[Strap]:
+    """Every strap of a piece's own rig, on both sides of the body where it is worn on both."""
+    rows = rows_of(piece.on(piece.sides[0]), costume.rig(piece))[1]
+    out: list[Strap] = []
+    for side in piece.sides:
+        for row in rows:
+            out += _both(costume, piece, side, row)
+    return out
 
 
-def strap_places(length: float) -> list[float]:
-    """Strap centres above the lower edge, mm: near both ends, and no gap over STRAP_EVERY."""
-    inset = min(FROM_EDGE, length / 4)
-    count = max(2, int(np.ceil((length - 2 * inset) / STRAP_EVERY)) + 1)
-    return [float(p) for p in np.linspace(inset, length - inset, count)]
+def _both(costume: Costume, piece: Worn, side: Side, row: StrapRow) -> Iterable[Strap]:
+    """A strap, and its mirror image on a piece of both sides. One that joins a pair is there once."""
+    own = [a for a in costume.anchors(piece, side) if a.own and a.key == row.start]
+    for start in own:
+        if row.cross and row.start == row.end and start.mirrored:
+            continue
+        made = _strap(costume, piece, side, row, start)
+        if made is not None:
+            yield replace(made, start_uv=start.uv)
 
 
-def _span(surface: ArmourSurface, z: float, gap: float) -> _Span:
-    along = surface.tube.along(z)
-    middle, outer = (float(surface.girth(along, depth)[0]) for depth in (MIDDLE, OUTER))
-    return _Span(outer, gap * outer / middle, middle)
+def _strap(costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor) -> Strap | None:
+    if isinstance(row.end, str):
+        mirrored = start.mirrored != row.cross
+        wanted = [a for a in costume.anchors(piece, side) if a.own and a.key == row.end]
+        end = next((a for a in wanted if a.mirrored == mirrored), wanted[0] if wanted else None)
+        return None if end is None else _on_one(costume, piece, side, row, start, piece, end.uv, end.name)
+    body_side: Side = ("right" if start.mirrored else "left") if piece.on(side).whole else side
+    found = landing_of(row.end, costume.mates)
+    if found is None:
+        if row.end.worn is None:
+            return None
+        uv = (row.end.worn[0] * (1 if body_side == "left" else -1), float(row.end.worn[1]))
+        return _between(costume, piece, side, row, start, None, uv, "worn beneath", body_side)
+    mate = costume.piece(found[0].key)
+    key = f"{piece.design.template}: {row.key}"
+    landed = [a for a in costume.anchors(mate, body_side) if a.key == key]
+    end = next((a for a in landed if a.mirrored == (body_side == "right" and mate.on("left").whole)), None)
+    if end is None:
+        return None
+    if mate.part == piece.part:
+        return _on_one(costume, piece, side, row, start, mate, end.uv, end.name)
+    return _between(costume, piece, side, row, start, mate, end.uv, end.name, body_side)
 
 
-def _span_note(
-    title: str, design: PieceDesign, span: _Span, result: float, extra: str, values: tuple[Value, ...]
-) -> Note:
-    """extra: the rest of the formula, in which ``{v0}``, ``{v1}`` stand for ``values``."""
-    if design.rig.run == "round":
-        start = "{0} all round outside the foam"
-        first: tuple[Value, ...] = (Value("outside the foam", span.girth),)
+_TARGET: dict[Through, float | None] = {"near": None, "back": 0.5, "front": 0.0, "inside": 0.75, "round": None}
+
+
+def unwound(start: float, end: float, through: Through) -> float:
+    """``around`` of a strap's end, whole turns added so that it is reached by the way it runs."""
+    if through == "round":
+        return start + 1.0
+    target = _TARGET[through]
+
+    def passes(e: float) -> bool:
+        low, high = sorted((start, e))
+        return target is None or any(low <= target + k <= high for k in (-2, -1, 0, 1, 2))
+
+    ways = [end + k for k in (-2, -1, 0, 1, 2) if passes(end + k)]
+    return min(ways, key=lambda e: abs(e - start))
+
+
+def over_shoulder(start: tuple[float, float], end: tuple[float, float]) -> list[tuple[float, float]]:
+    """Places a strap on the trunk passes that leaves the chest or the back over a shoulder and ends below the arms."""
+    if start[1] < SHOULDER - 0.6 or end[1] > ARMPIT:
+        return []
+    sign = 1.0 if end[0] > start[0] else -1.0
+    ridge = sign * 0.25 if abs(start[0]) < 0.25 else start[0] - sign * (abs(start[0]) - 0.25)
+    return [(ridge, min(max(start[1], SHOULDER + 0.35), NECK - 0.3))]
+
+
+def path_on(
+    outside: Outside, start: tuple[float, float], end: tuple[float, float], through: Through, trunk: bool
+) -> Path:
+    """The geodesic on the outside of a part between two (around, along)."""
+    goal = (unwound(start[0], end[0], through), end[1])
+    way = np.array([start, *(over_shoulder(start, goal) if trunk else []), goal])
+    flat = outside.plane.flat(way)
+    return shortest_on(outside.place, flat[0], flat[-1], list(flat[1:-1]))
+
+
+def _on_one(
+    costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor, mate: Worn, uv: tuple[float, float], name: str
+) -> Strap | None:  # fmt: skip
+    """A strap whose both ends lie on one part of the body."""
+    seat = costume.seat(piece.part, side)
+    if seat is None:
+        return None
+    trunk = piece.part == "torso"
+    rank = max(LIES_OVER[p.design.template] for p in (piece, mate))
+    outside = costume.outside(piece.part, side, rank, piece.design.base_layer)
+    path = path_on(outside, start.uv, uv, row.through, trunk)
+    fine = seat.place(outside.place(path.flat))
+    share, word = (BREATH, "a full breath") if trunk or piece.part == "neck" else (MUSCLE, "tense muscles")
+    more = 0.0 if row.fastening == "tack" else share * path.length
+    values = [Value(word, more)] if more else []
+    around = [outside.plane.uv(path.flat)[:, 0] % 1.0]
+    blades = trunk and bool(
+        ((np.abs(around[0] - 0.5) < 0.12) & (outside.plane.uv(path.flat)[:, 1] > ARMPIT - 0.8)).any()
+    )
+    if blades:
+        more += ARMS_FORWARD
+        values.append(Value("arms forward", ARMS_FORWARD))
+    posture = "breathing in, arms forward" if blades else word
+    places = (StrapEnd(piece.key, start.name, side, fine[0], _way(fine)), StrapEnd(mate.key, name, side, fine[-1], _way(fine[::-1])))  # fmt: skip
+    return _finished(piece, side, row, fine, path.length, path.length + more, posture, values, places)
+
+
+def _between(
+    costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor, mate: Worn | None, uv: tuple[float, float], name: str, body_side: Side
+) -> Strap | None:  # fmt: skip
+    """A strap from one part of the body to another: taut over both, in every posture that stretches it."""
+    far: BodyPart = mate.part if mate is not None else "torso"
+    seat, other = costume.seat(piece.part, side), costume.seat(far, body_side)
+    if seat is None or other is None:
+        return None
+    rank = LIES_OVER[piece.design.template]
+    far_rank = LIES_OVER[mate.design.template] if mate is not None else 0
+    base = piece.design.base_layer
+    near, away = costume.outside(piece.part, side, rank, base), costume.outside(far, body_side, far_rank, base)
+    ends = (seat.place(near.points(np.array([start.uv])))[0], other.place(away.points(np.array([uv])))[0])
+    solids = ((costume.solid(piece.part, side, rank, base), costume.region(piece, side)), (costume.solid(far, body_side, far_rank, base), _far_region(costume, mate, body_side)))  # fmt: skip
+    through = _way_round(other, away, row, uv, body_side)
+    tried = [] if row.fastening == "tack" else postures_of(piece.part, far, side)
+    paths = {words: _taut(costume, ends, solids, turns, through) for words, turns in (("standing", []), *tried)}
+    standing = paths["standing"]
+    posture = max(paths, key=lambda w: paths[w].length)
+    longest = paths[posture].length
+    p = standing.points
+    places = (StrapEnd(piece.key, start.name, side, p[0], _way(p)), StrapEnd(mate.key if mate else 0, name, body_side, p[-1], _way(p[::-1])))  # fmt: skip
+    values = [Value(f"more when you {posture}", longest - standing.length)] if longest > standing.length else []
+    return _finished(piece, side, row, p, standing.length, longest, posture, values, places)
+
+
+def _far_region(costume: Costume, mate: Worn | None, side: Side) -> Region:
+    return "hips" if mate is None else costume.region(mate, side)
+
+
+def _way_round(seat: object, outside: Outside, row: StrapRow, uv: tuple[float, float], side: Side) -> list[Array]:
+    """Places on the trunk that a strap passes on its way behind the back, mm on the figure."""
+    if row.through != "back":
+        return []
+    sign = 1 if side == "left" else -1
+    way = [(sign * 0.33, SHOULDER - 0.5), (0.5, ARMPIT + 0.1), (sign * 0.7, ARMPIT - 0.4)]
+    return list(seat.place(outside.points(np.array(way))))  # type: ignore[attr-defined]
+
+
+def _taut(
+    costume: Costume, ends: tuple[Array, Array], solids: Sequence[tuple[Solid | None, Region]], turns: list[Turned], through: list[Array]
+) -> Path:  # fmt: skip
+    moved, faces = [], []
+    for (solid, region), end in zip(solids, ends, strict=True):
+        moved.append(moved_by(costume.figure, region, turns, end[None])[0])
+        if solid is None:
+            continue
+        if not turns or not any(costume.figure.joints[j].moves.get(region) for j, _, _ in turns):
+            faces.append(solid)
+            continue
+        origin = moved_by(costume.figure, region, turns, np.zeros((1, 3)))
+        normals = moved_by(costume.figure, region, turns, solid.normals) - origin
+        faces.append(Solid(moved_by(costume.figure, region, turns, solid.points), normals))
+    return taut_over(moved[0], moved[1], faces, through)
+
+
+def postures_of(part: BodyPart, far: BodyPart, side: Side) -> list[tuple[str, list[Turned]]]:
+    """What stretches a strap between two parts of the body, in words and as turned joints."""
+    if part in ("thigh", "knee", "lower leg") and far == "torso":
+        return [("sit", [(f"{side} hip", "bend", 90.0), (f"{side} knee", "bend", 90.0)]), ("step back", [(f"{side} hip", "reach back", 20.0)])]  # fmt: skip
+    if part in ("shoulder", "upper arm", "forearm"):
+        return [("reach forward", [(f"{side} shoulder", "raise", 90.0)]), ("raise the arm sideways", [(f"{side} shoulder", "spread", 90.0)]),
+                ("reach behind", [(f"{side} shoulder", "reach back", 40.0)])]  # fmt: skip
+    return [("bend the knee", [(f"{side} knee", "bend", 90.0)])]
+
+
+LEAVES = 40.0
+"""Over so much of a strap its pull on the anchor is taken, mm: nearer it only follows the edge of the foam."""
+
+
+def _way(points: Array) -> Array:
+    """The direction in which a strap leaves its first point, unit (3,)."""
+    arc = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    step = points[int(np.searchsorted(arc, min(LEAVES, arc[-1])))] - points[0]
+    return np.asarray(step / max(float(np.linalg.norm(step)), 1e-9))
+
+
+def _finished(
+    piece: Worn, side: Side, row: StrapRow, points: Array, standing: float, longest: float, posture: str, more: list[Value], ends: tuple[StrapEnd, StrapEnd]
+) -> Strap:  # fmt: skip
+    note, cut = cut_length(piece, row, standing, more)
+    adjust = longest - standing if row.fastening in ADJUSTS else 0.0
+    return Strap(
+        f"{row.key}|{ends[0].anchor}", row.words, side, row, row.material, row.fastening, points, standing, longest, posture, cut, adjust, ends, note,
+    )  # fmt: skip
+
+
+def cut_length(piece: Worn, row: StrapRow, standing: float, more: Sequence[Value]) -> tuple[Note, float]:
+    """How long a strap is cut for a path, mm, and how that was made."""
+    longest = standing + sum(v.amount for v in more)
+    rows = [Value("path, standing", standing), *more]
+    formula = " + ".join(f"{{{k}}} {v.word}" for k, v in enumerate(rows))
+    extra: list[tuple[str, float]] = []
+    if row.material == "elastic":
+        stretch = piece.design.rig.stretch
+        rows.append(Value("stretch", stretch, "ratio"))
+        formula = f"({formula}) / (1 + {{{len(rows) - 1}}} stretch)"
+        cut = longest / (1 + stretch)
+        extra = [("sewn on, two ends", 2 * SEW_ON)]
     else:
-        start = "{0} opening x {1} outside / {2} middle of the foam"
-        first = (
-            Value("opening", opening(design)),
-            Value("girth outside the foam", span.girth),
-            Value("girth of its middle", span.middle),
-        )
-    places = {f"v{k}": f"{{{len(first) + k}}}" for k in range(len(values))}
-    return Note(
-        title=title,
-        result=Value("cut length", result),
-        formula=start + extra.format(**places),
-        values=first + values,
-        reason="Straps lie outside the foam, where every girth is longer; measured on the body they come out short.",
-        change="Thicker foam, more ease or a wider opening makes them longer.",
-        about="strap",
-    )
-
-
-def _reach(design: PieceDesign, span: _Span) -> float:
-    return span.girth if design.rig.run == "round" else span.across
-
-
-def _buckles(design: PieceDesign, places: list[float], spans: list[_Span], length: float) -> list[StrapPart]:
-    parts = []
-    for k, (place, span) in enumerate(zip(places, spans, strict=True), 1):
-        tongue = _reach(design, span) + ANCHOR + TAIL
-        note = _span_note(
-            f"Strap {k}",
-            design,
-            span,
-            tongue,
-            " + {v0} anchor + {v1} tail",
-            (Value("anchor", ANCHOR), Value("tail", TAIL)),
-        )
-        parts.append(
-            StrapPart(
-                f"webbing {k}, tongue",
-                1,
-                tongue,
-                (place,),
-                note,
-                "box stitch on a fabric-backed anchor",
-                _anchor_words(design),
-            )
-        )
-    parts = _alike(parts)
-    holder = ANCHOR + 2 * TURN_OVER
+        cut = longest
+        extra = [("anchors, two ends", 2 * BED)]
+        if RINGS[row.fastening]:
+            extra.append((f"turned over {RINGS[row.fastening]} x", RINGS[row.fastening] * TURN_OVER))
+        if row.fastening in ADJUSTS:
+            extra.append(("tail", TAIL))
+    if row.fastening == "hook-and-loop":
+        extra.append(("overlap", HOOK_OVERLAP + (BELT_STEP if piece.design.template == "belt" else 0.0)))
+    for word, amount in extra:
+        formula += f" + {{{len(rows)}}} {word}"
+        rows.append(Value(word, amount))
+        cut += amount
     note = Note(
-        "Buckle holder",
-        Value("cut length", holder),
-        "{0} anchor + 2 x {1} turned over the bar",
-        (Value("anchor", ANCHOR), Value("turn-over", TURN_OVER)),
-        "Buckles are sewn, not glued: the webbing goes round the bar and is stitched to itself.",
-        about="strap",
-    )
-    stitches = f"two rows across the turn-over, {TURN_OVER:.0f} mm from the bar"
-    parts.append(
-        StrapPart("webbing, buckle holder", len(places), holder, tuple(places), note, stitches, _anchor_words(design))
-    )
-    parts.append(_counted("buckles", len(places), places, "One for each strap."))
-    return parts
-
-
-def _hook_and_loop(design: PieceDesign, places: list[float], spans: list[_Span], length: float) -> list[StrapPart]:
-    parts = []
-    for k, (place, span) in enumerate(zip(places, spans, strict=True), 1):
-        strap = _reach(design, span) + ANCHOR + HOOK_OVERLAP
-        note = _span_note(
-            f"Strap {k}",
-            design,
-            span,
-            strap,
-            " + {v0} anchor + {v1} that meets",
-            (Value("anchor", ANCHOR), Value("overlap", HOOK_OVERLAP)),
-        )
-        words = f"hook side on the last {HOOK_OVERLAP:.0f} mm, stitched all round"
-        parts.append(StrapPart(f"webbing {k}", 1, strap, (place,), note, words, _anchor_words(design)))
-    parts = _alike(parts)
-    parts.append(
-        _counted(
-            f"soft-side patches {HOOK_OVERLAP:.0f} mm",
-            len(places),
-            places,
-            "The soft side goes on the foam, so nothing scratches.",
-        )
-    )
-    return parts
-
-
-def _lacing(design: PieceDesign, places: list[float], spans: list[_Span], length: float) -> list[StrapPart]:
-    rows = int((length - 2 * EYELET_INSET) // EYELET_EVERY) + 1
-    pitch = (length - 2 * EYELET_INSET) / max(1, rows - 1)
-    widest = max(s.across for s in spans) + 2 * EYELET_INSET
-    diagonal = float(np.hypot(widest, pitch))
-    lace = 2 * diagonal * (rows - 1) + widest + 2 * LACE_END
-    at = tuple(EYELET_INSET + k * pitch for k in range(rows))
-    eyelets = Note(
-        "Eyelets",
-        Value("eyelets", 2 * rows, "count"),
-        "2 sides x ({0} closing edge - 2 x {1} from the ends) / {2} apart + 1 each",
-        (Value("edge", length), Value("from the ends", EYELET_INSET), Value("apart", pitch)),
-        f"Rows about {EYELET_EVERY:.0f} mm apart draw a foam edge in evenly.",
-        "A longer piece.",
-        about="strap",
-    )
-    note = Note(
-        "Lace",
-        Value("cut length", lace),
-        "2 x {0} gaps x {1} diagonal + {2} first row + 2 x {3} to tie",
-        (
-            Value("gaps", rows - 1, "count"),
-            Value("diagonal", diagonal),
-            Value("across", widest),
-            Value("ends", LACE_END),
-        ),
-        "Crossed lacing: each gap is crossed twice; the opening is measured outside the foam.",
-        "A narrower opening.",
-        about="strap",
-    )
-    backing = f"eyelets through a {2 * EYELET_INSET:.0f} mm strip of fabric or vinyl on the inside, never bare foam"
-    return [
-        StrapPart(
-            "eyelets",
-            2 * rows,
-            0.0,
-            at,
-            eyelets,
-            backing,
-            "cement the strip inside both closing edges, two coats on the cloth",
-        ),
-        StrapPart("lace", 1, lace, (), note, "heat-seal or whip both ends", "none"),
-    ]
-
-
-def _zip(design: PieceDesign, places: list[float], spans: list[_Span], length: float) -> list[StrapPart]:
-    note = Note(
-        "Zip",
-        Value("cut length", length + 40.0),
-        "{0} closing edge + {1} to stitch at both ends",
-        (Value("edge", length), Value("ends", 40.0)),
-        "An open-ended zip opens the whole back.",
-        "The piece's length.",
-        about="strap",
-    )
-    words = "sew each tape to a 20 mm strip of 2 mm foam first"
-    return [
-        StrapPart("open-ended zip", 1, length + 40.0, (), note, words, "cement the strips inside the closing edges")
-    ]
-
-
-def _elastic(design: PieceDesign, places: list[float], spans: list[_Span], length: float) -> list[StrapPart]:
-    parts = []
-    for k, (place, span) in enumerate(zip(places, spans, strict=True), 1):
-        bare = _reach(design, span)
-        elastic = bare / (1 + design.rig.stretch) + 2 * SEW_ON
-        note = _span_note(
-            f"Elastic {k}",
-            design,
-            span,
-            elastic,
-            ", / (1 + {v0} stretch) + 2 x {v1} sewn on",
-            (Value("stretch", design.rig.stretch, "ratio"), Value("sewn on", SEW_ON)),
-        )
-        words = f"sew {SEW_ON:.0f} mm on to webbing at both ends, two rows"
-        parts.append(
-            StrapPart(
-                f"elastic {k}", 1, elastic, (place,), note, words, "never glue elastic to foam: stretching peels it off"
-            )
-        )
-    parts = _alike(parts)
-    ends = ANCHOR + SEW_ON
-    note = Note(
-        "Webbing ends",
-        Value("cut length", ends),
-        "{0} anchor + {1} under the elastic",
-        (Value("anchor", ANCHOR), Value("sewn on", SEW_ON)),
-        "Webbing does not stretch, so its glue holds.",
-        about="strap",
-    )
-    parts.append(
-        StrapPart("webbing ends", 2 * len(places), ends, tuple(places), note, "to the elastic", _anchor_words(design))
-    )
-    return parts
-
-
-def _anchor_words(design: PieceDesign) -> str:
-    return f"{ANCHOR:.0f} mm x {design.rig.webbing:.0f} mm inside: two coats on the webbing, one on opened foam; clamp overnight"
-
-
-def _counted(name: str, count: int, places: list[float], why: str) -> StrapPart:
-    note = Note(
-        name.capitalize(),
-        Value(name, count, "count"),
-        "{0} straps",
-        (Value("straps", len(places), "count"),),
-        why,
-        about="strap",
-    )
-    return StrapPart(name, count, 0.0, tuple(places), note, "sewn or riveted, not glued", "none")
-
-
-_Recipe = Callable[[PieceDesign, list[float], list[_Span], float], list[StrapPart]]
-_RECIPES: dict[Closure, _Recipe] = {
-    "none": _elastic,
-    "lacing": _lacing,
-    "hook-and-loop": _hook_and_loop,
-    "buckles": _buckles,
-    "zip": _zip,
-}
+        row.words[0].upper() + row.words[1:], Value("cut length", cut), formula, tuple(rows),
+        "It lies on the outside of everything beneath it, and is cut for the posture that asks for most; measured on the body it comes out short.",
+        "Thicker foam, more ease or another anchor changes it.", about="strap",
+    )  # fmt: skip
+    return note, cut

@@ -1,0 +1,292 @@
+"""Where the anchors of a piece sit: those of its own rig, and those at which other pieces hang on it."""
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import LineString
+from shapely.geometry.base import BaseGeometry
+
+from vellumcut.core.body.segments import Side
+from vellumcut.core.ink.design import PieceDesign, TemplateName, opening
+from vellumcut.core.ink.lines import InkLine, PanelInk
+from vellumcut.core.ink.rigwork import MagnetRow
+from vellumcut.core.rig.laid import LaidPiece, ring_of
+from vellumcut.core.rig.recipes import AnchorKind, AnchorRow, Landing, Rig, Spot, StrapRow, chosen_rig
+
+Array = NDArray[np.float64]
+
+STRAP_EVERY = 90.0
+"""Straps closer than this hold a shell without gaping between them, mm (est.)."""
+FROM_EDGE = 25.0
+"""Centre of the first and last strap from the ends, so they sit near the edge that would lift, mm."""
+ACROSS_INSET = 22.0
+"""An anchor beside an opening lies this far from it, mm: half its bed and an edge to glue (est.)."""
+RIGHT = " (right)"
+"""Told of the right one of a pair."""
+BED = 60.0
+"""Length of an anchor's bed, mm: a palm's width of cement (est.)."""
+EYELET_EVERY = 25.0
+"""Eyelets are set 25 to 40 mm apart; the nearer, the evener it draws, mm."""
+BODICE_EYELETS = 32.0
+EYELET_INSET = 12.0
+BUILT: tuple[str, ...] = ("none", "hook-and-loop", "buckles")
+"""Closures of a limb shell that are straps; a lace and a zip lie along the edges."""
+
+
+@dataclass(frozen=True)
+class Mate:
+    """Another piece of the costume, as far as rigs ask. key: its number in the build."""
+
+    key: int
+    template: TemplateName
+    way: str
+    side: str
+
+
+@dataclass(frozen=True)
+class Anchor:
+    """uv: (around, along) on its piece. own: of the piece's own rig; else what hangs on it there. mirrored: the right one
+    of a pair on a piece of both sides."""
+
+    key: str
+    words: str
+    uv: tuple[float, float]
+    kind: AnchorKind = "webbing"
+    own: bool = True
+    mirrored: bool = False
+
+    @property
+    def name(self) -> str:
+        """Key, and which of a pair."""
+        return self.key + RIGHT if self.mirrored else self.key
+
+
+def rig_of_design(design: PieceDesign, company: Iterable[Mate]) -> Rig:
+    """The rig that holds a piece in its costume."""
+    return chosen_rig(design.template, design.rig.way, {m.template for m in company} | {design.template})
+
+
+def strap_places(length: float) -> list[float]:
+    """Strap centres above the lower edge, mm: near both ends, and no gap over STRAP_EVERY."""
+    inset = min(FROM_EDGE, length / 4)
+    count = max(2, int(np.ceil((length - 2 * inset) / STRAP_EVERY)) + 1)
+    return [float(p) for p in np.linspace(inset, length - inset, count)]
+
+
+def across_rows(laid: LaidPiece) -> tuple[tuple[AnchorRow, ...], tuple[StrapRow, ...]]:
+    """Straps across the opening of a shell that is drawn shut by straps, from below."""
+    design = laid.design
+    shut = design.ink is None and design.back == "closed" and laid.inked.drawn is None
+    if shut or design.closure not in BUILT:
+        return (), ()
+    _, floor, _, roof = laid.area.bounds
+    # The point of a pointed end lies in front: straps sit along the closing edges.
+    low, high = laid.inked.ends if laid.inked.drawn is None else (floor, roof)
+    anchors: list[AnchorRow] = []
+    straps = []
+    material, fastening = {
+        "none": ("elastic", "hook-and-loop"), "hook-and-loop": ("webbing", "hook-and-loop"), "buckles": ("webbing", "side-release buckle"),
+    }[design.closure]  # fmt: skip
+    for k, at in enumerate(strap_places(high - low), 1):
+        y = (low + at - floor) / (roof - floor)
+        rows = [AnchorRow(f"opening {k}, {end}", Spot(x, y, ACROSS_INSET)) for end, x in (("B", 1.0), ("A", -1.0))]
+        anchors += rows
+        round_ = design.rig.run == "round"
+        straps.append(StrapRow(
+            f"opening {k}", f"strap {k} {'all round' if round_ else 'across the opening'}", rows[0].key, rows[0 if round_ else 1].key,
+            material, fastening, "round" if round_ else "back", lifts=k == 1,  # type: ignore[arg-type]
+        ))  # fmt: skip
+    return tuple(anchors), tuple(straps)
+
+
+def rows_of(laid: LaidPiece, rig: Rig) -> tuple[tuple[AnchorRow, ...], tuple[StrapRow, ...]]:
+    """Anchors and straps of a piece's own rig."""
+    anchors, straps = rig.anchors, rig.straps
+    if rig.across:
+        more, across = across_rows(laid)
+        anchors, straps = (*anchors, *more), (*straps, *across)
+    return anchors, straps
+
+
+def landing_of(landing: Landing, company: Iterable[Mate]) -> tuple[Mate, Spot] | None:
+    """The piece that a strap ends on, and where; None: on a belt or vest worn beneath, if anywhere."""
+    rows = list(company)
+    for template, spot in landing.spots:
+        found = next((m for m in rows if m.template == template), None)
+        if found is not None:
+            return found, spot
+    return None
+
+
+def landed_rows(template: TemplateName, key: int, company: Iterable[Mate]) -> list[AnchorRow]:
+    """Anchors at which other pieces hang on this one."""
+    rows = list(company)
+    out = []
+    templates = {m.template for m in rows}
+    for mate in rows:
+        if mate.key == key:
+            continue
+        for strap in chosen_rig(mate.template, mate.way, templates).straps:
+            found = landing_of(strap.end, rows) if isinstance(strap.end, Landing) else None
+            if found is not None and found[0].key == key and found[0].template == template:
+                out.append(AnchorRow(f"{mate.template}: {strap.key}", found[1], pair=True))
+    return out
+
+
+def anchors_of(laid: LaidPiece, company: Iterable[Mate], key: int = 0) -> list[Anchor]:
+    """All anchors of one drawn side of a piece. company: every piece of the costume, this one among them as ``key``."""
+    mates = list(company)
+    own, _ = rows_of(laid, rig_of_design(laid.design, mates))
+    landed = landed_rows(laid.design.template, key, mates)
+    out = []
+    for row, mine in [(r, True) for r in own] + [(r, False) for r in landed]:
+        pair = row.pair and laid.whole
+        uv = laid.design.rig.moved.get(row.key) or tuple(laid.spot(row.spot.x, row.spot.y, row.spot.inset, pair))
+        place = (float(uv[0]), float(uv[1]))
+        out.append(Anchor(row.key, row.key, place, row.kind, mine))
+        if pair and laid.covers(np.array([[-place[0], place[1]]]))[0]:
+            out.append(Anchor(row.key, row.key, (-place[0], place[1]), row.kind, mine, True))
+    return out
+
+
+def eyelet_places(length: float, pitch: float) -> tuple[float, ...]:
+    """Eyelets along a closing edge, mm from its lower end, EYELET_INSET from both."""
+    rows = max(2, int((length - 2 * EYELET_INSET) // pitch) + 1)
+    return tuple(float(z) for z in np.linspace(EYELET_INSET, length - EYELET_INSET, rows))
+
+
+def laced_span(laid: LaidPiece) -> tuple[float, float] | None:
+    """Lower and upper end of the closing edges of a shell that a lace or a zip closes, mm along; None for any other piece."""
+    design = laid.design
+    plain = laid.inked.drawn is None and not laid.whole
+    return laid.inked.ends if plain and design.back == "open" and design.closure in ("lacing", "zip") else None
+
+
+def _stretch(laid: LaidPiece, along: float) -> float:
+    """mm of the plane for one of the foam round the body at a station coordinate; near enough for a mark."""
+    tube, surface = laid.inked.tube, laid.inked.surface
+    mm = float(tube.mm(along))
+    off = surface.base + float(surface.ease_at(mm)) + surface.middle * surface.thickness
+    return laid.plane.turn / (float(np.interp(mm, tube.at, tube.station_girths)) + 2 * np.pi * off)
+
+
+def _round(laid: LaidPiece, along: float, size: float) -> Array:
+    """A ring of a width in mm as it lies on the plane about a place, (n, 2): round once it is cut."""
+    turn = np.linspace(0, 2 * np.pi, 21)
+    stretch = _stretch(laid, along)
+    return size / 2 * np.stack([stretch * np.cos(turn), np.sin(turn)], axis=1)
+
+
+def eyelet_marks(laid: LaidPiece, panel: PanelInk) -> tuple[InkLine, ...]:
+    """A ring for each eyelet beside the closing edges of a laced shell."""
+    span = laced_span(laid)
+    if span is None or laid.design.closure != "lacing":
+        return ()
+    surface, tube = laid.inked.surface, laid.inked.tube
+    low, high = span
+    at = tube.along(low + np.array(eyelet_places(high - low, EYELET_EVERY)))
+    left, right = surface.beside_gap(at, opening(laid.design) + 2 * EYELET_INSET)
+    out = []
+    for name, column in (("B", left), ("A", right)):
+        for k, (u, v) in enumerate(zip(column, at, strict=True), 1):
+            ring = laid.plane.flat(np.array([[u, v]])) + _round(laid, float(v), EYELET)
+            out.append(InkLine("mark", f"eyelet {k}{name}", laid.plane.uv(ring)))
+    return tuple(out)
+
+
+EYELET = 5.0
+"""Width of an eyelet's hole, mm."""
+MAGNET_EDGE = 5.0
+"""Foam left between a magnet and the edge it sits along, mm (est.)."""
+CROSS = 7.0
+"""Half length of the arms of an anchor's cross, mm."""
+
+
+def anchor_marks(
+    laid: LaidPiece, anchors: Iterable[Anchor], panel: PanelInk, twin: bool = False
+) -> tuple[InkLine, ...]:
+    """Marks of the anchors that lie on a panel: a cross where the pull begins and the outline of the bed. twin: the panel is
+    also cut turned over; what lies on that copy alone is marked too, and said so."""
+    ground = shapely.make_valid(shapely.Polygon(laid.plane.flat(ring_of(panel)))).buffer(-1.0)
+    placed: list[Array] = []
+    out: list[InkLine] = []
+    for turned in (False, True) if twin else (False,):
+        for anchor in anchors:
+            at = laid.plane.flat(np.array([anchor.uv]) * [-1.0 if turned else 1.0, 1.0])[0]
+            here = _within(laid, ground, at)
+            if here is None or any(np.linalg.norm(here - p) < SAME_PLACE for p in placed):
+                continue
+            placed.append(here)
+            words = f"anchor {anchor.name}" + (", on the part turned over" if turned else "")
+            out += _cross_and_bed(laid, ground, here, anchor.uv[1], words)
+    return tuple(out)
+
+
+SAME_PLACE = 3.0
+"""Marks so near to each other are one, mm."""
+
+
+def _within(laid: LaidPiece, ground: BaseGeometry, at: Array) -> Array | None:
+    """A place on the plane, turned round the body until it lies on a panel."""
+    tries = [at + [k * laid.plane.turn, 0.0] for k in (-1, 0, 1)]
+    return next((p for p in tries if shapely.contains_xy(ground, *p)), None)
+
+
+def _cross_and_bed(laid: LaidPiece, ground: BaseGeometry, here: Array, along: float, words: str) -> Iterator[InkLine]:
+    stretch = _stretch(laid, along)
+    wide, tall = BED / 2 * stretch, laid.design.rig.webbing / 2
+    bed = LineString([here + [x * wide, y * tall] for x, y in ((-1, -1), (1, -1), (1, 1), (-1, 1), (-1, -1))])
+    arms = [LineString([here - d, here + d]) for d in (np.array([CROSS * stretch, 0.0]), np.array([0.0, CROSS]))]
+    for shape, part in ((arms[0], ""), (arms[1], ""), (bed, ", bed")):
+        for seen in shapely.get_parts(shape.intersection(ground)):
+            if seen.geom_type == "LineString" and seen.length > 2:
+                dense = shapely.get_coordinates(shapely.segmentize(seen, 4.0))
+                yield InkLine("mark", words + part, laid.plane.uv(dense))
+
+
+def sides_of(design: PieceDesign) -> tuple[Side, ...]:
+    """The sides of the body that a limb piece is worn on."""
+    return ("left", "right") if design.side == "both" else (design.side,)
+
+
+def magnet_marks(
+    laid: LaidPiece, row: MagnetRow, at: Sequence[float], poles: Sequence[str], panel: PanelInk
+) -> tuple[InkLine, ...]:
+    """A ring for each magnet along a free edge of a panel, named by the pole that looks out. at: mm along the edge."""
+    line = next((x for x in panel.outline if x.name == row.edge and x.kind == "outline"), None)
+    if line is None:
+        return ()
+    plane = laid.plane
+    points = laid.inked.surface.points(line.uv)
+    arc = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    flat = plane.flat(line.uv)
+    inward = row.size / 2 + MAGNET_EDGE
+    out = []
+    for number, (mm, pole) in enumerate(zip(at, poles, strict=True), 1):
+        here = np.array([np.interp(mm, arc, flat[:, k]) for k in (0, 1)])
+        way = np.array([np.interp(mm + 1, arc, flat[:, k]) - np.interp(mm - 1, arc, flat[:, k]) for k in (0, 1)])
+        way /= max(float(np.linalg.norm(way)), 1e-9)
+        # Outlines run counter-clockwise: the panel lies on their left.
+        centre = here + inward * np.array([-way[1], way[0]])
+        level = float(plane.uv(centre[None])[0, 1])
+        out.append(
+            InkLine("mark", f"magnet {number}, {pole} outward", plane.uv(centre + _round(laid, level, row.size)))
+        )
+    return tuple(out)
+
+
+def edge_length(laid: LaidPiece, edge: str) -> float | None:
+    """Length of a free edge on its middle layer, mm; None where the piece has none of that name."""
+    for panel in laid.inked.panels:
+        for line in panel.outline:
+            if line.name == edge and line.kind == "outline":
+                return float(np.linalg.norm(np.diff(laid.inked.surface.points(line.uv), axis=0), axis=1).sum())
+    return None
+
+
+def free_edge_names(laid: LaidPiece) -> tuple[str, ...]:
+    """Names of the edges along which magnets can sit."""
+    return tuple(dict.fromkeys(x.name for p in laid.inked.panels for x in p.outline if x.kind == "outline"))

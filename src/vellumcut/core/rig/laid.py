@@ -1,0 +1,108 @@
+"""A piece as it lies on its part of the body: the area it covers, and places on it by where they are, not by name."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import LineString, Point, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from vellumcut.core.cast.halves import WHOLE
+from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.lines import PanelInk
+from vellumcut.core.ink.plane import DrawingPlane, drawing_plane
+from vellumcut.core.ink.stage import InkedPiece
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class LaidPiece:
+    """One drawn side of a piece, and how it lies on the unrolled body."""
+
+    inked: InkedPiece
+
+    @property
+    def design(self) -> PieceDesign:
+        """What was decided of it."""
+        return self.inked.design
+
+    @property
+    def whole(self) -> bool:
+        """Whether its part of the body is one for both sides."""
+        return TEMPLATES[self.design.template].part in WHOLE
+
+    @cached_property
+    def plane(self) -> DrawingPlane:
+        """Of its tube."""
+        return drawing_plane(self.inked.tube)
+
+    @cached_property
+    def at_back(self) -> bool:
+        """Whether it lies behind the side seams of the body."""
+        off = np.abs(np.concatenate([ring_of(p)[:, 0] for p in self.inked.panels]))
+        return self.whole and float(off.min()) > 0.1 and float(off.mean()) > 0.25
+
+    @cached_property
+    def area(self) -> BaseGeometry:
+        """All it covers on the drawing plane, mm; mirror images of a pair among it, those behind the body beside theirs."""
+        parts = []
+        for panel, twin in zip(self.inked.panels, self.inked.twins, strict=True):
+            flat = self.plane.flat(ring_of(panel))
+            parts.append(_sound(flat))
+            if twin:
+                turned = flat * [-1.0, 1.0] + [self.plane.turn if self.at_back else 0.0, 0.0]
+                parts.append(_sound(turned))
+        return shapely.union_all([p.buffer(0.05) for p in parts])
+
+    def spot(self, x: float, y: float, inset: float, left: bool = False) -> Array:
+        """(around, along) of a place on it. x: from -1, its end on the wearer's right, to 1 on the left (on a limb, the way
+        ``around`` runs). y: from 0, its lowest, to 1. inset: least distance from every edge, mm. left: on its left half."""
+        area = self.area
+        middle = self.plane.turn / 2 if self.at_back else 0.0
+        low, floor, high, roof = area.bounds
+        if left:
+            half = (low, middle) if self.at_back else (middle, high)
+            area = area.intersection(shapely.box(half[0], floor - 1, half[1], roof + 1))
+        inner = area.buffer(-inset)
+        while inner.is_empty and inset > 0.5:
+            inset /= 2
+            inner = area.buffer(-inset)
+        low, floor, high, roof = inner.bounds
+        level = floor + np.clip(y, 0.004, 0.996) * (roof - floor)
+        seen = inner.intersection(LineString([(low - 1, level), (high + 1, level)]))
+        left_x, _, right_x, _ = seen.bounds
+        share = (1 - x) / 2 if self.at_back else (1 + x) / 2
+        here = shapely.shortest_line(inner, Point(left_x + share * (right_x - left_x), level))
+        return np.asarray(self.plane.uv(shapely.get_coordinates(here)[:1])[0])
+
+    def nearest(self, uv: tuple[float, float], inset: float) -> tuple[float, float]:
+        """The place on it, so far from every edge, mm, that lies nearest to another."""
+        inner = self.area.buffer(-inset)
+        ground = self.area if inner.is_empty else inner
+        flat = self.plane.flat(np.array([uv]))[0]
+        tries = [Point(flat + [k * self.plane.turn, 0.0]) for k in (-1, 0, 1)]
+        here = min(tries, key=ground.distance)
+        at = shapely.get_coordinates(shapely.shortest_line(ground, here))[:1]
+        u, v = self.plane.uv(at)[0]
+        return float(u), float(v)
+
+    def covers(self, uv: Array) -> NDArray[np.bool_]:
+        """Which of (n, 2) places of the body it lies on, (n,)."""
+        flat, turn = self.plane.flat(uv), self.plane.turn
+        shapely.prepare(self.area)
+        return np.asarray(
+            np.any([shapely.contains_xy(self.area, flat[:, 0] + k * turn, flat[:, 1]) for k in (-1, 0, 1)], axis=0)
+        )
+
+
+def ring_of(panel: PanelInk) -> Array:
+    """The outline of a panel, (n, 2) of (around, along)."""
+    return np.vstack([line.uv[:-1] for line in panel.outline])
+
+
+def _sound(flat: Array) -> BaseGeometry:
+    return shapely.make_valid(Polygon(flat))

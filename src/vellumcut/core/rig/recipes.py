@@ -1,0 +1,240 @@
+"""Which rig holds which piece: one row a rig, the usual first. A new piece's rig is a row here.
+
+Places are told by where they lie on the piece, so that they hold for any body and for ink that a maker has redrawn.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from vellumcut.core.body.torso import ARMPIT, SHOULDER, WAIST
+from vellumcut.core.ink.design import TemplateName
+
+AnchorKind = Literal["webbing", "hook patch", "tack", "eyelet", "magnet"]
+Material = Literal["webbing", "elastic"]
+Fastening = Literal["side-release buckle", "hook-and-loop", "ring", "sewn", "tack"]
+Through = Literal["near", "back", "front", "inside", "round"]
+"""Which way round a strap runs: the nearer, behind the body, before it, along the inside of an arm, or all the way
+round."""
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A place on a piece. x: -1 its end on the wearer's right, 1 on the left, of its left half where it has two. y: 0 its
+    lowest, 1 its highest. inset: least distance from its edges, mm."""
+
+    x: float
+    y: float
+    inset: float = 20.0
+
+
+@dataclass(frozen=True)
+class AnchorRow:
+    """pair: on a piece of both sides it is there on the left, and mirrored on the right."""
+
+    key: str
+    spot: Spot
+    kind: AnchorKind = "webbing"
+    pair: bool = False
+
+
+@dataclass(frozen=True)
+class Landing:
+    """Where a strap ends on another piece: the first of these templates that the costume has.
+
+    worn: (around, station) on the trunk, on a belt or vest worn beneath, where it has none of them.
+    """
+
+    spots: tuple[tuple[TemplateName, Spot], ...]
+    worn: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
+class StrapRow:
+    """start: key of an anchor. end: of another on the same piece, or a landing. cross: of a pair, it runs to the anchor on
+    the other side. lifts: by it the piece hangs: it carries the load."""
+
+    key: str
+    words: str
+    start: str
+    end: str | Landing
+    material: Material = "webbing"
+    fastening: Fastening = "hook-and-loop"
+    through: Through = "near"
+    cross: bool = False
+    lifts: bool = False
+
+
+@dataclass(frozen=True)
+class Rig:
+    """needs: templates that the costume must have. rows: straps at even heights across the opening of a limb shell are
+    added where ``across`` is set. hides: where its closure does not catch the eye."""
+
+    key: str
+    words: str
+    why: str
+    anchors: tuple[AnchorRow, ...] = ()
+    straps: tuple[StrapRow, ...] = ()
+    needs: tuple[TemplateName, ...] = ()
+    across: bool = False
+    laced: bool = False
+    hides: str = ""
+
+
+_SHOULDER = AnchorRow("shoulder", Spot(0.0, 0.97, 22), pair=True)
+_SIDE_HIGH = AnchorRow("side, upper", Spot(1.0, 0.5, 22), pair=True)
+_SIDE_LOW = AnchorRow("side, lower", Spot(1.0, 0.12, 22), pair=True)
+_TO_BACK = "backplate"
+
+
+def _on(template: TemplateName, x: float, y: float, inset: float = 20.0) -> tuple[TemplateName, Spot]:
+    return template, Spot(x, y, inset)
+
+
+_CROSSED = (
+    StrapRow("crossed", "strap over the shoulder to the other side", "shoulder", "side, lower", through="back", cross=True, lifts=True),
+    StrapRow("round", "strap behind the back", "side, upper", "side, upper", fastening="side-release buckle", through="back", cross=True),
+)  # fmt: skip
+_CROSSED_FRONT = (
+    StrapRow("crossed", "strap over the shoulder to the other side", "shoulder", "side, lower", through="front", cross=True, lifts=True),
+    StrapRow("round", "strap over the chest", "side, upper", "side, upper", fastening="side-release buckle", through="front", cross=True),
+)  # fmt: skip
+_ENDS = (AnchorRow("end, left", Spot(1.0, 0.5, 20)), AnchorRow("end, right", Spot(-1.0, 0.5, 20)))
+
+
+def _closed_by(fastening: Fastening, words: str) -> tuple[StrapRow, ...]:
+    return (StrapRow("closure", words, "end, left", "end, right", fastening=fastening, lifts=True),)
+
+
+_SHELL = Rig("across", "straps across the opening", "A shell that is open behind is drawn shut by straps near both ends, where it would gape.",
+             across=True, hides="on the inside of the limb")  # fmt: skip
+_ONE_ARM = Rig(
+    "across the back", "elastic across the back, under the far arm",
+    "A single sleeve slides down; a diagonal pull over the back keeps it taut.",
+    anchors=(AnchorRow("top", Spot(0.25, 0.95, 20)),),
+    straps=(StrapRow("over the back", "elastic across the back to the front", "top", Landing((), (0.82, ARMPIT - 0.4)), "elastic", "hook-and-loop", "back", lifts=True),),
+    across=True, hides="behind the back",
+)  # fmt: skip
+
+RIGS: dict[TemplateName, tuple[Rig, ...]] = {
+    "breastplate": (
+        Rig("shoulders and sides", "shoulder straps and two buckles a side", "Breast and back hang on the shoulders; the sides only hold them together.",
+            anchors=(_SHOULDER, _SIDE_HIGH, _SIDE_LOW),
+            straps=(StrapRow("shoulder", "shoulder strap", "shoulder", Landing((_on("backplate", 0.0, 0.97, 22),)), lifts=True),
+                    StrapRow("side, upper", "upper side strap", "side, upper", Landing((_on("backplate", 1.0, 0.5, 22),)), fastening="side-release buckle"),
+                    StrapRow("side, lower", "lower side strap", "side, lower", Landing((_on("backplate", 1.0, 0.12, 22),)), fastening="side-release buckle")),
+            needs=("backplate",), hides="under the arms"),
+        Rig("crossed", "crossed back straps, hook-and-loop inside the front", "Crossed straps adjust best and cannot slide off a shoulder.",
+            anchors=(_SHOULDER, _SIDE_HIGH, _SIDE_LOW), straps=_CROSSED, hides="on the back"),
+        Rig("bodice", "eyelets and a cord on a fabric bodice", "The bodice carries it all round; nothing shows from behind.",
+            anchors=(_SHOULDER, _SIDE_HIGH, _SIDE_LOW), straps=(StrapRow("shoulder", "tab on the bodice's shoulder", "shoulder", Landing((), (0.26, SHOULDER - 0.05)), fastening="sewn", lifts=True),),
+            laced=True, hides="under the arms"),
+    ),
+    "backplate": (
+        Rig("meets the breastplate", "takes the breastplate's straps", "Breast and back hang on each other over the shoulders.", needs=("breastplate",), hides="under the arms"),
+        Rig("crossed", "crossed straps over the chest", "Crossed straps adjust best and cannot slide off a shoulder.",
+            anchors=(_SHOULDER, _SIDE_HIGH, _SIDE_LOW), straps=_CROSSED_FRONT, hides="under the breastplate"),
+    ),
+    "gorget": (
+        Rig("hook-and-loop", "hook-and-loop at the closure", "A collar has to open alone and in a hurry.", _ENDS, _closed_by("hook-and-loop", "tab over the closure"), hides="at the nape, under the hair"),
+        Rig("buckle", "a small buckle at the closure", "Holds harder than hook-and-loop, and shows.", _ENDS, _closed_by("side-release buckle", "strap over the closure")),
+    ),
+    "pauldron": (
+        Rig("hung", "webbings to the torso, three at the top; plates on three webbings", "Hung at centre and sides the plates just touch and follow the arm.",
+            anchors=(AnchorRow("cap, front", Spot(-0.7, 0.9, 16)), AnchorRow("cap, middle", Spot(0.0, 0.97, 16)), AnchorRow("cap, back", Spot(0.7, 0.9, 16)),
+                     AnchorRow("lowest, front", Spot(-0.8, 0.08, 16)), AnchorRow("lowest, middle", Spot(0.0, 0.05, 16)), AnchorRow("lowest, back", Spot(0.8, 0.08, 16))),
+            straps=(StrapRow("front", "webbing to the chest", "cap, front", Landing((_on("breastplate", 0.2, 0.88, 24),), (0.16, SHOULDER - 0.6)), fastening="ring", lifts=True),
+                    StrapRow("middle", "webbing to the shoulder strap", "cap, middle", Landing((_on("breastplate", 0.3, 0.96, 18),), (0.26, SHOULDER + 0.2)), fastening="ring", lifts=True),
+                    StrapRow("back", "webbing to the back", "cap, back", Landing((_on("backplate", 0.2, 0.88, 24),), (0.34, SHOULDER - 0.6)), fastening="ring", lifts=True),
+                    StrapRow("plates, front", "webbing inside the plates, front", "cap, front", "lowest, front", fastening="tack"),
+                    StrapRow("plates, middle", "webbing inside the plates, middle", "cap, middle", "lowest, middle", fastening="tack"),
+                    StrapRow("plates, back", "webbing inside the plates, back", "cap, back", "lowest, back", fastening="tack"),
+                    StrapRow("under the arm", "elastic under the arm", "lowest, front", "lowest, back", "elastic", "hook-and-loop", "inside")),
+            hides="under the plates"),
+    ),
+    "shoulder extension": (
+        Rig("over the shoulder", "a strap over the shoulder and one under the arm", "It lies on the chest: the strap over the shoulder carries, the other keeps it from swinging.",
+            anchors=(AnchorRow("top", Spot(0.0, 0.95, 18)), AnchorRow("under the arm", Spot(0.8, 0.25, 18))),
+            straps=(StrapRow("top", "strap over the shoulder", "top", Landing((_on("backplate", 0.1, 0.95, 20),), (0.3, SHOULDER - 0.2)), lifts=True),
+                    StrapRow("under the arm", "strap under the arm", "under the arm", Landing((_on("backplate", 0.9, 0.52, 22),), (0.4, ARMPIT - 0.5)), "elastic")),
+            hides="under the arm"),
+    ),
+    "rerebrace": (_SHELL, _ONE_ARM),
+    "segmented rerebrace": (_SHELL, _ONE_ARM),
+    "bracer": (_SHELL,),
+    "segmented bracer": (_SHELL,),
+    "greave": (_SHELL,),
+    "ridged greave": (
+        Rig("behind the calf", "two straps behind the calf", "One under the knee carries on the calf, one over the ankle keeps it straight.",
+            anchors=(AnchorRow("upper, outer", Spot(1.0, 0.68, 18)), AnchorRow("upper, inner", Spot(-1.0, 0.68, 18)), AnchorRow("lower, outer", Spot(1.0, 0.12, 18)), AnchorRow("lower, inner", Spot(-1.0, 0.12, 18))),
+            straps=(StrapRow("upper", "strap under the knee", "upper, outer", "upper, inner", through="back", lifts=True), StrapRow("lower", "strap over the ankle", "lower, outer", "lower, inner", through="back")),
+            hides="behind the calf"),
+        Rig("buckles", "two buckled straps behind the calf", "Buckles hold harder than hook-and-loop, and show.",
+            anchors=(AnchorRow("upper, outer", Spot(1.0, 0.68, 18)), AnchorRow("upper, inner", Spot(-1.0, 0.68, 18)), AnchorRow("lower, outer", Spot(1.0, 0.12, 18)), AnchorRow("lower, inner", Spot(-1.0, 0.12, 18))),
+            straps=(StrapRow("upper", "strap under the knee", "upper, outer", "upper, inner", fastening="side-release buckle", through="back", lifts=True), StrapRow("lower", "strap over the ankle", "lower, outer", "lower, inner", fastening="side-release buckle", through="back"))),
+    ),
+    "cuisse": (
+        Rig("hung on the belt", "two webbings to the belt, straps behind the thigh", "A thigh tapers downward: nothing but the belt keeps its plate up.",
+            anchors=(AnchorRow("top, front", Spot(-0.15, 0.96, 18)), AnchorRow("top, outer", Spot(0.4, 0.96, 18))),
+            straps=(StrapRow("front", "webbing to the belt, front", "top, front", Landing((_on("belt", -0.6, 0.3, 14), _on("faulds", -0.5, 0.9, 18)), (0.09, WAIST)), fastening="ring", lifts=True),
+                    StrapRow("outer", "webbing to the belt, side", "top, outer", Landing((_on("belt", 0.1, 0.3, 14), _on("faulds", 0.1, 0.9, 18)), (0.23, WAIST)), fastening="ring", lifts=True)),
+            across=True, hides="under the belt"),
+        Rig("on the trousers", "straps behind the thigh, snaps on the trousers", "Trousers with a belt carry a light plate.",
+            anchors=(AnchorRow("top, front", Spot(-0.15, 0.96, 18), "hook patch"),), across=True),
+    ),
+    "faulds": (
+        Rig("hidden belt", "a belt low on the hips, at the shelf's outer edge", "Carried by a belt that is not seen it seems to float; straps hook in at its outer edge, in line with the pull.",
+            anchors=(AnchorRow("front", Spot(-1.0, 0.85, 18), pair=True), AnchorRow("back", Spot(1.0, 0.85, 18), pair=True)),
+            straps=(StrapRow("front", "belt in front", "front", "front", fastening="side-release buckle", through="front", cross=True, lifts=True), StrapRow("back", "belt behind", "back", "back", through="back", cross=True, lifts=True)),
+            hides="under the breastplate's hem"),
+    ),
+    "tasset": (
+        Rig("hung on the belt", "two straps to the belt", "A plate on two straps swings with the thigh and does not twist.",
+            anchors=(AnchorRow("upper, front", Spot(-0.75, 0.96, 16)), AnchorRow("upper, outer", Spot(0.75, 0.96, 16))),
+            straps=(StrapRow("front", "strap to the belt, front", "upper, front", Landing((_on("belt", -0.7, 0.3, 14), _on("faulds", -0.6, 0.15, 18)), (0.07, WAIST)), fastening="ring", lifts=True),
+                    StrapRow("outer", "strap to the belt, side", "upper, outer", Landing((_on("belt", -0.1, 0.3, 14), _on("faulds", 0.0, 0.15, 18)), (0.19, WAIST)), fastening="ring", lifts=True)),
+            hides="behind the plate"),
+    ),
+    "poleyn": (
+        Rig("elastic and tack", "elastic behind the knee, tacked on one edge", "Tacked on one edge it slides on the other when the knee bends.",
+            anchors=(AnchorRow("inner", Spot(-1.0, 0.62, 14)), AnchorRow("outer", Spot(0.7, 0.62, 14)), AnchorRow("tack", Spot(0.0, 0.95, 14), "tack")),
+            straps=(StrapRow("behind", "elastic behind the knee", "outer", "inner", "elastic", "hook-and-loop", "back"),
+                    StrapRow("tack", "tack to the plate above or below", "tack", Landing((_on("cuisse", 0.0, 0.03, 16), _on("greave", 0.0, 0.96, 16), _on("ridged greave", 0.0, 0.96, 16))), fastening="tack", lifts=True)),
+            hides="behind the knee"),
+        Rig("floating", "two elastics behind the knee", "Floats on the knee; right where there is no plate above or below.",
+            anchors=(AnchorRow("inner, upper", Spot(-1.0, 0.8, 14)), AnchorRow("outer, upper", Spot(0.8, 0.8, 14)), AnchorRow("inner, lower", Spot(-1.0, 0.25, 14)), AnchorRow("outer, lower", Spot(0.8, 0.25, 14))),
+            straps=(StrapRow("above", "elastic above the knee's hollow", "outer, upper", "inner, upper", "elastic", "hook-and-loop", "back", lifts=True), StrapRow("below", "elastic below it", "outer, lower", "inner, lower", "elastic", "hook-and-loop", "back"))),
+    ),
+    "sabaton cap": (
+        Rig("under the sole", "straps under the sole, before the heel", "A cap lifts at the toes; a strap before the heel holds it and does not scrape.",
+            anchors=(AnchorRow("instep, outer", Spot(1.0, 0.85, 12)), AnchorRow("instep, inner", Spot(-1.0, 0.85, 12)), AnchorRow("ball, outer", Spot(1.0, 0.4, 12)), AnchorRow("ball, inner", Spot(-1.0, 0.4, 12))),
+            straps=(StrapRow("instep", "strap under the arch", "instep, outer", "instep, inner", through="back", lifts=True), StrapRow("ball", "elastic round the ball", "ball, outer", "ball, inner", "elastic", "sewn", "back")),
+            hides="under the sole"),
+    ),
+    "belt": (
+        Rig("hook-and-loop", "hook-and-loop at the closure, one step of extra overlap", "A belt that is tight on the stand is loose on a walk: the extra overlap takes it up.", _ENDS, _closed_by("hook-and-loop", "tab over the closure"), hides="at the back"),
+        Rig("buckle", "a buckle at the closure", "Holds what hangs on it; its holes adjust in steps.", _ENDS, _closed_by("side-release buckle", "strap over the closure")),
+    ),
+    "bandolier": (
+        Rig("over the back", "a strap over the back closes the loop", "One end is glued, the other adjusts: the loop carries what hangs on it over the far shoulder.",
+            anchors=(AnchorRow("shoulder", Spot(0.0, 0.99, 16)), AnchorRow("hip", Spot(0.0, 0.01, 16))),
+            straps=(StrapRow("back", "strap over the back", "shoulder", "hip", fastening="ring", through="back", lifts=True),), hides="on the back"),
+    ),
+}  # fmt: skip
+
+LIES_OVER: dict[TemplateName, int] = {
+    "cuisse": 1, "greave": 1, "ridged greave": 1, "bracer": 1, "segmented bracer": 1, "rerebrace": 1, "segmented rerebrace": 1,
+    "sabaton cap": 1, "breastplate": 2, "backplate": 2, "poleyn": 2, "shoulder extension": 3, "gorget": 3, "faulds": 3,
+    "tasset": 4, "belt": 4, "pauldron": 5, "bandolier": 6,
+}  # fmt: skip
+"""What lies over what: a strap of a piece runs over every piece of the same rank or below."""
+
+
+def rigs_for(template: TemplateName, company: frozenset[TemplateName] | set[TemplateName]) -> tuple[Rig, ...]:
+    """The rigs that can hold a piece in a costume of these templates, the usual first."""
+    return tuple(r for r in RIGS[template] if set(r.needs) <= set(company))
+
+
+def chosen_rig(template: TemplateName, way: str, company: frozenset[TemplateName] | set[TemplateName]) -> Rig:
+    """The maker's rig, or the usual one where it cannot be had here."""
+    rows = rigs_for(template, company)
+    return next((r for r in rows if r.key == way), rows[0])
