@@ -1,4 +1,4 @@
-"""Steps, cautions, timers and rigging."""
+"""Steps, cautions and timers."""
 
 from typing import Annotated
 
@@ -14,18 +14,11 @@ from vellumcut.api.files import download
 from vellumcut.core.caution.cautions import CAUTIONS, STANDING_WORDS
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.notes import Note
-from vellumcut.core.rig.donning import Donning
-from vellumcut.core.rig.straps import RigPlan
 from vellumcut.formats.bench_sheet import STEP_HEAD, step_rows, write_bench_sheet
 from vellumcut.formats.csv_table import write_csv
-from vellumcut.service import bench, builds, patterns, photographs, pictures, plans, settings
+from vellumcut.service import bench, photographs, pictures, plans, settings
 
 router = APIRouter(tags=["bench"])
-
-
-class RigOut(s.Out):
-    plans: list[RigPlan]
-    donning: list[Donning]
 
 
 @router.get("/pieces/{piece}/steps")
@@ -102,24 +95,6 @@ def remove_photograph(store: StoreDep, photograph: Id) -> None:
 @router.get("/photographs/{photograph}/file", response_class=FileResponse)
 def photograph_file(store: StoreDep, photograph: Id) -> FileResponse:
     return FileResponse(photographs.photograph_file(store, photograph), media_type="image/jpeg")
-
-
-@router.get("/pieces/{piece}/rig")
-def rig(store: StoreDep, piece: Id) -> RigOut:
-    plans, donning = patterns.rig_of(builds.work_on(store, piece))
-    return RigOut(plans=plans, donning=donning)
-
-
-@router.get("/pieces/{piece}/rig.csv", response_class=Csv)
-def rig_csv(store: StoreDep, piece: Id) -> Csv:
-    plans, _ = patterns.rig_of(builds.work_on(store, piece))
-    rows = [
-        (plan.side, p.name, p.count, p.length, "; ".join(f"{a:.0f}" for a in p.at), p.stitches, p.glue)
-        for plan in plans
-        for p in plan.parts
-    ]
-    head = ("side", "part", "count", "cut length mm", "mm above lower edge", "stitches", "glue")
-    return Csv(write_csv(head, rows))
 
 
 @router.get("/builds/{build}/cautions")

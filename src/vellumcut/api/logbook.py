@@ -4,7 +4,7 @@ from datetime import datetime
 
 from fastapi import APIRouter
 
-from vellumcut.api import schemas as s
+from vellumcut.api import logbook_schemas as s
 from vellumcut.api.deps import Csv, Id, StoreDep
 from vellumcut.core.rig.fit import FitFinding, fit_note
 from vellumcut.formats.csv_table import write_csv
@@ -22,7 +22,7 @@ def entries(store: StoreDep, build: Id) -> list[s.LogOut]:
 
 @router.post("/builds/{build}/log-entries", status_code=201)
 def write(store: StoreDep, build: Id, body: s.LogIn) -> s.LogOut:
-    return s.LogOut.model_validate(logbook.write_entry(store, build, body.text, body.piece_id))
+    return s.LogOut.model_validate(logbook.write_entry(store, build, body.text, body.piece_id, worn=body.worn))
 
 
 @router.delete("/log-entries/{entry}", status_code=204)
@@ -33,10 +33,15 @@ def remove(store: StoreDep, entry: Id) -> None:
 @router.get("/builds/{build}/log.csv", response_class=Csv)
 def log_csv(store: StoreDep, build: Id) -> Csv:
     rows = [
-        (datetime.fromtimestamp(e.written_at).isoformat(" ", "minutes"), e.text)
+        (
+            datetime.fromtimestamp(e.written_at).isoformat(" ", "minutes"), e.text,
+            *(e.worn.get(x, "") for x in ("hours", "weather", "hurt", "came_off", "broke")), "; ".join(e.worn.get("happened", ())),
+        )
         for e in logbook.list_entries(store, build)
-    ]
-    return Csv(write_csv(("written at", "entry"), rows))
+    ]  # fmt: skip
+    return Csv(
+        write_csv(("written at", "entry", "hours worn", "weather", "hurt", "came off", "broke", "mishaps"), rows)
+    )
 
 
 def _fit(store: Store, fit: FitSession) -> s.FitOut:

@@ -9,8 +9,7 @@ from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.readings import Question
 from vellumcut.core.ink.design import DartEdges, PieceDesign
 from vellumcut.core.ink.makework import Schools
-from vellumcut.core.notes import Finding, Note
-from vellumcut.core.rig.fit import FitFinding
+from vellumcut.core.notes import Finding
 from vellumcut.core.units import Day, Length
 
 
@@ -246,34 +245,6 @@ class CementTimerIn(In):
     coat: Literal["thin", "normal", "heavy"] = "normal"
     degrees: Annotated[float, Field(allow_inf_nan=False)] = 20.0
     product: Annotated[float, Field(allow_inf_nan=False)] | None = None
-
-
-class LogIn(In):
-    text: Annotated[str, Field(min_length=1, max_length=10_000)]
-    piece_id: RowId | None = None
-
-
-class LogOut(Out):
-    id: int
-    build_id: int
-    piece_id: int | None
-    written_at: float
-    text: str
-
-
-class FitIn(In):
-    findings: Annotated[tuple[FitFinding, ...], Field(min_length=1, max_length=20)]
-    note: Annotated[str, Field(max_length=2000)] = ""
-
-
-class FitOut(Out):
-    id: int
-    piece_id: int
-    fitted_at: float
-    findings: list[FitFinding]
-    note: str
-    accepted_version: int | None
-    notes: list[Note]
 
 
 class VersionIn(In):

@@ -93,6 +93,20 @@ def steps(file: FileArgument, out: OutOption, piece: PieceOption = None, paper: 
 
 
 @app.command()
+def rig(
+    file: FileArgument,
+    out: OutOption,
+    piece: PieceOption = None,
+    paper: PaperOption = Paper.A4,
+    movement: Annotated[bool, typer.Option(help="Turn every joint, too.")] = True,
+) -> None:
+    """Write what holds a build on: strap lists, rig sheet, dressing card, and all of it as JSON."""
+    from vellumcut.cli import rigs
+
+    rigs.rig(file, out, piece, paper.value, movement)
+
+
+@app.command()
 def regrade(
     old: Annotated[Path, typer.Argument(metavar="OLD.json", help="The build file that the suit was cut from.")],
     new: Annotated[Path, typer.Argument(metavar="NEW.json", help="The same build on newer measures.")],

@@ -99,8 +99,13 @@ def _add_drawn(store: Store, build: int) -> None:
         ("Lantern belt", "belt", {}),
     )
     for name, template, choices in drawn:
-        design = starter_design(template).model_copy(update={"choices": choices, "making": _MAKING.get(name, Making())})
+        own = {"choices": choices, "making": _MAKING.get(name, Making()), "over": _OVER.get(name, ())}
+        design = starter_design(template).model_copy(update=own)
         builds.add_piece(store, build, name, design)
+
+
+_OVER = {"Faulds shelf": ("Breastplate",), "Lantern belt": ("Breastplate", "Faulds shelf")}
+"""What lies over what on the trunk."""
 
 
 def _recipe(key: str) -> Stack:

@@ -30,8 +30,17 @@ from vellumcut.store.models import Build, Json, MeasurementSet, Piece, Wearer
 
 
 @dataclass(frozen=True)
+class Mate:
+    """A piece of the same costume."""
+
+    piece_id: int
+    name: str
+    design: PieceDesign
+
+
+@dataclass(frozen=True)
 class Work:
-    """All a pattern is made from."""
+    """All a pattern is made from. costume: every piece of its build, as it is now."""
 
     piece_id: int
     build_id: int
@@ -46,6 +55,7 @@ class Work:
     shelf: tuple[ShelfSheet, ...] = ()
     schools: Schools = field(default_factory=Schools)
     owned: Owned = field(default_factory=Owned)
+    costume: tuple[Mate, ...] = ()
 
 
 def list_builds(store: Store) -> list[tuple[Build, Wearer, list[Piece]]]:
@@ -58,6 +68,12 @@ def list_pieces(store: Store, build: int) -> list[Piece]:
     with store.read() as session:
         fetch(session, Build, build)
         return _pieces(session, build)
+
+
+def get_piece(store: Store, number: int) -> Piece:
+    """Raises NotFound."""
+    with store.read() as session:
+        return fetch(session, Piece, number)
 
 
 def _pieces(session: Session, build: int) -> list[Piece]:
@@ -149,9 +165,19 @@ def change_piece(
         if design is not None:
             mine["design"] = design.model_dump(mode="json")
         kept = beside_others(session, piece, mine, seen)
+        if kept.get("name", piece.name) != piece.name:
+            _renamed(session, piece, kept["name"])
         piece.name = kept.get("name", piece.name)
         piece.design = PieceDesign.model_validate(kept.get("design", piece.design)).model_dump(mode="json")
     return piece
+
+
+def _renamed(session: Session, piece: Piece, name: str) -> None:
+    """Pieces that lie over one go on lying over it under its new name."""
+    for other in _pieces(session, piece.build_id):
+        over = other.design.get("over", [])
+        if piece.name in over:
+            other.design = {**other.design, "over": [name if x == piece.name else x for x in over]}
 
 
 def remove_piece(store: Store, number: int) -> None:
@@ -171,6 +197,7 @@ def work_in(session: Session, piece: int) -> Work:
     build = fetch(session, Build, row.build_id)
     readings, gives = newest_readings(session, build.wearer_id), gives_in(session)
     school: DartEdges = build.dart_edges  # type: ignore[assignment]
+    costume = tuple(Mate(p.id, p.name, design_of(p)) for p in _pieces(session, build.id))
     drawn = (row.name, build.name, design_of(row), readings)
     return Work(
         row.id,
@@ -182,6 +209,7 @@ def work_in(session: Session, piece: int) -> Work:
         shelf=shelf_in(session),
         schools=schools_of(build),
         owned=owned_in(session),
+        costume=costume,
     )
 
 

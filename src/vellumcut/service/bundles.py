@@ -21,6 +21,7 @@ from vellumcut.formats.measures_csv import HEAD, measure_rows
 from vellumcut.formats.mesh_files import mesh_format, read_mesh_file, write_mesh
 from vellumcut.formats.names import safe_names
 from vellumcut.formats.pdf import write_pdf
+from vellumcut.formats.rig_sheet import PART_HEAD, part_rows, write_rig_sheet
 from vellumcut.formats.shapes import SHAPES
 from vellumcut.formats.sheet_svg import write_sheet
 from vellumcut.formats.svg import write_svg
@@ -32,6 +33,7 @@ from vellumcut.service.patterns import cutting_pattern
 from vellumcut.service.photographs import photographs_folder
 from vellumcut.service.pictures import open_picture, pictures_folder
 from vellumcut.service.plans import job_of, planned
+from vellumcut.service.rigs import plans_of, rig_page
 from vellumcut.service.rows import fetch
 from vellumcut.service.scans import scan_files, scans_folder
 from vellumcut.service.settings import add_gives
@@ -59,7 +61,10 @@ def drawn_files(work: builds.Work, folder: str) -> dict[str, bytes]:
 def _papers(work: builds.Work, folder: str) -> dict[str, bytes]:
     """What is read at the bench: steps as a table, a sheet with boxes, the finish."""
     piece, job = planned(work, Tempo()), job_of(work, Tempo())
+    plans = plans_of(work)
     return {
+        f"{folder}/rig.csv": write_csv(PART_HEAD, part_rows(plans)).encode(),
+        f"{folder}/rig.pdf": write_rig_sheet([rig_page(work)]),
         f"{folder}/steps.csv": write_csv(STEP_HEAD, step_rows(piece)).encode(),
         f"{folder}/bench sheet.pdf": write_bench_sheet([piece], ()),
         f"{folder}/finish.pdf": write_finish_card(work.name, job.painted),

@@ -15,6 +15,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.makework import Schools
 from vellumcut.core.rig.fit import FitFinding
+from vellumcut.core.rig.wear import NotWorn, Wearing
 from vellumcut.service.merging import tag_of
 from vellumcut.service.rows import plain_value
 from vellumcut.store.models import (
@@ -52,6 +53,7 @@ HOLDS: dict[tuple[type[Base], str], Any] = {
     (Scan, "warnings"): list[str],
     (ReferencePicture, "size"): tuple[int, int],
     (Build, "schools"): Schools,
+    (LogEntry, "worn"): Wearing | NotWorn,
     (StepTick, "figures"): dict[str, str | float | dict[str, float]],
     (CostumeTick, "figures"): dict[str, str | float | dict[str, float]],
     (ReferencePicture, "placing"): dict[str, float | bool | tuple[float, float]],
@@ -61,6 +63,7 @@ ADDED = {
     "build": {"schools"},
     "step_tick": {"answer", "begun_at", "took", "note", "figures"},
     "timer": {"step"},
+    "log_entry": {"worn"},
 }
 """Columns that bundles of older programs do not have: they are as they usually are."""
 

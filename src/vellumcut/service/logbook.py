@@ -7,6 +7,7 @@ from sqlalchemy import select
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.templates import segment_stations
 from vellumcut.core.rig.fit import FitFinding, apply_fit
+from vellumcut.core.rig.wear import Wearing
 from vellumcut.service.builds import work_in
 from vellumcut.service.rows import design_of, fetch
 from vellumcut.service.versions import keep_version
@@ -22,12 +23,16 @@ def list_entries(store: Store, build: int) -> list[LogEntry]:
         return list(session.scalars(wanted.order_by(LogEntry.written_at.desc(), LogEntry.id.desc())))
 
 
-def write_entry(store: Store, build: int, text: str, piece: int | None = None, at: float | None = None) -> LogEntry:
+def write_entry(
+    store: Store, build: int, text: str, piece: int | None = None, at: float | None = None, worn: Wearing | None = None
+) -> LogEntry:
+    """worn: what a day in the costume was like. Raises CraftError for a piece of another build."""
     with store.write("Write in the logbook") as session:
         fetch(session, Build, build)
         if piece is not None and fetch(session, Piece, piece).build_id != build:
             raise CraftError("That piece belongs to another build", "piece_id")
         entry = LogEntry(build_id=build, piece_id=piece, text=text, written_at=time.time() if at is None else at)
+        entry.worn = worn.model_dump(mode="json") if worn else {}
         session.add(entry)
     return entry
 

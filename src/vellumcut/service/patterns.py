@@ -1,10 +1,12 @@
 """Patterns, recomputed from what was decided and cached by what they were made from."""
 
+from dataclasses import replace
 from pathlib import Path
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.cast.dressed import dressed, padded
 from vellumcut.core.cast.halves import worn_tube
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import WrapTube, plan_wrap
@@ -17,9 +19,20 @@ from vellumcut.core.ink.templates import armour_surface
 from vellumcut.core.layout.as_cut import as_cut
 from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
 from vellumcut.core.make.job import Facts, facts_of
-from vellumcut.core.rig.donning import Donning, check_donning
-from vellumcut.core.rig.straps import RigPlan, plan_rig
+from vellumcut.core.rig.anchors import (
+    Mate,
+    anchor_marks,
+    anchors_of,
+    eyelet_marks,
+    landed_rows,
+    magnet_marks,
+    rig_of_design,
+)
+from vellumcut.core.rig.laid import LaidPiece
+from vellumcut.core.rig.magnets import magnets_of
+from vellumcut.core.rig.outside import lies_over
 from vellumcut.formats.build_json import BuildFile
+from vellumcut.service import builds
 from vellumcut.service.builds import Work
 from vellumcut.service.once import Once
 from vellumcut.service.scans import scanned_tubes
@@ -62,7 +75,9 @@ def quick_pattern(work: Work) -> PiecePattern:
 
 def _key(work: Work, size: float | None) -> str:
     made_from = (work.design, work.readings, *work.gives)
-    return "|".join([str(size), work.name, work.build, work.dart_edges, *(x.model_dump_json() for x in made_from)])
+    return "|".join(
+        [str(size), hanging(work), work.name, work.build, work.dart_edges, *(x.model_dump_json() for x in made_from)]
+    )
 
 
 def cutting_pattern(work: Work) -> PiecePattern:
@@ -81,9 +96,38 @@ def cutting_pattern(work: Work) -> PiecePattern:
 
 def laid_ink(work: Work) -> dict[Side, InkedPiece]:
     """The ink of every drawn side of a piece, laid once for its facts and its pattern. Raises CraftError."""
-    key = work.design.model_dump_json() + work.readings.model_dump_json()
+    key = hanging(work) + work.design.model_dump_json() + work.readings.model_dump_json()
     sides = drawn_sides(work.readings, work.design)
-    return _inked.get(key, lambda: {side: ink_piece(drawn_tube(work, side), work.design) for side, _ in sides})
+
+    def lay(side: Side) -> InkedPiece:
+        piece = ink_piece(drawn_tube(work, side), work.design)
+        laid = LaidPiece(piece)
+        anchors = anchors_of(laid, mates_of(work), work.piece_id)
+        magnets = magnets_of(laid)
+        fixings = (
+            (
+                *anchor_marks(laid, anchors, p, twin),
+                *eyelet_marks(laid, p),
+                *(m for x in magnets for m in magnet_marks(laid, x.row, x.at, x.poles, p)),
+            )
+            for p, twin in zip(piece.panels, piece.twins, strict=True)
+        )
+        return replace(piece, fixings=tuple(fixings))
+
+    return _inked.get(key, lambda: {side: lay(side) for side, _ in sides})
+
+
+def mates_of(work: Work) -> tuple[Mate, ...]:
+    """The costume as rigs see it, this piece as it is worked on."""
+    rows = [(m.piece_id, work.design if m.piece_id == work.piece_id else m.design) for m in work.costume]
+    return tuple(Mate(key, d.template, d.rig.way, d.side) for key, d in rows or [(work.piece_id, work.design)])
+
+
+def hanging(work: Work) -> str:
+    """Which rig holds the piece, what hangs on it and what lies beneath it: what other pieces change about its pattern."""
+    mates = mates_of(work)
+    landed = landed_rows(work.design.template, work.piece_id, mates)
+    return f"{rig_of_design(work.design, mates).key}/{sorted(x.key for x in landed)}/{_beneath(work)}"
 
 
 def piece_facts(work: Work) -> Facts:
@@ -96,25 +140,51 @@ def piece_facts(work: Work) -> Facts:
             return error
 
     made_from = (work.design, work.readings, work.schools, work.owned)
-    found = _facts.get("|".join(x.model_dump_json() for x in made_from), read)
+    found = _facts.get("|".join([hanging(work), *(x.model_dump_json() for x in made_from)]), read)
     if isinstance(found, CraftError):
         raise CraftError(found.message, found.field)
     return found
 
 
-def straps_of(work: Work) -> list[RigPlan]:
-    return [plan_rig(surface, work.design, side) for side, surface in pattern_of(work).surfaces.items()]
-
-
-def rig_of(work: Work) -> tuple[list[RigPlan], list[Donning]]:
-    """Its straps, and whether it can be put on."""
-    surfaces = pattern_of(work).surfaces.items()
-    return straps_of(work), [check_donning(work.readings, work.design, surface, side) for side, surface in surfaces]
-
-
 def drawn_tube(work: Work, side: Side) -> TubeSurface:
-    """The tube that this side of the piece is drawn on. Raises CraftError."""
-    return worn_tube(work.readings, TEMPLATES[work.design.template].part, side, work.design.halves, work.scanned)
+    """The tube that this side of the piece is drawn on: the body's, or with padding and the pieces that it lies over on it.
+    Raises CraftError."""
+    tube = worn_tube(work.readings, TEMPLATES[work.design.template].part, side, work.design.halves, work.scanned)
+    if work.design.padding:
+        tube = dressed(tube, padded(tube, work.design.padding))
+    beneath = [laid_ink(x) for x in lain_over(work)]
+    if beneath:
+        pieces = tuple(LaidPiece(x.get(side) or next(iter(x.values()))) for x in beneath)
+        tube = dressed(tube, lies_over(tube, pieces, work.design.base_layer))
+    return tube
+
+
+def lain_over(work: Work, above: tuple[str, ...] = ()) -> list[Work]:
+    """The pieces that this one lies over, as work. Raises CraftError for one that is not there, lies on another part of the
+    body, or lies over this one itself."""
+    out = []
+    for name in work.design.over:
+        mate = next((m for m in work.costume if m.name == name), None)
+        if mate is None:
+            raise CraftError(f"{work.name} lies over {name}, which is not in the costume", "design.over")
+        if TEMPLATES[mate.design.template].part != TEMPLATES[work.design.template].part:
+            raise CraftError(
+                f"{work.name} cannot lie over {name}: they are on different parts of the body", "design.over"
+            )
+        if name in (*above, work.name):
+            raise CraftError(f"{work.name} and {name} cannot each lie over the other", "design.over")
+        beneath = replace(work, piece_id=mate.piece_id, name=name, design=mate.design)
+        lain_over(beneath, (*above, work.name))
+        out.append(beneath)
+    return out
+
+
+def _beneath(work: Work) -> list[str]:
+    """What the pieces beneath are made from."""
+    try:
+        return [x for each in lain_over(work) for x in (each.design.model_dump_json(), *_beneath(each))]
+    except CraftError as error:
+        return [error.message]
 
 
 def casts_of(work: Work) -> list[tuple[ArmourSurface, PieceDesign, Side]]:
@@ -142,4 +212,7 @@ def work_from_file(build: BuildFile, name: str, folder: Path) -> Work:
     piece = next(p for p in build.pieces if p.title == name)
     readings = build.wearer.measurements
     scanned = scanned_tubes(folder, readings)
-    return Work(0, 0, name, build.name, piece.design, readings, scanned, build.foam_gives, schools=build.schools)
+    costume = tuple(builds.Mate(k, p.title, p.design) for k, p in enumerate(build.pieces, 1))
+    key = next(m.piece_id for m in costume if m.name == name)
+    made = {"schools": build.schools, "costume": costume}
+    return Work(key, 0, name, build.name, piece.design, readings, scanned, build.foam_gives, **made)  # type: ignore[arg-type]

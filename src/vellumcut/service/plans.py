@@ -29,7 +29,8 @@ from vellumcut.service import builds, clock
 from vellumcut.service.builds import Work
 from vellumcut.service.heat import heat_of
 from vellumcut.service.once import Once
-from vellumcut.service.patterns import pattern_of, piece_facts, straps_of
+from vellumcut.service.patterns import pattern_of, piece_facts
+from vellumcut.service.rigs import costume_key, plans_of
 from vellumcut.service.rows import fetch
 from vellumcut.service.settings import paces_in
 from vellumcut.store.database import Store
@@ -94,7 +95,7 @@ def job_of(work: Work, tempo: Tempo) -> Job:
     """All that steps are made from. Raises CraftError when the piece has no pattern."""
 
     def make() -> Job:
-        pattern, rigs = pattern_of(work), straps_of(work)
+        pattern, rigs = pattern_of(work), plans_of(work)
         heat = next((x.plan for x in heat_of(work, pattern) if x.plan), None)
         made = {"schools": work.schools, "owned": work.owned, "tempo": tempo}
         return Job(pattern, tuple(rigs), heat, work.gun.patch, **made)  # type: ignore[arg-type]
@@ -105,7 +106,9 @@ def job_of(work: Work, tempo: Tempo) -> Job:
 def _key(work: Work, tempo: Tempo) -> str:
     made_from = (work.design, work.readings, *work.gives, *work.shelf, work.gun, work.schools, work.owned)
     paces = f"{sorted(tempo.own.items())}{sorted(tempo.learned.items())}"
-    return "|".join([work.name, work.build, work.dart_edges, paces, *(x.model_dump_json() for x in made_from)])
+    return "|".join(
+        [costume_key(work), work.name, work.build, work.dart_edges, paces, *(x.model_dump_json() for x in made_from)]
+    )
 
 
 def planned(work: Work, tempo: Tempo) -> PlannedPiece:

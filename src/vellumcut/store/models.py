@@ -144,12 +144,15 @@ class Timer(Base):
 
 
 class LogEntry(Base):
+    """A note. worn: core ``Wearing``, where it tells of a day in the costume; empty otherwise."""
+
     __tablename__ = "log_entry"
     id: Mapped[int] = mapped_column(primary_key=True)
     build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)
     piece_id: Mapped[int | None] = mapped_column(ForeignKey("piece.id"))
     written_at: Mapped[float]
     text: Mapped[str] = mapped_column(Text)
+    worn: Mapped[Json] = mapped_column(default=dict)
     removed: Mapped[bool] = mapped_column(default=False)
 
 

@@ -1,0 +1,119 @@
+"""What the costume lets its wearer do, and what to cut off or add where it does not."""
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+
+from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.stage import ink_piece
+from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.figure import Joint, Motion
+from vellumcut.core.rig.movement import POSTURES, Bind, Trim, binds_of, meets_at, trims_for, turns_of
+from vellumcut.core.rig.trim import MOST, trimmed
+from vellumcut.service import builds
+from vellumcut.service.once import Once
+from vellumcut.service.patterns import laid_ink
+from vellumcut.service.rigs import costume_key, costume_of
+from vellumcut.store.database import Store
+
+_found: Once[list["Moved"]] = Once(128)
+
+Kind = Literal["touches", "binds", "opens", "reaches", "free"]
+SEEN_THROUGH = 15.0
+"""A gap that grows by so much shows what is beneath, mm (est.)."""
+TRIES, MORE = 2, 1.5
+"""A cut that does not free the joint is made larger so often, by so much."""
+
+
+@dataclass(frozen=True, eq=False)
+class Moved:
+    """One pair that a joint turns against each other. wanted: what postures ask of it, degrees, and posture: which."""
+
+    found: Bind
+    wanted: float
+    posture: str
+    trims: tuple[Trim, ...]
+
+    @property
+    def kind(self) -> Kind:
+        """Whether they touch standing, bind before a posture is reached, open more than a hand sees through, meet only beyond
+        it, or never meet."""
+        found = self.found
+        if found.touching:
+            return "touches"
+        if found.angle is not None and found.angle < self.wanted:
+            return "binds"
+        if found.opening is not None and found.opening.after > found.opening.before + SEEN_THROUGH:
+            return "opens"
+        return "free" if found.angle is None else "reaches"
+
+
+def asked_of(joint: str, motion: str) -> tuple[float, str]:
+    """The most that any posture asks of a joint's motion, degrees, and which."""
+    rows = [(d, name) for name in POSTURES for j, m, d in turns_of(name) if (j, m) == (joint, motion)]
+    return max(rows, default=(0.0, ""))
+
+
+def movement_in(store: Store, build: int, joint: str) -> tuple[Costume, list[Moved]]:
+    """Every pair at one joint. Raises CraftError for a joint there is not."""
+    pieces = builds.list_pieces(store, build)
+    if not pieces:
+        raise CraftError("Nothing is in this costume yet: lay a piece on the figure", "pieces")
+    work = builds.work_on(store, pieces[0].id)
+    costume = costume_of(work)
+    if joint not in costume.figure.joints:
+        raise CraftError(f'There is no joint "{joint}"; there are {", ".join(costume.figure.joints)}', "joint")
+    return costume, _found.get(f"{joint}|{costume_key(work)}", lambda: _moved(costume, costume.figure.joints[joint]))
+
+
+def _moved(costume: Costume, joint: Joint) -> list[Moved]:
+    out = []
+    for motion in joint.motions:
+        wanted, posture = asked_of(joint.key, motion.key)
+        for found in binds_of(costume, joint, motion):
+            short = found.angle is not None and 0.7 <= found.angle < wanted
+            trims = _proved(costume, joint, motion, found, wanted) if short else []
+            out.append(Moved(found, wanted, posture, tuple(trims)))
+    return out
+
+
+def _proved(costume: Costume, joint: Joint, motion: Motion, found: Bind, wanted: float) -> list[Trim]:
+    """The least cut that was tried on the costume and lets the joint turn as far as wanted."""
+    for trim in trims_for(costume, joint, motion, found, wanted):
+        for mm in (float(np.ceil(trim.mm * MORE**k)) for k in range(TRIES)):
+            made = _with_trim(costume, trim, mm) if mm <= MOST else None
+            if made is None:
+                break
+            if _frees(made, joint, motion, found, wanted):
+                return [replace(trim, mm=mm)]
+    return []
+
+
+def _with_trim(costume: Costume, trim: Trim, mm: float) -> Costume | None:
+    piece = costume.piece(trim.piece)
+    try:
+        design = trimmed(next(iter(piece.laid.values())), trim.edge, mm)
+        inked = {side: ink_piece(laid.inked.tube, design) for side, laid in piece.laid.items()}
+    except CraftError:
+        return None
+    cut = Worn(piece.key, piece.name, design, inked, piece.weight)
+    # What was worked out of the other pieces stands.
+    kept: dict[object, object] = {
+        k: v for k, v in costume.kept.items() if isinstance(k, tuple) and k[0] == "shell" and k[1] != piece.key
+    }
+    return Costume(costume.figure, tuple(cut if p.key == piece.key else p for p in costume.pieces), kept)
+
+
+def _frees(costume: Costume, joint: Joint, motion: Motion, found: Bind, wanted: float) -> bool:
+    pair = (costume.piece(found.moving[0]), found.moving[1]), (costume.piece(found.fixed[0]), found.fixed[1])
+    return meets_at(costume, joint, motion, pair) >= wanted
+
+
+def take_trim(store: Store, number: int, edge: str, mm: float) -> None:
+    """Move one edge of a piece in by ``mm``, as ink; undone as any other change. Raises CraftError."""
+    work = builds.work_on(store, number)
+    piece = costume_of(work).piece(number)
+    design = trimmed(next(iter(piece.laid.values())), edge, mm)
+    laid_ink(replace(work, design=design))
+    builds.change_piece(store, number, None, design)
