@@ -34,7 +34,7 @@ export const router = createRouter({
         { path: "cut", name: "cut", component: () => import("./screens/CutScreen.vue") },
         { path: "bench", name: "bench", component: () => import("./screens/bench/BenchScreen.vue") },
         { path: "finish", name: "finish", component: () => import("./screens/finish/FinishScreen.vue") },
-        { path: "rig", name: "rig", component: () => import("./screens/RigScreen.vue") },
+        { path: "rig", name: "rig", component: () => import("./screens/rig/RigScreen.vue") },
         { path: "logbook", name: "logbook", component: () => import("./screens/LogbookScreen.vue") },
       ],
     },

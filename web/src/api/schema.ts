@@ -1345,6 +1345,214 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rig
+         * @description How a piece is held on: straps, anchors, loads, parts, and how it is put on.
+         */
+        get: operations["rig_api_pieces__piece__rig_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/anchors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Move Anchor
+         * @description Set an anchor on another place of its piece, or put it back.
+         */
+        put: operations["move_anchor_api_pieces__piece__anchors_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/rig.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rig Csv */
+        get: operations["rig_csv_api_pieces__piece__rig_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Figure
+         * @description The costume on its wearer, to look at and to move.
+         */
+        get: operations["figure_api_builds__build__figure_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/wear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wear
+         * @description Repairs, the pouch for them, and how the costume travels.
+         */
+        get: operations["wear_api_builds__build__wear_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/packing.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Packing Csv */
+        get: operations["packing_csv_api_builds__build__packing_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/movements/{joint}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Movement
+         * @description What meets and what opens when one joint turns.
+         */
+        get: operations["movement_api_builds__build__movements__joint__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/trims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Trim
+         * @description Move one edge of a piece, as ink.
+         */
+        post: operations["take_trim_api_pieces__piece__trims_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/rig.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rig Pdf */
+        get: operations["rig_pdf_api_pieces__piece__rig_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/dressing.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Dressing Pdf
+         * @description A card for the helper.
+         */
+        get: operations["dressing_pdf_api_builds__build__dressing_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/dressing.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Dressing Csv */
+        get: operations["dressing_csv_api_builds__build__dressing_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/steps": {
         parameters: {
             query?: never;
@@ -1488,40 +1696,6 @@ export interface paths {
         };
         /** Photograph File */
         get: operations["photograph_file_api_photographs__photograph__file_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{piece}/rig": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Rig */
-        get: operations["rig_api_pieces__piece__rig_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{piece}/rig.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Rig Csv */
-        get: operations["rig_csv_api_pieces__piece__rig_csv_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2165,6 +2339,55 @@ export interface components {
             measured: boolean;
         };
         /**
+         * AnchorIn
+         * @description at: where it was dropped on the figure, mm; None puts it back where the rig has it.
+         */
+        AnchorIn: {
+            /** Name */
+            name: string;
+            /**
+             * Side
+             * @default left
+             * @enum {string}
+             */
+            side?: "left" | "right";
+            /** At */
+            at?: number[] | null;
+        };
+        /**
+         * AnchorOut
+         * @description piece: of whom. own: of this piece's own rig. grams: with movement. hook: mm2. uv: (around, along) on its piece.
+         */
+        AnchorOut: {
+            /** Piece */
+            piece: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Kind */
+            kind: string;
+            /** Own */
+            own: boolean;
+            /** Moved */
+            moved: boolean;
+            /** At */
+            at: number[];
+            /** Uv */
+            uv: number[];
+            /** Grams */
+            grams: number | null;
+            /** Hook */
+            hook: number | null;
+            /** Rivets */
+            rivets: number | null;
+        };
+        /**
          * AsymmetryOut
          * @description By how much left and right of the body differ, mm, and where most.
          */
@@ -2295,6 +2518,41 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * BindOut
+         * @description angle: degrees at which two pieces meet; None where they do not. wanted: what a posture asks. kind: what it means.
+         */
+        BindOut: {
+            /** Motion */
+            motion: string;
+            /** Words */
+            words: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "binds" | "touches" | "opens" | "reaches" | "free";
+            /** Moving */
+            moving: number;
+            /** Fixed */
+            fixed: number;
+            /** Angle */
+            angle: number | null;
+            /** Reach */
+            reach: number;
+            /** Wanted */
+            wanted: number;
+            /** Posture */
+            posture: string;
+            /** At */
+            at: number[];
+            /** Opening */
+            opening: number | null;
+            /** Overlap */
+            overlap: number | null;
+            /** Trims */
+            trims: components["schemas"]["TrimOut"][];
+        };
         /** BoundOut */
         BoundOut: {
             /** Piece */
@@ -2382,6 +2640,16 @@ export interface components {
             pieces: components["schemas"]["PieceOut"][];
             /** Tag */
             tag: string;
+        };
+        /**
+         * CarryOut
+         * @description A thing of the repair pouch, and which mishaps it is for.
+         */
+        CarryOut: {
+            /** Thing */
+            thing: string;
+            /** Why */
+            why: string[];
         };
         /**
          * CastOut
@@ -2841,6 +3109,28 @@ export interface components {
             /** Notes */
             notes: components["schemas"]["Note"][];
         };
+        /**
+         * DressingStep
+         * @description piece: its number. who: "alone" or "helper"; why: in words. out: whether the wearer gets out of it alone.
+         */
+        DressingStep: {
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Copies */
+            copies: number;
+            /** How */
+            how: string;
+            /** Who */
+            who: string;
+            /** Why */
+            why: string;
+            /** Minutes */
+            minutes: number;
+            /** Out */
+            out: boolean;
+        };
         /** EdgeOut */
         EdgeOut: {
             /** Name */
@@ -3011,6 +3301,48 @@ export interface components {
             front: number[];
             /** How */
             how: string;
+        };
+        /**
+         * FigureJoint
+         * @description moves: regions and the share of the angle they follow. rank: how far from the trunk's middle.
+         */
+        FigureJoint: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** At */
+            at: number[];
+            /** Motions */
+            motions: components["schemas"]["MotionOut"][];
+            /** Moves */
+            moves: {
+                [key: string]: number;
+            };
+            /** Rank */
+            rank: number;
+        };
+        /**
+         * FigureOut
+         * @description ground: its z, mm. missing: parts nobody measured. straps: of every piece.
+         */
+        FigureOut: {
+            /** Meshes */
+            meshes: components["schemas"]["MeshOut"][];
+            /** Joints */
+            joints: components["schemas"]["FigureJoint"][];
+            /** Postures */
+            postures: {
+                [key: string]: components["schemas"]["TurnOut"][];
+            };
+            /** Missing */
+            missing: string[];
+            /** Ground */
+            ground: number;
+            /** Straps */
+            straps: components["schemas"]["StrapOut"][];
+            /** Dressing */
+            dressing: components["schemas"]["DressingStep"][];
         };
         /**
          * Finding
@@ -4170,6 +4502,34 @@ export interface components {
             lines: string[];
         };
         /**
+         * Laps
+         * @description How the plates of a piece lie on each other. by: mm that the hidden one reaches under; None: what the movement asks.
+         */
+        "Laps-Input": {
+            /**
+             * Order
+             * @default edge to edge
+             * @enum {string}
+             */
+            order?: "edge to edge" | "upper over lower" | "lower over upper" | "from the middle";
+            /** By */
+            by?: (number | string) | null;
+        };
+        /**
+         * Laps
+         * @description How the plates of a piece lie on each other. by: mm that the hidden one reaches under; None: what the movement asks.
+         */
+        "Laps-Output": {
+            /**
+             * Order
+             * @default edge to edge
+             * @enum {string}
+             */
+            order: "edge to edge" | "upper over lower" | "lower over upper" | "from the middle";
+            /** By */
+            by: number | null;
+        };
+        /**
          * Layer
          * @description One sheet of a stack.
          */
@@ -4317,6 +4677,7 @@ export interface components {
             text: string;
             /** Piece Id */
             piece_id?: number | null;
+            worn?: components["schemas"]["Wearing-Input"] | null;
         };
         /** LogOut */
         LogOut: {
@@ -4330,6 +4691,90 @@ export interface components {
             written_at: number;
             /** Text */
             text: string;
+            worn: components["schemas"]["Wearing-Output"] | null;
+        };
+        /**
+         * MagnetOut
+         * @description at: mm along the edge. strip: length and width, mm. hold: what a couple holds, g.
+         */
+        MagnetOut: {
+            /** Edge */
+            edge: string;
+            /** Seat */
+            seat: string;
+            /** Couples */
+            couples: number;
+            /** Magnets */
+            magnets: number;
+            /** Washers */
+            washers: number;
+            /** At */
+            at: number[];
+            /** Poles */
+            poles: string[];
+            /** Strip */
+            strip: number[] | null;
+            note: components["schemas"]["Note"];
+            /** Advice */
+            advice: string[];
+        };
+        /**
+         * MagnetRow
+         * @description A line of magnets along a free edge of a piece. edge: its name; size: of one magnet, across and thick, mm.
+         *     seat: None takes the advised one. washers: steel washers opposite. load: what they must hold, g; None: the piece's
+         *     own weight.
+         */
+        "MagnetRow-Input": {
+            /** Edge */
+            edge: string;
+            /**
+             * Size
+             * @default 10
+             */
+            size?: number | string;
+            /**
+             * Thick
+             * @default 3
+             */
+            thick?: number | string;
+            /** Seat */
+            seat?: ("slot" | "front pocket" | "back pocket" | "sandwich" | "underlap strip") | null;
+            /**
+             * Washers
+             * @default false
+             */
+            washers?: boolean;
+            /** Load */
+            load?: number | null;
+        };
+        /**
+         * MagnetRow
+         * @description A line of magnets along a free edge of a piece. edge: its name; size: of one magnet, across and thick, mm.
+         *     seat: None takes the advised one. washers: steel washers opposite. load: what they must hold, g; None: the piece's
+         *     own weight.
+         */
+        "MagnetRow-Output": {
+            /** Edge */
+            edge: string;
+            /**
+             * Size
+             * @default 10
+             */
+            size: number;
+            /**
+             * Thick
+             * @default 3
+             */
+            thick: number;
+            /** Seat */
+            seat: ("slot" | "front pocket" | "back pocket" | "sandwich" | "underlap strip") | null;
+            /**
+             * Washers
+             * @default false
+             */
+            washers: boolean;
+            /** Load */
+            load: number | null;
         };
         /**
          * Making
@@ -4540,10 +4985,52 @@ export interface components {
              */
             note: string;
         };
+        /**
+         * MeshOut
+         * @description positions: x, y, z by turns, mm. piece: its number; 0 for the body.
+         */
+        MeshOut: {
+            /** Region */
+            region: string;
+            /** Piece */
+            piece: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Positions */
+            positions: number[];
+            /** Triangles */
+            triangles: number[];
+        };
         /** MiddleOut */
         MiddleOut: {
             /** At */
             at: number[];
+        };
+        /** MotionOut */
+        MotionOut: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Axis */
+            axis: number[];
+            /** Reach */
+            reach: number;
+        };
+        /**
+         * MovementOut
+         * @description binds: every pair at one joint, those to look at first.
+         */
+        MovementOut: {
+            /** Joint */
+            joint: string;
+            /** Binds */
+            binds: components["schemas"]["BindOut"][];
+            /** Leaves Out */
+            leaves_out: string;
         };
         /**
          * NextChangeOut
@@ -4733,6 +5220,20 @@ export interface components {
             learned: number | null;
             /** Timed */
             timed: number;
+        };
+        /**
+         * Packed
+         * @description How one piece travels. apart: what opens or comes off. care: what it needs on the way.
+         */
+        Packed: {
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Apart */
+            apart: string[];
+            /** Care */
+            care: string[];
         };
         /** PaddingOut */
         PaddingOut: {
@@ -5041,6 +5542,8 @@ export interface components {
          * @description A piece of armour. gap: opening at the back on the foam's middle layer, mm.
          *
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
+         *     padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of the
+         *     same part of the body that it lies over: it is patterned on their outer face.
          *     sizes, choices: the template's own, by name; what is not given has its usual value.
          *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
          *     cuts: darts, splits and inserts added on the table, over whatever the ink is. One with the key of a dart that the
@@ -5049,7 +5552,7 @@ export interface components {
          *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
          *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
          *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
-         *     foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
+         *     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
          */
         "PieceDesign-Input": {
             /**
@@ -5101,6 +5604,15 @@ export interface components {
             ease_at?: {
                 [key: string]: number | string;
             };
+            /** Padding */
+            padding?: {
+                [key: string]: number | string;
+            };
+            /**
+             * Over
+             * @default []
+             */
+            over?: string[];
             /**
              * Back
              * @default open
@@ -5143,7 +5655,10 @@ export interface components {
              * @default {
              *       "run": "across",
              *       "webbing": 25,
-             *       "stretch": 0.3
+             *       "stretch": 0.3,
+             *       "way": "",
+             *       "moved": {},
+             *       "magnets": []
              *     }
              */
             rig?: components["schemas"]["RigDesign-Input"];
@@ -5179,6 +5694,12 @@ export interface components {
             halves?: "usual" | "alike" | "as measured";
             /**
              * @default {
+             *       "order": "edge to edge"
+             *     }
+             */
+            laps?: components["schemas"]["Laps-Input"];
+            /**
+             * @default {
              *       "seams": [],
              *       "edges": [],
              *       "folds": [],
@@ -5204,6 +5725,8 @@ export interface components {
          * @description A piece of armour. gap: opening at the back on the foam's middle layer, mm.
          *
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
+         *     padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of the
+         *     same part of the body that it lies over: it is patterned on their outer face.
          *     sizes, choices: the template's own, by name; what is not given has its usual value.
          *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
          *     cuts: darts, splits and inserts added on the table, over whatever the ink is. One with the key of a dart that the
@@ -5212,7 +5735,7 @@ export interface components {
          *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
          *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
          *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
-         *     foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
+         *     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
          */
         "PieceDesign-Output": {
             /**
@@ -5264,6 +5787,15 @@ export interface components {
             ease_at: {
                 [key: string]: number;
             };
+            /** Padding */
+            padding: {
+                [key: string]: number;
+            };
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
             /**
              * Back
              * @default open
@@ -5306,7 +5838,10 @@ export interface components {
              * @default {
              *       "run": "across",
              *       "webbing": 25,
-             *       "stretch": 0.3
+             *       "stretch": 0.3,
+             *       "way": "",
+             *       "moved": {},
+             *       "magnets": []
              *     }
              */
             rig: components["schemas"]["RigDesign-Output"];
@@ -5340,6 +5875,12 @@ export interface components {
              * @enum {string}
              */
             halves: "usual" | "alike" | "as measured";
+            /**
+             * @default {
+             *       "order": "edge to edge"
+             *     }
+             */
+            laps: components["schemas"]["Laps-Output"];
             /**
              * @default {
              *       "seams": [],
@@ -5564,9 +6105,44 @@ export interface components {
             /** Pieces */
             pieces: components["schemas"]["PieceChangeOut"][];
         };
+        /** RepairOut */
+        RepairOut: {
+            /** Mishap */
+            mishap: string;
+            /** Steps */
+            steps: string[];
+            /** Pouch */
+            pouch: string[];
+        };
+        /**
+         * RestOut
+         * @description weight, carried: g. left: what nothing takes up, a share. better: where one more anchor would hold it.
+         */
+        RestOut: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Weight */
+            weight: number;
+            /** Carried */
+            carried: number;
+            /** Left */
+            left: number;
+            /** Swings */
+            swings: number;
+            /** Better */
+            better: number[] | null;
+            /** Words */
+            words: string;
+        };
         /**
          * RigDesign
          * @description How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest length.
+         *
+         *     way: key of its rig; empty takes the usual one. moved: anchors that do not sit where the rig puts them, in
+         *     (around, along); of a pair the wearer's left one, the other is its mirror image.
          */
         "RigDesign-Input": {
             /**
@@ -5585,10 +6161,27 @@ export interface components {
              * @default 0.3
              */
             stretch?: number;
+            /**
+             * Way
+             * @default
+             */
+            way?: string;
+            /** Moved */
+            moved?: {
+                [key: string]: number[];
+            };
+            /**
+             * Magnets
+             * @default []
+             */
+            magnets?: components["schemas"]["MagnetRow-Input"][];
         };
         /**
          * RigDesign
          * @description How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest length.
+         *
+         *     way: key of its rig; empty takes the usual one. moved: anchors that do not sit where the rig puts them, in
+         *     (around, along); of a pair the wearer's left one, the other is its mirror image.
          */
         "RigDesign-Output": {
             /**
@@ -5607,15 +6200,59 @@ export interface components {
              * @default 0.3
              */
             stretch: number;
+            /**
+             * Way
+             * @default
+             */
+            way: string;
+            /** Moved */
+            moved: {
+                [key: string]: number[];
+            };
+            /**
+             * Magnets
+             * @default []
+             */
+            magnets: components["schemas"]["MagnetRow-Output"][];
         };
-        /** RigOut */
+        /**
+         * RigOut
+         * @description plans: parts for one copy, a drawn side each. copies: how many are worn.
+         */
         RigOut: {
             /** Plans */
             plans: components["schemas"]["RigPlan"][];
             /** Donning */
             donning: components["schemas"]["Donning"][];
+            /** Way */
+            way: string;
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
+            /** Anchors */
+            anchors: components["schemas"]["AnchorOut"][];
+            /** Straps */
+            straps: components["schemas"]["StrapOut"][];
+            /** Rests */
+            rests: components["schemas"]["RestOut"][];
+            /** Notes */
+            notes: components["schemas"]["Note"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Magnets */
+            magnets: components["schemas"]["MagnetOut"][];
+            /** Plates */
+            plates: string[];
+            /** Asked Overlap */
+            asked_overlap: number;
+            /** Free Edges */
+            free_edges: string[];
+            /** Copies */
+            copies: number;
         };
-        /** RigPlan */
+        /**
+         * RigPlan
+         * @description What holds one copy of a piece, on one side of the body.
+         */
         RigPlan: {
             /**
              * Side
@@ -6761,9 +7398,41 @@ export interface components {
             /** Longest */
             longest: boolean;
         };
+        /** StrapOut */
+        StrapOut: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Piece */
+            piece: number;
+            /** Material */
+            material: string;
+            /** Fastening */
+            fastening: string;
+            /** Points */
+            points: number[][];
+            /** Standing */
+            standing: number;
+            /** Longest */
+            longest: number;
+            /** Posture */
+            posture: string;
+            /** Cut */
+            cut: number;
+            /** Adjust */
+            adjust: number;
+            note: components["schemas"]["Note"];
+        };
         /**
          * StrapPart
-         * @description Something to cut or count. length: cut length in mm, 0 for counted things. at: mm above the lower edge.
+         * @description Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm above
+         *     the lower edge. ends: of webbing, that are glued to foam, for each.
          */
         StrapPart: {
             /** Name */
@@ -6779,6 +7448,11 @@ export interface components {
             stitches: string;
             /** Glue */
             glue: string;
+            /**
+             * Ends
+             * @default 0
+             */
+            ends: number;
         };
         /**
          * Stroke
@@ -6981,6 +7655,30 @@ export interface components {
             way: number[];
         };
         /**
+         * TrimIn
+         * @description An edge moved in by ``mm``; below nothing, out.
+         */
+        TrimIn: {
+            /** Edge */
+            edge: string;
+            /** Mm */
+            mm: number;
+        };
+        /**
+         * TrimOut
+         * @description mm off one edge of a piece, so that a joint turns as far as asked; below nothing to be added.
+         */
+        TrimOut: {
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Edge */
+            edge: string;
+            /** Mm */
+            mm: number;
+        };
+        /**
          * TubeFitOut
          * @description A tube fitted to a scan. positions, triangles: the tube in the scan's upright mm. places, miss: places of
          *     the tube and how far the scan lies outside of it there, mm. questions: what is unlikely about it.
@@ -7009,6 +7707,15 @@ export interface components {
             /** Miss */
             miss: number[];
         };
+        /** TurnOut */
+        TurnOut: {
+            /** Joint */
+            joint: string;
+            /** Motion */
+            motion: string;
+            /** Degrees */
+            degrees: number;
+        };
         /** UndoOut */
         UndoOut: {
             undo: components["schemas"]["NextChangeOut"];
@@ -7025,7 +7732,7 @@ export interface components {
         };
         /**
          * Value
-         * @description One figure in a formula. amount: in the unit of its kind (mm, %, pieces, degrees, 1, min, mm2).
+         * @description One figure in a formula. amount: in the unit of its kind (mm, %, pieces, degrees, 1, min, mm2, g).
          */
         Value: {
             /** Word */
@@ -7037,7 +7744,7 @@ export interface components {
              * @default mm
              * @enum {string}
              */
-            kind: "mm" | "percent" | "count" | "degrees" | "ratio" | "minutes" | "mm2";
+            kind: "mm" | "percent" | "count" | "degrees" | "ratio" | "minutes" | "mm2" | "grams";
         };
         /**
          * Verdict
@@ -7076,6 +7783,27 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * WayOut
+         * @description A rig that could hold the piece here.
+         */
+        WayOut: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Why */
+            why: string;
+        };
+        /** WearOut */
+        WearOut: {
+            /** Repairs */
+            repairs: components["schemas"]["RepairOut"][];
+            /** Pouch */
+            pouch: components["schemas"]["CarryOut"][];
+            /** Packing */
+            packing: components["schemas"]["Packed"][];
+        };
         /** WearerIn */
         WearerIn: {
             /** Name */
@@ -7099,6 +7827,74 @@ export interface components {
             note: string;
             /** Tag */
             tag: string;
+        };
+        /**
+         * Wearing
+         * @description A day, or part of one, in the costume. hours: worn. happened: kinds of mishap.
+         */
+        "Wearing-Input": {
+            /** Hours */
+            hours: number;
+            /**
+             * Weather
+             * @default mild
+             * @enum {string}
+             */
+            weather?: "cool" | "mild" | "hot" | "wet";
+            /**
+             * Hurt
+             * @default
+             */
+            hurt?: string;
+            /**
+             * Came Off
+             * @default
+             */
+            came_off?: string;
+            /**
+             * Broke
+             * @default
+             */
+            broke?: string;
+            /**
+             * Happened
+             * @default []
+             */
+            happened?: ("strap torn off" | "hook-and-loop peeled" | "elastic slack" | "buckle broken" | "lace broken" | "magnet out" | "seam opened" | "too tight" | "edge crushed" | "paint chipped" | "chrome chipped")[];
+        };
+        /**
+         * Wearing
+         * @description A day, or part of one, in the costume. hours: worn. happened: kinds of mishap.
+         */
+        "Wearing-Output": {
+            /** Hours */
+            hours: number;
+            /**
+             * Weather
+             * @default mild
+             * @enum {string}
+             */
+            weather: "cool" | "mild" | "hot" | "wet";
+            /**
+             * Hurt
+             * @default
+             */
+            hurt: string;
+            /**
+             * Came Off
+             * @default
+             */
+            came_off: string;
+            /**
+             * Broke
+             * @default
+             */
+            broke: string;
+            /**
+             * Happened
+             * @default []
+             */
+            happened: ("strap torn off" | "hook-and-loop peeled" | "elastic slack" | "buckle broken" | "lace broken" | "magnet out" | "seam opened" | "too tight" | "edge crushed" | "paint chipped" | "chrome chipped")[];
         };
         /** WeatheringOut */
         WeatheringOut: {
@@ -13988,6 +14784,851 @@ export interface operations {
             };
         };
     };
+    rig_api_pieces__piece__rig_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    move_anchor_api_pieces__piece__anchors_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnchorIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    rig_csv_api_pieces__piece__rig_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    figure_api_builds__build__figure_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    wear_api_builds__build__wear_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WearOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    packing_csv_api_builds__build__packing_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    movement_api_builds__build__movements__joint__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+                joint: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovementOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_trim_api_pieces__piece__trims_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrimIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    rig_pdf_api_pieces__piece__rig_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "A3" | "Letter" | "Tabloid";
+            };
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    dressing_pdf_api_builds__build__dressing_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "A3" | "Letter" | "Tabloid";
+            };
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    dressing_csv_api_builds__build__dressing_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     steps_api_pieces__piece__steps_get: {
         parameters: {
             query?: never;
@@ -14778,158 +16419,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description Not JSON */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not from this machine */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not here */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Changed in another window */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Cannot be used */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    rig_api_pieces__piece__rig_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RigOut"];
-                };
-            };
-            /** @description Not JSON */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not from this machine */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not here */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Changed in another window */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Cannot be used */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    rig_csv_api_pieces__piece__rig_csv_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
             };
             /** @description Not JSON */
             400: {

@@ -39,6 +39,10 @@ export function clock(seconds: number): string {
   return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
 }
 
+export function weight(grams: number, unit: Unit): string {
+  return unit === "in" ? `${(grams / 28.35).toFixed(1)} oz` : `${Math.round(grams)} g`;
+}
+
 /** A figure of any kind in words, lengths in the maker's unit. */
 export function figure(value: Value, unit: Unit): string {
   const amount = value.amount;
@@ -55,6 +59,8 @@ export function figure(value: Value, unit: Unit): string {
       return amount.toFixed(3).replace(/\.?0+$/, "");
     case "minutes":
       return minutes(amount);
+    case "grams":
+      return weight(amount, unit);
     case "mm2":
       return unit === "mm" ? `${(amount / 1e6).toFixed(3)} m²` : `${(amount / 645.16).toFixed(0)} in²`;
   }

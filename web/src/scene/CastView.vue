@@ -126,12 +126,4 @@ canvas {
   width: 14px;
   border-top: 1.5px solid var(--graphite);
 }
-
-.turn {
-  position: absolute;
-  left: 6px;
-  bottom: 6px;
-  display: flex;
-  gap: 6px;
-}
 </style>

@@ -155,12 +155,4 @@ canvas {
 .pen {
   cursor: crosshair;
 }
-
-.turn {
-  position: absolute;
-  left: 4px;
-  bottom: 4px;
-  display: flex;
-  gap: 6px;
-}
 </style>

@@ -112,12 +112,4 @@ canvas {
   cursor: grab;
   touch-action: none;
 }
-
-.turn {
-  position: absolute;
-  left: 4px;
-  bottom: 4px;
-  display: flex;
-  gap: 6px;
-}
 </style>

@@ -30,6 +30,18 @@ function set(change: Partial<DesignIn>) {
   emit("change", (now) => ({ ...now, ...change }));
 }
 
+/** Other pieces of the same part of the body. */
+const beneath = computed(() =>
+  (build.value?.pieces ?? []).filter((p) => p.id !== props.piece.id && p.segment === props.piece.segment),
+);
+const lieOver = (name: string, on: boolean) =>
+  emit("change", (now) => ({ ...now, over: [...(now.over ?? []).filter((x) => x !== name), ...(on ? [name] : [])] }));
+const pad = (station: string, text: string) =>
+  emit("change", (now) => {
+    const all = Object.entries({ ...now.padding, [station]: text }).filter(([, v]) => v && v !== "0");
+    return { ...now, padding: Object.fromEntries(all) };
+  });
+
 function setEnd(end: "lower" | "upper", change: object) {
   emit("change", (now) => ({ ...now, [end]: { ...now[end], ...change } }));
 }
@@ -101,7 +113,8 @@ const SHELL = computed(() => [
   <div class="design">
     <p
       v-if="
-        refusal && !['foam', 'base', 'ease', 'gap', 'inset', 'point', 'flare'].some((f) => refusal!.field.includes(f))
+        refusal &&
+        !['foam', 'base', 'ease', 'over', 'gap', 'inset', 'point', 'flare'].some((f) => refusal!.field.includes(f))
       "
       class="words stop">
       {{ refusal.message }}
@@ -170,6 +183,28 @@ const SHELL = computed(() => [
             :value="num(d.ease)"
             :error="wrong('ease')"
             @change="set({ ease: $event })" />
+          <details class="wide under" :open="Boolean(d.over.length || Object.keys(d.padding).length)">
+            <summary>What lies beneath</summary>
+            <label v-for="p in beneath" :key="p.id" class="check">
+              <input
+                type="checkbox"
+                :name="`over-${p.id}`"
+                :checked="d.over.includes(p.name)"
+                @change="lieOver(p.name, ($event.target as HTMLInputElement).checked)" />
+              over {{ p.name }}
+            </label>
+            <p v-if="wrong('over')" class="small words stop">{{ wrong("over") }}</p>
+            <p class="small soft">Padding under it, by station:</p>
+            <div class="fields">
+              <LengthField
+                v-for="s in piece.stations"
+                :key="s"
+                :word="s"
+                :name="`padding-${s}`"
+                :value="num(d.padding[s]) ?? 0"
+                @change="pad(s, $event)" />
+            </div>
+          </details>
           <p v-if="Object.keys(d.ease_at ?? {}).length" class="small soft wide">
             Fitting changed:
             {{
@@ -337,5 +372,17 @@ select {
   background: var(--sheet);
   color: inherit;
   font: inherit;
+}
+
+.under summary {
+  min-height: 32px;
+  cursor: pointer;
+}
+
+.check {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 36px;
 }
 </style>

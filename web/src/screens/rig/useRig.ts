@@ -1,0 +1,49 @@
+import { computed, type Ref } from "vue";
+import { api, take, type DesignIn, type Schemas } from "@/api/client";
+import { useAsk, useChange, useDesignChange, usePieceQuery } from "@/api/queries";
+import type { Piece } from "@/api/client";
+
+export type Rig = Schemas["RigOut"];
+export type Movement = Schemas["MovementOut"];
+
+export const useRig = (piece: Ref<number>) =>
+  usePieceQuery("rig", piece, (p) => take(api.GET("/api/pieces/{piece}/rig", { params: { path: { piece: p } } })));
+
+export const useFigure = (build: Ref<number>) =>
+  useAsk({
+    queryKey: ["figure", build],
+    queryFn: () => take(api.GET("/api/builds/{build}/figure", { params: { path: { build: build.value } } })),
+    enabled: computed(() => build.value > 0),
+    placeholderData: (previous: Schemas["FigureOut"] | undefined) => previous,
+  });
+
+export const useMovement = (build: Ref<number>, joint: Ref<string>) =>
+  useAsk({
+    queryKey: ["movement", build, joint],
+    queryFn: () =>
+      take(
+        api.GET("/api/builds/{build}/movements/{joint}", {
+          params: { path: { build: build.value, joint: joint.value } },
+        }),
+      ),
+    enabled: computed(() => build.value > 0 && joint.value !== ""),
+  });
+
+/** What a maker changes about a rig, each undone as any other change. */
+export function useRigWork(piece: Ref<Piece | undefined>) {
+  const design = useDesignChange(piece);
+  const set = (rig: Partial<NonNullable<DesignIn["rig"]>>) =>
+    design((now) => ({ ...now, rig: { ...now.rig, ...rig } as DesignIn["rig"] }));
+  const drop = useChange((body: Schemas["AnchorIn"]) =>
+    take(api.PUT("/api/pieces/{piece}/anchors", { params: { path: { piece: piece.value!.id } }, body })),
+  );
+  const trim = useChange((t: { piece: number; edge: string; mm: number }) =>
+    take(
+      api.POST("/api/pieces/{piece}/trims", {
+        params: { path: { piece: t.piece } },
+        body: { edge: t.edge, mm: t.mm },
+      }),
+    ),
+  );
+  return { design, set, drop, trim };
+}
