@@ -14,7 +14,7 @@ import igl
 import numpy as np
 from PIL import Image
 
-from tests.bench_rows import foam_rows, making_rows, median_ms, suit, timed_job
+from tests.bench_rows import foam_rows, making_rows, median_ms, rig_rows, suit, timed_job
 from tests.bodies import SHELLS, WEARER
 from tests.journeys.browser import Browser, Server
 from vellumcut.core.cast.landmarks import propose_ends
@@ -104,6 +104,39 @@ const step = () => {
 requestAnimationFrame(step);
 """
 """Moves the pointer once a frame for six seconds and counts the frames in which the point has followed."""
+
+
+POSE_SCRIPT = """
+const done = arguments[0];
+const slide = document.querySelector("input[name='turn-bend']");
+const canvas = document.querySelector(".figure canvas");
+const begin = Number(canvas.dataset.frames);
+const from = performance.now();
+let n = 0;
+const step = () => {
+  slide.value = String(45 + 40 * Math.sin(n++ / 6));
+  slide.dispatchEvent(new Event("input", { bubbles: true }));
+  if (performance.now() - from < 6000) return requestAnimationFrame(step);
+  done((1000 * (Number(canvas.dataset.frames) - begin)) / (performance.now() - from));
+};
+requestAnimationFrame(step);
+"""
+"""Drags a joint for six seconds and counts the pictures of the figure that were drawn."""
+
+
+def posture_rate(server: Server) -> float:
+    """Pictures a second of the whole costume while a joint is dragged."""
+    browser = Browser()
+    browser.driver.set_script_timeout(40)
+    browser.driver.get(f"{server.address}/build/1/rig?piece=5")
+    time.sleep(12)
+    press = "[...document.querySelectorAll('button')].find(b => b.textContent.trim() === '{}').click()"
+    for words in ("Movement", "sit"):
+        browser.driver.execute_script(press.format(words))
+        time.sleep(4)
+    rate = float(browser.driver.execute_async_script(POSE_SCRIPT))
+    browser.close()
+    return rate
 
 
 def drag_rates(server: Server) -> tuple[float, float]:
@@ -283,6 +316,10 @@ def main() -> None:
         figure = f"{statistics.median(ticks):.0f} ms (worst {max(ticks):.0f})"
         rows.append(("A step ticked on the screen, press to next step, median of 6", figure, "150 ms"))
         bench.stop()
+        worn = Server(Path(folder) / "worn", demo=True)
+        rows += rig_rows(worn)
+        rows.append(("Dragging a joint of the costume, pictures a second", f"{posture_rate(worn):.0f}", "10"))
+        worn.stop()
         rows.append(("Dragging a dart's tip: panels laid anew and drawn a second", f"{dart_rate(server):.0f}", "10"))
         fresh = Server(Path(folder) / "drag", demo=True)
         on_sheet, on_cast = drag_rates(fresh)

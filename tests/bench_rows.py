@@ -104,6 +104,34 @@ def making_rows(server: Server) -> list[tuple[str, str, str]]:
     ]
 
 
+def rig_rows(server: Server) -> list[tuple[str, str, str]]:
+    """Rows on rigs and movement: the figure, a rig, and every joint of the costume, each from nothing."""
+
+    def took(ask: httpx.Client, path: str) -> float:
+        start = time.perf_counter()
+        ask.get(path).raise_for_status()
+        return time.perf_counter() - start
+
+    with httpx.Client(base_url=f"{server.address}/api", timeout=120) as ask:
+        figure = took(ask, "/builds/1/figure")
+        rig, again = took(ask, "/pieces/5/rig"), took(ask, "/pieces/5/rig")
+        joints = [j["key"] for j in ask.get("/builds/1/figure").json()["joints"]]
+        times = {j: took(ask, f"/builds/1/movements/{j}") for j in joints}
+        pieces = len(ask.get("/builds/1").json()["pieces"])
+    slowest = max(times, key=lambda j: times[j])
+    return [
+        (f"Costume of {pieces} pieces seated on the figure with all straps, none known yet", f"{figure:.1f} s", ""),
+        ("Rig of the breastplate with its loads, the costume's patterns laid", f"{rig:.2f} s", ""),
+        ("The same again", f"{again:.2f} s", ""),
+        (
+            f"A joint turned with the costume on, the slowest of {len(joints)} ({slowest}), cuts proved",
+            f"{times[slowest]:.1f} s",
+            "3 s",
+        ),
+        ("The median joint", f"{statistics.median(times.values()):.2f} s", "3 s"),
+    ]
+
+
 def _ink_moved(ask: httpx.Client, piece: int, step: int) -> float:
     """ms from a moved point of the first outline sent to panel and edges received."""
     sheet = ask.get(f"/pieces/{piece}/ink").json()["sheet"]

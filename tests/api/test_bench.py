@@ -12,10 +12,13 @@ from PIL import Image
 
 from tests.api.conftest import mark, post, steps_of
 from tests.api.test_keeping import packed
+from tests.core.test_steps import check_measures
 from tests.formats.test_patterns_read_back import strokes
 from vellumcut.api.app import create_app
 from vellumcut.cli import app
-from vellumcut.service import clock
+from vellumcut.core.make.order import step_keys
+from vellumcut.demo.scenario import load_demo
+from vellumcut.service import clock, plans
 from vellumcut.store.database import Store
 from vellumcut.store.models import StepTick
 
@@ -182,6 +185,15 @@ def test_a_costume_has_steps_of_its_own(client, build):
     assert client.post("/api/undo").status_code == 200
     assert client.get(f"/api/builds/{made}/bench").json()["own"][0]["state"] == "ready"
     assert client.put(f"/api/builds/{made}/bench", json={"key": "fly", "done": True}).status_code == 404
+
+
+def test_the_demo_costume_says_nothing_of_what_its_pieces_have_not(store):
+    costume = plans.costume_bench(store, load_demo(store))
+    assert len(costume.pieces) == 9
+    assert not costume.unmade
+    for bench in costume.pieces:
+        made = bench.piece.steps
+        check_measures(bench.job, {k: made[k] for k in step_keys(bench.piece.facts)})
 
 
 def test_a_build_has_schools_and_a_piece_its_own(client, build):

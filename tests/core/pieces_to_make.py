@@ -9,7 +9,10 @@ from vellumcut.core.layout.pattern import drawn_sides, pattern_piece
 from vellumcut.core.make.job import Facts, Job, facts_of
 from vellumcut.core.make.order import build_steps
 from vellumcut.core.make.plan import PlannedPiece, plan_piece
-from vellumcut.core.rig.straps import plan_rig
+from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.figure import figure_of
+from vellumcut.core.rig.parts import RigPlan, plan_parts
+from vellumcut.core.rig.straps import straps_of_piece
 
 BASE: dict[str, Facts] = {}
 
@@ -24,10 +27,28 @@ def inked(template: str, **choices) -> Facts:
     return BASE[key]
 
 
+def worn(*designs: PieceDesign, readings=WEARER) -> Costume:
+    """A costume of these pieces, numbered from 1."""
+    pieces = []
+    for key, design in enumerate(designs, 1):
+        part = TEMPLATES[design.template].part
+        sides = drawn_sides(readings, design)
+        laid = {side: ink_piece(worn_tube(readings, part, side, design.halves, {}), design) for side, _ in sides}
+        pieces.append(Worn(key, design.template, design, laid))
+    return Costume(figure_of(readings), tuple(pieces))
+
+
+def rig_for(design: PieceDesign, readings=WEARER) -> RigPlan:
+    """What holds one copy of a lone piece."""
+    costume = worn(design, readings=readings)
+    (piece,) = costume.pieces
+    side = piece.sides[0]
+    return plan_parts(costume, piece, side, [s for s in straps_of_piece(costume, piece) if s.side == side], None)
+
+
 def job_for(design: PieceDesign, **more) -> Job:
     pattern = pattern_piece(WEARER, design, "Piece", "Build", 12.0)
-    side = pattern.panels[0].side
-    return Job(pattern, (plan_rig(pattern.surfaces[side], design, side),), **more)
+    return Job(pattern, (rig_for(design),), **more)
 
 
 def planned(design: PieceDesign, **more) -> PlannedPiece:

@@ -73,7 +73,8 @@ def check_words(facts: Facts, steps: dict) -> None:
     # A rim step tells of seams only where there are some; the closing seam only where it is glued.
     assert ("seam" in everything.lower()) == bool(facts.seams or facts.darts)
     assert ("dart" in everything.lower()) == bool(facts.darts)
-    assert "trim's edge" not in everything
+    trims = facts.making.detail_list("trim", "spanning trim", "strip round")
+    assert ("trim's edge" in everything) == bool(trims)
     assert ("closing" in everything) == (
         facts.template in SHELLS and (facts.joins or (facts.strapped and "inside the closing" in everything))
     )

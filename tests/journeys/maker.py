@@ -1,7 +1,11 @@
 """A maker's hands and eyes in the browser."""
 
 import pytest
-from selenium.common.exceptions import StaleElementReferenceException, TimeoutException
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    StaleElementReferenceException,
+    TimeoutException,
+)
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select, WebDriverWait
@@ -12,6 +16,19 @@ SLOW = 3
 """Every wait allows for a machine this many times slower than a quiet one."""
 
 
+NOT_YET = (StaleElementReferenceException, ElementClickInterceptedException)
+"""What is drawn anew, or has another thing passing over it, is looked for again."""
+
+SAYS = """
+const [tag, words] = arguments;
+const seen = (e) => e.checkVisibility({ visibilityProperty: true }) && e.getClientRects().length && !e.disabled;
+const found = [...document.getElementsByTagName(tag)].find((e) => seen(e) && e.innerText.toLowerCase().includes(words));
+found?.scrollIntoView({ block: "center" });
+return found ?? null;
+"""
+"""The first thing of a kind that can be seen and pressed and says these words: asked once, not element by element."""
+
+
 class Maker:
     """Hands and eyes: finds things by what is written on them."""
 
@@ -20,9 +37,7 @@ class Maker:
 
     def wait(self, see, seconds: float = 15):
         try:
-            return WebDriverWait(self.driver, SLOW * seconds, 0.1, [StaleElementReferenceException]).until(
-                lambda _: see()
-            )
+            return WebDriverWait(self.driver, SLOW * seconds, 0.1, NOT_YET).until(lambda _: see())
         except TimeoutException:
             shown = f"{self.driver.current_url}\n{self.text()}\n{self.browser.console_errors()}"
             pytest.fail(f"waited {SLOW * seconds} s in vain; the page shows\n{shown}")
@@ -43,12 +58,10 @@ class Maker:
 
     def press(self, words: str, tag: str = "button") -> None:
         def look():
-            for e in self.driver.find_elements(By.TAG_NAME, tag):
-                if e.is_displayed() and e.is_enabled() and words.lower() in e.text.lower():
-                    self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", e)
-                    e.click()
-                    return True
-            return False
+            found = self.driver.execute_script(SAYS, tag, words.lower())
+            if found is not None:
+                found.click()
+            return found is not None
 
         self.wait(look)
 
@@ -78,17 +91,33 @@ class Maker:
         for n in range(1, 1 + len(self.driver.find_elements(By.CSS_SELECTOR, "[data-coat]"))):
             self.find(f"[data-coat='{n}']").click()
             self.wait(lambda n=n: self._coat_is_on(n, title), 30)
-        if self.driver.find_elements(By.CSS_SELECTOR, "article .question"):
-            self.press("Yes")
-        elif "Done, next step" in self.find("article").text and self.find("article h2").text == title:
-            for box in self.driver.find_elements(By.CSS_SELECTOR, "article input[type=checkbox]"):
-                self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", box)
-                if not box.is_selected():
-                    box.click()
-            self.press("Done, next step")
-            if self.driver.find_elements(By.CSS_SELECTOR, "article .question"):
-                self.press("Yes")
-        self.wait(lambda: self.find("article h2").text != title, 30)
+        for box in self.driver.find_elements(By.CSS_SELECTOR, "article .checks input[type=checkbox]"):
+            self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", box)
+            if not box.is_selected():
+                box.click()
+        # What was ticked may still be on its way, and its answer closes a question that was just asked: it is asked again.
+        for _ in range(12):
+            asked = self.driver.find_elements(By.CSS_SELECTOR, "article .question")
+            if self.find("article h2").text != title:
+                return
+            if asked or "Done, next step" in self.find("article").text:
+                self.press("Yes" if asked else "Done, next step")
+            if self._goes_on(title, bool(asked)):
+                return
+        pytest.fail(f"{title} is not done; the page shows\n{self.text()}")
+
+    def _goes_on(self, title: str, answered: bool) -> bool:
+        """Whether another step is shown within a while; or, before the answer, whether there is a question."""
+
+        def look() -> bool:
+            asks = not answered and self.driver.find_elements(By.CSS_SELECTOR, "article .question")
+            return bool(asks) or self.find("article h2").text != title
+
+        try:
+            WebDriverWait(self.driver, SLOW * 3, 0.1, NOT_YET).until(lambda _: look())
+        except TimeoutException:
+            return False
+        return self.find("article h2").text != title
 
     def _coat_is_on(self, n: int, title: str) -> bool:
         """Whether a coat is ticked, or its step is done and another one shown."""

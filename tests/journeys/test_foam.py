@@ -30,6 +30,7 @@ def test_twelve_mm_on_a_slim_wrist_becomes_a_laminate(maker):
     maker.write("both-wrist-ratio", "0.62")
     maker.wait(lambda: maker.value("both-wrist-ratio") == "0.62")
     maker.press("+ Bracer")
+    maker.wait(lambda: "flatten?piece" in maker.driver.current_url)
     maker.label("Foam")
     tab(maker, "Layers")
     maker.choose("layer-1", "12")

@@ -98,8 +98,8 @@ def draw_by_hand(maker):
     before = maker.wait(lambda: maker.find(".ink-sheet .dot[data-point='2']")).get_attribute("cy")
     drag(maker, ".ink-sheet .dot[data-point='2']", 0, 40)
     maker.wait(lambda: piece(maker)["design"]["ink"] is not None)
-    after = maker.find(".ink-sheet .dot[data-point='2']").get_attribute("cy")
-    assert float(after) > float(before) + 10
+    dot = ".ink-sheet .dot[data-point='2']"
+    maker.wait(lambda: float(maker.find(dot).get_attribute("cy")) > float(before) + 10)
     maker.choose("point-station", "1")
     maker.write("point-above", "-6 cm")
     hem = maker.wait(
