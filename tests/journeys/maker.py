@@ -1,5 +1,7 @@
 """A maker's hands and eyes in the browser."""
 
+import time
+
 import pytest
 from selenium.common.exceptions import (
     ElementClickInterceptedException,
@@ -8,6 +10,7 @@ from selenium.common.exceptions import (
 )
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from tests.journeys.browser import Browser, Server
@@ -20,13 +23,30 @@ NOT_YET = (StaleElementReferenceException, ElementClickInterceptedException)
 """What is drawn anew, or has another thing passing over it, is looked for again."""
 
 SAYS = """
-const [tag, words] = arguments;
+const [css, words] = arguments;
 const seen = (e) => e.checkVisibility({ visibilityProperty: true }) && e.getClientRects().length && !e.disabled;
-const found = [...document.getElementsByTagName(tag)].find((e) => seen(e) && e.innerText.toLowerCase().includes(words));
+const found = [...document.querySelectorAll(css)].find((e) => seen(e) && e.innerText.toLowerCase().includes(words));
 found?.scrollIntoView({ block: "center" });
 return found ?? null;
 """
 """The first thing of a kind that can be seen and pressed and says these words: asked once, not element by element."""
+
+
+class Patient(WebElement):
+    """A thing that is looked for again where the page drew it anew between finding and using it."""
+
+    again = None
+
+    def _execute(self, command, params=None):
+        for _ in range(10 * SLOW):
+            try:
+                return super()._execute(command, params)
+            except NOT_YET:
+                if self.again is None:
+                    raise
+                time.sleep(0.1)
+                self._id = self.again()._id
+        return super()._execute(command, params)
 
 
 class Maker:
@@ -34,6 +54,7 @@ class Maker:
 
     def __init__(self, browser: Browser, server: Server) -> None:
         self.browser, self.server, self.driver = browser, server, browser.driver
+        self.driver._web_element_cls = Patient
 
     def wait(self, see, seconds: float = 15):
         try:
@@ -52,18 +73,27 @@ class Maker:
         self.wait(lambda: words.lower() in self.text().lower(), seconds)
 
     def find(self, css: str):
-        return self.wait(
-            lambda: next((e for e in self.driver.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()), None)
-        )
-
-    def press(self, words: str, tag: str = "button") -> None:
         def look():
-            found = self.driver.execute_script(SAYS, tag, words.lower())
+            return self.wait(
+                lambda: next((e for e in self.driver.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()), None)
+            )
+
+        found = look()
+        found.again = look
+        return found
+
+    def press(self, words: str, css: str = "button") -> None:
+        self.wait(lambda: self.pressed(words, css))
+
+    def pressed(self, words: str, css: str = "button") -> bool:
+        """Press it if it is there and stays where it is; whether it was pressed."""
+        try:
+            found = self.driver.execute_script(SAYS, css, words.lower())
             if found is not None:
                 found.click()
-            return found is not None
-
-        self.wait(look)
+        except NOT_YET:
+            return False
+        return found is not None
 
     def label(self, words: str) -> None:
         self.press(words, "a")

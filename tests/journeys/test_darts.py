@@ -178,8 +178,7 @@ def test_two_years_later_a_strip_and_a_recut(tmp_path):
         assert "Cut it again" in words
         assert "Still fits" in words
         maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "figure path.new"))
-        strip = next(e for e in maker.driver.find_elements(By.CSS_SELECTOR, "button.line") if "Glue a strip" in e.text)
-        strip.click()
+        maker.press("Glue a strip", "button.line")
         maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "figure path.strip"))
         maker.label("Strips to cut")
         file = maker.wait(lambda: next(iter(browser.downloads.glob("Strips*.pdf")), None))

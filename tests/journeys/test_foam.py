@@ -16,10 +16,7 @@ from tests.journeys.test_ink import begin, on_sheet, piece, press_at
 
 
 def tab(maker: Maker, words: str) -> None:
-    maker.wait(
-        lambda: any(b.text.startswith(words) for b in maker.driver.find_elements(By.CSS_SELECTOR, ".tabs button"))
-    )
-    next(b for b in maker.driver.find_elements(By.CSS_SELECTOR, ".tabs button") if b.text.startswith(words)).click()
+    maker.press(words, ".tabs button")
 
 
 def test_twelve_mm_on_a_slim_wrist_becomes_a_laminate(maker):
@@ -97,6 +94,11 @@ def greave(maker: Maker) -> dict:
     return next(p for p in maker.server.get("/api/builds")[0]["pieces"] if p["name"] == "Greaves")
 
 
+def groove_depth(maker: Maker) -> float | None:
+    folds = greave(maker)["design"]["foam_work"]["folds"]
+    return folds[0]["depth"] if folds else None
+
+
 def test_a_groove_on_a_greave_to_the_cutters_file(demo):
     maker = demo
     number = greave(maker)["id"]
@@ -112,8 +114,8 @@ def test_a_groove_on_a_greave_to_the_cutters_file(demo):
     maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "[data-fold]"), 30)
     name = maker.find("[data-fold]").get_attribute("data-fold")
     maker.write(f"fold-angle-{name}", "50")
-    maker.wait(lambda: greave(maker)["design"]["foam_work"]["folds"], 30)
     maker.write(f"depth-{name}", "3 mm")
+    maker.wait(lambda: groove_depth(maker) == 3.0, 30)
     maker.sees("3 mm deep", 30)
     wide = 2 * 3 * np.tan(np.radians(25))
     maker.sees(f"{wide:.1f} mm wide")
@@ -121,7 +123,7 @@ def test_a_groove_on_a_greave_to_the_cutters_file(demo):
     maker.write(f"depth-{name}", "4.8 mm")
     maker.sees("leaves only 0.2 mm", 30)
     maker.press("Undo")
-    maker.wait(lambda: greave(maker)["design"]["foam_work"]["folds"][0]["depth"] == 3.0, 30)
+    maker.wait(lambda: groove_depth(maker) == 3.0, 30)
     maker.sees("3 mm deep", 30)
     maker.label("On to cutting")
     maker.sees("DXF", 30)
@@ -188,7 +190,6 @@ def obey(maker: Maker) -> float:
         if "let go" in text:
             return hottest
         for words in ("It is turned over", "It is in shape"):
-            for button in maker.driver.find_elements(By.XPATH, f"//button[contains(., '{words}')]"):
-                button.click()
+            maker.pressed(words)
         maker.driver.execute_async_script("setTimeout(arguments[0], 250)")
     return hottest

@@ -23,6 +23,12 @@ import { createPinia } from "pinia";
 import { createApp } from "vue";
 import App from "./App.vue";
 import { queryClient } from "./api/queries";
+import { says } from "./parts/says";
 import { router } from "./router";
 
-createApp(App).use(createPinia()).use(router).use(VueQueryPlugin, { queryClient }).mount("#app");
+createApp(App)
+  .use(createPinia())
+  .use(router)
+  .use(VueQueryPlugin, { queryClient })
+  .directive("says", says)
+  .mount("#app");

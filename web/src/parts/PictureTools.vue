@@ -112,11 +112,11 @@ defineExpose({ laid, scaling, measured });
         <label class="soft"
           >shows
           <input
+            v-says="now.opacity"
             type="range"
             min="0"
             max="1"
             step="0.05"
-            :value="now.opacity"
             aria-label="Strength of the picture"
             @change="set({ opacity: Number(($event.target as HTMLInputElement).value) })"
         /></label>

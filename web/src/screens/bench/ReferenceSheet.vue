@@ -59,8 +59,8 @@ const drop = (n: number) =>
         <figure v-for="p in pictures" :key="p.id">
           <img :src="`/api/photographs/${p.id}/file`" :alt="p.words" />
           <input
+            v-says="p.words"
             class="press"
-            :value="p.words"
             placeholder="which version, which side?"
             :aria-label="`What picture ${p.id} shows`"
             @change="name.mutate({ id: p.id, words: ($event.target as HTMLInputElement).value })" />

@@ -105,9 +105,9 @@ function words(p: Schemas["PaceOut"]) {
             <td class="figures">{{ +shown(p, p.usual).toPrecision(3) }} {{ UNIT[p.per] }}</td>
             <td>
               <input
+                v-says="p.own ? +shown(p, p.own).toPrecision(4) : ''"
                 class="press figures"
                 :name="`pace-${p.key}`"
-                :value="p.own ? +shown(p, p.own).toPrecision(4) : ''"
                 placeholder="–"
                 @change="type(p, $event.target as HTMLInputElement)" />
             </td>

@@ -135,9 +135,9 @@ function brought(event: Event) {
           <label class="field"
             ><span class="word">Its name</span
             ><input
+              v-says="stack.name"
               class="press wide"
               name="stack-name"
-              :value="stack.name"
               maxlength="60"
               @change="apply((old) => ({ ...old, name: ($event.target as HTMLInputElement).value || old.name }))"
           /></label>

@@ -83,9 +83,9 @@ const weathering = (key: Schemas["WeatheringOut"]["key"]) =>
       <li v-for="(l, n) in layers" :key="n" :class="{ stop: against(n).some((f) => f.hard) }">
         <div class="row">
           <input
+            v-says="l.colour ?? kind(l.kind).colour"
             class="dab"
             type="color"
-            :value="l.colour ?? kind(l.kind).colour"
             :aria-label="`Colour of layer ${n + 1}`"
             @change="set(n, { colour: ($event.target as HTMLInputElement).value })" />
           <button class="what" :aria-expanded="open === n" @click="open = open === n ? -1 : n">
@@ -120,17 +120,17 @@ const weathering = (key: Schemas["WeatheringOut"]["key"]) =>
           <label class="field"
             ><span class="word">Colour's name</span
             ><input
+              v-says="l.name"
               class="press wide"
               :name="`layer-${n + 1}-name`"
-              :value="l.name"
               @change="set(n, { name: ($event.target as HTMLInputElement).value })"
           /></label>
           <label class="field"
             ><span class="word">Coats</span
             ><input
+              v-says="l.coats ?? ''"
               class="press figures"
               :name="`layer-${n + 1}-coats`"
-              :value="l.coats ?? ''"
               :placeholder="String(kind(l.kind).coats[0])"
               @change="number($event, n, 'coats')"
           /></label>
@@ -156,17 +156,17 @@ const weathering = (key: Schemas["WeatheringOut"]["key"]) =>
           <label class="field"
             ><span class="word">Recoat, min</span
             ><input
+              v-says="l.recoat ?? ''"
               class="press figures"
-              :value="l.recoat ?? ''"
               :placeholder="String(kind(l.kind).recoat)"
               @change="number($event, n, 'recoat')"
           /></label>
           <label class="field"
             ><span class="word">Before the next, min</span
             ><input
+              v-says="l.before_next ?? ''"
               class="press figures"
               :name="`layer-${n + 1}-settle`"
-              :value="l.before_next ?? ''"
               :placeholder="String(kind(l.kind).settle)"
               @change="number($event, n, 'before_next')"
           /></label>

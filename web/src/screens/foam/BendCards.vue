@@ -97,15 +97,15 @@ function arc(b: Bend) {
           <label class="field"
             ><span class="word">Kerf, deep</span
             ><input
+              v-says="bare(b.kerfs.depth)"
               class="press figures"
-              :value="bare(b.kerfs.depth)"
               @change="set(b, { kerf_depth: typed(($event.target as HTMLInputElement).value, unit) || null })"
           /></label>
           <label class="field"
             ><span class="word">about wide</span
             ><input
+              v-says="bare(Number(rowOf(b.panel).kerf_width ?? 2))"
               class="press figures"
-              :value="bare(Number(rowOf(b.panel).kerf_width ?? 2))"
               @change="set(b, { kerf_width: typed(($event.target as HTMLInputElement).value, unit) })"
           /></label>
         </template>

@@ -68,45 +68,45 @@ const turns = (f: Fold) => ["groove", "crease", "drum"].includes(f.way);
         <label v-if="turns(f)" class="field"
           ><span class="word">Folds by, °</span>
           <input
+            v-says="f.work.angle ?? ''"
             class="press figures"
             inputmode="decimal"
             :name="`fold-angle-${f.name}`"
             :placeholder="Math.abs(f.armour_folds) >= 8 ? f.armour_folds.toFixed(0) : '30'"
-            :value="f.work.angle ?? ''"
             @change="number(f, $event.target as HTMLInputElement, 'angle')" />
         </label>
         <label v-if="deep(f)" class="field"
           ><span class="word">Deep</span>
           <input
+            v-says="f.work.depth === null ? '' : bare(f.work.depth)"
             class="press figures"
             :name="`depth-${f.name}`"
             :placeholder="bare(f.depth)"
-            :value="f.work.depth === null ? '' : bare(f.work.depth)"
             @change="long(f, $event.target as HTMLInputElement, 'depth')" />
         </label>
         <label v-for="[key, word] in LENGTHS[f.way] ?? []" :key="key" class="field"
           ><span class="word">{{ word }}</span>
           <input
+            v-says="bare(f.work[key])"
             class="press figures"
             :name="`${key}-${f.name}`"
-            :value="bare(f.work[key])"
             @change="long(f, $event.target as HTMLInputElement, key)" />
         </label>
         <label class="field"
           ><span class="word">Lines more beside it</span>
           <input
+            v-says="f.work.count"
             class="press figures"
             inputmode="numeric"
             :name="`count-${f.name}`"
-            :value="f.work.count"
             @change="number(f, $event.target as HTMLInputElement, 'count')" />
         </label>
         <label v-if="f.work.count" class="field"
           ><span class="word">Step between</span>
           <input
+            v-says="bare(f.work.step)"
             class="press figures"
             :name="`step-${f.name}`"
-            :value="bare(f.work.step)"
             @change="long(f, $event.target as HTMLInputElement, 'step')" />
         </label>
         <button

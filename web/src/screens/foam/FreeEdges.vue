@@ -43,24 +43,24 @@ function angle(e: FreeEdge, field: HTMLInputElement) {
         <label v-if="e.work.shape === 'angled'" class="field"
           ><span class="word">Degrees off square</span>
           <input
+            v-says="e.work.angle.toFixed(0)"
             class="press figures"
             inputmode="decimal"
-            :value="e.work.angle.toFixed(0)"
             @change="angle(e, $event.target as HTMLInputElement)" />
         </label>
         <template v-else>
           <label class="field"
             ><span class="word">Over</span>
             <input
+              v-says="bare(e.work.width)"
               class="press figures"
-              :value="bare(e.work.width)"
               @change="set(e, { width: ($event.target as HTMLInputElement).value })" />
           </label>
           <label class="field"
             ><span class="word">Down to</span>
             <input
+              v-says="bare(e.work.left)"
               class="press figures"
-              :value="bare(e.work.left)"
               @change="set(e, { left: ($event.target as HTMLInputElement).value })" />
           </label>
         </template>

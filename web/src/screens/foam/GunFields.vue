@@ -33,26 +33,26 @@ function degrees(key: "low" | "high" | "patch", field: HTMLInputElement) {
       <label class="field"
         ><span class="word">Away from the foam, {{ unit }}</span
         ><input
+          v-says="bare(gun.distance)"
           class="press figures"
           name="distance"
-          :value="bare(gun.distance)"
           @change="emit('keep', { distance: typed(($event.target as HTMLInputElement).value, unit) })"
       /></label>
       <label class="field"
         ><span class="word">Patch swept at once, cm²</span
         ><input
+          v-says="gun.patch"
           class="press figures"
           name="patch"
-          :value="gun.patch"
           @change="degrees('patch', $event.target as HTMLInputElement)"
       /></label>
       <label class="field"
         ><span class="word">Low, °C at the nozzle</span
-        ><input class="press figures" :value="gun.low" @change="degrees('low', $event.target as HTMLInputElement)"
+        ><input v-says="gun.low" class="press figures" @change="degrees('low', $event.target as HTMLInputElement)"
       /></label>
       <label class="field"
         ><span class="word">High, °C</span
-        ><input class="press figures" :value="gun.high" @change="degrees('high', $event.target as HTMLInputElement)"
+        ><input v-says="gun.high" class="press figures" @change="degrees('high', $event.target as HTMLInputElement)"
       /></label>
     </div>
     <MarginNotes :notes="[note]" />

@@ -68,10 +68,10 @@ function give(j: Joint, field: HTMLInputElement) {
       </p>
       <input
         v-if="changes(j)"
+        v-says="at(j, n)"
         type="range"
         min="0"
         :max="j.stations.length - 1"
-        :value="at(j, n)"
         :aria-label="`Where along the ${j.name}`"
         @input="shares[n] = Number(($event.target as HTMLInputElement).value) / (j.stations.length - 1)" />
       <p>{{ say(j.words) }}</p>
@@ -91,10 +91,10 @@ function give(j: Joint, field: HTMLInputElement) {
           <label class="field"
             ><span class="word">Folds by, degrees; a valley below 0</span>
             <input
+              v-says="j.fold.toFixed(0)"
               class="press figures"
               inputmode="decimal"
               :name="`angle-${j.name}`"
-              :value="j.fold.toFixed(0)"
               @change="give(j, $event.target as HTMLInputElement)" />
           </label>
           <button v-if="j.asked" class="press" @click="emit('angle', j.name, null)">As the armour folds</button>

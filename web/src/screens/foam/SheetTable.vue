@@ -98,10 +98,10 @@ const use = (row: Row) =>
           </td>
           <td v-for="f in FIGURES" :key="f">
             <input
+              v-says="row[f].toFixed(1)"
               class="figures"
               :class="{ est: !row.measured }"
               :name="`${row.kind}-${row.thickness}-${f}`"
-              :value="row[f].toFixed(1)"
               inputmode="decimal"
               :aria-label="`${k.kind} ${row.thickness} mm, ${f.replace('_', ' ')}, per cent`"
               @change="measure(row, f, $event.target as HTMLInputElement)" />

@@ -75,24 +75,24 @@ const size = (s: readonly number[]) => s.map((v) => bare(v)).join(" × ");
       <label class="field"
         ><span class="word">kg/m³</span>
         <input
+          v-says="row?.density ?? ''"
           class="press figures"
-          :value="row?.density ?? ''"
           :placeholder="(sheet.grams / (sheet.area * sheet.thickness)).toFixed(0)"
           @change="number($event, (density) => ({ density }))" />
       </label>
       <label class="field"
         ><span class="word">One sheet, {{ unit }}</span>
         <input
+          v-says="row?.size ? size(row!.size!) : ''"
           class="press figures long"
-          :value="row?.size ? size(row!.size!) : ''"
           placeholder="600 × 600"
           @change="areas($event, (found) => ({ size: found[0] ?? null }), 1)" />
       </label>
       <label class="field"
         ><span class="word">Price</span>
         <input
+          v-says="row?.price ?? ''"
           class="press figures"
-          :value="row?.price ?? ''"
           placeholder="–"
           :name="`price-${sheet.kind}-${sheet.thickness}`"
           @change="number($event, (price) => ({ price }))" />
@@ -100,15 +100,15 @@ const size = (s: readonly number[]) => s.map((v) => bare(v)).join(" × ");
       <label class="field"
         ><span class="word">Sheets in hand</span>
         <input
+          v-says="row?.sheets ?? 0"
           class="press figures"
-          :value="row?.sheets ?? 0"
           @change="number($event, (count) => ({ sheets: Math.max(0, Math.round(count ?? 0)) }))" />
       </label>
       <label class="field"
         ><span class="word">Offcuts, {{ unit }}</span>
         <input
+          v-says="(row?.offcuts ?? []).map((o) => size(o)).join('; ')"
           class="press figures long"
-          :value="(row?.offcuts ?? []).map((o) => size(o)).join('; ')"
           placeholder="300 × 200; 150 × 90"
           :name="`offcuts-${sheet.kind}-${sheet.thickness}`"
           @change="areas($event, (offcuts) => ({ offcuts }))" />

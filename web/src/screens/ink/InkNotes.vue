@@ -219,12 +219,12 @@ const area = (mm2: number) =>
           <label v-if="s.count" class="field" :title="s.how"
             ><span class="word">{{ s.name }}</span>
             <input
+              v-says="value(s.name, s.usual)"
               class="line-in figures"
               type="number"
               :name="`size-${s.name}`"
               :min="s.least"
               :max="s.most"
-              :value="value(s.name, s.usual)"
               @change="setSize(s.name, Number(($event.target as HTMLInputElement).value))" />
           </label>
           <LengthField

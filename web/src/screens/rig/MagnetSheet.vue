@@ -69,11 +69,11 @@ const SEATS: Record<string, string> = {
         <label class="field"
           ><span class="word">Hangs on them, g</span>
           <input
+            v-says="rows[i]?.load ?? ''"
             class="press"
             type="number"
             min="1"
             :name="`magnet-load-${i}`"
-            :value="rows[i]?.load ?? ''"
             placeholder="its own weight"
             @change="change(i, { load: Number(($event.target as HTMLInputElement).value) || null })" />
         </label>

@@ -87,12 +87,12 @@ function words(b: Schemas["BindOut"]): string {
       <label v-for="m in here.motions" :key="m.key" class="slide">
         <span>{{ m.words }}</span>
         <input
+          v-says="pose[`${joint}|${m.key}`] ?? 0"
           type="range"
           min="0"
           :max="m.reach"
           step="1"
           :name="`turn-${m.key}`"
-          :value="pose[`${joint}|${m.key}`] ?? 0"
           @input="turn(m.key, Number(($event.target as HTMLInputElement).value))" />
         <b class="figures">{{ Math.round(pose[`${joint}|${m.key}`] ?? 0) }}°</b>
       </label>

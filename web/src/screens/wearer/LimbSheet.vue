@@ -128,10 +128,10 @@ const strips = [2, 3, 4, 5, 6, 8, 10, 12];
               </td>
               <td>
                 <input
+                  v-says="reading(side, s.name)?.ratio ?? ''"
                   class="press ratio figures"
                   inputmode="decimal"
                   placeholder="round"
-                  :value="reading(side, s.name)?.ratio ?? ''"
                   :disabled="!reading(side, s.name)"
                   :name="`${side}-${s.name}-ratio`"
                   @change="send(side, 'ratio', ($event.target as HTMLInputElement).value, s.name)" />

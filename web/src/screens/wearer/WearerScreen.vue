@@ -215,8 +215,8 @@ const measured = (name: string) =>
         <label class="field"
           ><span class="word">The wearer's name</span>
           <input
+            v-says="person?.name"
             class="line"
-            :value="person?.name"
             maxlength="120"
             name="wearer"
             @change="
@@ -227,10 +227,10 @@ const measured = (name: string) =>
         <label class="field"
           ><span class="word">Worn while measuring, allergies, anything</span>
           <textarea
+            v-says="person?.note"
             class="line"
             rows="2"
             maxlength="2000"
-            :value="person?.note"
             @change="rename.mutate({ note: ($event.target as HTMLTextAreaElement).value })" />
         </label>
         <label class="field"
