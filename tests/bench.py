@@ -1,6 +1,7 @@
 """``make bench``: the figures that must hold, measured on this machine and written to docs/benchmarks.md."""
 
 import io
+import math
 import os
 import platform
 import statistics
@@ -106,24 +107,6 @@ requestAnimationFrame(step);
 """Moves the pointer once a frame for six seconds and counts the frames in which the point has followed."""
 
 
-POSE_SCRIPT = """
-const done = arguments[0];
-const slide = document.querySelector("input[name='turn-bend']");
-const canvas = document.querySelector(".figure canvas");
-const begin = Number(canvas.dataset.frames);
-const from = performance.now();
-let n = 0;
-const step = () => {
-  slide.value = String(45 + 40 * Math.sin(n++ / 6));
-  slide.dispatchEvent(new Event("input", { bubbles: true }));
-  if (performance.now() - from < 6000) return requestAnimationFrame(step);
-  done((1000 * (Number(canvas.dataset.frames) - begin)) / (performance.now() - from));
-};
-requestAnimationFrame(step);
-"""
-"""Drags a joint for six seconds and counts the pictures of the figure that were drawn."""
-
-
 def posture_rate(server: Server) -> float:
     """Pictures a second of the whole costume while a joint is dragged."""
     browser = Browser()
@@ -134,7 +117,16 @@ def posture_rate(server: Server) -> float:
     for words in ("Movement", "sit"):
         browser.driver.execute_script(press.format(words))
         time.sleep(4)
-    rate = float(browser.driver.execute_async_script(POSE_SCRIPT))
+    slide = "const r = document.querySelector(\"input[name='turn-bend']\").getBoundingClientRect();"
+    left, wide, y = browser.driver.execute_script(slide + "return [r.x, r.width, r.y + r.height / 2]")
+    drawn = "return Number(document.querySelector('.figure canvas').dataset.frames)"
+    _mouse(browser, "mousePressed", left + wide / 2, y)
+    before, begin, n = browser.driver.execute_script(drawn), time.perf_counter(), 0
+    while (took := time.perf_counter() - begin) < 12:
+        n += 1
+        _mouse(browser, "mouseMoved", left + wide * (0.5 + 0.4 * math.sin(n / 9)), y)
+    rate = (browser.driver.execute_script(drawn) - before) / took
+    _mouse(browser, "mouseReleased", left + wide / 2, y)
     browser.close()
     return rate
 

@@ -70,7 +70,7 @@ export class FigureStage {
     private readonly onStill: () => void,
   ) {
     this.renderer = new WebGLRenderer({ antialias: false, alpha: true, preserveDrawingBuffer: true });
-    this.paper = canvas.getContext("2d", { willReadFrequently: true })!;
+    this.paper = canvas.getContext("2d")!;
     this.camera.up.set(0, 0, 1);
     this.scene.add(new HemisphereLight("#fffaf0", "#8d7a55", 2.3));
     const sun = new DirectionalLight("#fff4dc", 2.5);

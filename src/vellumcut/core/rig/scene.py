@@ -17,7 +17,7 @@ from vellumcut.core.rig.figure import Region, Seat
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
 
-BODY_ROWS, BODY_COLUMNS = 15, 29
+BODY_ROWS, BODY_COLUMNS = 14, 27
 SKIN_IN = 1.5
 """The body is drawn a little smaller, so that what lies on it is not drawn into it, mm."""
 
