@@ -11,8 +11,8 @@ from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import RANK
 from vellumcut.core.rig.loads import AnchorLoad, Rest, load_note
 from vellumcut.core.rig.magnets import MagnetPlan, magnets_of
-from vellumcut.core.rig.movement import POSTURES, turns_of
 from vellumcut.core.rig.parts import way_words
+from vellumcut.core.rig.postures import POSTURES, turns_of
 from vellumcut.core.rig.recipes import rigs_for
 from vellumcut.core.rig.rest_words import rest_findings, rest_words
 from vellumcut.core.rig.scene import FigurePart, body_parts, piece_parts

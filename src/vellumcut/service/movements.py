@@ -9,7 +9,8 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import Joint, Motion
-from vellumcut.core.rig.movement import POSTURES, Bind, Trim, binds_of, meets_at, trims_for, turns_of
+from vellumcut.core.rig.movement import Bind, Trim, binds_of, meets_at, trims_for, with_cut
+from vellumcut.core.rig.postures import POSTURES, turns_of
 from vellumcut.core.rig.trim import MOST, trimmed
 from vellumcut.service import builds
 from vellumcut.service.once import Once
@@ -82,7 +83,7 @@ def _proved(costume: Costume, joint: Joint, motion: Motion, found: Bind, wanted:
     """The least cut that was tried on the costume and lets the joint turn as far as wanted."""
     for trim in trims_for(costume, joint, motion, found, wanted):
         for mm in (float(np.ceil(trim.mm * MORE**k)) for k in range(TRIES)):
-            made = _with_trim(costume, trim, mm) if mm <= MOST else None
+            made = _with_trim(costume, joint, trim, mm) if mm <= MOST else None
             if made is None:
                 break
             if _frees(made, joint, motion, found, wanted):
@@ -90,7 +91,7 @@ def _proved(costume: Costume, joint: Joint, motion: Motion, found: Bind, wanted:
     return []
 
 
-def _with_trim(costume: Costume, trim: Trim, mm: float) -> Costume | None:
+def _with_trim(costume: Costume, joint: Joint, trim: Trim, mm: float) -> Costume | None:
     piece = costume.piece(trim.piece)
     try:
         design = trimmed(next(iter(piece.laid.values())), trim.edge, mm)
@@ -98,11 +99,7 @@ def _with_trim(costume: Costume, trim: Trim, mm: float) -> Costume | None:
     except CraftError:
         return None
     cut = Worn(piece.key, piece.name, design, inked, piece.weight)
-    # What was worked out of the other pieces stands.
-    kept: dict[object, object] = {
-        k: v for k, v in costume.kept.items() if isinstance(k, tuple) and k[0] == "shell" and k[1] != piece.key
-    }
-    return Costume(costume.figure, tuple(cut if p.key == piece.key else p for p in costume.pieces), kept)
+    return with_cut(costume, cut, joint)
 
 
 def _frees(costume: Costume, joint: Joint, motion: Motion, found: Bind, wanted: float) -> bool:

@@ -134,7 +134,7 @@ class Costume:
             uv = _face_grid(out)
             points = seat.place(out.points(uv))
             _, normal = out.tube.frame(uv[:, 0], uv[:, 1])
-            self.kept[key] = Solid(points, seat.place(normal) - seat.place(np.zeros((1, 3))))
+            self.kept[key] = Solid(points, seat.turn(normal))
         found: Solid = self.kept[key]  # type: ignore[assignment]
         return found
 

@@ -60,6 +60,10 @@ class Seat:
         out = turned + self.origin
         return np.asarray(out * [-1.0, 1.0, 1.0] if self.mirrored else out)
 
+    def turn(self, ways: Array) -> Array:
+        """(n, 3) directions of the tube -> of the figure."""
+        return self.place(ways) - self.place(np.zeros((1, 3)))
+
 
 @dataclass(frozen=True)
 class Motion:

@@ -1,28 +1,24 @@
 """What moves: every joint of the wearer turned with the armour on it, where pieces meet, and what opens."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 from scipy.spatial import KDTree
 
 from vellumcut.core.body.segments import Side
-from vellumcut.core.cast.armour import INNER, MIDDLE, OUTER, ArmourSurface
+from vellumcut.core.cast.armour import MIDDLE
 from vellumcut.core.rig.costume import Costume, Worn
-from vellumcut.core.rig.figure import Joint, Motion, Seat
+from vellumcut.core.rig.figure import Joint, Motion
 from vellumcut.core.rig.laid import LaidPiece
+from vellumcut.core.rig.shells import FACE, Shell, cut_shell, shell_of
 from vellumcut.core.rig.sweep import FINE, Hinge, Meeting, Opening, free_turn, meet, opened
 from vellumcut.core.rig.trim import MOST
 
 Array = NDArray[np.float64]
 
-FACE, RIM, DEEP = 2.5, 1.2, 1.5
-"""Distance of the points that stand for a shell: on its faces, along its rims and through its thickness, mm."""
-NEAR_JOINT = 330.0
-"""What lies further from a joint along the limb cannot meet what lies beyond it, mm."""
 MARGIN = 15.0
 """Overlap that is left when a joint is turned as far as it goes, mm (est.)."""
 FACING = 45.0
@@ -35,30 +31,6 @@ MEANT_TO_MEET = 60.0
 """Plates further apart than this leave the joint open on purpose: nothing has to cover it, mm."""
 HELD_OUT = (0.0, 5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0)
 """How much further out an arm is tried where it cannot hang for armour, degrees."""
-
-
-@dataclass(frozen=True, eq=False)
-class Shell:
-    """One copy of a piece as points on the figure, mm. faces: (n, 3) with uv (n, 2) and outward normals. rim: outer edge of
-    its outline, (m, 3)."""
-
-    piece: Worn
-    side: Side
-    seat: Seat
-    faces: Array
-    uv: Array
-    normals: Array
-    rim: Array
-
-    @property
-    def laid(self) -> LaidPiece:
-        """As it lies on its tube."""
-        return self.piece.on(self.side)
-
-    @property
-    def key(self) -> tuple[int, Side]:
-        """The piece's number, and which copy."""
-        return self.piece.key, self.side
 
 
 @dataclass(frozen=True, eq=False)
@@ -88,58 +60,6 @@ class Bind:
     def overlap(self) -> float:
         """Arc that opens and a margin, mm."""
         return 0.0 if self.opening is None else self.opening.after + MARGIN
-
-
-def shell_of(costume: Costume, piece: Worn, side: Side, near: Array) -> Shell | None:
-    """A copy of a piece as points, those near a joint (3,). None where its part of the body is not known, or none is near."""
-    seat = costume.seat(piece.part, side)
-    if seat is None:
-        return None
-    laid = piece.on(side)
-    uv, rim_uv = _face_grid(laid), _rim(laid)
-    surface = laid.inked.surface
-    depths = np.linspace(INNER, OUTER, max(2, round(piece.design.foam / DEEP) + 1))
-    face, rim = _Sheet.of(surface, uv), _Sheet.of(surface, rim_uv)
-    points = seat.place(np.vstack([face.at(INNER), face.at(OUTER), *(rim.at(float(d)) for d in depths)]))
-    places = np.vstack([uv, uv, *([rim_uv] * len(depths))])
-    ways = np.vstack([face.normals, face.normals, *([rim.normals] * len(depths))])
-    kept = np.linalg.norm(points - near, axis=1) < NEAR_JOINT
-    if not kept.any():
-        return None
-    normals = seat.place(ways[kept]) - seat.place(np.zeros((1, 3)))
-    return Shell(piece, side, seat, points[kept], places[kept], normals, seat.place(rim.at(OUTER)))
-
-
-@dataclass(frozen=True, eq=False)
-class _Sheet:
-    """Places of a sheet whose layers are all found from the innermost."""
-
-    inner: Array
-    normals: Array
-    thickness: float
-
-    @classmethod
-    def of(cls, surface: ArmourSurface, uv: Array) -> "_Sheet":
-        point, normal = surface.tube.frame(uv[:, 0], uv[:, 1])
-        return cls(point + surface.offset(uv, INNER)[:, None] * normal, normal, surface.thickness)
-
-    def at(self, depth: float) -> Array:
-        """(n, 3) mm on the layer at a share of the thickness."""
-        return np.asarray(self.inner + depth * self.thickness * self.normals)
-
-
-def _face_grid(laid: LaidPiece) -> Array:
-    low_x, low, high_x, high = laid.area.bounds
-    x, y = (g.ravel() for g in np.meshgrid(np.arange(low_x, high_x, FACE), np.arange(low, high, FACE)))
-    shapely.prepare(laid.area)
-    inside = shapely.contains_xy(laid.area, x, y)
-    return laid.plane.uv(np.stack([x[inside], y[inside]], axis=1))
-
-
-def _rim(laid: LaidPiece) -> Array:
-    rings = [r for p in shapely.get_parts(laid.area) for r in (p.exterior, *p.interiors)]
-    flat = [shapely.get_coordinates(shapely.segmentize(r, RIM)) for r in rings if r.length > 40]
-    return laid.plane.uv(np.vstack(flat))
 
 
 def binds_of(costume: Costume, joint: Joint, motion: Motion) -> list[Bind]:
@@ -246,6 +166,20 @@ def _kept_shell(costume: Costume, piece: Worn, side: Side, joint: Joint) -> Shel
     return _kept_of(costume, key, lambda: shell_of(costume, piece, side, joint.at))
 
 
+def with_cut(costume: Costume, cut: Worn, joint: Joint) -> Costume:
+    """The costume with something cut off one piece. What was worked out of the others at a joint stands, and so does what is
+    left of this one."""
+    kept: dict[object, object] = {}
+    for piece in costume.pieces:
+        for side in piece.sides:
+            was = costume.kept.get(("shell", piece.key, side, joint.key))
+            if isinstance(was, Shell):
+                kept["shell", piece.key, side, joint.key] = (
+                    cut_shell(was, cut, joint.at) if piece.key == cut.key else was
+                )
+    return Costume(costume.figure, tuple(cut if p.key == cut.key else p for p in costume.pieces), kept)
+
+
 def edge_to_edge(m: Shell, f: Shell) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Points that can meet. The stretch where two plates lie over each other slides, and is not held against the other."""
     if frozenset((m.piece.part, f.piece.part)) not in SLIDING:
@@ -255,7 +189,7 @@ def edge_to_edge(m: Shell, f: Shell) -> tuple[NDArray[np.bool_], NDArray[np.bool
 
 def _layered(one: Shell, other: Shell) -> NDArray[np.bool_]:
     """Points of a shell that lie over or under the other's face: what lies beside its rim is no layer."""
-    away, near = KDTree(other.faces).query(one.faces, distance_upper_bound=LAYERED)
+    away, near = other.tree.query(one.faces, distance_upper_bound=LAYERED)
     hit = np.isfinite(away)
     step = one.faces[hit] - other.faces[near[hit]]
     across = np.abs((step * other.normals[near[hit]]).sum(axis=1))
@@ -364,37 +298,3 @@ def _free_lines(laid: LaidPiece) -> Iterator[tuple[str, Array]]:
                 yield line.name, flat
                 if twin:
                     yield line.name, flat * [-1.0, 1.0]
-
-
-POSTURES: dict[str, tuple[tuple[str, str, float], ...]] = {
-    "stand": (),
-    "reach forward": (("both shoulder", "raise", 90),),
-    "overhead": (("both shoulder", "raise", 150),),
-    "hands to the hips": (("both shoulder", "spread", 40), ("both elbow", "bend", 85)),
-    "lean back": (("waist", "lean back", 20),),
-    "twist": (("waist", "twist", 35),),
-    "sit": (("both hip", "bend", 90), ("both knee", "bend", 90)),
-    "kneel": (("right knee", "bend", 95), ("left hip", "bend", 90), ("left knee", "bend", 90), ("right ankle", "point", 30)),
-    "stairs": (("left hip", "bend", 65), ("left knee", "bend", 70)),
-    "drink": (("right shoulder", "raise", 50), ("right elbow", "bend", 135), ("neck", "look up", 15)),
-    "reach the back": (("right shoulder", "reach back", 35), ("right elbow", "bend", 100)),
-}  # fmt: skip
-"""What a wearer does in a costume, as turned joints (est.); "both" stands for left and right."""
-
-
-def turns_of(posture: str) -> list[tuple[str, str, float]]:
-    """Every joint that a posture turns: joint, motion, degrees."""
-    out = []
-    for key, motion, degrees in POSTURES[posture]:
-        sides = ("left", "right") if key.startswith("both ") else ("",)
-        out += [((f"{s} {key[5:]}" if s else key), motion, float(degrees)) for s in sides]
-    return out
-
-
-def postures_reached(binds: Sequence[Bind]) -> dict[str, list[Bind]]:
-    """For each posture the pairs that bind before it is reached."""
-    out: dict[str, list[Bind]] = {}
-    for name in POSTURES:
-        asked = {(j, m): d for j, m, d in turns_of(name)}
-        out[name] = [b for b in binds if b.angle is not None and b.angle < asked.get((b.joint, b.motion), 0.0)]
-    return out
