@@ -13,7 +13,7 @@ from tests.formats.test_patterns_read_back import strokes
 from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
 
-BREASTPLATE, PAULDRONS, BELT = 5, 7, 9
+BREASTPLATE, PAULDRONS, FAULDS, BELT = 5, 7, 8, 9
 
 
 @pytest.fixture
@@ -163,4 +163,26 @@ def test_magnets_for_a_belt_plate(demo):
     assert len(poles) == more["couples"]
     maker.label("Bench")
     maker.sees("magnet", 60)
+    assert maker.browser.console_errors() == []
+
+
+def test_a_seam_of_the_faulds_opens_on_snaps_and_is_glued_again(demo):
+    maker = demo
+    maker.open(f"/build/1/rig?piece={FAULDS}")
+    maker.sees("It holds", 60)
+    maker.press("Openings", ".tabs button")
+    maker.press("Open this seam")
+    maker.wait(lambda: rig(maker, FAULDS)["openings"], 40)
+    maker.choose("opening-kind-0", "snaps")
+    maker.write("opening-high-0", "60 mm")
+    (made,) = maker.wait(lambda: (o := rig(maker, FAULDS)["openings"]) and o[0]["high"] == pytest.approx(60) and o, 40)
+    assert made["kind"] == "snaps"
+    maker.sees(f"{sum(p['count'] for p in made['parts'] if 'snaps' in p['name'])} × snaps", 30)
+    drawn = maker.server.get(f"/api/pieces/{FAULDS}/pattern.json")["panels"]
+    holes = [x for p in drawn for x in p["lines"] if x["name"].startswith("snaps")]
+    assert len(holes) == 2 * len(made["at"])
+    maker.press("Glue it again")
+    maker.wait(lambda: not rig(maker, FAULDS)["openings"], 30)
+    maker.press("Undo")
+    maker.wait(lambda: rig(maker, FAULDS)["openings"], 30)
     assert maker.browser.console_errors() == []

@@ -9,6 +9,7 @@ from vellumcut.core.body.segments import Side
 from vellumcut.core.notes import Finding, Note
 from vellumcut.core.rig.donning import Donning
 from vellumcut.core.rig.dressing import DressingStep
+from vellumcut.core.rig.part import StrapPart
 from vellumcut.core.rig.parts import RigPlan
 from vellumcut.core.rig.wear import Packed
 from vellumcut.core.units import Number
@@ -84,6 +85,31 @@ class MagnetOut(Out):
     advice: list[str]
 
 
+class OpeningOut(Out):
+    """line: key of the seam's stroke. length: of the seam, mm; low, high: of it that open, mm from its lower end. at: mm along it
+    where something is set."""
+
+    line: str
+    name: str
+    kind: str
+    words: str
+    length: float
+    low: float
+    high: float
+    at: list[float]
+    hides: str
+    parts: list[StrapPart]
+    advice: list[str]
+
+
+class SeamOut(Out):
+    """A seam that can be made to open. length: mm."""
+
+    line: str
+    name: str
+    length: float
+
+
 class RigOut(Out):
     """plans: parts for one copy, a drawn side each. copies: how many are worn."""
 
@@ -97,6 +123,8 @@ class RigOut(Out):
     notes: list[Note]
     findings: list[Finding]
     magnets: list[MagnetOut]
+    openings: list[OpeningOut]
+    seams: list[SeamOut]
     plates: list[str]
     asked_overlap: float
     free_edges: list[str]

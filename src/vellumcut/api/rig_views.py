@@ -11,6 +11,7 @@ from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import RANK
 from vellumcut.core.rig.loads import AnchorLoad, Rest, load_note
 from vellumcut.core.rig.magnets import MagnetPlan, magnets_of
+from vellumcut.core.rig.openings import OpeningPlan, openings_of, seam_length, seams_to_open
 from vellumcut.core.rig.parts import way_words
 from vellumcut.core.rig.postures import POSTURES, turns_of
 from vellumcut.core.rig.recipes import rigs_for
@@ -44,6 +45,11 @@ def rig_view(made: PieceRig) -> r.RigOut:
         notes=list({n.title: n for n in notes}.values()),
         findings=[f for x in rests for f in rest_findings(x, piece, costume)],
         magnets=[_magnet(x) for x in magnets_of(piece.on(piece.sides[0]))],
+        openings=[_opening(x) for x in openings_of(laid)],
+        seams=[
+            r.SeamOut(line=k, name=s.name or "seam", length=seam_length(laid, s))
+            for k, s in seams_to_open(laid).items()
+        ],
         plates=plates,
         asked_overlap=asked_overlap(laid.inked.tube, piece.part, len(plates)),
         free_edges=list(free_edge_names(piece.on(piece.sides[0]))),
@@ -118,6 +124,13 @@ def _mesh(part: FigurePart) -> r.MeshOut:
     return r.MeshOut(
         region=part.region, piece=part.piece, side=part.side, positions=points(part.points[used].ravel(), 1),
         triangles=packed.ravel().tolist(),
+    )  # fmt: skip
+
+
+def _opening(plan: OpeningPlan) -> r.OpeningOut:
+    return r.OpeningOut(
+        line=plan.row.line, name=plan.name, kind=plan.row.kind, words=plan.words, length=plan.length, low=plan.low, high=plan.high,
+        at=list(plan.at), hides=plan.hides, parts=list(plan.parts), advice=list(plan.advice),
     )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from vellumcut.core.rig.dressing import DressingStep
 from vellumcut.core.rig.loads import Rest
 from vellumcut.core.rig.magnets import MagnetPlan
 from vellumcut.core.rig.movement import Bind
+from vellumcut.core.rig.openings import openings_of
 from vellumcut.core.rig.parts import RigPlan
 from vellumcut.core.rig.straps import Strap
 
@@ -41,6 +42,10 @@ def piece_rig_data(
         "magnets": [
             {"edge": m.row.edge, "seat": m.seat, "couples": m.couples, "magnets": m.magnets, "washers": m.washers, "at": [round(x, 1) for x in m.at], "poles": list(m.poles)}
             for m in magnets
+        ],
+        "openings": [
+            {"seam": o.name, "kind": o.row.kind, "length": round(o.length, 1), "from": round(o.low, 1), "to": round(o.high, 1), "at": [round(x, 1) for x in o.at]}
+            for o in openings_of(piece.on(piece.sides[0]))
         ],
     }  # fmt: skip
 

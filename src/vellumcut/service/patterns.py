@@ -30,6 +30,7 @@ from vellumcut.core.rig.anchors import (
 )
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.magnets import magnets_of
+from vellumcut.core.rig.openings import opening_marks, openings_of
 from vellumcut.core.rig.outside import lies_over
 from vellumcut.formats.build_json import BuildFile
 from vellumcut.service import builds
@@ -103,12 +104,13 @@ def laid_ink(work: Work) -> dict[Side, InkedPiece]:
         piece = ink_piece(drawn_tube(work, side), work.design)
         laid = LaidPiece(piece)
         anchors = anchors_of(laid, mates_of(work), work.piece_id)
-        magnets = magnets_of(laid)
+        magnets, openings = magnets_of(laid), openings_of(laid)
         fixings = (
             (
                 *anchor_marks(laid, anchors, p, twin),
                 *eyelet_marks(laid, p),
                 *(m for x in magnets for m in magnet_marks(laid, x.row, x.at, x.poles, p)),
+                *(m for x in openings for m in opening_marks(laid, x, p)),
             )
             for p, twin in zip(piece.panels, piece.twins, strict=True)
         )

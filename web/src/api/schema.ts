@@ -3617,7 +3617,7 @@ export interface components {
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
             /** Seams */
-            seams: components["schemas"]["SeamOut"][];
+            seams: components["schemas"]["vellumcut__api__pattern_schemas__SeamOut"][];
             /** Darts */
             darts: components["schemas"]["DartOut"][];
             /** Outline Length */
@@ -5074,6 +5074,79 @@ export interface components {
             about: string;
         };
         /**
+         * OpeningOut
+         * @description line: key of the seam's stroke. length: of the seam, mm; low, high: of it that open, mm from its lower end. at: mm along it
+         *     where something is set.
+         */
+        OpeningOut: {
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** Length */
+            length: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** At */
+            at: number[];
+            /** Hides */
+            hides: string;
+            /** Parts */
+            parts: components["schemas"]["StrapPart"][];
+            /** Advice */
+            advice: string[];
+        };
+        /**
+         * OpeningRow
+         * @description A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high: between
+         *     which places it opens, mm from its lower end; high: None up to its upper end.
+         */
+        "OpeningRow-Input": {
+            /** Line */
+            line: string;
+            /**
+             * Kind
+             * @default hook-and-loop
+             * @enum {string}
+             */
+            kind?: "lacing" | "hook-and-loop" | "buckles" | "zip" | "snaps" | "magnets" | "ratchet";
+            /**
+             * Low
+             * @default 0
+             */
+            low?: number | string;
+            /** High */
+            high?: (number | string) | null;
+        };
+        /**
+         * OpeningRow
+         * @description A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high: between
+         *     which places it opens, mm from its lower end; high: None up to its upper end.
+         */
+        "OpeningRow-Output": {
+            /** Line */
+            line: string;
+            /**
+             * Kind
+             * @default hook-and-loop
+             * @enum {string}
+             */
+            kind: "lacing" | "hook-and-loop" | "buckles" | "zip" | "snaps" | "magnets" | "ratchet";
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /** High */
+            high: number | null;
+        };
+        /**
          * OverlaidOut
          * @description A panel as it was and as it is, best laid on each other, as they lie on the table; farthest apart in mm.
          *
@@ -5334,7 +5407,7 @@ export interface components {
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
             /** Seams */
-            seams: components["schemas"]["SeamOut"][];
+            seams: components["schemas"]["vellumcut__api__pattern_schemas__SeamOut"][];
             /** Darts */
             darts: components["schemas"]["DartOut"][];
             /** Outline Length */
@@ -5658,7 +5731,8 @@ export interface components {
              *       "stretch": 0.3,
              *       "way": "",
              *       "moved": {},
-             *       "magnets": []
+             *       "magnets": [],
+             *       "openings": []
              *     }
              */
             rig?: components["schemas"]["RigDesign-Input"];
@@ -5841,7 +5915,8 @@ export interface components {
              *       "stretch": 0.3,
              *       "way": "",
              *       "moved": {},
-             *       "magnets": []
+             *       "magnets": [],
+             *       "openings": []
              *     }
              */
             rig: components["schemas"]["RigDesign-Output"];
@@ -6175,6 +6250,11 @@ export interface components {
              * @default []
              */
             magnets?: components["schemas"]["MagnetRow-Input"][];
+            /**
+             * Openings
+             * @default []
+             */
+            openings?: components["schemas"]["OpeningRow-Input"][];
         };
         /**
          * RigDesign
@@ -6214,6 +6294,11 @@ export interface components {
              * @default []
              */
             magnets: components["schemas"]["MagnetRow-Output"][];
+            /**
+             * Openings
+             * @default []
+             */
+            openings: components["schemas"]["OpeningRow-Output"][];
         };
         /**
          * RigOut
@@ -6240,6 +6325,10 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Magnets */
             magnets: components["schemas"]["MagnetOut"][];
+            /** Openings */
+            openings: components["schemas"]["OpeningOut"][];
+            /** Seams */
+            seams: components["schemas"]["vellumcut__api__rig_schemas__SeamOut"][];
             /** Plates */
             plates: string[];
             /** Asked Overlap */
@@ -6814,25 +6903,6 @@ export interface components {
             minutes: {
                 [key: string]: number;
             };
-        };
-        /** SeamOut */
-        SeamOut: {
-            /** Name */
-            name: string;
-            /** On Body */
-            on_body: number;
-            /** Side A */
-            side_a: number;
-            /** Side B */
-            side_b: number;
-            /** Mismatch */
-            mismatch: number;
-            /** Kind */
-            kind: string;
-            /** Free */
-            free: number[];
-            /** Marks */
-            marks: number;
         };
         /**
          * SeamSurface
@@ -8012,6 +8082,37 @@ export interface components {
             finish: number;
             /** Bends */
             bends: string;
+        };
+        /** SeamOut */
+        vellumcut__api__pattern_schemas__SeamOut: {
+            /** Name */
+            name: string;
+            /** On Body */
+            on_body: number;
+            /** Side A */
+            side_a: number;
+            /** Side B */
+            side_b: number;
+            /** Mismatch */
+            mismatch: number;
+            /** Kind */
+            kind: string;
+            /** Free */
+            free: number[];
+            /** Marks */
+            marks: number;
+        };
+        /**
+         * SeamOut
+         * @description A seam that can be made to open. length: mm.
+         */
+        vellumcut__api__rig_schemas__SeamOut: {
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /** Length */
+            length: number;
         };
         /** ProblemField */
         ProblemField: {

@@ -13,9 +13,22 @@ CLOSURE = "closure"
 """Key of the stroke along which a template's piece opens: both its sides are made alike, and it is never glued."""
 
 
+_OPENED = f"{CLOSURE}:"
+
+
 def opens(arc: str) -> bool:
     """Whether what shares an arc is a line that opens, not a seam."""
-    return arc.partition("@")[0] == CLOSURE
+    return arc.partition("@")[0] == CLOSURE or arc.startswith(_OPENED)
+
+
+def opened(arc: str) -> str:
+    """The arc of a seam that its maker leaves open."""
+    return arc if opens(arc) else _OPENED + arc
+
+
+def stroke_of(arc: str) -> str:
+    """Key of the stroke that an arc is a stretch of."""
+    return arc.removeprefix(_OPENED).partition("@")[0].removesuffix("'")
 
 
 @dataclass(frozen=True)

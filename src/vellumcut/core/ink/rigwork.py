@@ -25,6 +25,24 @@ class MagnetRow(Decision):
     load: Annotated[Number, Field(ge=1, le=20000)] | None = None
 
 
+OpeningKind = Literal["lacing", "hook-and-loop", "buckles", "zip", "snaps", "magnets", "ratchet"]
+
+
+class OpeningRow(Decision):
+    """A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high: between
+    which places it opens, mm from its lower end; high: None up to its upper end."""
+
+    line: Annotated[str, Field(min_length=1, max_length=60)]
+    kind: OpeningKind = "hook-and-loop"
+    low: Annotated[Length, Field(ge=0, le=3000)] = 0.0
+    high: Annotated[Length, Field(ge=0, le=3000)] | None = None
+
+    @property
+    def whole(self) -> bool:
+        """Whether none of the seam is glued."""
+        return self.low <= 0 and self.high is None
+
+
 class RigDesign(Decision):
     """How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest length.
 
@@ -38,3 +56,4 @@ class RigDesign(Decision):
     way: Annotated[str, Field(max_length=60)] = ""
     moved: Annotated[dict[AnchorName, Point], Field(max_length=60)] = Field(default_factory=dict)
     magnets: Annotated[tuple[MagnetRow, ...], Field(max_length=12)] = ()
+    openings: Annotated[tuple[OpeningRow, ...], Field(max_length=12)] = ()

@@ -1,6 +1,6 @@
 """One side of a piece with its ink laid: body, sheet, armour surface and panels, each made once and handed on."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from vellumcut.core.body.tube import TubeSurface
@@ -9,7 +9,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.laps import lapped
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.lines import InkLine, PanelInk
+from vellumcut.core.ink.lines import InkLine, PanelInk, opened, stroke_of
 from vellumcut.core.ink.regions import InkProblem, InkReading, Region, read_ink
 from vellumcut.core.ink.sheet import InkSheet
 from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_piece, ink_sheet, is_inked
@@ -52,11 +52,21 @@ def ink_piece(tube: TubeSurface, design: PieceDesign) -> InkedPiece:
     sheet = ink_sheet(tube, design)
     reading = whole_reading(tube, sheet, design)
     regions = reading.regions
-    panels = lapped(tube, [r.ink for r in regions], design.laps, TEMPLATES[design.template].part)
+    panels = _opened(lapped(tube, [r.ink for r in regions], design.laps, TEMPLATES[design.template].part), design)
     return InkedPiece(
         tube, design, armour_surface(tube, design, sheet), panels,
         tuple(r.twin for r in regions), sheet, regions, reading.problems,
     )  # fmt: skip
+
+
+def _opened(panels: tuple[PanelInk, ...], design: PieceDesign) -> tuple[PanelInk, ...]:
+    """Panels whose seams that open all along are no seams to be glued."""
+    keys = {row.line for row in design.rig.openings if row.whole}
+
+    def line(x: InkLine) -> InkLine:
+        return replace(x, arc=opened(x.arc)) if x.kind == "seam" and x.arc and stroke_of(x.arc) in keys else x
+
+    return tuple(replace(p, outline=tuple(line(x) for x in p.outline)) for p in panels) if keys else panels
 
 
 def read_piece_ink(tube: TubeSurface, design: PieceDesign) -> InkReading:

@@ -28,16 +28,19 @@ from vellumcut.core.paces import Tempo
 from vellumcut.core.rig.anchors import BED, EYELET_INSET
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.magnets import magnets_of
+from vellumcut.core.rig.openings import openings_of
 from vellumcut.core.rig.parts import RigPlan
 
 
 @dataclass(frozen=True)
 class SeamFact:
-    """A seam that is glued. cup: one of its panels is a cup that it runs all round."""
+    """A seam that is glued. cup: one of its panels is a cup that it runs all round. stays_open: between which mm from its
+    lower end it is not."""
 
     name: str
     panels: tuple[int, ...]
     cup: bool = False
+    stays_open: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True)
@@ -151,12 +154,13 @@ def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | N
 def _seam_facts(piece: InkedPiece) -> tuple[SeamFact, ...]:
     """Seams by name; those of one name are one."""
     round_holes = {line.arc for ink in piece.panels for line in ink.holes if line.kind == "seam"}
+    slits = {x.name: (x.low, x.high) for x in openings_of(LaidPiece(piece)) if not x.row.whole}
     out: dict[str, SeamFact] = {}
     for arc, (line, panels) in seam_lines(piece).items():
         name = seam_name(arc, line)
         known = out.get(name)
         numbers = tuple(dict.fromkeys([*(known.panels if known else ()), *panels]))
-        out[name] = SeamFact(name, numbers, arc in round_holes or bool(known and known.cup))
+        out[name] = SeamFact(name, numbers, arc in round_holes or bool(known and known.cup), slits.get(name))
     return tuple(out.values())
 
 

@@ -130,6 +130,9 @@ def seam(job: Job, name: str) -> Step:
         "Line up the middle marks, press, work out to both ends tick by tick. Use the table to keep the faces level. "
         "It holds as soon as it is pressed: no clamp."
     )
+    slit = next((s.stays_open for s in job.facts.seams if s.name == name), None)
+    if slit:
+        how += f" Leave it open from {slit[0]:.0f} mm to {slit[1]:.0f} mm above its lower end, a cloth patch behind each end of that."
     reason = "From the middle outward a small mismatch is shared by both ends. A plain butt seam is pressed and done."
     return _glued(job, f"seam:{name}", f"Glue {_named(name, 'seam')}", name, how, reason, "butt seam", "seam")
 

@@ -165,7 +165,7 @@ def laced_span(laid: LaidPiece) -> tuple[float, float] | None:
     return laid.inked.ends if plain and design.back == "open" and design.closure in ("lacing", "zip") else None
 
 
-def _stretch(laid: LaidPiece, along: float) -> float:
+def stretch_at(laid: LaidPiece, along: float) -> float:
     """mm of the plane for one of the foam round the body at a station coordinate; near enough for a mark."""
     tube, surface = laid.inked.tube, laid.inked.surface
     mm = float(tube.mm(along))
@@ -173,10 +173,10 @@ def _stretch(laid: LaidPiece, along: float) -> float:
     return laid.plane.turn / (float(np.interp(mm, tube.at, tube.station_girths)) + 2 * np.pi * off)
 
 
-def _round(laid: LaidPiece, along: float, size: float) -> Array:
+def ring_about(laid: LaidPiece, along: float, size: float) -> Array:
     """A ring of a width in mm as it lies on the plane about a place, (n, 2): round once it is cut."""
     turn = np.linspace(0, 2 * np.pi, 21)
-    stretch = _stretch(laid, along)
+    stretch = stretch_at(laid, along)
     return size / 2 * np.stack([stretch * np.cos(turn), np.sin(turn)], axis=1)
 
 
@@ -192,7 +192,7 @@ def eyelet_marks(laid: LaidPiece, panel: PanelInk) -> tuple[InkLine, ...]:
     out = []
     for name, column in (("B", left), ("A", right)):
         for k, (u, v) in enumerate(zip(column, at, strict=True), 1):
-            ring = laid.plane.flat(np.array([[u, v]])) + _round(laid, float(v), EYELET)
+            ring = laid.plane.flat(np.array([[u, v]])) + ring_about(laid, float(v), EYELET)
             out.append(InkLine("mark", f"eyelet {k}{name}", laid.plane.uv(ring)))
     return tuple(out)
 
@@ -216,7 +216,7 @@ def anchor_marks(
     for turned in (False, True) if twin else (False,):
         for anchor in anchors:
             at = laid.plane.flat(np.array([anchor.uv]) * [-1.0 if turned else 1.0, 1.0])[0]
-            here = _within(laid, ground, at)
+            here = place_on(laid, ground, at)
             if here is None or any(np.linalg.norm(here - p) < SAME_PLACE for p in placed):
                 continue
             placed.append(here)
@@ -229,14 +229,14 @@ SAME_PLACE = 3.0
 """Marks so near to each other are one, mm."""
 
 
-def _within(laid: LaidPiece, ground: BaseGeometry, at: Array) -> Array | None:
+def place_on(laid: LaidPiece, ground: BaseGeometry, at: Array) -> Array | None:
     """A place on the plane, turned round the body until it lies on a panel."""
     tries = [at + [k * laid.plane.turn, 0.0] for k in (-1, 0, 1)]
     return next((p for p in tries if shapely.contains_xy(ground, *p)), None)
 
 
 def _cross_and_bed(laid: LaidPiece, ground: BaseGeometry, here: Array, along: float, words: str) -> Iterator[InkLine]:
-    stretch = _stretch(laid, along)
+    stretch = stretch_at(laid, along)
     wide, tall = BED / 2 * stretch, laid.design.rig.webbing / 2
     bed = LineString([here + [x * wide, y * tall] for x, y in ((-1, -1), (1, -1), (1, 1), (-1, 1), (-1, -1))])
     arms = [LineString([here - d, here + d]) for d in (np.array([CROSS * stretch, 0.0]), np.array([0.0, CROSS]))]
@@ -270,10 +270,10 @@ def magnet_marks(
         way = np.array([np.interp(mm + 1, arc, flat[:, k]) - np.interp(mm - 1, arc, flat[:, k]) for k in (0, 1)])
         way /= max(float(np.linalg.norm(way)), 1e-9)
         # Outlines run counter-clockwise: the panel lies on their left.
-        centre = here + inward * np.array([-way[1], way[0]])
+        centre = here + inward * np.array([-way[1] * stretch_at(laid, float(plane.uv(here[None])[0, 1])), way[0]])
         level = float(plane.uv(centre[None])[0, 1])
         out.append(
-            InkLine("mark", f"magnet {number}, {pole} outward", plane.uv(centre + _round(laid, level, row.size)))
+            InkLine("mark", f"magnet {number}, {pole} outward", plane.uv(centre + ring_about(laid, level, row.size)))
         )
     return tuple(out)
 

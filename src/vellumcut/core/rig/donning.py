@@ -1,6 +1,6 @@
 """Getting in and out: can what has to pass pass, and how far must a piece be spread?"""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +16,7 @@ from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import opens
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.rig.laid import LaidPiece
+from vellumcut.core.rig.openings import openings_of, seam_ends
 
 Array = NDArray[np.float64]
 
@@ -207,14 +208,38 @@ def _drawn(measures: Measurements, laid: LaidPiece, side: Side) -> Donning:
     if not rings.closed.any() or opens_at:
         return _spread(laid, rings, side, opens_at)
     if laid.whole and TEMPLATES[laid.design.template].part == "torso":
-        return _over_the_trunk(laid, rings, side)
+        return _over_the_trunk(laid, replace(rings, inside=rings.inside + _slits(laid, rings)), side)
     gates, missing = gates_above(measures, laid, side)
     if missing:
         return _unmeasured(side, missing)
+    rings = replace(rings, inside=rings.inside + _slits(laid, rings))
     neck = TEMPLATES[laid.design.template].part == "neck"
     good, k, way = passes(rings, gates, not neck)
     what = gates[0].word if gates and gates[0].girth >= way - 1 else "limb below it"
     return _told(side, good, rings, k, way, what)
+
+
+GIVES = 0.35
+"""A slit that ends within a piece spreads at its mouth by so much of its length, its edges bent aside (est.)."""
+
+
+RIM = 3.0
+"""A slit that ends so near to its seam's end runs out of the rim, mm."""
+
+
+def _slits(laid: LaidPiece, rings: Rings) -> Array:
+    """How much wider each ring becomes, (n,) mm, where seams open for a part of their length: nothing at a slit's closed end,
+    and nothing where both its ends are closed."""
+    out = np.zeros(len(rings.z))
+    for plan in openings_of(laid):
+        at_low, at_high = plan.low < RIM, plan.high > plan.length - RIM
+        if plan.row.whole or not (at_low or at_high):
+            continue
+        ends = seam_ends(laid, plan)
+        deep = (rings.z - min(ends)) if at_high else (max(ends) - rings.z)
+        within = (rings.z >= min(ends)) & (rings.z <= max(ends))
+        out += np.where(within, GIVES * np.clip(deep, 0.0, None), 0.0)
+    return out
 
 
 def _over_the_trunk(laid: LaidPiece, rings: Rings, side: Side) -> Donning:

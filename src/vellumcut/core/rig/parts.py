@@ -12,30 +12,15 @@ from vellumcut.core.rig.anchors import BED, BODICE_EYELETS, EYELET_EVERY, EYELET
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.loads import LEAST_PATCH, Rest
+from vellumcut.core.rig.openings import openings_of
+from vellumcut.core.rig.part import LACE_END, StrapPart, counted
 from vellumcut.core.rig.recipes import Fastening, Rig
 from vellumcut.core.rig.straps import HOOK_OVERLAP, SEW_ON, Strap
 
 ALIKE = 3.0
 """Straps this near in length are cut alike, mm; an adjustable strap takes up more."""
-LACE_END = 350.0
-"""Lace left at each end to tie and to open by, mm (est.)."""
 ZIP_ENDS = 40.0
 """Zip sewn on at both ends, mm."""
-
-
-@dataclass(frozen=True)
-class StrapPart:
-    """Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm above
-    the lower edge. ends: of webbing, that are glued to foam, for each."""
-
-    name: str
-    count: int
-    length: float
-    at: tuple[float, ...]
-    note: Note
-    stitches: str
-    glue: str
-    ends: int = 0
 
 
 @dataclass(frozen=True)
@@ -53,8 +38,15 @@ STITCHES: dict[Fastening, str] = {
     "hook-and-loop": "stitched all round; hook side on what is worn, soft side on the foam",
     "sewn": "two rows at each end",
     "tack": "one row at each plate, the end free to slide",
+    "snaps": "heads and sockets through a doubled end, a washer of vinyl behind each",
+    "ratchet": "ladder strap riveted at one anchor, ratchet at the other, washers under all rivets",
 }
-WORDS: dict[Fastening, str] = {"side-release buckle": "side-release buckles", "ring": "rings"}
+WORDS: dict[Fastening, str] = {
+    "side-release buckle": "side-release buckles",
+    "ring": "rings",
+    "snaps": "snaps, four parts each",
+    "ratchet": "ratchets with ladder straps",
+}
 
 
 def way_words(rig: Rig, laid: LaidPiece) -> str:
@@ -72,7 +64,8 @@ CLOSED_BY: dict[str, str] = {"lacing": "lace", "zip": "zip"}
 def plan_parts(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap], rest: Rest | None) -> RigPlan:
     """All parts for one side of a piece. straps: of this piece and side."""
     laid = piece.on(side)
-    parts = [*_strap_parts(piece, laid, straps), *_closure(laid, piece.design)]
+    openings = [part for plan in openings_of(laid) for part in plan.parts]
+    parts = [*_strap_parts(piece, laid, straps), *_closure(laid, piece.design), *openings]
     rig = costume.rig(piece)
     if rig.laced:
         parts += _bodice(laid)
@@ -116,11 +109,11 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap]) -> list[
     for fastening, words in WORDS.items():
         count = sum(s.fastening == fastening for s in straps)
         if count:
-            out.append(_counted(words, count, "One for each strap; sewn or riveted, not glued."))
+            out.append(counted(words, count, "One for each strap; sewn or riveted, not glued."))
     hooks = [s for s in straps if s.fastening == "hook-and-loop"]
     if hooks:
         wide = max(piece.design.rig.webbing, LEAST_PATCH / HOOK_OVERLAP)
-        out.append(_counted(f"pairs of hook-and-loop {HOOK_OVERLAP:.0f} x {wide:.0f} mm", len(hooks), "One for each strap: the soft side goes on the foam, so nothing scratches."))  # fmt: skip
+        out.append(counted(f"pairs of hook-and-loop {HOOK_OVERLAP:.0f} x {wide:.0f} mm", len(hooks), "One for each strap: the soft side goes on the foam, so nothing scratches."))  # fmt: skip
     return out
 
 
@@ -143,18 +136,6 @@ def _height(laid: LaidPiece, strap: Strap) -> float:
 
 def _glue(design: PieceDesign) -> str:
     return f"{BED:.0f} mm x {design.rig.webbing:.0f} mm inside: two coats on the webbing, one on opened foam; clamp overnight"
-
-
-def _counted(name: str, count: int, why: str) -> StrapPart:
-    note = Note(
-        name.capitalize(),
-        Value(name, count, "count"),
-        "{0} straps",
-        (Value("straps", count, "count"),),
-        why,
-        about="strap",
-    )
-    return StrapPart(name, count, 0.0, (), note, "sewn or riveted, not glued", "none")
 
 
 def _closure(laid: LaidPiece, design: PieceDesign) -> list[StrapPart]:
@@ -218,5 +199,5 @@ def _bodice(laid: LaidPiece) -> list[StrapPart]:
     note = Note("Eyelets", Value("eyelets", 2 * len(at), "count"), "2 sides x ({0} side edge - 2 x {1} from the ends) / {2} apart + 1 each",
                 (Value("edge", length), Value("from the ends", EYELET_INSET), Value("apart", BODICE_EYELETS)), "A row down each side carries evenly.", about="strap")  # fmt: skip
     return [
-        replace(_counted("eyelets down both sides", 2 * len(at), ""), at=at, note=note, stitches="backed with fabric")
+        replace(counted("eyelets down both sides", 2 * len(at), ""), at=at, note=note, stitches="backed with fabric")
     ]

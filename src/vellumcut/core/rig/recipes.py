@@ -11,7 +11,7 @@ from vellumcut.core.ink.design import TemplateName
 
 AnchorKind = Literal["webbing", "hook patch", "tack", "eyelet", "magnet"]
 Material = Literal["webbing", "elastic"]
-Fastening = Literal["side-release buckle", "hook-and-loop", "ring", "sewn", "tack"]
+Fastening = Literal["side-release buckle", "hook-and-loop", "ring", "sewn", "tack", "snaps", "ratchet"]
 Through = Literal["near", "back", "front", "inside", "round"]
 """Which way round a strap runs: the nearer, behind the body, before it, along the inside of an arm, or all the way
 round."""
@@ -137,6 +137,7 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
     "gorget": (
         Rig("hook-and-loop", "hook-and-loop at the closure", "A collar has to open alone and in a hurry.", _ENDS, _closed_by("hook-and-loop", "tab over the closure"), hides="at the nape, under the hair"),
         Rig("buckle", "a small buckle at the closure", "Holds harder than hook-and-loop, and shows.", _ENDS, _closed_by("side-release buckle", "strap over the closure")),
+        Rig("snaps", "snaps on a tab at the closure", "Flat and quick; they hold in steps, so the collar has to fit.", _ENDS, _closed_by("snaps", "tab over the closure"), hides="at the nape, under the hair"),
     ),
     "pauldron": (
         Rig("hung", "webbings to the torso, three at the top; plates on three webbings", "Hung at centre and sides the plates just touch and follow the arm.",
@@ -213,6 +214,7 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
     "belt": (
         Rig("hook-and-loop", "hook-and-loop at the closure, one step of extra overlap", "A belt that is tight on the stand is loose on a walk: the extra overlap takes it up.", _ENDS, _closed_by("hook-and-loop", "tab over the closure"), hides="at the back"),
         Rig("buckle", "a buckle at the closure", "Holds what hangs on it; its holes adjust in steps.", _ENDS, _closed_by("side-release buckle", "strap over the closure")),
+        Rig("ratchet", "a ratchet at the closure", "Pulls a heavy belt tight tooth by tooth and lets go with one press.", _ENDS, _closed_by("ratchet", "ladder strap over the closure")),
     ),
     "bandolier": (
         Rig("over the back", "a strap over the back closes the loop", "One end is glued, the other adjusts: the loop carries what hangs on it over the far shoulder.",

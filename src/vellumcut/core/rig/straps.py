@@ -34,9 +34,17 @@ MUSCLE = 0.04
 """So is a limb whose muscles are tense (est.)."""
 ARMS_FORWARD = 35.0
 """A strap over the shoulder blades needs so much more when both arms reach forward, mm (est.)."""
-RINGS: dict[Fastening, int] = {"side-release buckle": 2, "ring": 1, "hook-and-loop": 0, "sewn": 0, "tack": 0}
+RINGS: dict[Fastening, int] = {
+    "side-release buckle": 2,
+    "ring": 1,
+    "hook-and-loop": 0,
+    "sewn": 0,
+    "tack": 0,
+    "snaps": 0,
+    "ratchet": 0,
+}
 """Turn-overs round rings and buckle bars."""
-ADJUSTS: tuple[Fastening, ...] = ("side-release buckle", "ring", "hook-and-loop")
+ADJUSTS: tuple[Fastening, ...] = ("side-release buckle", "ring", "hook-and-loop", "ratchet")
 
 
 @dataclass(frozen=True, eq=False)

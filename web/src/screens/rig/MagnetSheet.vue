@@ -16,11 +16,11 @@ const rows = computed(() => (piece.value?.design.rig.magnets ?? []) as Row[]);
 const fresh = reactive({ edge: "" });
 const add = () => {
   const edge = fresh.edge || props.rig.free_edges[0];
-  if (edge) work.set({ magnets: [...rows.value, { edge, size: 10, thick: 3, washers: false }] });
+  if (edge) work.rows("magnets", (now) => [...now, { edge, size: 10, thick: 3, washers: false }]);
 };
 const change = (at: number, to: Partial<Row>) =>
-  work.set({ magnets: rows.value.map((r, n) => (n === at ? { ...r, ...to } : r)) });
-const remove = (at: number) => work.set({ magnets: rows.value.filter((_, n) => n !== at) });
+  work.rows("magnets", (now) => now.map((r, n) => (n === at ? { ...r, ...to } : r)));
+const remove = (at: number) => work.rows("magnets", (now) => now.filter((_, n) => n !== at));
 const SEATS: Record<string, string> = {
   "": "as advised",
   slot: "slot in the edge",

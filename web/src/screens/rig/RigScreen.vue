@@ -13,16 +13,18 @@ import type { Pose, Spot } from "@/scene/figureStage";
 import DressingSheet from "./DressingSheet.vue";
 import MagnetSheet from "./MagnetSheet.vue";
 import MovementSheet from "./MovementSheet.vue";
+import OpeningSheet from "./OpeningSheet.vue";
 import StrapSheet from "./StrapSheet.vue";
 import WearSheet from "./WearSheet.vue";
 import { useFigure, useRig, useRigWork } from "./useRig";
 
 /** What holds the costume on, lets it move, and lets its wearer out. */
-type Tab = "straps" | "moves" | "dress" | "magnets" | "wear";
+type Tab = "straps" | "moves" | "dress" | "openings" | "magnets" | "wear";
 const TABS: Record<Tab, string> = {
   straps: "Straps",
   moves: "Movement",
   dress: "Getting dressed",
+  openings: "Openings",
   magnets: "Magnets",
   wear: "Worn and packed",
 };
@@ -45,7 +47,10 @@ const moved = computed(() => rig.data.value?.anchors.filter((a) => a.moved).leng
 const drop = (name: string, side: string, at: Spot) =>
   work.drop.mutate({ name, side: side as "left", at: [...at] as [number, number, number] });
 const choose = (to: number) => void router.replace({ query: { ...router.currentRoute.value.query, piece: to } });
-const counts = computed(() => ({ magnets: rig.data.value?.magnets.length || undefined }));
+const counts = computed(() => ({
+  openings: rig.data.value?.openings.length || undefined,
+  magnets: rig.data.value?.magnets.length || undefined,
+}));
 const LAPS = ["edge to edge", "upper over lower", "lower over upper", "from the middle"] as const;
 const lap = (to: Partial<NonNullable<DesignIn["laps"]>>) =>
   work.design((now) => ({ ...now, laps: { order: "edge to edge", ...now.laps, ...to } }));
@@ -90,6 +95,7 @@ const stretches = computed(() => rig.data.value?.straps.some((s) => s.material =
         v-else-if="tab === 'dress' && figure.data.value"
         :steps="figure.data.value.dressing"
         :rig="rig.data.value" />
+      <OpeningSheet v-else-if="tab === 'openings'" :rig="rig.data.value" />
       <MagnetSheet v-else-if="tab === 'magnets'" :rig="rig.data.value" />
       <WearSheet v-else-if="tab === 'wear'" />
     </div>

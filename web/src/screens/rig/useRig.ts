@@ -29,11 +29,19 @@ export const useMovement = (build: Ref<number>, joint: Ref<string>) =>
     enabled: computed(() => build.value > 0 && joint.value !== ""),
   });
 
+type RigRows = { magnets: Schemas["MagnetRow-Input"][]; openings: Schemas["OpeningRow-Input"][] };
+
 /** What a maker changes about a rig, each undone as any other change. */
 export function useRigWork(piece: Ref<Piece | undefined>) {
   const design = useDesignChange(piece);
   const set = (rig: Partial<NonNullable<DesignIn["rig"]>>) =>
     design((now) => ({ ...now, rig: { ...now.rig, ...rig } as DesignIn["rig"] }));
+  /** Change a list of rows as it is by then: an earlier change may still be on its way. */
+  const rows = <K extends "magnets" | "openings">(key: K, to: (now: RigRows[K]) => RigRows[K]) =>
+    design((now) => ({
+      ...now,
+      rig: { ...now.rig, [key]: to((now.rig?.[key] ?? []) as RigRows[K]) } as DesignIn["rig"],
+    }));
   const drop = useChange((body: Schemas["AnchorIn"]) =>
     take(api.PUT("/api/pieces/{piece}/anchors", { params: { path: { piece: piece.value!.id } }, body })),
   );
@@ -45,5 +53,5 @@ export function useRigWork(piece: Ref<Piece | undefined>) {
       }),
     ),
   );
-  return { design, set, drop, trim };
+  return { design, set, rows, drop, trim };
 }

@@ -1,0 +1,251 @@
+"""Seams that open: what closes each, where along it, and what that takes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from vellumcut.core.cast.armour import MIDDLE
+from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.lines import CLOSURE, InkLine, PanelInk, stroke_of
+from vellumcut.core.ink.rigwork import OpeningKind, OpeningRow
+from vellumcut.core.ink.sheet import Stroke, stroke_line
+from vellumcut.core.notes import Note, Value
+from vellumcut.core.rig.anchors import BED, EYELET, place_on, ring_about, stretch_at
+from vellumcut.core.rig.laid import LaidPiece, ring_of
+from vellumcut.core.rig.part import LACE_END, StrapPart
+from vellumcut.core.rig.straps import TAIL, TURN_OVER
+
+Array = NDArray[np.float64]
+
+SHORTEST = 30.0
+"""A stretch shorter than this opens nothing, mm."""
+FLAP = 40.0
+"""An underlap strip is so wide that both halves of a closure sit on it with an edge to glue, mm (est.)."""
+
+
+@dataclass(frozen=True)
+class Closing:
+    """How a kind of closure is set. every: mm apart at most; 0: it runs all along. from_end: the first from its end, mm.
+    beside: how far from each edge its holes sit, mm; 0: no holes. strip: whether it needs
+    an underlap strip. how: it is fixed; alone: whether the wearer opens it without seeing it."""
+
+    every: float
+    from_end: float
+    beside: float
+    strip: bool
+    how: str
+    alone: bool
+
+
+CLOSINGS: dict[OpeningKind, Closing] = {
+    "lacing": Closing(25, 12, 12, False, "eyelets through a strip of fabric inside both edges, never bare foam", False),
+    "hook-and-loop": Closing(0, 0, 0, True, "stitched to the strip all round; soft side on the foam that lies over it", True),
+    "buckles": Closing(90, 25, 0, False, "straps sewn to the buckles, their ends cemented inside the foam", True),
+    "zip": Closing(0, 0, 0, False, "sewn to two strips of 2 mm foam, the strips cemented inside the edges, zip closed while you do", True),
+    "snaps": Closing(60, 15, 12, True, "heads through foam and a square of cloth, sockets through the strip; a washer of vinyl behind each", True),
+    "magnets": Closing(60, 20, 10, True, "in pockets of the edge and of the strip, poles by turns so that it shuts one way only", True),
+    "ratchet": Closing(120, 35, 0, False, "ladder strap riveted on one side, ratchet on the other, washers under all rivets", True),
+}  # fmt: skip
+"""Spacing and beds (est.)."""
+
+
+@dataclass(frozen=True)
+class OpeningPlan:
+    """name: of the seam. length: of the seam, mm; low, high: between which mm of it, from its lower end, it opens. at: mm
+    along it where something is set. hides: where it lies, in words."""
+
+    row: OpeningRow
+    name: str
+    length: float
+    low: float
+    high: float
+    at: tuple[float, ...]
+    hides: str
+    parts: tuple[StrapPart, ...]
+    advice: tuple[str, ...]
+
+    @property
+    def words(self) -> str:
+        """Which stretch of the seam it is."""
+        part = "all along" if self.row.whole else "in part"
+        return f"{self.row.kind} {part} the {self.name}"
+
+
+def seams_to_open(laid: LaidPiece) -> dict[str, Stroke]:
+    """Strokes along which a piece can open, by key: seams that bound two panels, or a panel twice. The line along which a
+    template opens in any case is its rig's."""
+    drawn = laid.inked.drawn
+    if drawn is None:
+        return {}
+    shared = {stroke_of(x.arc) for p in laid.inked.panels for x in p.outline if x.kind == "seam" and x.arc}
+    return {s.key: s for s in drawn.strokes if s.kind == "seam" and s.key in shared and s.key != CLOSURE}
+
+
+def seam_length(laid: LaidPiece, stroke: Stroke) -> float:
+    """Of a seam on the middle layer, mm."""
+    return float(_arc(laid, _upward(stroke))[-1])
+
+
+def seam_ends(laid: LaidPiece, plan: "OpeningPlan") -> tuple[float, float]:
+    """Where an opening begins and ends, mm along the body."""
+    line = _upward(seams_to_open(laid)[plan.row.line])
+    arc = _arc(laid, line)
+    level = laid.plane.flat(line)[:, 1]
+    low, high = (float(np.interp(x, arc, level)) for x in (plan.low, plan.high))
+    return low, high
+
+
+def openings_of(laid: LaidPiece) -> list[OpeningPlan]:
+    """What closes each seam that opens. A row whose seam is not in the ink any more is passed over. Raises CraftError for a
+    stretch that is too short."""
+    seams = seams_to_open(laid)
+    return [_plan(laid, row, seams[row.line]) for row in laid.design.rig.openings if row.line in seams]
+
+
+def _upward(stroke: Stroke) -> Array:
+    line = stroke_line(stroke)
+    return line if line[0, 1] <= line[-1, 1] else line[::-1]
+
+
+def _arc(laid: LaidPiece, line: Array) -> Array:
+    points = laid.inked.surface.points(line, MIDDLE)
+    return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+
+
+def _plan(laid: LaidPiece, row: OpeningRow, stroke: Stroke) -> OpeningPlan:
+    line = _upward(stroke)
+    length = float(_arc(laid, line)[-1])
+    low, high = min(row.low, length), length if row.high is None else min(row.high, length)
+    run = high - low
+    if run < SHORTEST:
+        raise CraftError(
+            f"An opening of {max(run, 0):.0f} mm lets nothing in: {SHORTEST:.0f} mm at least", "design.rig.openings"
+        )
+    closing = CLOSINGS[row.kind]
+    at = tuple(low + x for x in _spots(closing, run))
+    twin = any(t and any(stroke_of(x.arc) == stroke.key for x in p.outline) for p, t in zip(laid.inked.panels, laid.inked.twins, strict=True))  # fmt: skip
+    copies = 2 if twin and abs(float(np.mean(line[:, 0]))) > 0.02 else 1
+    name = stroke.name or "seam"
+    parts = tuple(_parts(laid, row, closing, run, at, name, copies))
+    hides, alone = _where(laid, line, closing)
+    advice = [f"{closing.how[0].upper()}{closing.how[1:]}."]
+    rest = [w for w, there in ((f"below {low:.0f} mm", low > 1), (f"above {high:.0f} mm", high < length - 1)) if there]
+    if rest:
+        advice.append(
+            f"Glue the seam {' and '.join(rest)}; a cloth patch behind where it opens, or it tears on from there."
+        )
+    advice.append(f"It lies {hides}" + (", and the wearer reaches it alone." if alone else ": somebody has to help, or leave a cord on it."))  # fmt: skip
+    return OpeningPlan(row, name, length, low, high, at, hides, parts, tuple(advice))
+
+
+def _spots(closing: Closing, run: float) -> list[float]:
+    """mm from the opening's lower end where something is set; none for what runs all along."""
+    if not closing.every:
+        return []
+    if run < 3 * closing.from_end:
+        return [run / 2]
+    inset = closing.from_end
+    count = max(2, int(np.ceil((run - 2 * inset) / closing.every)) + 1)
+    return [float(x) for x in np.linspace(inset, run - inset, count)]
+
+
+def _parts(laid: LaidPiece, row: OpeningRow, closing: Closing, run: float, at: Sequence[float], name: str, copies: int) -> list[StrapPart]:  # fmt: skip
+    """What is cut and counted for one opening."""
+    where = f"for the {name}"
+
+    def cut(what: str, number: int, length: float, formula: str, values: tuple[Value, ...], why: str, glue: str = "none") -> StrapPart:  # fmt: skip
+        note = Note(what.capitalize(), Value("cut length", length), formula, values, why, about="strap")
+        return StrapPart(f"{what} {where}", number * copies, length, (), note, closing.how, glue)
+
+    def pieces(what: str, number: int, why: str) -> StrapPart:
+        note = Note(what.capitalize(), Value(what, number * copies, "count"), "{0} places x {1} each x {2} alike",
+                    (Value("places", count, "count"), Value("each", number / max(count, 1), "count"), Value("alike", copies, "count")), why, about="strap")  # fmt: skip
+        return StrapPart(f"{what} {where}", number * copies, 0.0, (), note, closing.how, "none")
+
+    opening = Value("opening", run)
+    apart = at[1] - at[0] if len(at) > 1 else 0.0
+    count = len(at)
+    out: list[StrapPart] = []
+    if row.kind == "lacing":
+        across = 2 * closing.beside
+        lace = 2 * (count - 1) * float(np.hypot(across, apart)) + across + 2 * LACE_END
+        out += [pieces("eyelets", 2 * count, f"At most {closing.every:.0f} mm apart they draw a foam edge in evenly."),
+                cut("lace", 1, lace, "2 x {0} rows x {1} diagonal + {2} first row + 2 x {3} to tie", (Value("rows", count - 1, "count"), Value("diagonal", float(np.hypot(across, apart))), Value("across", across), Value("ends", LACE_END)), "Crossed lacing crosses every gap twice.")]  # fmt: skip
+    elif row.kind == "hook-and-loop":
+        out.append(
+            cut(
+                "hook-and-loop, 25 mm wide,",
+                1,
+                run,
+                "{0} opening",
+                (opening,),
+                "All along: a closure that is held in places gapes between them.",
+            )
+        )
+    elif row.kind == "buckles":
+        strap = 2 * BED + 2 * TURN_OVER + TAIL
+        out += [cut("webbing", count, strap, "2 x {0} anchors + 2 x {1} turned over + {2} tail", (Value("anchor", BED), Value("turned over", TURN_OVER), Value("tail", TAIL)), "One near each end, where it would gape.", f"{BED:.0f} mm inside each end: two coats on the webbing, one on opened foam; clamp overnight"),
+                pieces("side-release buckles", count, "One for each strap.")]  # fmt: skip
+    elif row.kind == "zip":
+        kind = "open-ended zip" if row.whole else "zip, closed at its end"
+        out += [cut(kind, 1, run, "{0} opening", (opening,), "As long as the opening or shorter; an open-ended one is shortened at the top only."),
+                cut("strips of 2 mm foam, 20 mm wide,", 2, run, "{0} opening", (opening,), "A zip is sewn to thin foam first, and the foam is cemented.", "cement the strips inside the edges")]  # fmt: skip
+    elif row.kind == "ratchet":
+        out.append(
+            pieces("ratchets with ladder straps", count, "They pull hard and let go with one press; one near each end.")
+        )
+    else:
+        out.append(pieces("snaps, four parts each" if row.kind == "snaps" else "couples of magnets", count, f"At most {closing.every:.0f} mm apart nothing gapes between."))  # fmt: skip
+    if closing.strip:
+        out.append(cut(f"underlap strip of 2 mm foam, {FLAP:.0f} mm wide,", 1, run, "{0} opening", (opening,), "What closes an edge needs something under it to close on.", "cemented inside one edge, half its width showing"))  # fmt: skip
+    return out
+
+
+def _where(laid: LaidPiece, line: Array, closing: Closing) -> tuple[str, bool]:
+    """Where an opening lies, in words, and whether its wearer reaches and works it."""
+    off = abs((float(np.mean(line[:, 0])) + 0.5) % 1.0 - 0.5)
+    if off > 0.36:
+        return "behind, where the eye does not go", closing.alone and not laid.whole
+    if off > 0.14:
+        return ("at the side, under the arm" if laid.whole else "at the side"), closing.alone
+    return "in front, where it shows: a band or flap over it hides it", closing.alone
+
+
+def opening_marks(laid: LaidPiece, plan: OpeningPlan, panel: PanelInk) -> tuple[InkLine, ...]:
+    """On a panel beside the seam: a ring for every hole, and a tick where the opening begins and ends."""
+    if not any(stroke_of(x.arc) == plan.row.line for x in panel.outline):
+        return ()
+    line = _upward(seams_to_open(laid)[plan.row.line])
+    arc, flat = _arc(laid, line), laid.plane.flat(line)
+    ground = shapely.make_valid(shapely.Polygon(laid.plane.flat(ring_of(panel)))).buffer(-1.0)
+    closing = CLOSINGS[plan.row.kind]
+    ends = [] if plan.row.whole else [(x, w) for x, w in ((plan.low, "opening begins"), (plan.high, "opening ends")) if 1 < x < plan.length - 1]  # fmt: skip
+    out: list[InkLine] = []
+    for mm, words in [*((x, f"{plan.row.kind} {k}") for k, x in enumerate(plan.at, 1)), *ends]:
+        holes = words not in ("opening begins", "opening ends")
+        if holes and not closing.beside:
+            continue
+        here, across = _beside(laid, arc, flat, mm)
+        for sign in (1.0, -1.0):
+            inward = closing.beside if holes else 8.0
+            spot = place_on(laid, ground, here + sign * inward * across)
+            if spot is None:
+                continue
+            shape = spot + ring_about(laid, float(laid.plane.uv(spot[None])[0, 1]), EYELET) if holes else np.array([spot - sign * 6 * across, spot + sign * 6 * across])  # fmt: skip
+            out.append(InkLine("mark", words, laid.plane.uv(shape)))
+    return tuple(out)
+
+
+def _beside(laid: LaidPiece, arc: Array, flat: Array, mm: float) -> tuple[Array, Array]:
+    """A place on a seam, (2,) mm on the plane, and the step across it there that is 1 mm of the foam."""
+
+    def at(x: float) -> Array:
+        return np.array([np.interp(x, arc, flat[:, k]) for k in (0, 1)])
+
+    stretch = np.array([stretch_at(laid, float(laid.plane.uv(at(mm)[None])[0, 1])), 1.0])
+    way = (at(mm + 1) - at(mm - 1)) / stretch
+    way = way / max(float(np.linalg.norm(way)), 1e-9)
+    return at(mm), np.array([-way[1], way[0]]) * stretch

@@ -1,0 +1,36 @@
+"""One thing of a rig to cut or to count."""
+
+from dataclasses import dataclass
+
+from vellumcut.core.notes import Note, Value
+
+LACE_END = 350.0
+"""Lace left at each end to tie and to open by, mm (est.)."""
+
+
+@dataclass(frozen=True)
+class StrapPart:
+    """Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm above
+    the lower edge. ends: of webbing, that are glued to foam, for each."""
+
+    name: str
+    count: int
+    length: float
+    at: tuple[float, ...]
+    note: Note
+    stitches: str
+    glue: str
+    ends: int = 0
+
+
+def counted(name: str, count: int, why: str) -> StrapPart:
+    """Things that are not cut, one for each strap."""
+    note = Note(
+        name.capitalize(),
+        Value(name, count, "count"),
+        "{0} straps",
+        (Value("straps", count, "count"),),
+        why,
+        about="strap",
+    )
+    return StrapPart(name, count, 0.0, (), note, "sewn or riveted, not glued", "none")
