@@ -21,6 +21,7 @@ from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.donning import HEAD, SHOULDERS, SLIDE, check_donning
 from vellumcut.core.rig.figure import Figure, Joint, Motion, Seat, figure_of, moved_by
+from vellumcut.core.rig.ground import scrapes_of
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.movement import bind, binds_of
 from vellumcut.core.rig.trim import trimmed
@@ -249,3 +250,30 @@ def test_what_opens_is_spread_by_as_much_as_the_body_is_wider(template, share):
     (note,) = found.notes
     across, gap = (v.amount for v in note.values)
     assert found.needed == pytest.approx(max(0.0, across - gap) if found.needed else 0.0, abs=0.01)
+
+
+@given(st.sampled_from(["ridged greave", "faulds"]), st.floats(60, 160))
+@settings(max_examples=12, deadline=None)
+def test_what_hangs_too_low_stands_on_the_ground_or_the_chair_by_so_much(template, by):
+    """Against the lowest point of the outline itself, and the level worked out here; cut back by that, it stands no more."""
+    usual = worn(starter_design(template))
+    (piece,) = usual.pieces
+    hung = trimmed(piece.on("left"), "lower edge", -by)
+    costume = worn(hung)
+    (low,) = costume.pieces
+    leg = template == "ridged greave"
+    joint = costume.figure.joints["left ankle" if leg else "left hip"]
+    thigh = costume.figure.seats["thigh", "left"].tube
+    level = costume.figure.ground + 6 if leg else joint.at[2] - thigh.half_widths(np.array([thigh.length]))[1][0] - 10
+    lines = [x.uv for p in low.on("left").inked.panels for x in p.outline]
+    seat = costume.seat(low.part, "left")
+    points = np.vstack([seat.place(low.on("left").inked.surface.points(x, d)) for x in lines for d in (0.0, 1.0)])
+    lowest = float((points if leg else points[points[:, 1] > joint.at[1]])[:, 2].min())
+    assert scrapes_of(usual, joint) == []
+    found = scrapes_of(costume, joint)
+    if abs(lowest - level) > 2:
+        assert bool(found) == (lowest < level)
+    for x in found:
+        assert x.mm == pytest.approx(level - lowest, abs=2)
+        assert x.edge == "lower edge"
+        assert scrapes_of(worn(trimmed(low.on("left"), "lower edge", x.mm + 2)), joint) == []

@@ -231,11 +231,24 @@ class BindOut(Out):
     trims: list[TrimOut]
 
 
+class StandsOut(Out):
+    """on: ground or chair. mm: by how much too low. at: mm on the standing figure."""
+
+    on: str
+    piece: int
+    name: str
+    edge: str
+    mm: float
+    at: list[float]
+    trims: list[TrimOut]
+
+
 class MovementOut(Out):
-    """binds: every pair at one joint, those to look at first."""
+    """binds: every pair at one joint, those to look at first. stands: what stands on the ground or on a chair."""
 
     joint: str
     binds: list[BindOut]
+    stands: list[StandsOut]
     leaves_out: str
 
 

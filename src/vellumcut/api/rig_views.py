@@ -11,6 +11,7 @@ from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import RANK
 from vellumcut.core.rig.loads import AnchorLoad, Rest, load_note
 from vellumcut.core.rig.magnets import MagnetPlan, magnets_of
+from vellumcut.core.rig.movement import Trim
 from vellumcut.core.rig.openings import OpeningPlan, openings_of, seam_length, seams_to_open
 from vellumcut.core.rig.parts import way_words
 from vellumcut.core.rig.postures import POSTURES, turns_of
@@ -18,7 +19,7 @@ from vellumcut.core.rig.recipes import rigs_for
 from vellumcut.core.rig.rest_words import rest_findings, rest_words
 from vellumcut.core.rig.scene import FigurePart, body_parts, piece_parts
 from vellumcut.core.rig.straps import Strap
-from vellumcut.service.movements import Moved
+from vellumcut.service.movements import Moved, Turned
 from vellumcut.service.rigs import CostumeRig, PieceRig
 
 
@@ -149,12 +150,23 @@ LEAVES_OUT = (
 KINDS = ("touches", "binds", "opens", "reaches", "free")
 
 
-def movement_view(joint: str, costume: Costume, found: list[Moved]) -> r.MovementOut:
+def movement_view(joint: str, costume: Costume, found: Turned) -> r.MovementOut:
     """Pairs to look at first."""
     words = {m.key: m.words for m in costume.figure.joints[joint].motions}
-    rows = [_bind(m, costume, words) for m in found]
+    rows = [_bind(m, costume, words) for m in found.pairs]
     rows.sort(key=lambda b: (KINDS.index(b.kind), b.angle if b.angle is not None else 999.0))
-    return r.MovementOut(joint=joint, binds=rows, leaves_out=LEAVES_OUT)
+    stands = [
+        r.StandsOut(
+            on=x.found.on, piece=x.found.piece, name=costume.piece(x.found.piece).name, edge=x.found.edge, mm=x.found.mm,
+            at=points(x.found.at), trims=_trims(costume, x.trims),
+        )
+        for x in found.stands
+    ]  # fmt: skip
+    return r.MovementOut(joint=joint, binds=rows, stands=stands, leaves_out=LEAVES_OUT)
+
+
+def _trims(costume: Costume, trims: tuple[Trim, ...]) -> list[r.TrimOut]:
+    return [r.TrimOut(piece=t.piece, name=costume.piece(t.piece).name, edge=t.edge, mm=t.mm) for t in trims]
 
 
 def _bind(moved: Moved, costume: Costume, words: dict[str, str]) -> r.BindOut:
@@ -163,5 +175,5 @@ def _bind(moved: Moved, costume: Costume, words: dict[str, str]) -> r.BindOut:
         motion=b.motion, words=words[b.motion], kind=moved.kind, moving=b.moving[0], fixed=b.fixed[0], angle=b.angle,
         reach=b.reach, wanted=moved.wanted, posture=moved.posture, at=points(b.at),
         opening=b.opening.after if b.opening else None, overlap=b.overlap if b.opening else None,
-        trims=[r.TrimOut(piece=t.piece, name=costume.piece(t.piece).name, edge=t.edge, mm=t.mm) for t in moved.trims],
+        trims=_trims(costume, moved.trims),
     )  # fmt: skip

@@ -9,6 +9,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import Joint, Motion
+from vellumcut.core.rig.ground import Scrape, scrapes_of
 from vellumcut.core.rig.movement import Bind, Trim, binds_of, meets_at, trims_for, with_cut
 from vellumcut.core.rig.postures import POSTURES, turns_of
 from vellumcut.core.rig.trim import MOST, trimmed
@@ -18,7 +19,7 @@ from vellumcut.service.patterns import laid_ink
 from vellumcut.service.rigs import costume_key, costume_of
 from vellumcut.store.database import Store
 
-_found: Once[list["Moved"]] = Once(128)
+_found: Once["Turned"] = Once(128)
 
 Kind = Literal["touches", "binds", "opens", "reaches", "free"]
 SEEN_THROUGH = 15.0
@@ -50,14 +51,30 @@ class Moved:
         return "free" if found.angle is None else "reaches"
 
 
+@dataclass(frozen=True, eq=False)
+class Stands:
+    """What stands on the ground or on a chair, and the cut that ends it."""
+
+    found: Scrape
+    trims: tuple[Trim, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Turned:
+    """All that is told of one joint."""
+
+    pairs: list[Moved]
+    stands: list[Stands]
+
+
 def asked_of(joint: str, motion: str) -> tuple[float, str]:
     """The most that any posture asks of a joint's motion, degrees, and which."""
     rows = [(d, name) for name in POSTURES for j, m, d in turns_of(name) if (j, m) == (joint, motion)]
     return max(rows, default=(0.0, ""))
 
 
-def movement_in(store: Store, build: int, joint: str) -> tuple[Costume, list[Moved]]:
-    """Every pair at one joint. Raises CraftError for a joint there is not."""
+def movement_in(store: Store, build: int, joint: str) -> tuple[Costume, Turned]:
+    """Every pair at one joint, and what stands on the ground or a chair. Raises CraftError for a joint there is not."""
     pieces = builds.list_pieces(store, build)
     if not pieces:
         raise CraftError("Nothing is in this costume yet: lay a piece on the figure", "pieces")
@@ -65,7 +82,21 @@ def movement_in(store: Store, build: int, joint: str) -> tuple[Costume, list[Mov
     costume = costume_of(work)
     if joint not in costume.figure.joints:
         raise CraftError(f'There is no joint "{joint}"; there are {", ".join(costume.figure.joints)}', "joint")
-    return costume, _found.get(f"{joint}|{costume_key(work)}", lambda: _moved(costume, costume.figure.joints[joint]))
+    return costume, _found.get(f"{joint}|{costume_key(work)}", lambda: _turned(costume, costume.figure.joints[joint]))
+
+
+def _turned(costume: Costume, joint: Joint) -> Turned:
+    return Turned(_moved(costume, joint), [Stands(x, _raised(costume, joint, x)) for x in scrapes_of(costume, joint)])
+
+
+def _raised(costume: Costume, joint: Joint, found: Scrape) -> tuple[Trim, ...]:
+    """The cut along the edge that stands, tried on the costume."""
+    trim = Trim(found.piece, found.edge, float(np.ceil(found.mm)))
+    for mm in (float(np.ceil(trim.mm * MORE**k)) for k in range(TRIES)):
+        made = _with_trim(costume, joint, trim, mm) if mm <= MOST else None
+        if made is not None and not any(x.piece == found.piece for x in scrapes_of(made, joint)):
+            return (replace(trim, mm=mm),)
+    return ()
 
 
 def _moved(costume: Costume, joint: Joint) -> list[Moved]:

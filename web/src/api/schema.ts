@@ -5022,13 +5022,15 @@ export interface components {
         };
         /**
          * MovementOut
-         * @description binds: every pair at one joint, those to look at first.
+         * @description binds: every pair at one joint, those to look at first. stands: what stands on the ground or on a chair.
          */
         MovementOut: {
             /** Joint */
             joint: string;
             /** Binds */
             binds: components["schemas"]["BindOut"][];
+            /** Stands */
+            stands: components["schemas"]["StandsOut"][];
             /** Leaves Out */
             leaves_out: string;
         };
@@ -7288,6 +7290,26 @@ export interface components {
              * @enum {string}
              */
             front: "x" | "-x" | "y" | "-y" | "z" | "-z";
+        };
+        /**
+         * StandsOut
+         * @description on: ground or chair. mm: by how much too low. at: mm on the standing figure.
+         */
+        StandsOut: {
+            /** On */
+            on: string;
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Edge */
+            edge: string;
+            /** Mm */
+            mm: number;
+            /** At */
+            at: number[];
+            /** Trims */
+            trims: components["schemas"]["TrimOut"][];
         };
         /** StationOut */
         StationOut: {

@@ -124,7 +124,7 @@ def _met(
     costume: Costume, joint: Joint, motion: Motion, pair: Pair, share: float
 ) -> tuple[Shell, Shell, Meeting, float] | None:
     """Where two copies meet, and how much further out an arm was held so that it hangs clear to begin with."""
-    m, f = (_kept_shell(costume, *x, joint) for x in pair)
+    m, f = (kept_shell(costume, *x, joint) for x in pair)
     if m is None or f is None:
         return None
     free_m, free_f = _kept_of(costume, ("free", m.key, f.key, joint.key), lambda: edge_to_edge(m, f))
@@ -161,7 +161,8 @@ def _kept_of(costume: Costume, key: tuple[object, ...], make: Callable[[], Made]
     return found
 
 
-def _kept_shell(costume: Costume, piece: Worn, side: Side, joint: Joint) -> Shell | None:
+def kept_shell(costume: Costume, piece: Worn, side: Side, joint: Joint) -> Shell | None:
+    """A copy's points near a joint, worked out once."""
     key = ("shell", piece.key, side, joint.key)
     return _kept_of(costume, key, lambda: shell_of(costume, piece, side, joint.at))
 
@@ -222,7 +223,7 @@ def edge_near(shell: Shell, at: Array) -> str:
 def free_at(costume: Costume, joint: Joint, motion: Motion, pair: tuple[tuple[Worn, Side], tuple[Worn, Side]], share: float, wanted: float) -> dict[str, tuple[Shell, Array]]:  # fmt: skip
     """Points of either piece that are in the way before a joint has turned by ``wanted`` degrees: as "moving" and "fixed",
     with the shell, (n, 2) of (around, along)."""
-    m, f = (_kept_shell(costume, *x, joint) for x in pair)
+    m, f = (kept_shell(costume, *x, joint) for x in pair)
     if m is None or f is None:
         return {}
     axis = np.array(motion.axis)

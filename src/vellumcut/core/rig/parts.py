@@ -12,6 +12,7 @@ from vellumcut.core.rig.anchors import BED, BODICE_EYELETS, EYELET_EVERY, EYELET
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.loads import LEAST_PATCH, Rest
+from vellumcut.core.rig.magnets import MagnetPlan, magnets_of
 from vellumcut.core.rig.openings import openings_of
 from vellumcut.core.rig.part import LACE_END, StrapPart, counted
 from vellumcut.core.rig.recipes import Fastening, Rig
@@ -65,7 +66,8 @@ def plan_parts(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap
     """All parts for one side of a piece. straps: of this piece and side."""
     laid = piece.on(side)
     openings = [part for plan in openings_of(laid) for part in plan.parts]
-    parts = [*_strap_parts(piece, laid, straps), *_closure(laid, piece.design), *openings]
+    strips = [_magnet_strip(x) for x in magnets_of(laid) if x.strip]
+    parts = [*_strap_parts(piece, laid, straps), *_closure(laid, piece.design), *openings, *strips]
     rig = costume.rig(piece)
     if rig.laced:
         parts += _bodice(laid)
@@ -136,6 +138,14 @@ def _height(laid: LaidPiece, strap: Strap) -> float:
 
 def _glue(design: PieceDesign) -> str:
     return f"{BED:.0f} mm x {design.rig.webbing:.0f} mm inside: two coats on the webbing, one on opened foam; clamp overnight"
+
+
+def _magnet_strip(plan: MagnetPlan) -> StrapPart:
+    """What magnets under a plain seam sit on."""
+    long, wide = plan.strip or (0.0, 0.0)
+    note = Note("Underlap strip", Value("cut length", long), "{0} edge", (Value("edge", long),), "Magnets under a plain seam sit on a strip of its length.", about="magnet")  # fmt: skip
+    name = f"underlap strip of 2 mm foam, {wide:.0f} mm wide, for magnets at the {plan.row.edge}"
+    return StrapPart(name, 1, long, (), note, "none", "cemented inside one edge, half its width showing")
 
 
 def _closure(laid: LaidPiece, design: PieceDesign) -> list[StrapPart]:

@@ -22,6 +22,7 @@ const here = computed(() => props.figure.joints.find((j) => j.key === joint.valu
 const name = (piece: number) => build.value?.pieces.find((p) => p.id === piece)?.name ?? "";
 const binds = computed(() => (found.data.value?.joint === joint.value ? found.data.value.binds : []));
 const telling = computed(() => binds.value.filter((b) => b.kind !== "free"));
+const stands = computed(() => (found.data.value?.joint === joint.value ? found.data.value.stands : []));
 const free = computed(() => binds.value.length - telling.value.length);
 
 function take(key: string) {
@@ -123,7 +124,28 @@ function words(b: Schemas["BindOut"]): string {
         </div>
       </div>
     </section>
-    <p v-if="found.data.value?.joint === joint && !telling.length" class="words good">
+    <section v-for="t in stands" :key="`${t.on}${t.piece}`" class="words binds" :data-stands="t.on">
+      <div>
+        <h3>{{ t.on === "chair" ? "Sits on the chair" : "Scrapes the ground" }}</h3>
+        <p>
+          {{ t.name }}: its {{ t.edge }} comes {{ show(t.mm) }} too low
+          {{ t.on === "chair" ? "behind you; the chair pushes it up, or it breaks." : "for a flat floor." }}
+        </p>
+        <div class="do">
+          <button
+            v-for="c in t.trims"
+            :key="c.edge"
+            class="press main"
+            @click="emit('trim', { piece: c.piece, edge: c.edge, mm: c.mm })">
+            Take {{ show(c.mm) }} off the {{ c.edge }} of {{ c.name }}
+          </button>
+          <p v-if="!t.trims.length" class="soft">
+            No cut along one edge ends it: hang it on straps, or part it behind so that it folds.
+          </p>
+        </div>
+      </div>
+    </section>
+    <p v-if="found.data.value?.joint === joint && !telling.length && !stands.length" class="words good">
       {{ binds.length ? "Nothing meets at this joint, as far as it turns." : "No armour crosses this joint." }}
     </p>
     <p v-else-if="free" class="soft">{{ free }} more pairs stay free.</p>
