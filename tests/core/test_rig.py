@@ -155,6 +155,20 @@ def test_every_figure_of_a_strap_follows_from_its_formula():
             )
 
 
+def test_a_strap_round_the_trunk_is_long_enough_for_a_trunk_that_has_breathed_in():
+    """Against the same strap on a body that is 3 % larger round."""
+    plate = starter_design("breastplate")
+    straps = {}
+    for size in (1.0, 1.03):
+        body = trunk(bust=940 * size, underbust=810 * size, waist=760 * size, hip=980 * size, neck=370 * size)
+        costume = worn(plate, readings=measures().model_copy(update={"torso": body}))
+        (straps[size],) = [s for s in straps_of_piece(costume, costume.pieces[0]) if s.row.key == "round"]
+    usual = straps[1.0]
+    breath = next(v.amount for v in usual.note.values if v.word == "a full breath")
+    assert usual.standing + breath == pytest.approx(straps[1.03].standing, rel=0.01)
+    assert usual.longest >= usual.standing + breath
+
+
 @pytest.mark.parametrize("body", BODIES)
 def test_a_piece_at_rest_is_in_equilibrium(body):
     costume = everything(body)

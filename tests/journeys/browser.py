@@ -62,13 +62,13 @@ class Server:
         raise RuntimeError("the server does not answer")
 
     def get(self, path: str) -> object:
-        with urllib.request.urlopen(f"{self.address}{path}", timeout=30) as answer:
+        with urllib.request.urlopen(f"{self.address}{path}", timeout=90) as answer:
             return json.loads(answer.read())
 
     def put(self, path: str, body: object) -> None:
         sent = urllib.request.Request(f"{self.address}{path}", json.dumps(body).encode(), method="PUT")
         sent.add_header("content-type", "application/json")
-        urllib.request.urlopen(sent, timeout=30).close()
+        urllib.request.urlopen(sent, timeout=90).close()
 
     def stop(self, kill: bool = False) -> None:
         self.process.send_signal(signal.SIGKILL if kill else signal.SIGINT)

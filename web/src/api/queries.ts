@@ -254,7 +254,8 @@ export function say(words: string, type: "success" | "warning" | "error" = "succ
   ElMessage({
     message: words,
     type,
-    duration: type === "error" ? 6000 : 3000,
+    duration: type === "error" ? 12_000 : 3000,
+    showClose: type === "error",
     grouping: true,
     placement: "bottom",
     offset: 58,

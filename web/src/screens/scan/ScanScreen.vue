@@ -17,8 +17,23 @@ const router = useRouter();
 const catalogue = useCatalogue();
 const { say: words } = useUnit();
 const wearerId = computed(() => build.value?.wearer_id ?? 0);
-const { scans, bodies, chosen, scan, scanId, mesh, setStance, remove, sending, pick, shape, job, runScanner, stop } =
-  useScans(wearerId);
+const {
+  scans,
+  bodies,
+  chosen,
+  scan,
+  scanId,
+  mesh,
+  setStance,
+  remove,
+  sending,
+  refused,
+  pick,
+  shape,
+  job,
+  runScanner,
+  stop,
+} = useScans(wearerId);
 const SEGMENTS: Segment[] = ["torso", "upper arm", "forearm", "thigh", "lower leg"];
 const segment = ref<Segment>("lower leg");
 const side = ref<"left" | "right">("left");
@@ -95,6 +110,7 @@ const addPiece = useChange(async () => {
         <option v-for="s in scans.data.value" :key="s.id" :value="s.id">{{ s.name }}</option>
       </select>
     </div>
+    <p v-if="refused" class="words stop" role="alert">{{ refused }}</p>
     <div v-if="job" class="job words" role="status">
       <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b>
       <span>{{ job.words }}</span>

@@ -41,15 +41,21 @@ export function useScans(wearerId: Ref<number>) {
   const remove = useChange(() => take(api.DELETE("/api/scans/{scan}", { params: { path: { scan: scanId.value } } })));
 
   const sending = ref(false);
-  const bring = useChange(async (file: File) => {
-    sending.value = true;
-    try {
-      const path = `/api/wearers/${wearerId.value}/scans?name=${encodeURIComponent(file.name)}`;
-      chosen.value = (await sendFile<Schemas["ScanOut"]>(path, file)).id;
-    } finally {
-      sending.value = false;
-    }
-  });
+  /** Why the last file was not taken: it stays to be read until another one is tried. */
+  const refused = ref("");
+  const bring = useChange(
+    async (file: File) => {
+      sending.value = true;
+      refused.value = "";
+      try {
+        const path = `/api/wearers/${wearerId.value}/scans?name=${encodeURIComponent(file.name)}`;
+        chosen.value = (await sendFile<Schemas["ScanOut"]>(path, file)).id;
+      } finally {
+        sending.value = false;
+      }
+    },
+    (refusal) => (refused.value = refusal.message),
+  );
 
   function pick(event: Event) {
     const input = event.target as HTMLInputElement;
@@ -76,5 +82,21 @@ export function useScans(wearerId: Ref<number>) {
   });
   const stop = () => job.value && void take(api.DELETE("/api/jobs/{job}", { params: { path: { job: job.value.id } } }));
 
-  return { scans, bodies, chosen, scan, scanId, mesh, setStance, remove, sending, pick, shape, job, runScanner, stop };
+  return {
+    scans,
+    bodies,
+    chosen,
+    scan,
+    scanId,
+    mesh,
+    setStance,
+    remove,
+    sending,
+    refused,
+    pick,
+    shape,
+    job,
+    runScanner,
+    stop,
+  };
 }
