@@ -23,7 +23,7 @@ from vellumcut.core.rig.donning import HEAD, SHOULDERS, SLIDE, check_donning
 from vellumcut.core.rig.figure import Figure, Joint, Motion, Seat, figure_of, moved_by
 from vellumcut.core.rig.ground import scrapes_of
 from vellumcut.core.rig.laid import LaidPiece
-from vellumcut.core.rig.movement import bind, binds_of
+from vellumcut.core.rig.movement import bind, binds_of, meets_at, with_cut
 from vellumcut.core.rig.trim import trimmed
 
 X = (-1.0, 0.0, 0.0)
@@ -82,6 +82,10 @@ def test_a_trimmed_edge_lets_the_joint_turn_as_far_as_was_asked(radius, gap, mor
     found = bind(Costume(costume.figure, (upper, cut)), joint, motion, (cut, "left"), (upper, "left"), 1.0)
     before = bind(costume, joint, motion, (lower, "left"), (upper, "left"), 1.0)
     assert found.angle is None or found.angle > before.angle + 2
+    tried = meets_at(with_cut(costume, cut, joint), joint, motion, ((cut, "left"), (upper, "left")))
+    assert tried == pytest.approx(np.inf if found.angle is None else found.angle, abs=0.6), (
+        "a cut tried on what is left"
+    )
     back = trimmed(LaidPiece(cut.on("left").inked), "upper edge", -more)
     assert back.upper.inset == pytest.approx(0.0, abs=0.02)
 
@@ -111,6 +115,11 @@ def test_every_joint_of_a_full_costume_gives_an_answer():
     assert len(seen) == 14
     for key in ("waist", "left shoulder", "left elbow", "left hip", "left knee", "left ankle"):
         assert seen[key], key
+    for joint in (costume.figure.joints[k] for k in ("waist", "left shoulder")):
+        for b in seen[joint.key]:
+            pair = tuple((costume.piece(key), side) for key, side in (b.moving, b.fixed))
+            motion = next(m for m in joint.motions if m.key == b.motion)
+            assert meets_at(costume, joint, motion, pair) == pytest.approx(np.inf if b.angle is None else b.angle)
     for left, right in ((k, k.replace("left", "right")) for k in seen if k.startswith("left")):
         one, other = ({(b.motion, b.moving[0], b.fixed[0]): b.angle for b in seen[k]} for k in (left, right))
         for pair in set(one) & set(other):

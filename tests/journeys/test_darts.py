@@ -7,7 +7,6 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
 from tests.journeys.test_ink import begin, piece
 
@@ -158,32 +157,27 @@ def test_a_collar_is_a_saddle_and_is_split(maker):
     assert maker.browser.console_errors() == []
 
 
-def test_two_years_later_a_strip_and_a_recut(tmp_path):
-    server, browser = Server(tmp_path / "demo", demo=True), Browser()
-    maker = Maker(browser, server)
-    try:
-        maker.open("/build/1/wearer?piece=1")
-        maker.sees("Since last time")
-        maker.label("What still fits?")
-        # The demo counts back from today, so its dates are read off it.
-        newest, between, oldest = sorted(
-            (s["readings"]["taken_on"] for s in server.get("/api/wearers/1/measurement-sets")), reverse=True
-        )
-        assert newest > between > oldest
-        maker.sees(f"Cut to the measures of {between}", 90)
-        maker.choose("since", "1")
-        maker.sees(f"Cut to the measures of {oldest}", 90)
-        words = maker.text()
-        assert "Glue a strip of" in words
-        assert "Cut it again" in words
-        assert "Still fits" in words
-        maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "figure path.new"))
-        maker.press("Glue a strip", "button.line")
-        maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "figure path.strip"))
-        maker.label("Strips to cut")
-        file = maker.wait(lambda: next(iter(browser.downloads.glob("Strips*.pdf")), None))
-        assert " strip" in "".join(page.extract_text() for page in pypdf.PdfReader(file).pages)
-        assert browser.console_errors() == []
-    finally:
-        browser.close()
-        server.stop()
+def test_two_years_later_a_strip_and_a_recut(demo):
+    maker = demo
+    maker.open("/build/1/wearer?piece=1")
+    maker.sees("Since last time")
+    maker.label("What still fits?")
+    # The demo counts back from today, so its dates are read off it.
+    newest, between, oldest = sorted(
+        (s["readings"]["taken_on"] for s in maker.server.get("/api/wearers/1/measurement-sets")), reverse=True
+    )
+    assert newest > between > oldest
+    maker.sees(f"Cut to the measures of {between}", 90)
+    maker.choose("since", "1")
+    maker.sees(f"Cut to the measures of {oldest}", 90)
+    words = maker.text()
+    assert "Glue a strip of" in words
+    assert "Cut it again" in words
+    assert "Still fits" in words
+    maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "figure path.new"))
+    maker.press("Glue a strip", "button.line")
+    maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "figure path.strip"))
+    maker.label("Strips to cut")
+    file = maker.wait(lambda: next(iter(maker.browser.downloads.glob("Strips*.pdf")), None))
+    assert " strip" in "".join(page.extract_text() for page in pypdf.PdfReader(file).pages)
+    assert maker.browser.console_errors() == []

@@ -10,7 +10,6 @@ import shapely
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
 from tests.journeys.test_ink import begin, on_sheet, piece, press_at
 
@@ -80,14 +79,6 @@ def keep_a_shelf(maker: Maker) -> None:
 
 def shelf(maker: Maker) -> list:
     return maker.server.get("/api/foam-shelf")["rows"]
-
-
-@pytest.fixture
-def demo(tmp_path):
-    server, browser = Server(tmp_path / "demo", demo=True), Browser()
-    yield Maker(browser, server)
-    browser.close()
-    server.stop()
 
 
 def greave(maker: Maker) -> dict:

@@ -3,23 +3,13 @@
 import itertools
 
 import pypdf
-import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.formats.test_patterns_read_back import strokes
-from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
 
 BREASTPLATE = 5
-
-
-@pytest.fixture
-def demo(tmp_path):
-    server, browser = Server(tmp_path / "demo", demo=True), Browser()
-    yield Maker(browser, server)
-    browser.close()
-    server.stop()
 
 
 def steps(maker: Maker) -> dict[str, dict]:

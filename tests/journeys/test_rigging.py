@@ -10,18 +10,9 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 
 from tests.formats.test_patterns_read_back import strokes
-from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
 
 BREASTPLATE, PAULDRONS, FAULDS, BELT = 5, 7, 8, 9
-
-
-@pytest.fixture
-def demo(tmp_path):
-    server, browser = Server(tmp_path / "demo", demo=True), Browser()
-    yield Maker(browser, server)
-    browser.close()
-    server.stop()
 
 
 def rig(maker: Maker, piece: int) -> dict:

@@ -11,7 +11,6 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.formats.test_patterns_read_back import sides, strokes
-from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
 
 
@@ -198,52 +197,43 @@ def fit_it(maker):
     maker.sees("Fitting changed: belly +1.3 mm")
 
 
-def test_the_bench_on_a_phone(tmp_path):
-    server, browser = Server(tmp_path / "demo", demo=True), Browser(390, 844)
-    maker = Maker(browser, server)
-    try:
-        maker.open("/build/1/bench?piece=2")
-        maker.sees("Put the pattern by")
-        button = maker.wait(
-            lambda: next(b for b in maker.driver.find_elements(By.TAG_NAME, "button") if "Done, next" in b.text)
-        )
-        assert button.size["height"] >= 56
-        wide = maker.driver.execute_script("return document.documentElement.scrollWidth")
-        assert wide <= 390
-        maker.press("Done, next step")
-        maker.wait(lambda: maker.find("article h2").text == "Heat-seal both faces")
-        maker.reads_cautions()
-        maker.does_the_step()
-        maker.wait(lambda: maker.find("article h2").text == "Ease the rim")
-        for screen in ("wearer", "wrap", "flatten", "cut", "finish", "rig", "logbook", "bench", "bench?tab=costume"):
-            maker.open(f"/build/1/{screen}{'&' if '?' in screen else '?'}piece=2")
-            maker.find("h2, h3")
-            time.sleep(1)
-        assert maker.browser.console_errors() == []
-    finally:
-        browser.close()
-        server.stop()
+def test_the_bench_on_a_phone(demo):
+    maker = demo
+    maker.browser.size(390, 844)
+    maker.open("/build/1/bench?piece=2")
+    maker.sees("Put the pattern by")
+    button = maker.wait(
+        lambda: next(b for b in maker.driver.find_elements(By.TAG_NAME, "button") if "Done, next" in b.text)
+    )
+    assert button.size["height"] >= 56
+    wide = maker.driver.execute_script("return document.documentElement.scrollWidth")
+    assert wide <= 390
+    maker.press("Done, next step")
+    maker.wait(lambda: maker.find("article h2").text == "Heat-seal both faces")
+    maker.reads_cautions()
+    maker.does_the_step()
+    maker.wait(lambda: maker.find("article h2").text == "Ease the rim")
+    for screen in ("wearer", "wrap", "flatten", "cut", "finish", "rig", "logbook", "bench", "bench?tab=costume"):
+        maker.open(f"/build/1/{screen}{'&' if '?' in screen else '?'}piece=2")
+        maker.find("h2, h3")
+        time.sleep(1)
+    assert maker.browser.console_errors() == []
 
 
-def test_the_timer_rings_until_it_is_heard(tmp_path):
+def test_the_timer_rings_until_it_is_heard(demo, tmp_path):
     """The window of a thin coat in a warm room is minutes long, so the clock in the database is moved instead."""
-    server, browser = Server(tmp_path / "demo", demo=True), Browser()
-    maker = Maker(browser, server)
-    try:
-        maker.open("/build/1/bench?piece=1")
-        maker.find("[data-step='close']").click()
-        maker.press("I have read this")
-        maker.press("Both faces are coated: start")
-        maker.sees("touch-dry in")
-        for late, words in ((-601, "press now, open for"), (-1900, "press now: closes in"), (-2200, "window closed")):
-            with sqlite3.connect(tmp_path / "demo" / "vellumcut.sqlite3", timeout=10) as raw:
-                raw.execute("UPDATE timer SET started_at = ?", (time.time() + late,))
-            raw.close()
-            maker.sees(words)
-            maker.find("footer.flash")
-            maker.press("Heard")
-            maker.wait(lambda: not maker.driver.find_elements(By.CSS_SELECTOR, "footer.flash"))
-        assert maker.browser.console_errors() == []
-    finally:
-        browser.close()
-        server.stop()
+    maker = demo
+    maker.open("/build/1/bench?piece=1")
+    maker.find("[data-step='close']").click()
+    maker.press("I have read this")
+    maker.press("Both faces are coated: start")
+    maker.sees("touch-dry in")
+    for late, words in ((-601, "press now, open for"), (-1900, "press now: closes in"), (-2200, "window closed")):
+        with sqlite3.connect(tmp_path / "demo" / "vellumcut.sqlite3", timeout=10) as raw:
+            raw.execute("UPDATE timer SET started_at = ?", (time.time() + late,))
+        raw.close()
+        maker.sees(words)
+        maker.find("footer.flash")
+        maker.press("Heard")
+        maker.wait(lambda: not maker.driver.find_elements(By.CSS_SELECTOR, "footer.flash"))
+    assert maker.browser.console_errors() == []
