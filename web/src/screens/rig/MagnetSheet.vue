@@ -44,7 +44,7 @@ const SEATS: Record<string, string> = {
           >{{ m.magnets }} magnets<template v-if="m.washers">, {{ m.washers }} steel washers</template></span
         >
       </h3>
-      <svg :viewBox="`0 0 ${Math.max(...m.at) + 20} 46`" class="edge" role="img" aria-label="Magnets along the edge">
+      <svg :viewBox="`0 0 ${Math.max(...m.at) + 20} 46`" class="section" role="img" aria-label="Magnets along the edge">
         <rect class="foam" x="0" y="8" :width="Math.max(...m.at) + 20" height="30" rx="2" />
         <g v-for="(x, k) in m.at" :key="k">
           <circle :cx="x" cy="23" r="10" :class="m.poles[k]" />
@@ -113,35 +113,9 @@ const SEATS: Record<string, string> = {
   </div>
 </template>
 
+<style scoped src="./rows.css"></style>
+
 <style scoped>
-.rows {
-  display: grid;
-  flex: 1;
-  gap: 14px;
-  align-content: start;
-  max-width: 820px;
-}
-
-.card {
-  display: grid;
-  gap: 10px;
-  padding: 14px 18px;
-}
-
-.add {
-  grid-template-columns: 1fr auto;
-  align-items: end;
-}
-
-.edge {
-  width: 100%;
-  max-height: 90px;
-}
-
-.foam {
-  fill: #4a5058;
-}
-
 .N {
   fill: #a8432f;
 }
@@ -150,30 +124,10 @@ const SEATS: Record<string, string> = {
   fill: #2f7f79;
 }
 
-.edge text {
+.section text {
   fill: #fbf8f1;
   font: 700 13px var(--sans);
   text-anchor: middle;
-}
-
-.fields {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: end;
-}
-
-.fields > .field {
-  width: 168px;
-}
-
-.fields .press {
-  width: 100%;
-  min-width: 0;
-}
-
-.fields > .press {
-  width: auto;
 }
 
 .check {

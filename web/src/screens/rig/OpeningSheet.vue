@@ -58,7 +58,7 @@ const bar = (row: Row) => {
           {{ made(row)!.name }}
           <span class="soft">{{ KINDS[row.kind ?? "hook-and-loop"] }}, {{ made(row)!.hides }}</span>
         </h3>
-        <svg :viewBox="`-4 0 ${WIDE + 8} 64`" class="seam" role="img" :aria-label="made(row)!.words">
+        <svg :viewBox="`-4 0 ${WIDE + 8} 64`" class="section" role="img" :aria-label="made(row)!.words">
           <rect class="foam" x="0" y="4" :width="WIDE" height="25" rx="3" />
           <rect class="foam" x="0" y="35" :width="WIDE" height="25" rx="3" />
           <rect class="glued" x="0" y="28" :width="bar(row).low" height="8" />
@@ -104,6 +104,7 @@ const bar = (row: Row) => {
         </div>
         <p v-for="a in made(row)!.advice" :key="a" class="soft">{{ say(a) }}</p>
       </template>
+      <p v-else-if="rig.seams.some((s) => s.line === row.line)" class="soft">Working it out …</p>
       <template v-else>
         <h3>A seam that is not in the ink any more</h3>
         <button class="press small" @click="remove(i)">Take away</button>
@@ -125,35 +126,9 @@ const bar = (row: Row) => {
   </div>
 </template>
 
+<style scoped src="./rows.css"></style>
+
 <style scoped>
-.rows {
-  display: grid;
-  flex: 1;
-  gap: 14px;
-  align-content: start;
-  max-width: 820px;
-}
-
-.card {
-  display: grid;
-  gap: 10px;
-  padding: 14px 18px;
-}
-
-.add {
-  grid-template-columns: 1fr auto;
-  align-items: end;
-}
-
-.seam {
-  width: 100%;
-  max-height: 90px;
-}
-
-.foam {
-  fill: #4a5058;
-}
-
 .glued {
   fill: #c98a1b;
 }
@@ -166,25 +141,5 @@ const bar = (row: Row) => {
 
 circle {
   fill: #fbf8f1;
-}
-
-.fields {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: end;
-}
-
-.fields > .field {
-  width: 178px;
-}
-
-.fields .press {
-  width: 100%;
-  min-width: 0;
-}
-
-.fields > .press {
-  width: auto;
 }
 </style>

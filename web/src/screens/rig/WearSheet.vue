@@ -106,21 +106,9 @@ const flip = (m: string) =>
   </div>
 </template>
 
+<style scoped src="./rows.css"></style>
+
 <style scoped>
-.rows {
-  display: grid;
-  flex: 1;
-  gap: 14px;
-  align-content: start;
-  max-width: 900px;
-}
-
-.card {
-  display: grid;
-  gap: 10px;
-  padding: 14px 18px;
-}
-
 .card > * {
   min-width: 0;
 }
