@@ -30,7 +30,9 @@ from vellumcut.core.rig.loads import AT_REST, MOVEMENT, rest_of
 from vellumcut.core.rig.magnets import advised_seat, derated, hold_of, plan_magnets
 from vellumcut.core.rig.outside import lies_over
 from vellumcut.core.rig.recipes import LIES_OVER, RIGS
+from vellumcut.core.rig.stacking import unsaid_beneath
 from vellumcut.core.rig.straps import path_on, straps_of_piece
+from vellumcut.core.rig.trim import trimmed
 
 SLIM = measures(FOREARM, CALF).model_copy(update={"torso": trunk(bust=790, waist=620, hip=850, neck=320)})
 BROAD = measures(UPPER_ARM, THIGH).model_copy(
@@ -336,3 +338,19 @@ def test_a_lace_has_as_many_eyelets_as_its_edge_asks():
     assert np.diff(eyelets.at) == pytest.approx(np.diff(eyelets.at)[0])
     assert 25 <= np.diff(eyelets.at)[0] <= 40
     assert lace.length > 700
+
+
+def test_what_covers_another_piece_is_told_until_it_is_patterned_over_it():
+    plate, faulds, belt, tasset = (starter_design(t) for t in ("breastplate", "faulds", "belt", "tasset"))
+    told = {
+        p.name: [x.name for x in unsaid_beneath(c, p)] for c in [worn(plate, faulds, belt, tasset)] for p in c.pieces
+    }
+    assert told == {"breastplate": [], "faulds": ["breastplate"], "belt": ["breastplate", "faulds"], "tasset": []}
+    over = faulds.model_copy(update={"over": ("breastplate",)}), belt.model_copy(update={"over": ("faulds",)})
+    costume = worn(plate, *over)
+    assert [unsaid_beneath(costume, p) for p in costume.pieces] == [[], [], []], (
+        "what lies beneath the faulds is said by them"
+    )
+    short = trimmed(worn(faulds).pieces[0].on("left"), "upper edge", 45.0)
+    (_, low) = worn(plate, short).pieces
+    assert unsaid_beneath(worn(plate, short), low) == [], "edges that meet lie beside each other"

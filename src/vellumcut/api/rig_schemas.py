@@ -111,7 +111,8 @@ class SeamOut(Out):
 
 
 class RigOut(Out):
-    """plans: parts for one copy, a drawn side each. copies: how many are worn."""
+    """plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers and is
+    not patterned over."""
 
     plans: list[RigPlan]
     donning: list[Donning]
@@ -125,6 +126,7 @@ class RigOut(Out):
     magnets: list[MagnetOut]
     openings: list[OpeningOut]
     seams: list[SeamOut]
+    beneath: list[str]
     plates: list[str]
     asked_overlap: float
     free_edges: list[str]

@@ -18,6 +18,7 @@ from vellumcut.core.rig.postures import POSTURES, turns_of
 from vellumcut.core.rig.recipes import rigs_for
 from vellumcut.core.rig.rest_words import rest_findings, rest_words
 from vellumcut.core.rig.scene import FigurePart, body_parts, piece_parts
+from vellumcut.core.rig.stacking import unsaid_beneath
 from vellumcut.core.rig.straps import Strap
 from vellumcut.service.movements import Moved, Turned
 from vellumcut.service.rigs import CostumeRig, PieceRig
@@ -51,6 +52,7 @@ def rig_view(made: PieceRig) -> r.RigOut:
             r.SeamOut(line=k, name=s.name or "seam", length=seam_length(laid, s))
             for k, s in seams_to_open(laid).items()
         ],
+        beneath=[x.name for x in unsaid_beneath(costume, piece)],
         plates=plates,
         asked_overlap=asked_overlap(laid.inked.tube, piece.part, len(plates)),
         free_edges=list(free_edge_names(piece.on(piece.sides[0]))),

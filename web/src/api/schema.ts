@@ -6304,7 +6304,8 @@ export interface components {
         };
         /**
          * RigOut
-         * @description plans: parts for one copy, a drawn side each. copies: how many are worn.
+         * @description plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers and is
+         *     not patterned over.
          */
         RigOut: {
             /** Plans */
@@ -6331,6 +6332,8 @@ export interface components {
             openings: components["schemas"]["OpeningOut"][];
             /** Seams */
             seams: components["schemas"]["vellumcut__api__rig_schemas__SeamOut"][];
+            /** Beneath */
+            beneath: string[];
             /** Plates */
             plates: string[];
             /** Asked Overlap */

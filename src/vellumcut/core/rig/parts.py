@@ -20,6 +20,8 @@ from vellumcut.core.rig.straps import HOOK_OVERLAP, SEW_ON, Strap
 
 ALIKE = 3.0
 """Straps this near in length are cut alike, mm; an adjustable strap takes up more."""
+LEAST_PULL = 500.0
+"""Every strap is tugged when it is put on: no anchor is tried with less, g (est.)."""
 ZIP_ENDS = 40.0
 """Zip sewn on at both ends, mm."""
 
@@ -85,7 +87,7 @@ def plan_parts(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap
     if rest is not None and rest.loads:
         most = max(rest.loads, key=lambda x: x.grams)
         advice.append(
-            f"Pull test before paint: hang {most.moving / 1000:.1f} kg on the anchor {most.anchor} for a minute."
+            f"Pull test before paint: hang {max(most.moving, LEAST_PULL) / 1000:.1f} kg on the anchor {most.anchor} for a minute."
         )
     return RigPlan(side, tuple(parts), tuple(advice))
 

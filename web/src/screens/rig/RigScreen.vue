@@ -54,6 +54,8 @@ const counts = computed(() => ({
 const LAPS = ["edge to edge", "upper over lower", "lower over upper", "from the middle"] as const;
 const lap = (to: Partial<NonNullable<DesignIn["laps"]>>) =>
   work.design((now) => ({ ...now, laps: { order: "edge to edge", ...now.laps, ...to } }));
+const lieOver = (names: string[]) =>
+  work.design((now) => ({ ...now, over: [...new Set([...(now.over ?? []), ...names])] }));
 const across = computed(() => rig.data.value?.anchors.some((a) => a.own && a.key.startsWith("opening ")));
 const stretches = computed(() => rig.data.value?.straps.some((s) => s.material === "elastic"));
 </script>
@@ -83,7 +85,8 @@ const stretches = computed(() => rig.data.value?.straps.some((s) => s.material =
         v-if="tab === 'straps'"
         :rig="rig.data.value"
         @way="work.set({ way: $event })"
-        @back="work.drop.mutate({ name: $event.name, side: $event.side, at: null })" />
+        @back="work.drop.mutate({ name: $event.name, side: $event.side, at: null })"
+        @over="lieOver" />
       <MovementSheet
         v-else-if="tab === 'moves' && figure.data.value"
         :figure="figure.data.value"

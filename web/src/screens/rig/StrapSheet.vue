@@ -6,9 +6,14 @@ import type { Rig } from "./useRig";
 
 /** How the piece is held: the rig, its rest, what to cut, and what each anchor carries. */
 const props = defineProps<{ rig: Rig }>();
-const emit = defineEmits<{ way: [key: string]; back: [anchor: { name: string; side: "left" | "right" }] }>();
+const emit = defineEmits<{
+  way: [key: string];
+  back: [anchor: { name: string; side: "left" | "right" }];
+  over: [names: string[]];
+}>();
 const { show, say, bare, unit } = useUnit();
 const rest = computed(() => props.rig.rests[0]);
+const beneath = computed(() => new Intl.ListFormat("en").format(props.rig.beneath));
 const anchors = computed(() => props.rig.anchors.filter((a) => a.side === props.rig.anchors[0]?.side));
 const places = (at: readonly number[]) =>
   at.length > 4
@@ -37,6 +42,13 @@ const places = (at: readonly number[]) =>
         <h3>{{ rest.left <= 0.01 ? "It holds" : "It does not hold yet" }}</h3>
         <p>{{ say(rest.words) }}</p>
         <p v-for="f in rig.findings.slice(0, 1)" :key="f.message" class="soft">{{ f.advice }}</p>
+      </div>
+    </section>
+    <section v-if="rig.beneath.length" class="words" data-beneath>
+      <div>
+        <h3>Made too tight</h3>
+        <p>It lies over {{ beneath }}, but is patterned on the body: two sheets would be in one place.</p>
+        <button class="press main" @click="emit('over', rig.beneath)">Pattern it over {{ beneath }}</button>
       </div>
     </section>
     <section v-for="plan in rig.plans" :key="plan.side" class="sheet list">
@@ -98,6 +110,10 @@ const places = (at: readonly number[]) =>
 .wide select {
   width: 100%;
   text-overflow: ellipsis;
+}
+
+.words .press {
+  margin-top: 10px;
 }
 
 .good {

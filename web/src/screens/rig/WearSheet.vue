@@ -134,6 +134,7 @@ header,
   margin: 0;
   padding-left: 20px;
   columns: 2 280px;
+  column-gap: 34px;
 }
 
 .plain-list li {
