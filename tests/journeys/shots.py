@@ -44,7 +44,7 @@ VIEWS = (
     (
         "night",
         "/build/1/rig?piece=5",
-        (*[WAIT] * 3, CLICK.format("Movement"), WAIT, CLICK.format("sit"), WAIT, CLICK.format("Night")),
+        (*[WAIT] * 3, CLICK.format("Movement"), WAIT, CLICK.format("sit"), WAIT, CLICK.format("Night"), WAIT),
     ),
 )
 

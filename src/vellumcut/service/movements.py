@@ -24,8 +24,8 @@ _found: Once["Turned"] = Once(128)
 Kind = Literal["touches", "binds", "opens", "reaches", "free"]
 SEEN_THROUGH = 15.0
 """A gap that grows by so much shows what is beneath, mm (est.)."""
-TRIES, MORE = 2, 1.5
-"""A cut that does not free the joint is made larger so often, by so much."""
+MORE, TELLS = 1.5, 5.0
+"""A cut that does not free the joint is made larger once by so much, if that is so many mm."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,7 +92,7 @@ def _turned(costume: Costume, joint: Joint) -> Turned:
 def _raised(costume: Costume, joint: Joint, found: Scrape) -> tuple[Trim, ...]:
     """The cut along the edge that stands, tried on the costume."""
     trim = Trim(found.piece, found.edge, float(np.ceil(found.mm)))
-    for mm in (float(np.ceil(trim.mm * MORE**k)) for k in range(TRIES)):
+    for mm in _tries(trim.mm):
         made = _with_trim(costume, joint, trim, mm) if mm <= MOST else None
         if made is not None and not any(x.piece == found.piece for x in scrapes_of(made, joint)):
             return (replace(trim, mm=mm),)
@@ -113,13 +113,19 @@ def _moved(costume: Costume, joint: Joint) -> list[Moved]:
 def _proved(costume: Costume, joint: Joint, motion: Motion, found: Bind, wanted: float) -> list[Trim]:
     """The least cut that was tried on the costume and lets the joint turn as far as wanted."""
     for trim in trims_for(costume, joint, motion, found, wanted):
-        for mm in (float(np.ceil(trim.mm * MORE**k)) for k in range(TRIES)):
+        for mm in _tries(trim.mm):
             made = _with_trim(costume, joint, trim, mm) if mm <= MOST else None
             if made is None:
                 break
             if _frees(made, joint, motion, found, wanted):
                 return [replace(trim, mm=mm)]
     return []
+
+
+def _tries(mm: float) -> list[float]:
+    """Cuts to try: the least, and one that is larger by enough to tell."""
+    more = float(np.ceil(mm * MORE))
+    return [float(np.ceil(mm))] + ([more] if more - mm >= TELLS else [])
 
 
 def _with_trim(costume: Costume, joint: Joint, trim: Trim, mm: float) -> Costume | None:
