@@ -146,11 +146,17 @@ def test_magnets_are_planned_marked_and_refused_in_words(client, costume):
     assert len(rings) == plan["couples"]
     assert rings[0].endswith("N outward")
     assert rings[1].endswith("S outward")
-    design["rig"]["magnets"] = [{"edge": "rim of the moon"}]
-    client.patch(f"/api/pieces/{chest}", json={"design": design})
-    refused = client.get(f"/api/pieces/{chest}/rig").json()
-    assert refused["status"] == 422
-    assert 'no free edge "rim of the moon"' in refused["detail"]
+    for row, words in (
+        ({"edge": "rim of the moon"}, 'no free edge "rim of the moon"'),
+        ({"edge": "hem", "thick": 9, "seat": "slot"}, "does not go into the edge"),
+    ):
+        design["rig"]["magnets"] = [row, {"edge": "hem", "size": "12 mm", "load": 900}]
+        assert client.patch(f"/api/pieces/{chest}", json={"design": design}).status_code == 200
+        refused, good = rig(client, chest)["magnets"]
+        assert words in refused["problem"]
+        assert (refused["magnets"], good["problem"], good["couples"]) == (0, "", plan["couples"])
+        made = client.get(f"/api/pieces/{chest}/pattern.json")
+        assert made.status_code == 200, "a row that cannot be made leaves the pattern standing"
 
 
 def test_a_costume_that_cannot_sit_is_mended_by_one_cut_and_undone(client, build):

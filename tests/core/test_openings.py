@@ -9,7 +9,6 @@ from scipy.interpolate import LinearNDInterpolator
 
 from tests.bodies import WEARER
 from tests.core.pieces_to_make import job_for, rig_for, worn
-from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.joints import seam_lines
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.ink.lines import opens
@@ -19,7 +18,7 @@ from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.core.make.order import build_steps
 from vellumcut.core.rig.donning import GIVES, SLIDE, check_donning, rings_of, widest_gate
-from vellumcut.core.rig.openings import CLOSINGS, opening_marks, openings_of, seam_length, seams_to_open
+from vellumcut.core.rig.openings import CLOSINGS, SHORTEST, opening_marks, openings_of, seam_length, seams_to_open
 
 HOLED = [k for k, c in CLOSINGS.items() if c.beside]
 
@@ -143,9 +142,15 @@ def test_a_seam_that_opens_all_along_lets_the_limb_in_sideways():
     assert "sideways at the inner" in found.sentence
 
 
-def test_too_short_a_stretch_is_told_and_a_seam_no_longer_there_passed_over():
-    with pytest.raises(CraftError, match="lets nothing in"):
-        openings_of(laid_of(ring_piece(0.3, 1.6, OpeningRow(line="inner", low=50, high=70))))
+@pytest.mark.parametrize(("low", "high"), [(50, 70), (0, 5), (900, 950), (60, 20), (900, None)])
+def test_too_short_a_stretch_is_opened_so_far_that_something_goes_in(low, high):
+    """As typed, or on a body whose seam is shorter now: the piece keeps its pattern."""
+    (plan,) = openings_of(laid_of(ring_piece(0.3, 1.6, OpeningRow(line="inner", low=low, high=high))))
+    assert plan.high - plan.low == pytest.approx(SHORTEST)
+    assert 0 <= plan.low < plan.high <= plan.length + 1e-9
+
+
+def test_a_seam_no_longer_there_is_passed_over():
     design = ring_piece(0.3, 1.6, OpeningRow(line="a seam rubbed out"))
     laid = laid_of(design)
     assert openings_of(laid) == []

@@ -71,7 +71,7 @@ class RestOut(Out):
 
 
 class MagnetOut(Out):
-    """at: mm along the edge. strip: length and width, mm. hold: what a couple holds, g."""
+    """at: mm along the edge. strip: length and width, mm. problem: why the row cannot be made; then it has no magnets."""
 
     edge: str
     seat: str
@@ -83,6 +83,7 @@ class MagnetOut(Out):
     strip: list[float] | None
     note: Note
     advice: list[str]
+    problem: str
 
 
 class OpeningOut(Out):

@@ -141,7 +141,7 @@ def _magnet(plan: MagnetPlan) -> r.MagnetOut:
     return r.MagnetOut(
         edge=plan.row.edge, seat=plan.seat, couples=plan.couples, magnets=plan.magnets, washers=plan.washers,
         at=list(plan.at), poles=list(plan.poles), strip=list(plan.strip) if plan.strip else None, note=plan.note,
-        advice=list(plan.advice),
+        advice=list(plan.advice), problem=plan.problem,
     )  # fmt: skip
 
 

@@ -4695,7 +4695,7 @@ export interface components {
         };
         /**
          * MagnetOut
-         * @description at: mm along the edge. strip: length and width, mm. hold: what a couple holds, g.
+         * @description at: mm along the edge. strip: length and width, mm. problem: why the row cannot be made; then it has no magnets.
          */
         MagnetOut: {
             /** Edge */
@@ -4717,6 +4717,8 @@ export interface components {
             note: components["schemas"]["Note"];
             /** Advice */
             advice: string[];
+            /** Problem */
+            problem: string;
         };
         /**
          * MagnetRow

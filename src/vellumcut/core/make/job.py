@@ -122,6 +122,7 @@ def _with_magnets(piece: InkedPiece) -> Making:
             size=x.row.size,
         )
         for k, x in enumerate(rows, 1)
+        if x.magnets
     )
     return making.model_copy(update={"details": (*making.details, *more)}) if rows else making
 

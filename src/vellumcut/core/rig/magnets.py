@@ -46,7 +46,7 @@ BETWEEN: dict[Seat, float] = {
 
 @dataclass(frozen=True)
 class MagnetPlan:
-    """couples: how many pairs. magnets, washers: to buy for one copy of the piece. at: mm along the edge. poles: of this
+    """problem: why its row cannot be made as it is; then it has no magnets. couples: how many pairs. magnets, washers: to buy for one copy of the piece. at: mm along the edge. poles: of this
     side's faces, by turns, so that it fits one way only. strip: length and width of an underlap strip, mm; None without."""
 
     row: MagnetRow
@@ -59,6 +59,7 @@ class MagnetPlan:
     strip: tuple[float, float] | None
     note: Note
     advice: tuple[str, ...]
+    problem: str = ""
 
 
 def advised_seat(joint: str, foam: float, thick: float) -> Seat:
@@ -128,14 +129,20 @@ def plan_magnets(row: MagnetRow, length: float, foam: float, weight: float, betw
 
 
 def magnets_of(laid: LaidPiece) -> list[MagnetPlan]:
-    """The magnets along a piece's edges. What hangs on them, where it is not told, is estimated from the piece's own area.
-    Raises CraftError for an edge the piece has not."""
-    out = []
+    """The magnets of every row along a piece's edges. What hangs on them, where it is not told, is estimated from the piece's
+    own area. A row that cannot be made, or whose edge is gone from the ink, says so and takes nothing else with it."""
     foam = laid.design.foam
     grams = laid.area.area * foam * 1e-9 * USUAL_DENSITY[laid.design.foam_kind] * 1000
-    for row in laid.design.rig.magnets:
-        length = edge_length(laid, row.edge)
+    return [_row_of(laid, row, foam, grams) for row in laid.design.rig.magnets]
+
+
+def _row_of(laid: LaidPiece, row: MagnetRow, foam: float, grams: float) -> MagnetPlan:
+    length = edge_length(laid, row.edge)
+    try:
         if length is None:
             raise CraftError(f'There is no free edge "{row.edge}" on this piece', "design.rig.magnets")
-        out.append(plan_magnets(row, length, foam, grams))
-    return out
+        return plan_magnets(row, length, foam, grams)
+    except CraftError as error:
+        none = Value("couples", 0, "count")
+        note = Note(f"Magnets at the {row.edge}", none, "{0}", (none,), error.message, "Another size, seat or edge.", about="magnet")  # fmt: skip
+        return MagnetPlan(row, row.seat or "slot", 0, 0, 0, (), (), None, note, (), error.message)

@@ -8,7 +8,6 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import MIDDLE
-from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.lines import CLOSURE, InkLine, PanelInk, stroke_of
 from vellumcut.core.ink.rigwork import OpeningKind, OpeningRow
 from vellumcut.core.ink.sheet import Stroke, stroke_line
@@ -99,8 +98,7 @@ def seam_ends(laid: LaidPiece, plan: "OpeningPlan") -> tuple[float, float]:
 
 
 def openings_of(laid: LaidPiece) -> list[OpeningPlan]:
-    """What closes each seam that opens. A row whose seam is not in the ink any more is passed over. Raises CraftError for a
-    stretch that is too short."""
+    """What closes each seam that opens. A row whose seam is not in the ink any more is passed over."""
     seams = seams_to_open(laid)
     return [_plan(laid, row, seams[row.line]) for row in laid.design.rig.openings if row.line in seams]
 
@@ -118,12 +116,8 @@ def _arc(laid: LaidPiece, line: Array) -> Array:
 def _plan(laid: LaidPiece, row: OpeningRow, stroke: Stroke) -> OpeningPlan:
     line = _upward(stroke)
     length = float(_arc(laid, line)[-1])
-    low, high = min(row.low, length), length if row.high is None else min(row.high, length)
+    low, high = _stretch(row, length)
     run = high - low
-    if run < SHORTEST:
-        raise CraftError(
-            f"An opening of {max(run, 0):.0f} mm lets nothing in: {SHORTEST:.0f} mm at least", "design.rig.openings"
-        )
     closing = CLOSINGS[row.kind]
     at = tuple(low + x for x in _spots(closing, run))
     twin = any(t and any(stroke_of(x.arc) == stroke.key for x in p.outline) for p, t in zip(laid.inked.panels, laid.inked.twins, strict=True))  # fmt: skip
@@ -139,6 +133,14 @@ def _plan(laid: LaidPiece, row: OpeningRow, stroke: Stroke) -> OpeningPlan:
         )
     advice.append(f"It lies {hides}" + (", and the wearer reaches it alone." if alone else ": somebody has to help, or leave a cord on it."))  # fmt: skip
     return OpeningPlan(row, name, length, low, high, at, hides, parts, tuple(advice))
+
+
+def _stretch(row: OpeningRow, length: float) -> tuple[float, float]:
+    """From where to where a seam opens, mm. What is too short, on this body or as typed, is opened as far as lets something
+    in."""
+    high = length if row.high is None else min(row.high, length)
+    high = max(high, min(SHORTEST, length))
+    return max(0.0, min(row.low, high - SHORTEST)), high
 
 
 def _spots(closing: Closing, run: float) -> list[float]:

@@ -39,19 +39,25 @@ const SEATS: Record<string, string> = {
     </p>
     <section v-for="(m, i) in rig.magnets" :key="i" class="sheet card" :data-magnets="m.edge">
       <h3>
-        {{ m.couples }} {{ m.couples === 1 ? "couple" : "couples" }} along the {{ m.edge }}
-        <span class="soft"
+        {{ m.problem ? "No magnets" : m.couples === 1 ? "1 couple" : `${m.couples} couples` }} along the {{ m.edge }}
+        <span v-if="!m.problem" class="soft"
           >{{ m.magnets }} magnets<template v-if="m.washers">, {{ m.washers }} steel washers</template></span
         >
       </h3>
-      <svg :viewBox="`0 0 ${Math.max(...m.at) + 20} 46`" class="section" role="img" aria-label="Magnets along the edge">
+      <p v-if="m.problem" class="words stop">{{ say(m.problem) }}</p>
+      <svg
+        v-if="!m.problem"
+        :viewBox="`0 0 ${Math.max(...m.at) + 20} 46`"
+        class="section"
+        role="img"
+        aria-label="Magnets along the edge">
         <rect class="foam" x="0" y="8" :width="Math.max(...m.at) + 20" height="30" rx="2" />
         <g v-for="(x, k) in m.at" :key="k">
           <circle :cx="x" cy="23" r="10" :class="m.poles[k]" />
           <text :x="x" y="28">{{ m.poles[k] }}</text>
         </g>
       </svg>
-      <p class="figures">
+      <p v-if="!m.problem" class="figures">
         {{ m.at.map((x) => show(x)).join(", ") }} from the edge's start.
         <template v-if="m.strip">Underlap strip {{ show(m.strip[0]) }} × {{ show(m.strip[1]) }}.</template>
       </p>
