@@ -1,6 +1,7 @@
 """A maker's hands and eyes in the browser."""
 
 import time
+from pathlib import Path
 
 import pytest
 from selenium.common.exceptions import (
@@ -125,13 +126,12 @@ class Maker:
             self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", box)
             if not box.is_selected():
                 box.click()
-        # What was ticked may still be on its way, and its answer closes a question that was just asked: it is asked again.
         for _ in range(12):
             asked = self.driver.find_elements(By.CSS_SELECTOR, "article .question")
             if self.find("article h2").text != title:
                 return
-            if asked or "Done, next step" in self.find("article").text:
-                self.press("Yes" if asked else "Done, next step")
+            # Not `press`: the step may be done, and another one shown, between the look and the hand.
+            self.pressed("Yes" if asked else "Done, next step")
             if self._goes_on(title, bool(asked)):
                 return
         pytest.fail(f"{title} is not done; the page shows\n{self.text()}")
@@ -156,6 +156,16 @@ class Maker:
         found = self.driver.find_elements(By.CSS_SELECTOR, f"[data-coat='{n}']")
         on = bool(found) and found[0].get_attribute("aria-pressed") == "true"
         return on or self.find("article h2").text != title
+
+    def downloaded(self, pattern: str, seconds: float = 60) -> Path:
+        """A file that has come down whole: the browser makes an empty one first, and another beside it while it writes."""
+
+        def whole() -> Path | None:
+            folder = self.browser.downloads
+            found = next((f for f in folder.glob(pattern) if f.stat().st_size), None)
+            return None if any(folder.glob("*.crdownload")) else found
+
+        return self.wait(whole, seconds)
 
     def value(self, name: str) -> str:
         return self.find(f"input[name='{name}']").get_attribute("value")

@@ -76,7 +76,7 @@ def test_a_body_with_hands_becomes_a_bracer_and_a_ridged_greave(maker, tmp_path)
 def pages_measure_true(maker):
     """The square that a maker measures on paper is a decimetre, and the knife's line is as long as it is told to be."""
     maker.label("PDF")
-    file = maker.wait(lambda: next(iter(maker.browser.downloads.glob("*.pdf")), None), 60)
+    file = maker.downloaded("*.pdf")
     pages = pypdf.PdfReader(file).pages
     _, rectangles = strokes(pages[0])
     assert any(sides(r) == pytest.approx([100.0] * 4, abs=0.02) for r in rectangles)

@@ -178,6 +178,6 @@ def test_two_years_later_a_strip_and_a_recut(demo):
     maker.press("Glue a strip", "button.line")
     maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "figure path.strip"))
     maker.label("Strips to cut")
-    file = maker.wait(lambda: next(iter(maker.browser.downloads.glob("Strips*.pdf")), None))
+    file = maker.downloaded("Strips*.pdf")
     assert " strip" in "".join(page.extract_text() for page in pypdf.PdfReader(file).pages)
     assert maker.browser.console_errors() == []

@@ -119,7 +119,7 @@ def test_a_groove_on_a_greave_to_the_cutters_file(demo):
     maker.label("On to cutting")
     maker.sees("DXF", 30)
     maker.label("DXF")
-    file = maker.wait(lambda: next(iter(maker.browser.downloads.glob("*.dxf")), None), 60)
+    file = maker.downloaded("*.dxf")
     drawing = ezdxf.read(io.StringIO(file.read_text())).modelspace()
     line, *_ = (shapely.LineString(list(x.vertices())) for x in drawing.query('LWPOLYLINE[layer=="fold"]'))
     rims = [shapely.LineString(list(x.vertices())) for x in drawing.query('LWPOLYLINE[layer=="cut rim"]')]

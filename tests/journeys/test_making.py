@@ -132,7 +132,7 @@ def test_a_mirror_is_refused_its_clear_and_its_mask_is_printed(demo):
     assert "cannot stay so" not in maker.text()
     maker.sees("mirror metal, zone 1")
     maker.label("PDF, full size")
-    file = maker.wait(lambda: next(iter(maker.browser.downloads.glob("*.pdf")), None), 60)
+    file = maker.downloaded("*.pdf")
     pages = pypdf.PdfReader(file).pages
     assert "2 x mirror metal, zone 1, 1 of them face down" in pages[0].extract_text()
     drawn = sum(length(points) for page in list(pages)[1:] for _, points in strokes(page)[0] if not box(points))

@@ -42,7 +42,7 @@ def drag(maker: Maker, name: str, by: tuple[int, int]) -> None:
 
 def on_paper(maker: Maker) -> list[np.ndarray]:
     """Every short cross stroke of the printed pattern, in mm: anchors' marks are 14 mm long."""
-    file = maker.wait(lambda: next(iter(maker.browser.downloads.glob("*.pdf")), None), 60)
+    file = maker.downloaded("*.pdf")
     found = []
     for page in pypdf.PdfReader(io.BytesIO(file.read_bytes())).pages:
         found += [np.array(s[1]) for s in strokes(page)[0] if len(s[1]) > 1]
@@ -102,7 +102,7 @@ def test_a_pauldron_is_hung_on_the_torso_and_the_helper_gets_a_card(demo):
     maker.sees("Dressing order", 30)
     maker.sees("Helper")
     maker.label("Card for the helper")
-    file = maker.wait(lambda: next(iter(maker.browser.downloads.glob("*ressing*.pdf")), None), 60)
+    file = maker.downloaded("*ressing*.pdf")
     words = "".join(p.extract_text() for p in pypdf.PdfReader(io.BytesIO(file.read_bytes())).pages)
     assert words.index("Greaves") < words.index("Breastplate") < words.index("Pauldrons")
     assert maker.browser.console_errors() == []

@@ -84,7 +84,7 @@ def test_a_backup_a_loss_and_everything_back(maker, tmp_path):
     bring_in(maker, tmp_path)
     maker.label("Safe-keeping")
     maker.label("Save a backup")
-    archive = maker.wait(lambda: next(iter(maker.browser.downloads.glob("Vellumcut*.zip")), None), 30)
+    archive = maker.downloaded("Vellumcut*.zip")
     before = maker.server.get("/api/builds")
     maker.label("Back to the builds")
     name = before[0]["name"]

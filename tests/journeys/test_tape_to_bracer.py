@@ -11,11 +11,6 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.formats.test_patterns_read_back import sides, strokes
-from tests.journeys.maker import Maker
-
-
-def downloaded(maker: Maker, ending: str):
-    return maker.wait(lambda: next(iter(maker.browser.downloads.glob(f"*.{ending}")), None), 30)
 
 
 def test_from_tape_measure_to_a_worn_bracer(maker):
@@ -111,13 +106,13 @@ def print_it(maker):
     maker.press("Correct the next print")
     maker.sees("Prints are drawn at 102.04 %")
     maker.label("pages of Letter")
-    reader = pypdf.PdfReader(io.BytesIO(downloaded(maker, "pdf").read_bytes()))
+    reader = pypdf.PdfReader(io.BytesIO(maker.downloaded("*.pdf").read_bytes()))
     _, rectangles = strokes(reader.pages[0])
     assert any(sides(r) == pytest.approx([100 / 0.98] * 4, abs=0.02) for r in rectangles)
     assert re.search(r"page A1", "".join(p.extract_text() for p in reader.pages))
     maker.press("As drawn again")
     maker.label("SVG for a cutter")
-    assert 'class="cut"' in downloaded(maker, "svg").read_text()
+    assert 'class="cut"' in maker.downloaded("*.svg").read_text()
 
 
 def work_at_the_bench(maker):

@@ -150,7 +150,7 @@ const behaviour = zoom<SVGSVGElement, unknown>()
   .scaleExtent([0.6, 12])
   .on("zoom", (event: D3ZoomEvent<SVGSVGElement, unknown>) => (view.value = event.transform));
 onMounted(() => svg.value && select(svg.value).call(behaviour));
-watch(() => [props.pattern.panels.length, props.pattern.name], reset);
+watch([() => props.pattern.panels.length, () => props.pattern.name], reset);
 useResizeObserver(
   ground,
   ([entry]) => (size.value = { width: entry.contentRect.width, height: entry.contentRect.height }),

@@ -14,10 +14,8 @@ const { build, pieceId } = useHere();
 const { unit, say } = useUnit();
 const why = ref(false);
 const asking = ref(false);
-watch(
-  () => [props.step.key, props.step.state],
-  () => ((why.value = false), (asking.value = false)),
-);
+/** Only another step, or another state of this one, closes a question: not every answer that comes in. */
+watch([() => props.step.key, () => props.step.state], () => ((why.value = false), (asking.value = false)));
 /** When the last coat is on, its question is asked. */
 watch(
   () => props.step.coats > 1 && props.step.coats_done === props.step.coats && props.step.state !== "done",

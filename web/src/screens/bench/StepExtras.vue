@@ -10,10 +10,7 @@ const now = useSeconds();
 const begun = computed(() => props.step.begun_at);
 const noting = ref(false);
 const words = ref(props.step.note);
-watch(
-  () => [props.step.key, props.step.note],
-  () => (words.value = props.step.note),
-);
+watch([() => props.step.key, () => props.step.note], () => (words.value = props.step.note));
 watch(
   () => props.step.key,
   () => (noting.value = false),
