@@ -1,0 +1,207 @@
+"""Tell pieces from the ground they lie on.
+
+Two ways, since grounds differ. By colour: what lies along the picture's rim and round the cards is ground, what looks
+unlike it is a piece, and a graph cut (GrabCut: Rother, Kolmogorov and Blake 2004) settles where one ends. By edges: from
+the rim the ground is flooded as far as it meets an edge sharper than any of its own; a soft shadow does not stop it.
+Of both, for each place, the piece is taken whose rim stands out better.
+"""
+
+from collections.abc import Sequence
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import binary_fill_holes, gaussian_filter
+
+from vellumcut.core.trace.find import linear_table
+from vellumcut.core.trace.rectify import FromAbove, card_masks
+
+Array = NDArray[np.float64]
+Mask = NDArray[np.uint8]
+
+COARSE = 1.5
+"""mm a pixel of the first look."""
+RIM = 12.0
+"""mm inside the picture's edge, and round each card, that are held to be ground."""
+SMALLEST = 500.0
+"""mm2 of the smallest piece: a coin and a half."""
+THINNEST = 4.0
+"""mm from the edge to the middle of the thinnest piece."""
+BINS = (16, 48, 48)
+
+
+def disc(mm: float, per: float) -> Mask:
+    n = max(1, round(2 * mm / per)) | 1
+    return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (n, n)), np.uint8)
+
+
+def known_ground(coarse: FromAbove, poses: Array, side: float) -> tuple[Mask, Mask]:
+    """Where ground is for sure, and where nothing is looked for: cards and what the photograph does not show."""
+    cards = card_masks(coarse, poses, side, 3.0)
+    near = card_masks(coarse, poses, side, 3.0 + RIM)
+    seen = coarse.seen.astype(np.uint8)
+    inner = cv2.erode(np.pad(seen, 1), disc(RIM, coarse.per))[1:-1, 1:-1]
+    rim = (seen > 0) & (inner == 0)
+    barred = np.asarray((cards > 0) | (seen == 0), np.uint8)
+    return np.asarray((rim | (near > 0)) & (barred == 0), np.uint8), barred
+
+
+def surprise(lab: NDArray[np.uint8], known: Mask) -> NDArray[np.float32]:
+    """How unlike the known ground each pixel's colour is: -log of its share there."""
+    cell = lab.astype(int) // np.array([16, 6, 6])
+    index = (np.minimum(cell[..., 0], 15) * 48 + cell[..., 1]) * 48 + cell[..., 2]
+    counts = np.bincount(index[known > 0], minlength=int(np.prod(BINS))).astype(np.float32)
+    share = gaussian_filter(counts.reshape(BINS), 1.0).reshape(-1) / max(1.0, float(counts.sum()))
+    return np.asarray(-np.log(share[index] + 1e-6), np.float32)
+
+
+def pieces_on(above: FromAbove, poses: Array, side: float, inside: Sequence[Array] = ()) -> tuple[FromAbove, list[Mask]]:
+    """A coarse view and, for each piece, its mask, largest first. inside: places, mm, that the maker says lie on pieces."""
+    coarse = above.coarser(max(COARSE, above.per))
+    known, barred = known_ground(coarse, poses, side)
+    told = np.zeros_like(known)
+    for place in inside:
+        x, y = np.round(coarse.pixels(np.asarray(place)[None])[0]).astype(int)
+        cv2.circle(told, (int(x), int(y)), max(2, round(4 / coarse.per)), 1, -1)
+    if told.any():
+        known[told > 0] = 0
+    found = by_colour(coarse, known, barred, told)
+    edged = by_edges(coarse, known, barred)
+    look = _Look(coarse, known)
+    standing = [(look.stands_out(m), m) for m in _parts(found, coarse.per) + _parts(edged, coarse.per)]
+    kept: list[Mask] = []
+    for _, mask in sorted((s for s in standing if s[0] > 0.5), key=lambda s: -s[0] * float(s[1].sum()) ** 0.25):
+        if all((mask & k).sum() < 0.1 * min(mask.sum(), k.sum()) for k in kept):
+            kept.append(mask)
+    kept = [_trimmed(coarse, m) for m in kept]
+    return coarse, sorted(kept, key=lambda m: -int(m.sum()))
+
+
+def by_colour(coarse: FromAbove, known: Mask, barred: Mask, told: Mask) -> Mask:
+    lab = np.asarray(cv2.cvtColor(coarse.picture, cv2.COLOR_RGB2LAB))
+    unlike = cv2.blur(surprise(lab, known), (9, 9))
+    usual = unlike[known > 0]
+    limit = max(float(np.quantile(usual, 0.98)), float(np.median(usual)) + 1.0)
+    likely = np.asarray((unlike > limit) & (barred == 0) & (known == 0), np.uint8)
+    likely = np.asarray(cv2.morphologyEx(likely, cv2.MORPH_OPEN, disc(4.5, coarse.per))) | told
+    for _ in range(2):
+        if not likely.any():
+            return likely
+        likely = _cut(lab, likely, known, barred, told)
+        # Learn what a piece looks like from its body only: a spot of carpet that hangs on its edge is let go.
+        core = np.asarray(cv2.morphologyEx(likely, cv2.MORPH_OPEN, disc(13.0, coarse.per))) | told
+        body = likely
+        likely = core
+    return _cut(lab, core, known, barred, told) if core.any() else body
+
+
+def _cut(lab: NDArray[np.uint8], likely: Mask, known: Mask, barred: Mask, told: Mask) -> Mask:
+    mask = np.where(likely > 0, cv2.GC_PR_FGD, cv2.GC_PR_BGD).astype(np.uint8)
+    mask[(known > 0) | (barred > 0)] = cv2.GC_BGD
+    mask[told > 0] = cv2.GC_FGD
+    cv2.setRNGSeed(7)
+    cv2.grabCut(lab, mask, None, np.zeros((1, 65)), np.zeros((1, 65)), 2, cv2.GC_INIT_WITH_MASK)  # type: ignore[call-overload]
+    return np.asarray((mask == cv2.GC_FGD) | (mask == cv2.GC_PR_FGD), np.uint8)
+
+
+def steepness(coarse: FromAbove) -> NDArray[np.float32]:
+    """The steepest change of colour at each pixel."""
+    lab = cv2.cvtColor(coarse.picture.astype(np.float32) / 255.0, cv2.COLOR_RGB2LAB)
+    soft = cv2.GaussianBlur(lab, (0, 0), 0.7)
+    dx, dy = cv2.Sobel(soft, cv2.CV_32F, 1, 0), cv2.Sobel(soft, cv2.CV_32F, 0, 1)
+    return np.asarray(np.sqrt((dx**2 + dy**2).sum(axis=2)), np.float32)
+
+
+def by_edges(coarse: FromAbove, known: Mask, barred: Mask) -> Mask:
+    steep = steepness(coarse)
+    limit = 1.25 * float(np.quantile(steep[known > 0], 0.995))
+    walls = np.asarray(cv2.dilate((steep > limit).astype(np.uint8), np.ones((3, 3), np.uint8)))
+    walls[(barred > 0) | (known > 0)] = 0
+    open_ground = np.asarray(walls == 0, np.uint8)
+    _, label = cv2.connectedComponents(open_ground, connectivity=4)
+    ground = np.isin(label, np.unique(label[(known > 0) | (barred > 0)])) & (open_ground > 0)
+    inside = binary_fill_holes(~ground)
+    inside &= barred == 0
+    thin = cv2.morphologyEx(inside.astype(np.uint8), cv2.MORPH_OPEN, disc(3.0, coarse.per))
+    return np.asarray(cv2.erode(thin, np.ones((3, 3), np.uint8)))
+
+
+def _parts(mask: Mask, per: float) -> list[Mask]:
+    """Connected parts of a mask that are large enough to be pieces, holes closed that are too small to be meant."""
+    count, label, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=4)
+    out = []
+    for k in range(1, count):
+        if stats[k, cv2.CC_STAT_AREA] * per**2 >= SMALLEST:
+            own = np.asarray(label == k, np.uint8)
+            holes = binary_fill_holes(own) & (own == 0)
+            n, which, held, _ = cv2.connectedComponentsWithStats(holes.astype(np.uint8), connectivity=4)
+            small = [j for j in range(1, n) if held[j, cv2.CC_STAT_AREA] * per**2 < SMALLEST / 2]
+            own[np.isin(which, small)] = 1
+            # A stroke of ink alone is no piece.
+            if cv2.distanceTransform(own, cv2.DIST_L2, 3).max() * per > THINNEST:
+                out.append(own)
+    return out
+
+
+class _Look:
+    """What tells a piece's rim from a shadow's or a pattern's, worked out once for a picture."""
+
+    def __init__(self, coarse: FromAbove, known: Mask) -> None:
+        self.per = coarse.per
+        self.lab = cv2.cvtColor(coarse.picture.astype(np.float32) / 255.0, cv2.COLOR_RGB2LAB)
+        self.steep = cv2.dilate(steepness(coarse), np.ones((3, 3), np.uint8))
+        self.own = float(np.median(self.steep[known > 0]))
+        self.unlike = surprise(np.asarray(cv2.cvtColor(coarse.picture, cv2.COLOR_RGB2LAB)), known)
+
+    def stands_out(self, mask: Mask) -> float:
+        """Share of a mask's rim, 0 to 1, where its two sides differ: by a step in colour that is steeper than the ground's
+        own, or by colours that the ground does not have. A shadow has neither.
+        """
+        near = disc(3.5, self.per)
+        outer = np.asarray(cv2.dilate(mask, near)) & (1 - mask)
+        inner = mask & (1 - np.asarray(cv2.erode(mask, near)))
+        window = (round(8 / self.per) | 1,) * 2
+        far = np.sqrt(((_mean(self.lab, inner, window) - _mean(self.lab, outer, window)) ** 2).sum(axis=2))
+        small = np.ones((3, 3), np.uint8)
+        rim = (cv2.dilate(mask, small) > 0) & (cv2.erode(mask, small) == 0)
+        if not rim.any():
+            return 0.0
+        unlike = self.unlike[..., None]
+        new = (_mean(unlike, inner, window) - _mean(unlike, outer, window))[..., 0] if outer.any() else unlike[..., 0]
+        return float(((far > 3.0) & ((self.steep > max(2.5 * self.own, 4.0)) | (new > 1.0)))[rim].mean())
+
+
+def _mean(lab: NDArray[np.float32], mask: Mask, window: tuple[int, int]) -> NDArray[np.float32]:
+    weight = cv2.blur(mask.astype(np.float32), window)
+    total = cv2.blur(lab * mask[..., None], window).reshape(lab.shape)
+    return np.asarray(total / np.maximum(weight, 1e-4)[..., None], np.float32)
+
+
+FOREIGN = 6.0
+"""Spreads from a piece's own tint at which a spot is not the piece."""
+SHADED = (0.3, 2.5)
+"""How much darker a shadow makes a piece, and how much lighter a shine does: its tint stays the same."""
+
+
+def _trimmed(coarse: FromAbove, mask: Mask) -> Mask:
+    """A mask without spots of the ground's pattern that hang on it: those that reach in from outside and have another
+    tint than the piece round them. How bright they are does not count, or a shadow across the piece would be cut off.
+    """
+    light = linear_table()[coarse.picture]
+    wide = (round(60 / coarse.per) | 1,) * 2
+    own = mask
+    for _ in range(2):
+        piece = _mean(light, own, wide)
+        long = (piece**2).sum(axis=2)
+        gain = np.clip((light * piece).sum(axis=2) / np.maximum(long, 1e-6), *SHADED)
+        off = np.sqrt(((light - gain[..., None] * piece) ** 2).sum(axis=2)) / np.sqrt(np.maximum(long, 1e-6))
+        spread = 1.4826 * float(np.median(off[own > 0])) + 0.004
+        own = np.asarray((off < 3 * spread) & (mask > 0), np.uint8)
+    foreign = np.asarray((off > FOREIGN * spread) & (mask > 0), np.uint8)
+    foreign = np.asarray(cv2.morphologyEx(foreign, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)))
+    _, label = cv2.connectedComponents(foreign, connectivity=4)
+    beyond = cv2.dilate(1 - mask, np.ones((3, 3), np.uint8)) > 0
+    hanging = np.unique(label[beyond & (foreign > 0)])
+    left = np.asarray((mask > 0) & ~(np.isin(label, hanging) & (foreign > 0)), np.uint8)
+    count, which, stats, _ = cv2.connectedComponentsWithStats(left, connectivity=4)
+    return left if count < 2 else np.asarray(which == 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA])), np.uint8)

@@ -1,0 +1,228 @@
+"""Where a piece ends, to a fraction of a pixel.
+
+Near its coarse rim every pixel is taken for a blend of the piece's colour close by and the ground's: how much of each is
+its share (an alpha matte). The outline is where the share is one half, in light, not in the picture's numbers.
+"""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import binary_fill_holes
+from skimage.measure import find_contours
+
+from vellumcut.core.trace.find import linear_table
+from vellumcut.core.trace.ground import Mask, disc
+from vellumcut.core.trace.rectify import FromAbove
+
+Array = NDArray[np.float64]
+Light = NDArray[np.float32]
+
+BAND = 3.0
+"""mm to both sides of the coarse rim that are looked at."""
+KEEP = 2.0
+"""mm from the rim at which a colour is taken to be the piece's, or the ground's, own."""
+NEAR = 5.0
+"""mm over which colours are averaged."""
+SOFT = 0.22
+"""mm over which shares are averaged before the outline is drawn."""
+
+
+@dataclass(frozen=True, eq=False)
+class Close:
+    """A piece seen closely. share: (h, w) of the piece in each pixel. corner: mm; per: mm a pixel. light: (h, w, 3).
+    body: where it surely is. contrast: (h, w) step in colour to the ground, in spreads of both. palette: (k, 3) the
+    ground's colours.
+    """
+
+    share: Light
+    light: Light
+    body: Mask
+    contrast: Light
+    palette: Light
+    corner: Array
+    per: float
+
+    def mm(self, pixels: Array) -> Array:
+        return np.asarray(self.corner + (np.asarray(pixels, float) + 0.5) * self.per)
+
+    def pixels(self, places: Array) -> Array:
+        return np.asarray((np.asarray(places, float) - self.corner) / self.per - 0.5)
+
+
+def opponent(picture: NDArray[np.uint8]) -> Light:
+    """(h, w, 3) light as brightness, red against green, and blue against both: linear, so that blends stay blends."""
+    light = linear_table()[picture]
+    r, g, b = light[..., 0], light[..., 1], light[..., 2]
+    return np.asarray(np.stack([(r + g + b) / 3, r - g, (r + g) / 2 - b], axis=-1), np.float32)
+
+
+def crop(above: FromAbove, coarse: FromAbove, mask: Mask, margin: float = 9.0) -> tuple[FromAbove, Mask]:
+    """The part of the view from above round a piece, and its coarse mask at that fineness."""
+    rows, cols = np.flatnonzero(mask.any(1)), np.flatnonzero(mask.any(0))
+    low = coarse.mm(np.array([cols[0], rows[0]])) - margin
+    high = coarse.mm(np.array([cols[-1], rows[-1]])) + margin
+    a = np.maximum(0, np.floor(above.pixels(low))).astype(int)
+    b = np.minimum(np.array(above.picture.shape[1::-1]), np.ceil(above.pixels(high))).astype(int)
+    window = (slice(a[1], b[1]), slice(a[0], b[0]))
+    here = FromAbove(above.picture[window], above.seen[window], above.corner + a * above.per, above.per)
+    x = coarse.pixels(np.column_stack([here.mm(np.column_stack([np.arange(b[0] - a[0])] * 2))[:, 0], np.zeros(b[0] - a[0])]))[:, 0]
+    y = coarse.pixels(np.column_stack([np.zeros(b[1] - a[1]), here.mm(np.column_stack([np.arange(b[1] - a[1])] * 2))[:, 1]]))[:, 1]
+    gx, gy = np.meshgrid(x.astype(np.float32), y.astype(np.float32))
+    fine = cv2.remap(mask.astype(np.float32), gx, gy, cv2.INTER_LINEAR)
+    return here, np.asarray(fine > 0.5, np.uint8)
+
+
+INK = 5.0
+"""Spreads off every blend of piece and ground at which a pixel is something else: ink on the piece, as a rule."""
+
+
+SHADES = (1.0, 0.82, 0.65, 0.5)
+"""How bright a ground is in the light, beside a piece and in a shadow."""
+
+
+def palette_of(picture: NDArray[np.uint8], known: Mask) -> Light:
+    """(k, 3) colours of a ground, as `opponent` has them, in light and in shade."""
+    seen = opponent(picture[known > 0][None])[0]
+    some = np.ascontiguousarray(seen[:: max(1, len(seen) // 6000)])
+    cv2.setRNGSeed(5)
+    stop = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 20, 1e-4)
+    _, _, middles = cv2.kmeans(some, min(5, len(some)), None, stop, 2, cv2.KMEANS_PP_CENTERS)  # type: ignore[call-overload]
+    return np.asarray(np.concatenate([shade * middles for shade in SHADES]), np.float32)
+
+
+def blends(light: Light, piece: Light, ground: Light, weight: Light, palette: Light) -> Light:
+    """(n,) share of the piece in each pixel. light, piece, ground, weight: (n, 3), or (3,) for all.
+
+    The ground close by is tried first; where no blend with it fits, the ground's other colours; where none of them does,
+    it is ink, and lies on the piece.
+    """
+    share, off = _blend(light, piece, ground, weight)
+    todo = np.flatnonzero(off > INK / 2)
+    if len(todo):
+        piece, weight = (np.broadcast_to(a, light.shape)[todo] for a in (piece, weight))
+        best, least = share[todo], off[todo]
+        for colour in palette:
+            other, miss = _blend(light[todo], piece, colour, weight)
+            better = (miss < least - 1.0) & (other < 0.9)
+            best, least = np.where(better, other, best), np.where(better, miss, least)
+        share[todo] = np.where(least > INK, 1.0, best)
+    return np.asarray(np.clip(share, -0.5, 1.5), np.float32)
+
+
+def _blend(light: Light, piece: Light, ground: Light, weight: Light) -> tuple[Light, Light]:
+    step = piece - ground
+    share = (weight * step * (light - ground)).sum(axis=-1) / np.maximum((weight * step**2).sum(axis=-1), 1e-6)
+    held = np.clip(share, -0.15, 1.1)
+    off = np.sqrt((weight * (light - ground - held[..., None] * step) ** 2).sum(axis=-1))
+    return np.asarray(share), np.asarray(off)
+
+
+@dataclass(frozen=True, eq=False)
+class Colours:
+    """Of piece and ground close to each pixel, (h, w, 3), and one over the spread of both, squared."""
+
+    piece: Light
+    ground: Light
+    weight: Light
+
+
+BLOCK = 1.0
+"""mm over which colours are gathered: they change slowly."""
+
+
+def colours(here: FromAbove, light: Light, mask: Mask) -> Colours:
+    """What piece and ground look like on either side of a mask's rim."""
+    size = mask.shape[::-1]
+    small = tuple(max(4, round(n * here.per / BLOCK)) for n in size)
+    per = here.per * size[0] / small[0]
+    low = np.asarray(cv2.resize(light, small, interpolation=cv2.INTER_AREA), np.float32)
+    rough = np.asarray(cv2.resize(mask, small, interpolation=cv2.INTER_NEAREST), np.uint8)
+    inner = np.asarray(cv2.erode(rough, disc(KEEP, per)))
+    outer = 1 - np.asarray(cv2.dilate(rough, disc(KEEP, per)))
+    outer &= np.asarray(cv2.dilate(rough, disc(KEEP + NEAR, per)))
+    window = (round(2 * NEAR / per) | 1,) * 2
+    piece, spread_p = _plain(low, inner, window)
+    ground, spread_g = _plain(low, outer, window)
+    grain = _grain(light, mask)
+
+    def full(a: Light) -> Light:
+        return np.asarray(cv2.resize(a, size, interpolation=cv2.INTER_LINEAR))
+
+    return Colours(full(piece), full(ground), full(1.0 / (spread_p + spread_g + 2 * grain + 2e-5)))
+
+
+def _plain(light: Light, mask: Mask, window: tuple[int, int]) -> tuple[Light, Light]:
+    """As `_near`, without what stands out: ink on the piece, or blocks that hold some of both."""
+    mean, spread = _near(light, mask, window)
+    if not mask.any():
+        return mean, spread
+    off = ((light - mean) ** 2).sum(axis=2)
+    return _near(light, mask & np.asarray(off < 9 * float(np.median(off[mask > 0])) + 1e-5, np.uint8), window)
+
+
+def _grain(light: Light, mask: Mask) -> Light:
+    """(3,) variance of single pixels on the piece: noise."""
+    rows, cols = np.flatnonzero(mask.any(1)), np.flatnonzero(mask.any(0))
+    y, x = rows[len(rows) // 2], cols[len(cols) // 2]
+    patch = light[max(0, y - 300) : y + 300, max(0, x - 300) : x + 300]
+    fine = patch - cv2.blur(patch, (3, 3))
+    return np.asarray((1.4826 * np.median(np.abs(fine), axis=(0, 1))) ** 2 * 9 / 8, np.float32)
+
+
+def look_close(here: FromAbove, mask: Mask, palette: Light, band: float = BAND) -> Close:
+    """Shares of a piece along its rim. mask: where it roughly lies. palette: of the ground. band: mm about its rim."""
+    light = opponent(here.picture)
+    own = colours(here, light, mask)
+    body = np.asarray(cv2.erode(mask, disc(band, here.per)))
+    rim = (body == 0) & (cv2.dilate(mask, disc(band, here.per)) > 0)
+    share = body.astype(np.float32)
+    share[rim] = blends(light[rim], own.piece[rim], own.ground[rim], own.weight[rim], palette)
+    soft = cv2.GaussianBlur(share, (0, 0), max(0.6, SOFT / here.per))
+    contrast = np.sqrt((own.weight * (own.piece - own.ground) ** 2).sum(axis=2))
+    return Close(np.asarray(soft), light, body, np.asarray(contrast), palette, here.corner, here.per)
+
+
+ROUGH = 0.5
+"""mm a pixel of the looks before the last."""
+
+
+def settled(here: FromAbove, mask: Mask, palette: Light) -> Mask:
+    """The mask after two less close looks: it follows the piece where the first look was far off."""
+    rough = here.coarser(max(ROUGH, here.per))
+    now = np.asarray(cv2.resize(mask, rough.picture.shape[1::-1], interpolation=cv2.INTER_NEAREST), np.uint8)
+    for _ in range(2):
+        close = look_close(rough, now, palette, 1.7 * BAND)
+        inside = np.asarray(close.share > 0.5, np.uint8)
+        count, which, stats, _ = cv2.connectedComponentsWithStats(inside, connectivity=4)
+        if count < 2:
+            return mask
+        now = np.asarray(which == 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA])), np.uint8)
+        now |= np.asarray(binary_fill_holes(now), np.uint8) & np.asarray(cv2.dilate(now, disc(2.0, rough.per)))
+    return np.asarray(cv2.resize(now, mask.shape[::-1], interpolation=cv2.INTER_NEAREST), np.uint8)
+
+
+def _near(light: Light, mask: Mask, window: tuple[int, int]) -> tuple[Light, Light]:
+    """Mean colour of what a mask holds close by, and its variance, for each pixel; where it holds nothing, farther off."""
+    weight = cv2.boxFilter(mask.astype(np.float32), -1, window)
+    mean = cv2.boxFilter(light * mask[..., None], -1, window)
+    square = cv2.boxFilter(light**2 * mask[..., None], -1, window)
+    far = tuple(4 * n + 1 for n in window)
+    weight_far = cv2.boxFilter(mask.astype(np.float32), -1, far)
+    some = np.float32(0.02)
+    use = np.clip(some - weight, 0, None) / some
+    total = weight + use * weight_far + np.float32(1e-6)
+    mean = (mean + (use[..., None] * cv2.boxFilter(light * mask[..., None], -1, far))) / total[..., None]
+    square = (square + (use[..., None] * cv2.boxFilter(light**2 * mask[..., None], -1, far))) / total[..., None]
+    return np.asarray(mean), np.asarray(np.clip(square - mean**2, 0, None))
+
+
+def rims(close: Close, smallest: float) -> list[Array]:
+    """Closed lines of half share, (n, 2) mm, the longest first. smallest: mm of the shortest."""
+    padded = np.pad(close.share, 1)
+    lines = [close.mm(c[:, ::-1] - 1) for c in find_contours(padded, 0.5)]
+    closed = [c[:-1] for c in lines if len(c) > 8 and np.allclose(c[0], c[-1])]
+    lengths = [float(np.hypot(*np.diff(c, axis=0).T).sum()) for c in closed]
+    order = np.argsort(lengths)[::-1]
+    return [closed[k] for k in order if lengths[k] >= smallest]

@@ -1,0 +1,256 @@
+"""Darts cut open: notches that narrow to a tip. A coarse look loses them where they get thin; here each is followed."""
+
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.signal import find_peaks
+
+from vellumcut.core.trace.ground import Mask
+from vellumcut.core.trace.outline import Close, blends, rims
+
+Array = NDArray[np.float64]
+
+NARROW = 14.0
+"""mm across below which an inward corner of an outline is a slit."""
+SHORTEST = 7.0
+"""mm of the shortest slit."""
+AHEAD, ASIDE = 14.0, 3.0
+"""mm ahead of a tip, and to its sides, that are looked at each time."""
+LEG = 12.0
+"""mm of each leg that tell where they meet."""
+WIDEST = 1.2
+"""mm of width for each mm of length above which a corner is no slit."""
+SIDES = 0.8
+"""mm beside its legs that a slit may still be wide."""
+SEEN = 0.6
+"""mm across at which an opening can still be seen."""
+TOO_FAR = 4.0
+"""mm past where the legs meet that a slit may still be followed: ink may run on from its tip."""
+
+
+@dataclass(frozen=True, eq=False)
+class Notch:
+    """A narrow inward corner. tip: mm. way: unit vector, from its mouth to its tip. deep: mm. at: index in the outline."""
+
+    tip: Array
+    way: Array
+    deep: float
+    at: int
+
+
+def notches(outline: Array) -> list[Notch]:
+    """Narrow inward corners of an outline, (n, 2) mm."""
+    ring = shapely.LinearRing(outline)
+    found = (_notch(outline, k) for k in _turns(outline, ring.length, ring.is_ccw))
+    return [n for n in found if n is not None and n.deep >= SHORTEST - 1]
+
+
+TURN = 3.0
+"""mm to both sides of a corner that tell how sharply it turns."""
+SHARP = np.radians(75)
+
+
+def _turns(outline: Array, length: float, ccw: bool) -> list[int]:
+    """Where an outline turns back into itself: the sharpest place of each such corner."""
+    k = max(1, round(TURN * len(outline) / length))
+    before, after = np.roll(outline, k, axis=0) - outline, np.roll(outline, -k, axis=0) - outline
+    cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
+    angle = np.arctan2(np.abs(cross), (before * after).sum(axis=1))
+    inward = (cross > 0) if ccw else (cross < 0)
+    sharp = np.where(inward, np.clip(SHARP - angle, 0, None), 0.0)
+    calm = int(np.argmin(sharp))
+    peaks, _ = find_peaks(np.roll(sharp, -calm), height=1e-3, distance=k)
+    return [int((p + calm) % len(outline)) for p in peaks]
+
+
+def _notch(outline: Array, at: int) -> Notch | None:
+    legs = _legs(outline, at, 1.0, LEG)
+    if legs is None:
+        return None
+    along = outline[at] - np.concatenate(legs).mean(axis=0)
+    walks = _legs(outline, at, 0.0, 150.0)
+    deep = next((far for far in np.arange(4.0, 140.0, 2.0) if _width(walks, far) > NARROW), 140.0) if walks else 0.0
+    return Notch(outline[at], along / max(1e-9, float(np.hypot(*along))), deep, at)
+
+
+def _legs(outline: Array, at: int, start: float, end: float) -> tuple[Array, Array] | None:
+    """Points of the outline to both sides of a place, between two distances along it, mm."""
+    out = []
+    for step in (-1, 1):
+        walk = np.take(outline, range(at, at + step * min(len(outline) // 2, 400), step), axis=0, mode="wrap")
+        far = np.concatenate([[0], np.cumsum(np.hypot(*np.diff(walk, axis=0).T))])
+        leg = walk[(far >= start) & (far <= end)]
+        if len(leg) < 4:
+            return None
+        out.append(leg)
+    return out[0], out[1]
+
+
+@dataclass(frozen=True)
+class Legs:
+    """Two straight lines along a notch's way: aside = offset + slope x ahead, mm from its tip."""
+
+    slopes: tuple[float, float]
+    offsets: tuple[float, float]
+
+    @property
+    def opening(self) -> float:
+        """mm of width for each mm of length."""
+        return abs(self.slopes[0] - self.slopes[1])
+
+    @property
+    def meet(self) -> float:
+        """mm ahead of the tip at which they meet."""
+        return (self.offsets[1] - self.offsets[0]) / (self.slopes[0] - self.slopes[1])
+
+    def between(self, ahead: Array, aside: Array, margin: float) -> NDArray[np.bool_]:
+        a, b = (o + s * ahead for s, o in zip(self.slopes, self.offsets, strict=True))
+        return np.asarray((aside > np.minimum(a, b) - margin) & (aside < np.maximum(a, b) + margin))
+
+
+def legs_of(outline: Array, notch: Notch, start: float, end: float) -> Legs | None:
+    """The legs of a notch between two distances from its tip, mm; None where they do not narrow to a tip."""
+    legs = _legs(outline, notch.at, start, end)
+    if legs is None:
+        return None
+    if any(float(np.median((leg - notch.tip) @ notch.way)) > -start / 2 for leg in legs):
+        return None
+    aside = np.array([-notch.way[1], notch.way[0]])
+    (s1, a), (s2, b) = (np.polyfit((leg - notch.tip) @ notch.way, (leg - notch.tip) @ aside, 1) for leg in legs)
+    out = Legs((float(s1), float(s2)), (float(a), float(b)))
+    return out if 0.02 < out.opening < WIDEST else None
+
+
+def followed(close: Close) -> Close:
+    """A piece with its slits followed to their tips."""
+    share = close.share.copy()
+    now = replace(close, share=share)
+    lines = rims(now, 40.0)
+    if not lines:
+        return close
+    for notch in notches(lines[0]):
+        legs = legs_of(lines[0], notch, 1.5, LEG) or legs_of(lines[0], notch, 3.0, 2 * LEG)
+        if legs is not None and legs.meet < 60:
+            _follow(now, notch, legs)
+    return now
+
+
+def _follow(close: Close, notch: Notch, legs: Legs) -> None:
+    """Open a slit ahead of its tip, as far as it shows and its legs allow. Changes the shares."""
+    tip, gone, limit = notch.tip, 0.0, legs.meet + TOO_FAR
+    aside = np.array([-notch.way[1], notch.way[0]])
+    for _ in range(10):
+        window, x, y = _patch(close, tip + notch.way * AHEAD / 2, AHEAD + 10)
+        along = (x - tip[0]) * notch.way[0] + (y - tip[1]) * notch.way[1]
+        across = (x - tip[0]) * aside[0] + (y - tip[1]) * aside[1]
+        share, light = close.share[window], close.light[window]
+        strip = (along > -2.0) & (along < min(AHEAD, limit - gone)) & legs.between(along + gone, across, SIDES)
+        inside = (share < 0.25) & (along < 0) & (along > -16) & (np.abs(across) < 8)
+        beside = (share > 0.9) & (np.abs(across) > ASIDE) & (np.abs(across) < 9) & (along > -6)
+        if inside.sum() < 8 or beside.sum() < 20:
+            return
+        piece, ground = np.median(light[beside], axis=0), np.median(light[inside], axis=0)
+        weight = 1 / (light[beside].var(axis=0) + light[inside].var(axis=0) * 0.25 + 2e-5)
+        blend = np.ones(share.shape, np.float32)
+        blend[strip] = blends(light[strip], piece, ground, weight, close.palette)
+        blend = cv2.GaussianBlur(blend, (0, 0), 0.7)
+        share[strip] = np.minimum(share[strip], blend[strip])
+        moved = _reached(share, strip | (share < 0.5), along, across)
+        if moved < 0.5:
+            return
+        tip, gone = tip + notch.way * moved, gone + moved
+        if gone >= limit - 0.3:
+            return
+
+
+def _patch(close: Close, middle: Array, reach: float) -> tuple[tuple[slice, slice], Array, Array]:
+    h, w = close.share.shape
+    a = np.clip(np.floor(close.pixels(middle - reach)).astype(int), 0, (w, h))
+    b = np.clip(np.ceil(close.pixels(middle + reach)).astype(int), 0, (w, h))
+    cols, rows = np.meshgrid(np.arange(a[0], b[0]), np.arange(a[1], b[1]))
+    places = close.corner[:, None, None] + (np.stack([cols, rows]) + 0.5) * close.per
+    return (slice(a[1], b[1]), slice(a[0], b[0])), places[0], places[1]
+
+
+def _reached(share: NDArray[np.float32], where: Mask, along: Array, across: Array) -> float:
+    """mm ahead of the tip to which the opening runs on from behind it without a break."""
+    opened = np.asarray((share < 0.5) & where & (np.abs(across) < 6), np.uint8)
+    _, label = cv2.connectedComponents(opened, connectivity=8)
+    behind = np.unique(label[(opened > 0) & (along < 0) & (along > -4)])
+    mine = np.isin(label, behind) & (opened > 0) & (along > 0)
+    return float(along[mine].max()) if mine.any() else 0.0
+
+
+PEN = 2.8
+"""mm of the widest stroke of a pen."""
+
+
+def without_ink(outline: Array) -> Array:
+    """The outline without strokes of ink that run into it: notches as wide at their end as at their mouth."""
+    for notch in sorted(notches(outline), key=lambda n: -n.at):
+        walks = _legs(outline, notch.at, 0.0, 45.0)
+        if walks is None:
+            continue
+        width = [_width(walks, far) for far in (1.5, 5.0)]
+        if not (1.0 < width[0] and width[1] < PEN and width[1] < 1.6 * width[0]):
+            continue
+        back = next((far for far in np.arange(5.0, 40.0, 0.5) if _width(walks, far) > PEN), 40.0)
+        near = [int(np.argmin(np.abs(_run(w) - back))) for w in walks]
+        gone = np.arange(notch.at - near[0] + 1, notch.at + near[1]) % len(outline)
+        outline = np.delete(outline, gone, axis=0)
+    return outline
+
+
+def _run(walk: Array) -> Array:
+    return np.concatenate([[0], np.cumsum(np.hypot(*np.diff(walk, axis=0).T))])
+
+
+def _width(walks: tuple[Array, Array], far: float) -> float:
+    """mm between two legs, so far along each."""
+    a, b = (np.array([np.interp(far, _run(w), w[:, j]) for j in (0, 1)]) for w in walks)
+    return float(np.hypot(*(a - b)))
+
+
+def sharpened(close: Close, outline: Array) -> tuple[Array, list[Array]]:
+    """The outline with each slit drawn on to where it ends, and those tips."""
+    tips = []
+    for notch in sorted(notches(outline), key=lambda n: -n.at):
+        legs = legs_of(outline, notch, 1.2, LEG * 0.75)
+        if legs is None:
+            continue
+        ahead = _end_of(close, notch, legs)
+        middle = sum(legs.offsets) / 2 + sum(legs.slopes) / 2 * ahead
+        tip = notch.tip + notch.way * ahead + np.array([-notch.way[1], notch.way[0]]) * middle
+        order = np.roll(np.arange(len(outline)), -notch.at)
+        rest = order[np.hypot(*(outline[order] - notch.tip).T) > 1.0]
+        outline = np.roll(np.vstack([outline[rest], tip]), notch.at, axis=0)
+        tips.append(tip)
+    return outline, tips
+
+
+def _end_of(close: Close, notch: Notch, legs: Legs) -> float:
+    """mm ahead of a notch's tip at which its width comes to nothing. What its pixels lack of the piece, added up across
+    it, is its width however much the picture is blurred; that falls to nothing at the tip.
+    """
+    along = np.arange(-8.0, 9.0, 0.25)
+    across = np.arange(-1.6, 1.61, 0.1)
+    aside = np.array([-notch.way[1], notch.way[0]])
+    middle = sum(legs.offsets) / 2 + sum(legs.slopes) / 2 * along
+    at = notch.tip + along[:, None, None] * notch.way + (middle[:, None] + across)[..., None] * aside
+    pixels = close.pixels(at).astype(np.float32)
+    lacking = 1 - cv2.remap(close.share, pixels[..., 0], pixels[..., 1], cv2.INTER_LINEAR, borderValue=1.0)
+    width = lacking.sum(axis=1) * 0.1
+    # From behind, as far as it is there at all and not wider than was looked across.
+    gone = np.flatnonzero((width < 0.12) & (along > -1.0))
+    end = int(gone[0]) if len(gone) else len(along)
+    used = np.flatnonzero((np.arange(len(along)) < end) & (width < 2.2) & (along > (along[end - 1] - 7.0)))
+    cap = min(legs.meet, 2 * SEEN / legs.opening) if legs.meet > 0 else 0.0
+    if len(used) < 6:
+        return max(0.0, cap)
+    slope, start = np.polyfit(along[used], width[used], 1)
+    if slope >= -0.02:
+        return max(0.0, cap)
+    return float(np.clip(-start / slope, -1.0, along[end - 1] + 0.3 / -slope))

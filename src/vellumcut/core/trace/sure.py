@@ -1,0 +1,131 @@
+"""How far off a traced piece may be, in mm, told before anything is known of the truth.
+
+Three things add up: what the cards leave open of the view (by trying views that fit them as well), how rough the outline
+is against a smoothed one, and where piece and ground look too alike for an edge to be seen.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter1d, map_coordinates, uniform_filter1d
+
+from vellumcut.core.trace.outline import Close
+from vellumcut.core.trace.solve import View, lens_of
+
+Array = NDArray[np.float64]
+
+TRIALS = 24
+LEAST = 0.06
+"""mm that nothing is better than: how flat paper and tape lie, and how true a printer is. (est.)"""
+CARDS_LIE = 0.02
+"""mm by which edges of a card on a floor miss, at best; the view is held to be no better known than that. (est.)"""
+FAINT = 5.0
+"""Spreads between piece and ground below which their edge is not seen."""
+RUN = 4.0
+"""mm of an unsure stretch that is worth telling: shorter ones are where ink crosses the edge."""
+
+
+@dataclass(frozen=True, eq=False)
+class Sureness:
+    """rms, worst: mm that the outline may be off, on the whole and anywhere. view, edge: what cards and edge add to it.
+    unsure: (k, 2) index of stretches of the outline, first and last, that could not be seen well.
+    """
+
+    rms: float
+    worst: float
+    view: float
+    edge: float
+    unsure: tuple[tuple[int, int], ...] = ()
+
+
+def sureness(view: View, close: Close, outline: Array, opened: float = 1.0) -> Sureness:
+    """How sure an outline is, (n, 2) mm evenly spaced. opened: mm of width for each mm of its thinnest slit's length."""
+    from_view = view_error(view, outline)
+    rough = roughness(outline)
+    runs, lengths = unseen(close, outline)
+    edge = float(np.hypot(rough, 0.15 * close.per))
+    total = sum(lengths)
+    doubt = total / max(1.0, _length(outline))
+    rms = float(np.sqrt(LEAST**2 + from_view**2 + edge**2 + doubt * (max(lengths, default=0.0) / 6) ** 2))
+    worst = max(3.0 * rms + 0.35, 0.12 / max(opened, 0.03), max(lengths, default=0.0) / 2)
+    return Sureness(rms, worst, from_view, edge, tuple(runs))
+
+
+def view_error(view: View, outline: Array) -> float:
+    """Root mean square by which a shape changes among views that fit the cards as well as the one that was found, mm.
+    How it lies is not counted: a pattern may be laid anywhere.
+    """
+    some = outline[:: max(1, len(outline) // 160)]
+    seen = view.lens.project(some)
+    values, ways = np.linalg.eigh(view.covariance)
+    factor = max(1.0, CARDS_LIE / max(view.residual(), 1e-4))
+    luck = np.random.default_rng(11)
+    square = []
+    for _ in range(TRIALS):
+        tried = view.unknowns + factor * (ways * np.sqrt(np.maximum(values, 0))) @ luck.normal(size=len(values))
+        moved = lens_of(view.size, tried).unproject(seen)
+        square.append(float(((laid_on(moved, some) - some) ** 2).sum(axis=1).mean()))
+    return float(np.sqrt(np.mean(square)))
+
+
+def laid_on(shape: Array, other: Array) -> Array:
+    """A shape moved and turned, not stretched, to lie on another as well as it can (Kabsch 1976). Both (n, 2)."""
+    a, b = shape - shape.mean(axis=0), other - other.mean(axis=0)
+    u, _, vt = np.linalg.svd(a.T @ b)
+    turn = u @ np.diag([1.0, np.linalg.det(u @ vt)]) @ vt
+    out: Array = a @ turn + other.mean(axis=0)
+    return out
+
+
+def roughness(outline: Array) -> float:
+    """mm by which an outline wanders about itself, smoothed over 4 mm; corners, where it turns, do not count."""
+    step = _length(outline) / max(1, len(outline))
+    smooth = gaussian_filter1d(outline, 2.0 / step, axis=0, mode="wrap")
+    off = np.hypot(*(outline - smooth).T)
+    return float(1.4826 * np.median(off))
+
+
+def _length(outline: Array) -> float:
+    return float(np.hypot(*np.diff(outline, axis=0, append=outline[:1]).T).sum())
+
+
+def unseen(close: Close, outline: Array) -> tuple[list[tuple[int, int]], list[float]]:
+    """Stretches of an outline where light does not change enough from inside to outside, and their lengths, mm."""
+    step = _length(outline) / max(1, len(outline))
+    along = np.roll(outline, -2, axis=0) - np.roll(outline, 2, axis=0)
+    along /= np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    out_of = np.column_stack([along[:, 1], -along[:, 0]]) * np.sign(_area(outline))
+    sides = []
+    for sign in (-1.0, 1.0):
+        at = [close.pixels(outline + sign * far * out_of) for far in (0.7, 1.1, 1.5)]
+        seen = [[map_coordinates(close.light[..., k], p[:, ::-1].T, order=1, mode="nearest") for k in range(3)] for p in at]
+        sides.append(np.mean(seen, axis=0).T)
+    inside, outside = sides
+    usual = np.median(inside, axis=0)
+    spread = 1.4826 * np.median(np.abs(inside - usual), axis=0) * 0.25 + 0.004
+    differ = np.sqrt((((inside - outside) / spread) ** 2).sum(axis=1))
+    # A shine leaves no colour on either side.
+    bright = np.minimum(inside[:, 0], outside[:, 0]) > 0.97
+    # Between the legs of a slit there is no room to look outside.
+    room = ~shapely.contains(shapely.Polygon(outline).buffer(0.3), shapely.points(outline + 1.5 * out_of))
+    faint = uniform_filter1d(((differ < FAINT) | bright).astype(float) * room, max(1, round(2.0 / step)), mode="wrap") > 0.5
+    return _runs(faint, step)
+
+
+def _area(outline: Array) -> float:
+    x, y = outline.T
+    return float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum() / 2)
+
+
+def _runs(flags: NDArray[np.bool_], step: float) -> tuple[list[tuple[int, int]], list[float]]:
+    """First and last index of stretches that are flagged and long enough, round the end too."""
+    if flags.all():
+        return [(0, len(flags) - 1)], [len(flags) * step]
+    start = int(np.argmin(flags))
+    turned = np.roll(flags, -start).astype(int)
+    change = np.flatnonzero(np.diff(np.concatenate([[0], turned, [0]])))
+    pairs = [(int(a), int(b)) for a, b in change.reshape(-1, 2) if (b - a) * step >= RUN]
+    n = len(flags)
+    return [((a + start) % n, (b - 1 + start) % n) for a, b in pairs], [(b - a) * step for a, b in pairs]

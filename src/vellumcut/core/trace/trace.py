@@ -1,0 +1,148 @@
+"""From a photograph to pieces in millimetres."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from vellumcut.core.trace.cards import SIDE
+from vellumcut.core.trace.find import light_of, sightings
+from vellumcut.core.trace.ground import Mask, known_ground, pieces_on
+from vellumcut.core.trace.ink import InkLine, ink_on
+from vellumcut.core.trace.judge import Finding, judge_view
+from vellumcut.core.trace.outline import Light, crop, look_close, palette_of, rims, settled
+from vellumcut.core.trace.rectify import FromAbove, Picture, rectify
+from vellumcut.core.trace.slits import followed, legs_of, notches, sharpened, without_ink
+from vellumcut.core.trace.solve import View
+from vellumcut.core.trace.sure import Sureness, sureness
+
+Array = NDArray[np.float64]
+Progress = Callable[[float, str], None]
+
+STEP = 0.5
+"""mm between points of an outline."""
+SURE_ENOUGH = 1.0
+"""mm that a piece may be off before its maker is told to photograph again."""
+
+
+@dataclass(frozen=True, eq=False)
+class Slit:
+    """A dart cut open. tip: mm. deep: mm. angle: degrees between its legs."""
+
+    tip: Array
+    deep: float
+    angle: float
+
+
+@dataclass(frozen=True, eq=False)
+class TracedPiece:
+    """outline: (n, 2) mm, x right, y down, the tips of its slits among its points; holes likewise. sure: how far it may be
+    off. findings: what is to be said of it. touches: it runs out of the picture.
+    """
+
+    outline: Array
+    holes: tuple[Array, ...]
+    slits: tuple[Slit, ...]
+    ink: tuple[InkLine, ...]
+    sure: Sureness
+    findings: tuple[Finding, ...]
+
+    @property
+    def area(self) -> float:
+        """mm2."""
+        return float(shapely.Polygon(self.outline, list(self.holes)).area)
+
+
+@dataclass(frozen=True, eq=False)
+class Trace:
+    """What one photograph shows. above: the ground from above. side: mm of the cards' black squares."""
+
+    view: View
+    above: FromAbove
+    pieces: tuple[TracedPiece, ...]
+    findings: tuple[Finding, ...]
+    dropped: tuple[int, ...]
+    side: float
+
+
+def trace_picture(
+    picture: Picture, side: float = SIDE, inside: Sequence[Array] = (), progress: Progress = lambda share, words: None
+) -> Trace:
+    """All pieces in a photograph, (h, w, 3) red first. side: mm of the black squares of its cards, as printed. inside:
+    places on the ground, mm, that the maker says lie on pieces.
+
+    Raises CraftError where the picture cannot be used at all.
+    """
+    progress(0.02, "Looking for cards")
+    light = light_of(picture)
+    judged = judge_view(light, sightings(picture), side)
+    view = judged.view
+    progress(0.2, "Seeing it from above")
+    above = rectify(picture, view.lens, view.poses)
+    progress(0.35, "Telling pieces from the ground")
+    coarse, masks = pieces_on(above, view.poses, side, inside)
+    known, _ = known_ground(coarse, view.poses, side)
+    palette = palette_of(coarse.picture, known)
+    pieces = []
+    for k, mask in enumerate(masks):
+        progress(0.6 + 0.4 * k / len(masks), f"Outlining piece {k + 1} of {len(masks)}")
+        piece = _piece(view, above, coarse, mask, palette)
+        if piece is not None:
+            pieces.append(piece)
+    findings = list(judged.findings)
+    if not pieces:
+        findings.append(
+            Finding("stop", "I see no piece on this ground.", "Tap on each piece in the picture, or lay them on a plain cloth of another colour.")
+        )
+    return Trace(view, above, tuple(pieces), tuple(findings), judged.dropped, side)
+
+
+def _piece(view: View, above: FromAbove, coarse: FromAbove, mask: Mask, palette: Light) -> TracedPiece | None:
+    here, rough = crop(above, coarse, mask)
+    close = followed(look_close(here, settled(here, rough, palette), palette))
+    lines = rims(close, 40.0)
+    if not lines:
+        return None
+    outline, _ = sharpened(close, without_ink(lines[0]))
+    outline = evenly(outline)
+    whole = shapely.Polygon(outline).buffer(0)
+    holes = tuple(evenly(h) for h in lines[1:] if whole.contains(shapely.Point(h.mean(axis=0))))
+    slits = _slits(outline)
+    opened = min((2 * np.tan(np.radians(s.angle / 2)) for s in slits), default=1.0)
+    sure = sureness(view, close, outline, float(opened))
+    inside = np.asarray(close.share > 0.5, np.uint8)
+    return TracedPiece(outline, holes, slits, tuple(ink_on(here, inside)), sure, tuple(_said(above, outline, sure)))
+
+
+def _slits(outline: Array) -> tuple[Slit, ...]:
+    out = []
+    for notch in notches(outline):
+        legs = legs_of(outline, notch, 1.5, 12.0)
+        if legs is not None:
+            out.append(Slit(notch.tip, notch.deep, float(np.degrees(2 * np.arctan(legs.opening / 2)))))
+    return tuple(out)
+
+
+def evenly(outline: Array, step: float = STEP) -> Array:
+    """A closed line with points about so far apart, mm; its own corners are kept."""
+    ring = shapely.LinearRing(outline).simplify(0.04)
+    return np.asarray(shapely.get_coordinates(shapely.segmentize(ring, step))[:-1])
+
+
+def _said(above: FromAbove, outline: Array, sure: Sureness) -> list[Finding]:
+    out = []
+    at = np.clip(np.round(above.pixels(outline)).astype(int), 0, np.array(above.picture.shape[1::-1]) - 1)
+    reach = round(2.5 / above.per)
+    seen = np.asarray(cv2.erode(np.pad(above.seen.astype(np.uint8), 1), np.ones((2 * reach + 1,) * 2, np.uint8)))[1:-1, 1:-1]
+    if (seen[at[:, 1], at[:, 0]] == 0).any():
+        out.append(Finding("stop", "It runs out of the picture.", "Step back until all of it is in view, or take a second picture that shares two cards."))
+    if sure.unsure:
+        out.append(
+            Finding("look", f"Its edge cannot be seen well at {len(sure.unsure)} place{'s' if len(sure.unsure) > 1 else ''}.", "Look at what is marked, and draw it where it belongs; a shine or a ground of the same colour hides it.")
+        )
+    if sure.rms > SURE_ENOUGH:
+        out.append(Finding("stop", f"It may be off by {sure.rms:.1f} mm on the whole.", "Lay the cards round it on all sides, and photograph again."))
+    return out
