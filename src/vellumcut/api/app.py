@@ -21,6 +21,7 @@ from vellumcut.api import (
     regrade,
     rigs,
     scans,
+    traces,
     versions,
     wearers,
     workshop,
@@ -44,6 +45,7 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
     for part in (
         wearers,
         scans,
+        traces,
         builds,
         ink,
         pictures,

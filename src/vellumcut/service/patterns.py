@@ -17,8 +17,9 @@ from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import InkedPiece, ink_piece
 from vellumcut.core.ink.templates import armour_surface
 from vellumcut.core.layout.as_cut import as_cut
+from vellumcut.core.layout.flat_pattern import flat_pattern
 from vellumcut.core.layout.pattern import PiecePattern, drawn_sides, pattern_piece
-from vellumcut.core.make.job import Facts, facts_of
+from vellumcut.core.make.job import Facts, facts_of, flat_facts
 from vellumcut.core.rig.anchors import (
     Mate,
     anchor_marks,
@@ -45,6 +46,10 @@ _facts: Once[Facts | CraftError] = Once(256)
 
 def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
     """The pattern of a piece. Raises CraftError in a maker's words."""
+    if work.design.flat is not None:
+        return _patterns.get(
+            _key(work, None), lambda: flat_pattern(work.design, work.name, work.build, work.gives, work.dart_edges)
+        )
     return _patterns.get(
         _key(work, size),
         lambda: pattern_piece(
@@ -137,6 +142,8 @@ def piece_facts(work: Work) -> Facts:
 
     def read() -> Facts | CraftError:
         try:
+            if work.design.flat is not None:
+                return flat_facts(work.design, work.schools, work.owned)
             return facts_of(next(iter(laid_ink(work).values())), work.schools, work.owned)
         except CraftError as error:
             return error

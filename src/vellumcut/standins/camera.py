@@ -100,9 +100,7 @@ def photograph(scene: Scene) -> Picture:
 
 
 def jpeg(scene: Scene) -> bytes:
-    done, packed = cv2.imencode(
-        ".jpg", photograph(scene)[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, scene.shot.quality]
-    )
+    done, packed = cv2.imencode(".jpg", photograph(scene)[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, scene.shot.quality])
     if not done:
         raise RuntimeError("the picture could not be packed")
     return packed.tobytes()
@@ -155,8 +153,8 @@ PIXEL = 0.1
 def _window(plane: Light, low: Array, high: Array) -> tuple[slice, slice] | None:
     """Rows and columns of the picture that see a box on the ground."""
     coarse = plane[::8, ::8]
-    inside = ((coarse > low - 12) & (coarse < high + 12)).all(axis=2)
-    rows, cols = np.flatnonzero(inside.any(1)), np.flatnonzero(inside.any(0))
+    inside = np.asarray(((coarse > low - 12) & (coarse < high + 12)).all(axis=2))
+    rows, cols = np.flatnonzero(np.any(inside, axis=1)), np.flatnonzero(np.any(inside, axis=0))
     if not len(rows) or not len(cols):
         return None
     return slice(max(0, rows[0] * 8 - 8), rows[-1] * 8 + 16), slice(max(0, cols[0] * 8 - 8), cols[-1] * 8 + 16)
@@ -188,10 +186,14 @@ def _lay_piece(light: Light, plane: Light, piece: LaidPiece, luck: np.random.Gen
     size = (int(np.ceil((high[0] - low[0]) / FINE)), int(np.ceil((high[1] - low[1]) / FINE)))
     cover = coverage([piece.outline], low, size)
     near = cv2.GaussianBlur(cover, (0, 0), 1.6 / FINE)
-    colour = _tape(size, luck, piece) if piece.taped else np.broadcast_to(np.float32(piece.colour), (*size[::-1], 3))
+    colour = (
+        _tape(size, luck, piece)
+        if piece.taped
+        else np.broadcast_to(np.array(piece.colour, np.float32), (*size[::-1], 3))
+    )
     for name, line in piece.ink:
         drawn = _stroke(line, piece.pen, low, size)[..., None] * np.float32(luck.uniform(0.8, 0.97))
-        colour = colour * (1 - drawn) + np.float32(INKS[name]) * drawn
+        colour = colour * (1 - drawn) + np.array(INKS[name], np.float32) * drawn
     there = plane[window]
     under = light[window]
     # What lies close over the ground keeps light from it: a thin dark rim outside the edge.
@@ -221,7 +223,7 @@ def _tape(size: tuple[int, int], luck: np.random.Generator, piece: LaidPiece) ->
         cv2.polylines(tone, [np.int32(np.round(box))], True, float(luck.uniform(0.86, 0.94)), 2)
     grain = luck.normal(0, 0.012, (size[1] // 8 + 1, size[0] // 8 + 1)).astype(np.float32)
     tone *= 1 + cv2.resize(grain, size, interpolation=cv2.INTER_CUBIC)
-    return np.asarray(tone[..., None] * np.float32(piece.colour), np.float32)
+    return np.asarray(tone[..., None] * np.array(piece.colour, np.float32), np.float32)
 
 
 def _lay_card(light: Light, plane: Light, card: LaidCard) -> None:
@@ -231,7 +233,7 @@ def _lay_card(light: Light, plane: Light, card: LaidCard) -> None:
     if window is None:
         return
     c, s = np.cos(card.turn), np.sin(card.turn)
-    own = (plane[window] - middle.astype(np.float32)) @ np.float32([[c, -s], [s, c]])
+    own = (plane[window] - middle.astype(np.float32)) @ np.array([[c, -s], [s, c]], np.float32)
     own = own / np.float32(card.size)
     if card.lifted:
         bent = np.clip(own[..., 0] / SIDE + 0.2, 0, 1)
@@ -244,12 +246,12 @@ def _lay_card(light: Light, plane: Light, card: LaidCard) -> None:
     soft = cv2.GaussianBlur(np.where(fine > 0.5, 0.82, 0.035).astype(np.float32), (0, 0), PIXEL / FINE)
     paper = _sampled(soft, own, corner)
     share = _sampled(np.ones_like(fine), own, corner)[..., None]
-    light[window] = light[window] * (1 - share) + paper[..., None] * np.float32([1.0, 1.0, 0.98]) * share
+    light[window] = light[window] * (1 - share) + paper[..., None] * np.array([1.0, 1.0, 0.98], np.float32) * share
 
 
 def _lit(light: Light, plane: Light, scene: Scene, luck: np.random.Generator) -> None:
     way = luck.uniform(0, 2 * np.pi)
-    across = plane @ np.float32([np.cos(way), np.sin(way)])
+    across = plane @ np.array([np.cos(way), np.sin(way)], np.float32)
     light *= np.exp(-np.float32(scene.shot.light) * across / np.float32(scene.shot.over))[..., None]
     if scene.shadow is not None:
         low = scene.shadow.min(0) - 60
@@ -283,4 +285,3 @@ def _curve(light: Light) -> Light:
     table = np.where(steps <= 0.0031308, 12.92 * steps, 1.055 * steps ** np.float32(1 / 2.4) - 0.055)
     at = np.clip(light, 0, 1) * np.float32(4096)
     return np.asarray(table.astype(np.float32)[at.astype(np.int32)])
-

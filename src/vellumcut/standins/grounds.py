@@ -18,7 +18,7 @@ def ground_colour(ground: Ground, plane: Light, luck: np.random.Generator) -> Li
         return _boards(x, y, luck)
     if ground == "carpet":
         return _carpet(x, y, luck)
-    base = np.float32([0.10, 0.16, 0.22]) if ground == "cloth" else np.float32([0.62, 0.60, 0.56])
+    base = np.array([0.10, 0.16, 0.22], np.float32) if ground == "cloth" else np.array([0.62, 0.60, 0.56], np.float32)
     weave = np.sin(x * np.float32(2 * np.pi / 2.2)) * np.sin(y * np.float32(2 * np.pi / 2.2))
     tone = 1 + np.float32(0.05) * weave + np.float32(0.10) * _clouds(plane, 90.0, luck)
     return np.asarray(tone[..., None] * base, np.float32)
@@ -40,11 +40,11 @@ def _boards(x: Light, y: Light, luck: np.random.Generator) -> Light:
     grain = _clouds(np.stack([x * 9, y * 0.5], axis=-1), 22.0, luck) * np.float32(0.13)
     gap = np.abs(x / wide - np.round(x / wide)) * wide < np.float32(0.9)
     tone = (tones[board] * (1 + grain)) * np.where(gap, np.float32(0.25), np.float32(1))
-    return np.asarray(tone[..., None] * np.float32([0.30, 0.17, 0.085]), np.float32)
+    return np.asarray(tone[..., None] * np.array([0.30, 0.17, 0.085], np.float32), np.float32)
 
 
 def _carpet(x: Light, y: Light, luck: np.random.Generator) -> Light:
-    dyes = np.float32([[0.28, 0.05, 0.05], [0.05, 0.07, 0.16], [0.45, 0.36, 0.22], [0.06, 0.13, 0.09]])
+    dyes = np.array([[0.28, 0.05, 0.05], [0.05, 0.07, 0.16], [0.45, 0.36, 0.22], [0.06, 0.13, 0.09]], np.float32)
     u, v = np.floor(x / 34).astype(np.int32), np.floor(y / 34).astype(np.int32)
     ring = (np.hypot(x - 34 * (u + np.float32(0.5)), y - 34 * (v + np.float32(0.5))) < 11).astype(np.int32)
     pile = 1 + np.float32(0.16) * _clouds(np.stack([x, y], axis=-1), 1.3, luck)

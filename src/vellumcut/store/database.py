@@ -21,12 +21,15 @@ from sqlalchemy.orm import Session
 from vellumcut.store.copies import copy_database, has_copy_of_today
 from vellumcut.store.files import clear_scratch, sweep
 from vellumcut.store.journal import record_change
-from vellumcut.store.models import BenchPicture, ReferencePicture, Scan
+from vellumcut.store.models import BenchPicture, ReferencePicture, Scan, TracedPhotograph
 
 log = logging.getLogger("vellumcut")
 MIGRATIONS = Path(__file__).parent / "migrations"
 DATABASE = "vellumcut.sqlite3"
-FOLDERS = {"scans": Scan.file, "pictures": ReferencePicture.file, "photographs": BenchPicture.file}
+FOLDERS = {
+    "scans": Scan.file, "pictures": ReferencePicture.file, "photographs": BenchPicture.file,
+    "traces": TracedPhotograph.file, "above": TracedPhotograph.above,
+}  # fmt: skip
 """Folders of files beside the database, and the column that names their files."""
 
 

@@ -184,6 +184,25 @@ class Scan(Base):
     removed: Mapped[bool] = mapped_column(default=False)
 
 
+class TracedPhotograph(Base):
+    """A photograph of pieces among marker cards. file, above: names in ``traces`` and ``above``, as it was taken and as seen
+    from above. side: mm of the cards' black squares. found: as ``formats.trace_json`` writes it. shapes: core ``FlatShape``
+    for each piece as the maker left it, in the picture's mm, y up.
+    """
+
+    __tablename__ = "traced_photograph"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)
+    name: Mapped[str] = mapped_column(String(200))
+    file: Mapped[str] = mapped_column(String(100))
+    above: Mapped[str] = mapped_column(String(100))
+    taken_at: Mapped[float]
+    side: Mapped[float]
+    found: Mapped[Json]
+    shapes: Mapped[list[Json]]
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
 class ReferencePicture(Base):
     """A picture under a piece's ink. file: name in ``pictures``. size: pixels. placing: where it lies on the sheet."""
 

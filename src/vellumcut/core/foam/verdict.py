@@ -18,8 +18,8 @@ _BETWEEN_FRONT, _BETWEEN_BACK = "between front and side", "between back and side
 _TRUNK = ("front", _BETWEEN_FRONT, "side", _BETWEEN_BACK, "back", _BETWEEN_BACK, "side", _BETWEEN_FRONT)
 
 
-State = Literal["flat", "warm", "hard", "split"]
-"""Closes on its own, warmed through, near the limit, not at all."""
+State = Literal["unknown", "flat", "warm", "hard", "split"]
+"""Not worked out, since the panel came flat; closes on its own, warmed through, near the limit, not at all."""
 STATES: tuple[State, ...] = get_args(State)
 
 

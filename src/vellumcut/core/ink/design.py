@@ -6,6 +6,7 @@ from pydantic import Field, StrictBool, model_validator
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.cast.halves import Halves
+from vellumcut.core.ink.flatwork import FlatWork
 from vellumcut.core.ink.foamwork import FoamKind, FoamWork, Layer, Layered, Role
 from vellumcut.core.ink.laps import Laps
 from vellumcut.core.ink.makework import Making
@@ -60,6 +61,7 @@ class PieceDesign(Decision):
     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
+    flat: its panels, where they came flat, from a photograph or a file; the ink counts for nothing then.
     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
     """
 
@@ -89,6 +91,7 @@ class PieceDesign(Decision):
     without: Annotated[tuple[Key, ...], Field(max_length=60)] = ()
     true_seams: StrictBool = True
     halves: Halves = "usual"
+    flat: FlatWork | None = None
     laps: Laps = Laps()
     foam_work: FoamWork = FoamWork()
     making: Making = Making()

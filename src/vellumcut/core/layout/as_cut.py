@@ -34,7 +34,10 @@ FULL_SIZE = "outline: the wider face at each edge"
 
 def as_cut(pattern: PiecePattern) -> PiecePattern:
     """The pattern with every outline moved to the full-size face and every groove drawn. Raises CraftError where a bevel
-    would make a panel lie over itself, or a groove would go through."""
+    would make a panel lie over itself, or a groove would go through. Panels that came flat are cut square, as they are: how
+    far they fold is not known."""
+    if not pattern.inked:
+        return pattern
     cuts: dict[tuple[str, int, int], dict[str, EdgeCut]] = {}
     for side in pattern.inked:
         for rank in {p.layer.number for p in pattern.panels if p.side == side}:

@@ -113,7 +113,7 @@ class PiecePattern:
     @property
     def tightest(self) -> float:
         """Smallest radius that the middle of its foam is bent to, mm."""
-        return min(abs(b.tightest) for bends in self.bends.values() for b in bends)
+        return min((abs(b.tightest) for bends in self.bends.values() for b in bends), default=float("inf"))
 
     @property
     def surfaces(self) -> dict[Side, ArmourSurface]:
@@ -123,6 +123,8 @@ class PiecePattern:
     @property
     def in_sheets(self) -> dict[tuple[FoamKind, float], State]:
         """How the panel that asks most would lie in each foam that is sold; what it asks hardly changes with it."""
+        if not self.inked:
+            return {}
         strains = [p.flat.summary for p in self.panels]
         return {
             (kind, sheet.thickness): max(
@@ -135,6 +137,8 @@ class PiecePattern:
     @cached_property
     def notes(self) -> tuple[Note, ...]:
         """How the figures of the piece were made."""
+        if not self.inked:
+            return ()
         if is_inked(self.design) or any(p.flat.darts for p in self.panels):
             return (stand_off_note(list(self.surfaces.values())[-1], self.design),)
         apart = len(self.panels) > 1
@@ -144,7 +148,7 @@ class PiecePattern:
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
         """What to look at, each said once."""
-        found = [f for p in self.panels for f in _findings(self.inked[p.side], self.design, p)]
+        found = [f for p in self.panels if p.side in self.inked for f in _findings(self.inked[p.side], self.design, p)]
         return tuple(dict.fromkeys([*self.told, *found, *self._of_foam()]))
 
     def _of_foam(self) -> Iterator[Finding]:

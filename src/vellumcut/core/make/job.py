@@ -8,13 +8,15 @@ import numpy as np
 
 from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.cast.halves import WHOLE
+from vellumcut.core.errors import CraftError
 from vellumcut.core.finish.recipes import plain_finish
 from vellumcut.core.finish.zones import PaintedZone, painted_zones
+from vellumcut.core.flatten.came_flat import mate_name
 from vellumcut.core.foam.grooves import FoldCut, fold_lines
 from vellumcut.core.foam.heat import HeatPlan
 from vellumcut.core.foam.joints import Joint, seam_lines, seam_name
 from vellumcut.core.foam.stacks import layers_of
-from vellumcut.core.ink.design import TemplateName
+from vellumcut.core.ink.design import PieceDesign, TemplateName
 from vellumcut.core.ink.foamwork import FoldWay, Layered
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.makework import Detail, Making, Schools, SeamWay, with_changes
@@ -152,6 +154,32 @@ def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | N
     )
 
 
+def flat_facts(design: PieceDesign, schools: Schools | None = None, owned: Owned | None = None) -> Facts:
+    """Read off panels that came flat."""
+    work = design.flat
+    if work is None:
+        raise CraftError("This piece has no panels that came flat", "design.flat")
+    stacked = any(len(layers_of(design, p.number)) > 1 for p in work.panels)
+    seams = tuple(
+        SeamFact(mate_name(k, m), tuple(dict.fromkeys((m.a.panel, m.b.panel)))) for k, m in enumerate(work.mates)
+    )
+    return Facts(
+        part=TEMPLATES[design.template].part,
+        template=design.template,
+        drawn=True,
+        panels=tuple(p.number for p in work.panels),
+        seams=seams,
+        darts=tuple(DartFact(f"dart {k}", p.number) for p in work.panels for k in range(1, len(p.darts) + 1)),
+        strapped=True,
+        layered=design.layered if stacked else None,
+        paired=(design.side == "both" and TEMPLATES[design.template].part not in WHOLE)
+        or any(p.mirrored for p in work.panels),
+        making=design.making,
+        schools=with_changes(schools or Schools(), design.making.schools),
+        owned=owned or Owned(),
+    )
+
+
 def _seam_facts(piece: InkedPiece) -> tuple[SeamFact, ...]:
     """Seams by name; those of one name are one."""
     round_holes = {line.arc for ink in piece.panels for line in ink.holes if line.kind == "seam"}
@@ -182,6 +210,8 @@ class Job:
     @cached_property
     def facts(self) -> Facts:
         """What the piece has, read off its ink."""
+        if self.pattern.design.flat is not None:
+            return flat_facts(self.pattern.design, self.schools, self.owned)
         return facts_of(next(iter(self.pattern.inked.values())), self.schools, self.owned)
 
     @cached_property

@@ -55,7 +55,9 @@ def surprise(lab: NDArray[np.uint8], known: Mask) -> NDArray[np.float32]:
     return np.asarray(-np.log(share[index] + 1e-6), np.float32)
 
 
-def pieces_on(above: FromAbove, poses: Array, side: float, inside: Sequence[Array] = ()) -> tuple[FromAbove, list[Mask]]:
+def pieces_on(
+    above: FromAbove, poses: Array, side: float, inside: Sequence[Array] = ()
+) -> tuple[FromAbove, list[Mask]]:
     """A coarse view and, for each piece, its mask, largest first. inside: places, mm, that the maker says lie on pieces."""
     coarse = above.coarser(max(COARSE, above.per))
     known, barred = known_ground(coarse, poses, side)
@@ -100,7 +102,7 @@ def _cut(lab: NDArray[np.uint8], likely: Mask, known: Mask, barred: Mask, told: 
     mask[(known > 0) | (barred > 0)] = cv2.GC_BGD
     mask[told > 0] = cv2.GC_FGD
     cv2.setRNGSeed(7)
-    cv2.grabCut(lab, mask, None, np.zeros((1, 65)), np.zeros((1, 65)), 2, cv2.GC_INIT_WITH_MASK)  # type: ignore[call-overload]
+    cv2.grabCut(lab, mask, None, np.zeros((1, 65)), np.zeros((1, 65)), 2, cv2.GC_INIT_WITH_MASK)
     return np.asarray((mask == cv2.GC_FGD) | (mask == cv2.GC_PR_FGD), np.uint8)
 
 

@@ -75,6 +75,31 @@ def ink_on(here: FromAbove, inside: Mask) -> list[InkLine]:
     return sorted(_joined(out), key=lambda s: -s.length)
 
 
+DEEP = 6.0
+"""mm inside a piece's rough rim at which a dark line is ink and no slit, unless it runs on to the rim."""
+FEW = 40
+"""Pixels of a colour below which it is no ink."""
+
+
+def inks_on(here: FromAbove, rough: Mask) -> Light:
+    """(k, 3) what ink on this piece sends back of red, green and blue light, against the piece: read off strokes well inside
+    it, before its outline is known."""
+    view = here.coarser(max(2 * FINE, here.per))
+    body = np.asarray(cv2.resize(rough, view.picture.shape[1::-1], interpolation=cv2.INTER_NEAREST), np.uint8)
+    taken = absorbed(view, body)
+    body = np.asarray(cv2.erode(body, disc(DEEP, view.per)), np.uint8)
+    most = taken.max(axis=2) * body
+    strokes = _strokes(most, view.per)
+    middle = (strokes > 0) & (most > 0.8 * cv2.dilate(most, disc(0.9, view.per)))
+    colour = _colours(taken)
+    found = [
+        np.median(taken[middle & (colour == k)], axis=0)
+        for k in range(len(TAKEN))
+        if (middle & (colour == k)).sum() > FEW
+    ]
+    return np.exp(-np.array(found, np.float32).reshape(-1, 3))
+
+
 def absorbed(view: FromAbove, body: Mask) -> Light:
     """(h, w, 3) light that is taken at each pixel against what comes back round it, -log of the share."""
     filled = view.picture.copy()
@@ -100,19 +125,20 @@ def _strokes(most: Light, per: float) -> Mask:
     peak = cv2.dilate(most, disc(0.9, per))
     out = np.asarray(kept & (most > 0.5 * peak), np.uint8)
     blots = cv2.morphologyEx(out, cv2.MORPH_OPEN, disc(WIDEST / 2, per))
-    return out & (1 - np.asarray(cv2.dilate(blots, disc(1.0, per))))
+    beside: Mask = out & (1 - np.asarray(cv2.dilate(blots, disc(1.0, per)), np.uint8))
+    return beside
 
 
 def _colours(taken: Light) -> NDArray[np.int64]:
     soft = cv2.GaussianBlur(np.clip(taken, 0, None), (0, 0), 1.2)
     share = soft / np.maximum(soft.max(axis=2, keepdims=True), 1e-3)
-    kinds = np.float32(list(TAKEN.values()))
+    kinds = np.array(list(TAKEN.values()), np.float32)
     off = np.stack([((share - kind) ** 2).sum(axis=2) for kind in kinds])
     return np.asarray(off.argmin(axis=0))
 
 
 def _line(view: FromAbove, path: NDArray[np.int64], colour: str, width: float) -> InkLine | None:
-    points = view.mm(path)
+    points = view.mm(path.astype(float))
     if len(points) < 4 or len(points) * view.per < SHORTEST * 0.6:
         return None
     smooth = gaussian_filter1d(points, 0.8 / view.per, axis=0, mode="nearest")

@@ -42,8 +42,9 @@ class Lens:
         seen = np.column_stack([places / PER, np.ones(len(places))]) @ self.homography.T
         straight = seen[:, :2] / seen[:, 2:] - (self.cx, self.cy)
         r2 = (straight**2).sum(axis=1, keepdims=True)
-        bent = straight * (1 + self.k1 * r2 + self.k2 * r2**2) + (self.cx, self.cy)
-        return bent * self.half + self._middle
+        bent: Array = straight * (1 + self.k1 * r2 + self.k2 * r2**2) + (self.cx, self.cy)
+        out: Array = bent * self.half + self._middle
+        return out
 
     def unproject(self, pixels: Array) -> Array:
         """(n, 2) places on the ground, mm, of (n, 2) pixels."""

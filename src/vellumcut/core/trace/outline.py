@@ -30,17 +30,26 @@ SOFT = 0.22
 
 
 @dataclass(frozen=True, eq=False)
+class Palette:
+    """Colours that may meet a piece's own. grounds: (k, 3) as `opponent` has them. inks: (j, 3) share of red, green and blue
+    light that ink on this piece sends back, against the piece itself."""
+
+    grounds: Light
+    inks: Light
+
+
+@dataclass(frozen=True, eq=False)
 class Close:
     """A piece seen closely. share: (h, w) of the piece in each pixel. corner: mm; per: mm a pixel. light: (h, w, 3).
-    body: where it surely is. contrast: (h, w) step in colour to the ground, in spreads of both. palette: (k, 3) the
-    ground's colours.
+    body: where it surely is. contrast: (h, w) step in colour to the ground, in spreads of both. palette: what may
+    meet it.
     """
 
     share: Light
     light: Light
     body: Mask
     contrast: Light
-    palette: Light
+    palette: Palette
     corner: Array
     per: float
 
@@ -67,8 +76,12 @@ def crop(above: FromAbove, coarse: FromAbove, mask: Mask, margin: float = 9.0) -
     b = np.minimum(np.array(above.picture.shape[1::-1]), np.ceil(above.pixels(high))).astype(int)
     window = (slice(a[1], b[1]), slice(a[0], b[0]))
     here = FromAbove(above.picture[window], above.seen[window], above.corner + a * above.per, above.per)
-    x = coarse.pixels(np.column_stack([here.mm(np.column_stack([np.arange(b[0] - a[0])] * 2))[:, 0], np.zeros(b[0] - a[0])]))[:, 0]
-    y = coarse.pixels(np.column_stack([np.zeros(b[1] - a[1]), here.mm(np.column_stack([np.arange(b[1] - a[1])] * 2))[:, 1]]))[:, 1]
+    x = coarse.pixels(
+        np.column_stack([here.mm(np.column_stack([np.arange(b[0] - a[0])] * 2))[:, 0], np.zeros(b[0] - a[0])])
+    )[:, 0]
+    y = coarse.pixels(
+        np.column_stack([np.zeros(b[1] - a[1]), here.mm(np.column_stack([np.arange(b[1] - a[1])] * 2))[:, 1]])
+    )[:, 1]
     gx, gy = np.meshgrid(x.astype(np.float32), y.astype(np.float32))
     fine = cv2.remap(mask.astype(np.float32), gx, gy, cv2.INTER_LINEAR)
     return here, np.asarray(fine > 0.5, np.uint8)
@@ -88,25 +101,39 @@ def palette_of(picture: NDArray[np.uint8], known: Mask) -> Light:
     some = np.ascontiguousarray(seen[:: max(1, len(seen) // 6000)])
     cv2.setRNGSeed(5)
     stop = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 20, 1e-4)
-    _, _, middles = cv2.kmeans(some, min(5, len(some)), None, stop, 2, cv2.KMEANS_PP_CENTERS)  # type: ignore[call-overload]
+    _, _, middles = cv2.kmeans(some, min(5, len(some)), None, stop, 2, cv2.KMEANS_PP_CENTERS)
     return np.asarray(np.concatenate([shade * middles for shade in SHADES]), np.float32)
 
 
-def blends(light: Light, piece: Light, ground: Light, weight: Light, palette: Light) -> Light:
+OPPONENT = np.array([[1 / 3, 1 / 3, 1 / 3], [1, -1, 0], [0.5, 0.5, -1]], np.float32)
+"""Red, green and blue to what `opponent` gives."""
+
+
+def inked(piece: Light, ink: Light) -> Light:
+    """What ink looks like on a piece of that colour, both as `opponent` has them."""
+    back: Light = np.linalg.inv(OPPONENT).astype(np.float32)
+    return np.asarray(((piece @ back.T) * ink) @ OPPONENT.T)
+
+
+def blends(light: Light, piece: Light, ground: Light, weight: Light, palette: Palette) -> Light:
     """(n,) share of the piece in each pixel. light, piece, ground, weight: (n, 3), or (3,) for all.
 
-    The ground close by is tried first; where no blend with it fits, the ground's other colours; where none of them does,
-    it is ink, and lies on the piece.
+    The ground close by is tried first; where no blend with it fits, the ground's other colours; where ink on the piece fits
+    better, or none of them does, it is ink, and counts as the piece.
     """
     share, off = _blend(light, piece, ground, weight)
-    todo = np.flatnonzero(off > INK / 2)
+    todo = np.flatnonzero((off > INK / 4) & (share < 0.9))
     if len(todo):
         piece, weight = (np.broadcast_to(a, light.shape)[todo] for a in (piece, weight))
         best, least = share[todo], off[todo]
-        for colour in palette:
+        for colour in palette.grounds:
             other, miss = _blend(light[todo], piece, colour, weight)
             better = (miss < least - 1.0) & (other < 0.9)
             best, least = np.where(better, other, best), np.where(better, miss, least)
+        for ink in palette.inks:
+            other, miss = _blend(light[todo], piece, inked(piece, ink), weight)
+            on_it = (miss < least - 0.5) & (other < 0.75) & (other > -0.5)
+            best, least = np.where(on_it, 1.0, best), np.where(on_it, miss, least)
         share[todo] = np.where(least > INK, 1.0, best)
     return np.asarray(np.clip(share, -0.5, 1.5), np.float32)
 
@@ -171,8 +198,8 @@ def _grain(light: Light, mask: Mask) -> Light:
     return np.asarray((1.4826 * np.median(np.abs(fine), axis=(0, 1))) ** 2 * 9 / 8, np.float32)
 
 
-def look_close(here: FromAbove, mask: Mask, palette: Light, band: float = BAND) -> Close:
-    """Shares of a piece along its rim. mask: where it roughly lies. palette: of the ground. band: mm about its rim."""
+def look_close(here: FromAbove, mask: Mask, palette: Palette, band: float = BAND) -> Close:
+    """Shares of a piece along its rim. mask: where it roughly lies. palette: what may meet it. band: mm about its rim."""
     light = opponent(here.picture)
     own = colours(here, light, mask)
     body = np.asarray(cv2.erode(mask, disc(band, here.per)))
@@ -188,7 +215,7 @@ ROUGH = 0.5
 """mm a pixel of the looks before the last."""
 
 
-def settled(here: FromAbove, mask: Mask, palette: Light) -> Mask:
+def settled(here: FromAbove, mask: Mask, palette: Palette) -> Mask:
     """The mask after two less close looks: it follows the piece where the first look was far off."""
     rough = here.coarser(max(ROUGH, here.per))
     now = np.asarray(cv2.resize(mask, rough.picture.shape[1::-1], interpolation=cv2.INTER_NEAREST), np.uint8)

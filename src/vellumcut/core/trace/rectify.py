@@ -55,7 +55,6 @@ def box_of(lens: Lens, poses: Array) -> tuple[Array, Array]:
     return shown.min(axis=0), shown.max(axis=0)
 
 
-
 def resolution(lens: Lens, poses: Array) -> float:
     """mm of ground that one pixel sees, at the cards' middle."""
     middle = poses[:, :2].mean(axis=0)
@@ -71,7 +70,7 @@ def rectify(picture: Picture, lens: Lens, poses: Array) -> FromAbove:
     where = _places(lens, low, per, size)
     above = cv2.remap(picture, where[..., 0], where[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     edge = np.array(lens.size, np.float32) - 2
-    seen = ((where >= 1) & (where <= edge)).all(axis=2)
+    seen = np.asarray(((where >= 1) & (where <= edge)).all(axis=2))
     return FromAbove(np.asarray(above), seen, low, per)
 
 

@@ -195,7 +195,7 @@ def without_ink(outline: Array) -> Array:
         if walks is None:
             continue
         width = [_width(walks, far) for far in (1.5, 5.0)]
-        if not (1.0 < width[0] and width[1] < PEN and width[1] < 1.6 * width[0]):
+        if not (width[0] > 1.0 and width[1] < PEN and width[1] < 1.6 * width[0]):
             continue
         back = next((far for far in np.arange(5.0, 40.0, 0.5) if _width(walks, far) > PEN), 40.0)
         near = [int(np.argmin(np.abs(_run(w) - back))) for w in walks]

@@ -123,7 +123,8 @@ def _first_guess(size: tuple[int, int], seen: Sequence[Sighting], side: float) -
 
 
 def _unlikely(u: Array) -> Array:
-    return u[LENS:HEAD] / np.array(list(LIKELY.values()))
+    out: Array = u[LENS:HEAD] / np.array(list(LIKELY.values()))
+    return out
 
 
 def _look(
@@ -131,7 +132,7 @@ def _look(
 ) -> tuple[Stretches, float]:
     """See where the edges lie that the guess expects. reach: in cells, how far off they are looked for."""
     lens, poses = lens_of(size, u), poses_of(u)
-    kept: list[tuple[Array, ...]] = []
+    kept: list[tuple[int, Array, Array, Array, Array]] = []
     widths = []
     for k in range(n):
         e = edges(numbers[k])
@@ -153,7 +154,7 @@ def _look(
 
 def _by_stretch(
     stretch: NDArray[np.int64], points: Array, normals: Array, at: Array, ways: Array, shift: Array
-) -> list[tuple[Array, ...]]:
+) -> list[tuple[Array, Array, Array, Array]]:
     out = []
     for k in np.unique(stretch):
         rows = np.flatnonzero((stretch == k) & np.isfinite(shift))

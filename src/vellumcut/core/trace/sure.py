@@ -23,6 +23,8 @@ CARDS_LIE = 0.02
 """mm by which edges of a card on a floor miss, at best; the view is held to be no better known than that. (est.)"""
 FAINT = 5.0
 """Spreads between piece and ground below which their edge is not seen."""
+LEAST_TIP = 1.8
+"""mm by which the tip of a slit may be off along it: its last mm are thinner than a pixel, and tape or ink may run on."""
 RUN = 4.0
 """mm of an unsure stretch that is worth telling: shorter ones are where ink crosses the edge."""
 
@@ -49,7 +51,8 @@ def sureness(view: View, close: Close, outline: Array, opened: float = 1.0) -> S
     total = sum(lengths)
     doubt = total / max(1.0, _length(outline))
     rms = float(np.sqrt(LEAST**2 + from_view**2 + edge**2 + doubt * (max(lengths, default=0.0) / 6) ** 2))
-    worst = max(3.0 * rms + 0.35, 0.12 / max(opened, 0.03), max(lengths, default=0.0) / 2)
+    tips = LEAST_TIP if opened < 1.0 else 0.0
+    worst = max(3.0 * rms + 0.35, tips, 0.12 / max(opened, 0.03), max(lengths, default=0.0) / 2)
     return Sureness(rms, worst, from_view, edge, tuple(runs))
 
 
@@ -100,7 +103,9 @@ def unseen(close: Close, outline: Array) -> tuple[list[tuple[int, int]], list[fl
     sides = []
     for sign in (-1.0, 1.0):
         at = [close.pixels(outline + sign * far * out_of) for far in (0.7, 1.1, 1.5)]
-        seen = [[map_coordinates(close.light[..., k], p[:, ::-1].T, order=1, mode="nearest") for k in range(3)] for p in at]
+        seen = [
+            [map_coordinates(close.light[..., k], p[:, ::-1].T, order=1, mode="nearest") for k in range(3)] for p in at
+        ]
         sides.append(np.mean(seen, axis=0).T)
     inside, outside = sides
     usual = np.median(inside, axis=0)
@@ -110,7 +115,9 @@ def unseen(close: Close, outline: Array) -> tuple[list[tuple[int, int]], list[fl
     bright = np.minimum(inside[:, 0], outside[:, 0]) > 0.97
     # Between the legs of a slit there is no room to look outside.
     room = ~shapely.contains(shapely.Polygon(outline).buffer(0.3), shapely.points(outline + 1.5 * out_of))
-    faint = uniform_filter1d(((differ < FAINT) | bright).astype(float) * room, max(1, round(2.0 / step)), mode="wrap") > 0.5
+    faint = (
+        uniform_filter1d(((differ < FAINT) | bright).astype(float) * room, max(1, round(2.0 / step)), mode="wrap") > 0.5
+    )
     return _runs(faint, step)
 
 

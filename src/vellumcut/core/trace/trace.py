@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 from vellumcut.core.trace.cards import SIDE
 from vellumcut.core.trace.find import light_of, sightings
 from vellumcut.core.trace.ground import Mask, known_ground, pieces_on
-from vellumcut.core.trace.ink import InkLine, ink_on
+from vellumcut.core.trace.ink import InkLine, ink_on, inks_on
 from vellumcut.core.trace.judge import Finding, judge_view
-from vellumcut.core.trace.outline import Light, crop, look_close, palette_of, rims, settled
+from vellumcut.core.trace.outline import Light, Palette, crop, look_close, palette_of, rims, settled
 from vellumcut.core.trace.rectify import FromAbove, Picture, rectify
 from vellumcut.core.trace.slits import followed, legs_of, notches, sharpened, without_ink
 from vellumcut.core.trace.solve import View
@@ -85,23 +85,28 @@ def trace_picture(
     progress(0.35, "Telling pieces from the ground")
     coarse, masks = pieces_on(above, view.poses, side, inside)
     known, _ = known_ground(coarse, view.poses, side)
-    palette = palette_of(coarse.picture, known)
+    grounds = palette_of(coarse.picture, known)
     pieces = []
     for k, mask in enumerate(masks):
         progress(0.6 + 0.4 * k / len(masks), f"Outlining piece {k + 1} of {len(masks)}")
-        piece = _piece(view, above, coarse, mask, palette)
+        piece = _piece(view, above, coarse, mask, grounds)
         if piece is not None:
             pieces.append(piece)
     findings = list(judged.findings)
     if not pieces:
         findings.append(
-            Finding("stop", "I see no piece on this ground.", "Tap on each piece in the picture, or lay them on a plain cloth of another colour.")
+            Finding(
+                "stop",
+                "I see no piece on this ground.",
+                "Tap on each piece in the picture, or lay them on a plain cloth of another colour.",
+            )
         )
     return Trace(view, above, tuple(pieces), tuple(findings), judged.dropped, side)
 
 
-def _piece(view: View, above: FromAbove, coarse: FromAbove, mask: Mask, palette: Light) -> TracedPiece | None:
+def _piece(view: View, above: FromAbove, coarse: FromAbove, mask: Mask, grounds: Light) -> TracedPiece | None:
     here, rough = crop(above, coarse, mask)
+    palette = Palette(grounds, inks_on(here, rough))
     close = followed(look_close(here, settled(here, rough, palette), palette))
     lines = rims(close, 40.0)
     if not lines:
@@ -136,13 +141,31 @@ def _said(above: FromAbove, outline: Array, sure: Sureness) -> list[Finding]:
     out = []
     at = np.clip(np.round(above.pixels(outline)).astype(int), 0, np.array(above.picture.shape[1::-1]) - 1)
     reach = round(2.5 / above.per)
-    seen = np.asarray(cv2.erode(np.pad(above.seen.astype(np.uint8), 1), np.ones((2 * reach + 1,) * 2, np.uint8)))[1:-1, 1:-1]
+    seen = np.asarray(cv2.erode(np.pad(above.seen.astype(np.uint8), 1), np.ones((2 * reach + 1,) * 2, np.uint8)))[
+        1:-1, 1:-1
+    ]
     if (seen[at[:, 1], at[:, 0]] == 0).any():
-        out.append(Finding("stop", "It runs out of the picture.", "Step back until all of it is in view, or take a second picture that shares two cards."))
+        out.append(
+            Finding(
+                "stop",
+                "It runs out of the picture.",
+                "Step back until all of it is in view, or take a second picture that shares two cards.",
+            )
+        )
     if sure.unsure:
         out.append(
-            Finding("look", f"Its edge cannot be seen well at {len(sure.unsure)} place{'s' if len(sure.unsure) > 1 else ''}.", "Look at what is marked, and draw it where it belongs; a shine or a ground of the same colour hides it.")
+            Finding(
+                "look",
+                f"Its edge cannot be seen well at {len(sure.unsure)} place{'s' if len(sure.unsure) > 1 else ''}.",
+                "Look at what is marked, and draw it where it belongs; a shine or a ground of the same colour hides it.",
+            )
         )
     if sure.rms > SURE_ENOUGH:
-        out.append(Finding("stop", f"It may be off by {sure.rms:.1f} mm on the whole.", "Lay the cards round it on all sides, and photograph again."))
+        out.append(
+            Finding(
+                "stop",
+                f"It may be off by {sure.rms:.1f} mm on the whole.",
+                "Lay the cards round it on all sides, and photograph again.",
+            )
+        )
     return out

@@ -1,0 +1,94 @@
+"""Panels that were not flattened here but came flat: traced from a cast or a paper pattern, or read from a file."""
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, StrictBool, model_validator
+
+from vellumcut.core.body.readings import Decision
+from vellumcut.core.units import Length
+
+Place = tuple[Annotated[float, Field(ge=-20_000, le=20_000)], Annotated[float, Field(ge=-20_000, le=20_000)]]
+"""mm, y up."""
+Name = Annotated[str, Field(max_length=80)]
+FlatKind = Literal["seam", "fold", "score", "trim edge", "layer cut", "paint line", "mark", "centre line", "segment"]
+"""What a line inside a panel is. segment: where it is parted into pieces that lie on it, which stay one panel beneath."""
+Source = Literal["tape", "paper", "file"]
+
+
+class FlatStroke(Decision):
+    """A line on a panel that came flat."""
+
+    kind: FlatKind = "mark"
+    name: Name = ""
+    points: Annotated[tuple[Place, ...], Field(min_length=2, max_length=2000)]
+
+
+class FlatShape(Decision):
+    """One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
+    begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn.
+    """
+
+    number: Annotated[int, Field(ge=1, le=200)]
+    name: Name = ""
+    outline: Annotated[tuple[Place, ...], Field(min_length=3, max_length=4000)]
+    holes: Annotated[
+        tuple[Annotated[tuple[Place, ...], Field(min_length=3, max_length=2000)], ...], Field(max_length=40)
+    ] = ()
+    corners: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=200)] = ()
+    darts: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=40)] = ()
+    lines: Annotated[tuple[FlatStroke, ...], Field(max_length=200)] = ()
+    texts: Annotated[tuple[tuple[Place, Name], ...], Field(max_length=200)] = ()
+    copies: Annotated[int, Field(ge=1, le=40)] = 1
+    mirrored: StrictBool = False
+    off: Annotated[float, Field(ge=0, le=50)] = 0.0
+
+    @model_validator(mode="after")
+    def _holds_its_corners(self) -> "FlatShape":
+        if any(k >= len(self.outline) for k in (*self.corners, *self.darts)):
+            raise ValueError("A corner lies beyond the outline's last point")
+        x, y = np.array(self.outline).T
+        if float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum()) <= 0:
+            raise ValueError("The outline has to run counter-clockwise and enclose something")
+        return self
+
+
+class FlatEdgeKey(Decision):
+    """An edge: the one that begins at the panel's corner of that place in its list."""
+
+    panel: Annotated[int, Field(ge=1, le=200)]
+    edge: Annotated[int, Field(ge=0, le=200)]
+
+
+class FlatMate(Decision):
+    """Two edges that are glued to each other. true: both are made equally long. turned: they run the same way round."""
+
+    a: FlatEdgeKey
+    b: FlatEdgeKey
+    name: Name = ""
+    true: StrictBool = True
+
+
+class FlatWork(Decision):
+    """The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half the
+    foam. girth: mm round the body where they were taken, for that and for other measures later.
+    """
+
+    panels: Annotated[tuple[FlatShape, ...], Field(min_length=1, max_length=200)]
+    mates: Annotated[tuple[FlatMate, ...], Field(max_length=200)] = ()
+    source: Source = "tape"
+    grow: StrictBool = False
+    station: Name = ""
+    girth: Annotated[Length, Field(ge=50, le=2500)] | None = None
+
+    @model_validator(mode="after")
+    def _mates_exist(self) -> "FlatWork":
+        numbers = [p.number for p in self.panels]
+        if len(set(numbers)) != len(numbers):
+            raise ValueError("Two panels have one number")
+        edges = {p.number: max(1, len(p.corners)) for p in self.panels}
+        for mate in self.mates:
+            for key in (mate.a, mate.b):
+                if key.edge >= edges.get(key.panel, 0):
+                    raise ValueError(f"Panel {key.panel} has no edge {key.edge + 1}")
+        return self

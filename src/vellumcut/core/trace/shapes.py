@@ -1,0 +1,115 @@
+"""From traced pieces to panels: corners found, y up, points evenly spaced along each edge."""
+
+from collections.abc import Mapping
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter1d
+from scipy.signal import find_peaks
+
+from vellumcut.core.ink.flatwork import FlatKind, FlatShape, FlatStroke, Place
+from vellumcut.core.trace.trace import TracedPiece
+
+Array = NDArray[np.float64]
+
+KINDS: dict[str, FlatKind] = {"black": "mark", "red": "seam", "blue": "fold", "green": "centre line"}
+"""What each colour of ink stands for until the maker says otherwise."""
+CORNER = np.radians(24)
+"""How much an outline turns within a few mm at what is called a corner."""
+WITHIN = 4.0
+SPACED = 3.0
+"""mm between points of an edge: a curve through them follows a smooth edge to hundredths."""
+DENSE = 0.5
+
+
+def shape_of(piece: TracedPiece, number: int, name: str = "", kinds: Mapping[str, FlatKind] = KINDS) -> FlatShape:
+    """A traced piece as a panel, where it lies in the picture from above: mm, y up."""
+    outline, corners, tips = with_corners(_dense(_up(piece.outline)), [_up(s.tip[None])[0] for s in piece.slits])
+    strokes = tuple(
+        FlatStroke(kind=kinds.get(ink.colour, "mark"), name=ink.colour, points=places(_thin(_up(ink.points))))
+        for ink in piece.ink
+    )
+    holes = tuple(places(_thin(_ccw(_up(h)))) for h in piece.holes)
+    off = round(piece.sure.rms, 3)
+    return FlatShape(
+        number=number,
+        name=name,
+        outline=places(outline),
+        corners=corners,
+        darts=tips,
+        lines=strokes,
+        holes=holes,
+        off=off,
+    )
+
+
+def places(points: Array) -> tuple[Place, ...]:
+    return tuple((round(float(x), 3), round(float(y), 3)) for x, y in points)
+
+
+def _up(points: Array) -> Array:
+    return np.asarray(points * (1.0, -1.0))
+
+
+def _ccw(ring: Array) -> Array:
+    x, y = ring.T
+    return ring if float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum()) > 0 else ring[::-1]
+
+
+def _thin(points: Array) -> Array:
+    return np.asarray(shapely.get_coordinates(shapely.LineString(points).simplify(0.05)))
+
+
+def _dense(outline: Array) -> Array:
+    """Counter-clockwise, a point each half millimetre."""
+    ring = shapely.LinearRing(_ccw(outline))
+    return along(ring, np.arange(0.0, ring.length, DENSE))
+
+
+def along(line: shapely.Geometry, far: Array) -> Array:
+    return np.asarray(shapely.get_coordinates(shapely.line_interpolate_point(line, far)))
+
+
+def turning(dense: Array) -> Array:
+    """How much a closed line, points evenly spaced, turns round each point, radians."""
+    k = round(WITHIN / DENSE)
+    before, after = dense - np.roll(dense, k, axis=0), np.roll(dense, -k, axis=0) - dense
+    cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
+    return np.asarray(np.abs(np.arctan2(cross, (before * after).sum(axis=1))))
+
+
+def with_corners(dense: Array, tips: list[Array]) -> tuple[Array, tuple[int, ...], tuple[int, ...]]:
+    """An outline with evenly spaced points between its corners, their places in it, and those of tips of darts."""
+    turn = turning(dense)
+    calm = int(np.argmin(turn))
+    peaks, _ = find_peaks(np.roll(turn, -calm), height=CORNER, distance=round(1.5 * WITHIN / DENSE))
+    at = {int((p + calm) % len(dense)) for p in peaks}
+    exact = {int(np.argmin(np.hypot(*(dense - t).T))): t for t in tips}
+    at = {k for k in at if all(min(abs(k - j), len(dense) - abs(k - j)) * DENSE > WITHIN for j in exact)} | set(exact)
+    starts = sorted(at) or [0]
+    points: list[Array] = []
+    corners, darts = [], []
+    for k, start in enumerate(starts):
+        end = starts[(k + 1) % len(starts)]
+        span = np.take(
+            dense, range(start, end + 1 if end > start else end + len(dense) + 1), axis=0, mode="wrap"
+        ).copy()
+        for j, where in ((0, start), (-1, end)):
+            if where in exact:
+                span[j] = exact[where]
+        corners.append(sum(len(p) for p in points))
+        if start in exact:
+            darts.append(corners[-1])
+        points.append(_evenly(span)[:-1])
+    return np.vstack(points), tuple(corners), tuple(darts)
+
+
+def _evenly(span: Array) -> Array:
+    """An edge with its wander smoothed, ends kept, and evenly spaced points."""
+    smooth = gaussian_filter1d(span, 1.0 / DENSE, axis=0, mode="nearest") if len(span) > 12 else span.copy()
+    # The filter draws ends inwards: they fade back to what was seen.
+    t = np.minimum(np.arange(len(span)), np.arange(len(span))[::-1]) * DENSE / 3.0
+    keep = np.clip(1 - t, 0, 1)[:, None]
+    line = shapely.LineString(smooth * (1 - keep) + span * keep)
+    return along(line, np.linspace(0, line.length, max(2, round(line.length / SPACED) + 1)))

@@ -1,0 +1,58 @@
+"""Traces one photograph and ends: run as a process of its own, so a broken or huge file cannot harm the server."""
+
+import json
+import resource
+import sys
+from pathlib import Path
+
+import cv2
+import numpy as np
+from PIL import Image
+
+from vellumcut.core.errors import CraftError
+from vellumcut.core.trace.shapes import shape_of
+from vellumcut.core.trace.trace import Trace, trace_picture
+from vellumcut.formats.photographs import BAD_INPUT, MOST_MEMORY, MOST_SECONDS, open_photograph
+from vellumcut.formats.trace_json import trace_data
+
+MOST_SHOWN = 2600
+"""Pixels along the longer side of the view from above as it is kept to be looked at."""
+
+
+def main(source: Path, folder: Path, told: str) -> int:
+    resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
+    resource.setrlimit(resource.RLIMIT_CPU, (MOST_SECONDS, MOST_SECONDS))
+    wanted = json.loads(told)
+    try:
+        picture = open_photograph(source.read_bytes())
+        trace = trace_picture(picture, wanted["side"], [np.array(p, float) for p in wanted["inside"]], _say)
+    except CraftError as error:
+        print(error.message, file=sys.stderr)
+        return BAD_INPUT
+    except MemoryError:
+        print("The photograph needs more memory than is allowed; send a smaller one", file=sys.stderr)
+        return BAD_INPUT
+    shown, scale = _shown(trace)
+    data = trace_data(trace, picture.shape[1::-1], scale)
+    shapes = [shape_of(p, k).model_dump(mode="json") for k, p in enumerate(trace.pieces, 1)]
+    (folder / "trace.json").write_text(json.dumps({"data": data, "shapes": shapes}))
+    (folder / "above.jpg").write_bytes(shown)
+    Image.fromarray(picture).save(folder / "photograph.jpg", quality=95, subsampling=0)
+    return 0
+
+
+def _say(share: float, words: str) -> None:
+    print(f"{share:.3f} {words}", flush=True)
+
+
+def _shown(trace: Trace) -> tuple[bytes, float]:
+    """The view from above, and how many mm one of its pixels is."""
+    full = trace.above.picture
+    shrink = max(1.0, max(full.shape) / MOST_SHOWN)
+    small = cv2.resize(full, None, fx=1 / shrink, fy=1 / shrink, interpolation=cv2.INTER_AREA) if shrink > 1 else full
+    _, packed = cv2.imencode(".jpg", cv2.cvtColor(np.asarray(small), cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, 86])
+    return packed.tobytes(), trace.above.per * full.shape[1] / small.shape[1]
+
+
+if __name__ == "__main__":
+    sys.exit(main(Path(sys.argv[1]), Path(sys.argv[2]), sys.argv[3]))

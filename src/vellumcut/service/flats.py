@@ -1,0 +1,78 @@
+"""Pieces whose panels came flat: made from traced shapes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.design import PieceDesign, TemplateName
+from vellumcut.core.ink.flatwork import FlatShape, FlatStroke, FlatWork, Source
+from vellumcut.core.ink.library.table import starter_design
+from vellumcut.service.builds import add_piece, change_piece, get_piece
+from vellumcut.service.rows import design_of
+from vellumcut.service.traces import get_trace, shapes_of
+from vellumcut.store.database import Store
+from vellumcut.store.models import Piece
+
+
+@dataclass(frozen=True)
+class FromTrace:
+    """shapes: their numbers. piece: to add them to; None: a new one of that name and template."""
+
+    shapes: tuple[int, ...]
+    piece: int | None
+    name: str
+    template: TemplateName
+    grow: bool
+    girth: float | None
+
+
+def panels_from_trace(store: Store, trace: int, wanted: FromTrace) -> Piece:
+    """Make shapes of a photograph the panels of a piece. Raises CraftError, NotFound."""
+    row = get_trace(store, trace)
+    shapes = [s for s in shapes_of(row) if s.number in wanted.shapes]
+    if not shapes:
+        raise CraftError("None of these shapes is in the photograph any more", "shapes")
+    return panels_of(store, row.build_id, shapes, wanted, "tape")
+
+
+def panels_of(store: Store, build: int, shapes: Sequence[FlatShape], wanted: FromTrace, source: Source) -> Piece:
+    """Shapes as panels, after those that the piece has."""
+    if wanted.piece is None:
+        design = starter_design(wanted.template)
+        work = FlatWork(panels=_numbered(shapes, 0), source=source, grow=wanted.grow, girth=wanted.girth)
+        return add_piece(store, build, wanted.name, _with(design, work))
+    design = design_of(get_piece(store, wanted.piece))
+    if design.flat is None:
+        raise CraftError(
+            "That piece is worked out from the body; choose a piece of traced panels, or a new one", "piece"
+        )
+    last = max(p.number for p in design.flat.panels)
+    more = design.flat.model_copy(update={"panels": (*design.flat.panels, *_numbered(shapes, last))})
+    return change_piece(store, wanted.piece, None, _with(design, FlatWork.model_validate(more.model_dump())))
+
+
+def _with(design: PieceDesign, work: FlatWork) -> PieceDesign:
+    return PieceDesign.model_validate({**design.model_dump(), "flat": work.model_dump()})
+
+
+def _numbered(shapes: Sequence[FlatShape], after: int) -> tuple[FlatShape, ...]:
+    return tuple(at_zero(s).model_copy(update={"number": after + k}) for k, s in enumerate(shapes, 1))
+
+
+def at_zero(shape: FlatShape) -> FlatShape:
+    """A shape with its lower left corner at zero."""
+    low = np.array(shape.outline).min(axis=0)
+
+    def moved(points: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
+        return tuple((round(x - float(low[0]), 3), round(y - float(low[1]), 3)) for x, y in points)
+
+    return shape.model_copy(
+        update={
+            "outline": moved(shape.outline),
+            "holes": tuple(moved(h) for h in shape.holes),
+            "lines": tuple(FlatStroke(kind=x.kind, name=x.name, points=moved(x.points)) for x in shape.lines),
+            "texts": tuple((moved([at])[0], words) for at, words in shape.texts),
+        }
+    )

@@ -1,0 +1,165 @@
+"""Photographs of cast pieces: taken in, traced, and kept with what the maker made of them."""
+
+import tempfile
+from collections.abc import AsyncIterator, Sequence
+from pathlib import Path
+
+from sqlalchemy import select
+
+from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.flatwork import FlatShape
+from vellumcut.core.trace.cards import SIDE
+from vellumcut.formats.photographs import LARGEST_PHOTOGRAPH, Traced, check_size, trace_file
+from vellumcut.service import clock
+from vellumcut.service.errors import NotFound
+from vellumcut.service.jobs import Job, start_job
+from vellumcut.service.rows import fetch
+from vellumcut.standins.camera import jpeg
+from vellumcut.standins.casts import demo_scene
+from vellumcut.store.database import Store
+from vellumcut.store.files import SCRATCH, arriving, file_in
+from vellumcut.store.models import Build, TracedPhotograph
+
+Places = Sequence[tuple[float, float]]
+USUAL_SQUARE = 100.0
+"""mm of the test square on the cards' page."""
+MOST_PHOTOGRAPHS = 60
+"""Of one build."""
+
+
+def card_side(square: float) -> float:
+    """mm of the cards' black squares where the page's test square measures so many mm."""
+    return SIDE * square / USUAL_SQUARE
+
+
+async def receive(store: Store, build: int, name: str, square: float, body: AsyncIterator[bytes]) -> Job:
+    """Take an upload in and trace it; the job's result is the photograph's number. Raises CraftError, NotFound."""
+    content = bytearray()
+    async for block in body:
+        content += block
+        if len(content) > LARGEST_PHOTOGRAPH:
+            check_size(len(content))
+    check_size(len(content))
+    return trace_upload(store, build, name, square, bytes(content))
+
+
+def trace_upload(store: Store, build: int, name: str, square: float, content: bytes) -> Job:
+    with store.read() as session:
+        fetch(session, Build, build)
+
+    def work(job: Job) -> int:
+        return _keep(store, build, name, square, _traced(store, content, card_side(square), (), job)).id
+
+    return start_job(f"Tracing {name[:60]}", work)
+
+
+def photograph_made_up_cast(store: Store, build: int, seed: int) -> Job:
+    """Photograph a made-up cast with the simulated camera, and trace that. Raises NotFound."""
+    with store.read() as session:
+        fetch(session, Build, build)
+
+    def work(job: Job) -> int:
+        job.report(0.01, "The camera looks")
+        content = jpeg(demo_scene(seed))
+        traced = _traced(store, content, SIDE, (), job)
+        return _keep(store, build, f"Made-up cast {seed}", USUAL_SQUARE, traced).id
+
+    return start_job("Photographing a made-up cast", work)
+
+
+def _traced(store: Store, content: bytes, side: float, inside: Places, job: Job) -> Traced:
+    with tempfile.NamedTemporaryFile(prefix=SCRATCH, dir=store.folder) as file:
+        file.write(content)
+        file.flush()
+        return trace_file(Path(file.name), side, inside, job.report)
+
+
+def _keep(store: Store, build: int, name: str, square: float, traced: Traced) -> TracedPhotograph:
+    with (
+        arriving(traces_folder(store), "jpg", traced.photograph) as file,
+        arriving(above_folder(store), "jpg", traced.above) as above,
+        store.write(f"Trace {name[:60]}") as session,
+    ):
+        fetch(session, Build, build)
+        if len(session.scalars(_of(build)).all()) >= MOST_PHOTOGRAPHS:
+            raise CraftError(f"A build keeps {MOST_PHOTOGRAPHS} traced photographs; take some away first", "file")
+        row = TracedPhotograph(
+            build_id=build, name=name[:200], file=file.name, above=above.name, taken_at=clock.now(),
+            side=card_side(square), found=traced.data, shapes=_dumped(traced.shapes),
+        )  # fmt: skip
+        session.add(row)
+    return row
+
+
+def _dumped(shapes: Sequence[FlatShape]) -> list[dict[str, object]]:
+    return [s.model_dump(mode="json") for s in shapes]
+
+
+def traces_folder(store: Store) -> Path:
+    return store.folder / "traces"
+
+
+def above_folder(store: Store) -> Path:
+    return store.folder / "above"
+
+
+def _of(build: int):  # type: ignore[no-untyped-def]
+    wanted = select(TracedPhotograph).where(TracedPhotograph.build_id == build, ~TracedPhotograph.removed)
+    return wanted.order_by(TracedPhotograph.id)
+
+
+def list_traces(store: Store, build: int) -> list[TracedPhotograph]:
+    with store.read() as session:
+        fetch(session, Build, build)
+        return list(session.scalars(_of(build)))
+
+
+def get_trace(store: Store, number: int) -> TracedPhotograph:
+    with store.read() as session:
+        return fetch(session, TracedPhotograph, number)
+
+
+def shapes_of(row: TracedPhotograph) -> tuple[FlatShape, ...]:
+    return tuple(FlatShape.model_validate(x) for x in row.shapes)
+
+
+def change_shapes(store: Store, number: int, shapes: Sequence[FlatShape], words: str) -> TracedPhotograph:
+    """What the maker made of the outlines."""
+    with store.write(words[:80] or "Change an outline") as session:
+        row = fetch(session, TracedPhotograph, number)
+        row.shapes = _dumped(shapes)
+    return row
+
+
+def trace_again(store: Store, number: int, square: float, inside: Places) -> Job:
+    """Trace a kept photograph once more. inside: places on pieces, mm in the picture from above, y down. Raises CraftError."""
+    row = get_trace(store, number)
+    path = file_in(traces_folder(store), row.file)
+    if path is None:
+        raise CraftError("The photograph's file is gone from the data folder; bring it in again", "file")
+
+    def work(job: Job) -> int:
+        traced = trace_file(path, card_side(square), inside, job.report)
+        with (
+            arriving(above_folder(store), "jpg", traced.above) as above,
+            store.write(f"Trace {row.name[:60]}") as session,
+        ):
+            kept = fetch(session, TracedPhotograph, number)
+            kept.above, kept.side = above.name, card_side(square)
+            kept.found, kept.shapes = traced.data, _dumped(traced.shapes)
+        return number
+
+    return start_job(f"Tracing {row.name[:60]}", work)
+
+
+def remove_trace(store: Store, number: int) -> None:
+    """Take a photograph off the list; its file stays for undo."""
+    with store.write("Take a traced photograph away") as session:
+        fetch(session, TracedPhotograph, number).removed = True
+
+
+def above_file(store: Store, number: int) -> Path:
+    path = file_in(above_folder(store), get_trace(store, number).above)
+    if path is None:
+        raise NotFound("The picture's file is gone from the data folder; trace the photograph again")
+    return path
