@@ -5,6 +5,7 @@ import BuildsScreen from "./screens/builds/BuildsScreen.vue";
 export const STAGES = [
   { name: "wearer", word: "Wearer", hint: "measure the body" },
   { name: "wrap", word: "Wrap", hint: "plan the cast" },
+  { name: "trace", word: "Trace", hint: "photograph a cast, measure it" },
   { name: "ink", word: "Ink", hint: "draw it on the cast" },
   { name: "flatten", word: "Flatten", hint: "lay it flat in foam" },
   { name: "foam", word: "Foam", hint: "edges, folds, bends, layers" },
@@ -27,6 +28,7 @@ export const router = createRouter({
         { path: "wrap", name: "wrap", component: () => import("./screens/WrapScreen.vue") },
         { path: "scan", name: "scan", component: () => import("./screens/scan/ScanScreen.vue") },
         { path: "regrade", name: "regrade", component: () => import("./screens/RegradeScreen.vue") },
+        { path: "trace", name: "trace", component: () => import("./screens/trace/TraceScreen.vue") },
         { path: "ink", name: "ink", component: () => import("./screens/ink/InkScreen.vue") },
         { path: "flatten", name: "flatten", component: () => import("./screens/flatten/FlattenScreen.vue") },
         { path: "foam", name: "foam", component: () => import("./screens/foam/FoamScreen.vue") },

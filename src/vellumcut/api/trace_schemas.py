@@ -5,9 +5,10 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from vellumcut.core.ink.design import TemplateName
-from vellumcut.core.ink.flatwork import FlatShape
+from vellumcut.core.ink.flatwork import FlatKind, FlatShape, Place
+from vellumcut.core.units import Length
 
-Pair = tuple[float, float]
+Pair = Place
 Square = Annotated[float, Field(ge=50, le=200)]
 """What the test square on the page of cards measures, mm."""
 
@@ -79,10 +80,25 @@ class TraceOut(TraceBrief):
     shapes: list[FlatShape]
 
 
-class ShapesIn(BaseModel):
-    """words: what was done, for undo."""
+Act = Literal[
+    "move", "corner", "straighten", "smooth", "symmetric", "cut", "join", "kind", "turn", "segments", "drop", "name"
+]
 
-    shapes: Annotated[list[FlatShape], Field(max_length=200)]
+
+class ActIn(BaseModel):
+    """One correction. number: of the shape. at, to: places, mm, y up. edge, line: which of its edges or lines. other: a
+    second shape. kind: of a line. degrees: against the clock. words: a name, or the half that is kept.
+    """
+
+    act: Act
+    number: Annotated[int, Field(ge=1, le=200)]
+    at: Pair = (0.0, 0.0)
+    to: Pair = (0.0, 0.0)
+    edge: Annotated[int, Field(ge=0, le=200)] = 0
+    line: Annotated[int, Field(ge=0, le=200)] = 0
+    other: Annotated[int, Field(ge=1, le=200)] = 1
+    kind: FlatKind = "mark"
+    degrees: Annotated[float, Field(ge=-360, le=360)] = 0.0
     words: Annotated[str, Field(max_length=80)] = ""
 
 
@@ -106,4 +122,4 @@ class PanelsIn(BaseModel):
     name: Annotated[str, Field(min_length=1, max_length=120)] = "Traced piece"
     template: TemplateName = "breastplate"
     grow: bool = False
-    girth: Annotated[float, Field(ge=50, le=2500)] | None = None
+    girth: Annotated[Length, Field(ge=50, le=2500)] | None = None

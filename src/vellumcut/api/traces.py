@@ -14,7 +14,7 @@ from vellumcut.api.views import job_view, piece_view
 from vellumcut.core.layout.pages import PaperName
 from vellumcut.formats.marker_cards import write_marker_cards
 from vellumcut.formats.outlines import write_outlines_dxf, write_outlines_svg
-from vellumcut.service import flats, traces
+from vellumcut.service import corrections, flats, traces
 from vellumcut.store.models import TracedPhotograph
 
 router = APIRouter(tags=["traces"])
@@ -79,9 +79,10 @@ def trace_picture(store: StoreDep, trace: Id) -> FileResponse:
     return FileResponse(traces.above_file(store, trace), media_type="image/jpeg")
 
 
-@router.put("/traces/{trace}/shapes")
-def change_shapes(store: StoreDep, trace: Id, body: t.ShapesIn) -> t.TraceOut:
-    return _view(traces.change_shapes(store, trace, body.shapes, body.words))
+@router.post("/traces/{trace}/acts")
+def correct(store: StoreDep, trace: Id, body: t.ActIn) -> t.TraceOut:
+    """Put one thing right on one outline."""
+    return _view(corrections.correct(store, trace, body.act, corrections.What(**body.model_dump(exclude={"act"}))))
 
 
 @router.post("/traces/{trace}/again", status_code=202)

@@ -7,7 +7,7 @@ import numpy as np
 
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign, TemplateName
-from vellumcut.core.ink.flatwork import FlatShape, FlatStroke, FlatWork, Source
+from vellumcut.core.ink.flatwork import FlatShape, FlatStroke, FlatText, FlatWork, Source
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.service.builds import add_piece, change_piece, get_piece
 from vellumcut.service.rows import design_of
@@ -73,6 +73,6 @@ def at_zero(shape: FlatShape) -> FlatShape:
             "outline": moved(shape.outline),
             "holes": tuple(moved(h) for h in shape.holes),
             "lines": tuple(FlatStroke(kind=x.kind, name=x.name, points=moved(x.points)) for x in shape.lines),
-            "texts": tuple((moved([at])[0], words) for at, words in shape.texts),
+            "texts": tuple(FlatText(at=moved([x.at])[0], words=x.words) for x in shape.texts),
         }
     )

@@ -124,8 +124,8 @@ def shapes_of(row: TracedPhotograph) -> tuple[FlatShape, ...]:
 
 
 def change_shapes(store: Store, number: int, shapes: Sequence[FlatShape], words: str) -> TracedPhotograph:
-    """What the maker made of the outlines."""
-    with store.write(words[:80] or "Change an outline") as session:
+    """What the maker made of the outlines. words: for undo."""
+    with store.write(words) as session:
         row = fetch(session, TracedPhotograph, number)
         row.shapes = _dumped(shapes)
     return row

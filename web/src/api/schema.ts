@@ -360,6 +360,205 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/marker-cards.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Marker Cards
+         * @description The pages of cards to lay round what is photographed.
+         */
+        get: operations["marker_cards_api_marker_cards_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Traces */
+        get: operations["list_traces_api_builds__build__traces_get"];
+        put?: never;
+        /**
+         * Bring In
+         * @description Bring in a JPEG, PNG, WebP or HEIC photograph and trace it; the job's result is its number.
+         */
+        post: operations["bring_in_api_builds__build__traces_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/camera": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Camera
+         * @description Photograph a made-up cast with the simulated camera, and trace it.
+         */
+        post: operations["use_camera_api_builds__build__camera_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/traces/{trace}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Trace */
+        get: operations["get_trace_api_traces__trace__get"];
+        put?: never;
+        post?: never;
+        /** Remove Trace */
+        delete: operations["remove_trace_api_traces__trace__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/traces/{trace}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trace Picture
+         * @description The ground from above.
+         */
+        get: operations["trace_picture_api_traces__trace__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/traces/{trace}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Correct
+         * @description Put one thing right on one outline.
+         */
+        post: operations["correct_api_traces__trace__acts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/traces/{trace}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trace Again
+         * @description Trace it once more, with what the maker knows; the job's result is its number.
+         */
+        post: operations["trace_again_api_traces__trace__again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/traces/{trace}/outlines.{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outlines
+         * @description All outlines at full size.
+         */
+        get: operations["outlines_api_traces__trace__outlines__format__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/traces/{trace}/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Panels
+         * @description Make shapes the panels of a piece.
+         */
+        post: operations["make_panels_api_traces__trace__panels_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/flat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Flat Table
+         * @description The panels of a piece that came flat, with their edges made to match.
+         */
+        get: operations["flat_table_api_pieces__piece__flat_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds": {
         parameters: {
             query?: never;
@@ -2291,6 +2490,77 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AboveOut
+         * @description The picture from above: mm of its top left corner, x right, y down.
+         */
+        AboveOut: {
+            /** Corner */
+            corner: number[];
+            /** Mm Per Pixel */
+            mm_per_pixel: number;
+        };
+        /**
+         * ActIn
+         * @description One correction. number: of the shape. at, to: places, mm, y up. edge, line: which of its edges or lines. other: a
+         *     second shape. kind: of a line. degrees: against the clock. words: a name, or the half that is kept.
+         */
+        ActIn: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "move" | "corner" | "straighten" | "smooth" | "symmetric" | "cut" | "join" | "kind" | "turn" | "segments" | "drop" | "name";
+            /** Number */
+            number: number;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: number[];
+            /**
+             * To
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            to?: number[];
+            /**
+             * Edge
+             * @default 0
+             */
+            edge?: number;
+            /**
+             * Line
+             * @default 0
+             */
+            line?: number;
+            /**
+             * Other
+             * @default 1
+             */
+            other?: number;
+            /**
+             * Kind
+             * @default mark
+             * @enum {string}
+             */
+            kind?: "seam" | "fold" | "score" | "trim edge" | "layer cut" | "paint line" | "mark" | "centre line" | "segment";
+            /**
+             * Degrees
+             * @default 0
+             */
+            degrees?: number;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
          * AdviceOut
          * @description kind: none, darts, saddle or short. before: p95 without a dart, per cent; limit: what the foam gives, warm.
          */
@@ -2312,6 +2582,22 @@ export interface components {
             plans: components["schemas"]["DartPlanOut"][];
             /** Splits */
             splits: components["schemas"]["SplitOut"][];
+        };
+        /**
+         * AgainIn
+         * @description inside: places that lie on pieces, mm in the picture from above, y down.
+         */
+        AgainIn: {
+            /**
+             * Square
+             * @default 100
+             */
+            square?: number;
+            /**
+             * Inside
+             * @default []
+             */
+            inside?: number[][];
         };
         /**
          * Air
@@ -2640,6 +2926,14 @@ export interface components {
             pieces: components["schemas"]["PieceOut"][];
             /** Tag */
             tag: string;
+        };
+        /** CameraIn */
+        CameraIn: {
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
         };
         /**
          * CarryOut
@@ -3600,6 +3894,83 @@ export interface components {
             notes: components["schemas"]["Note"][];
         };
         /**
+         * FlatEdgeKey
+         * @description An edge: the one that begins at the panel's corner of that place in its list.
+         */
+        FlatEdgeKey: {
+            /** Panel */
+            panel: number;
+            /** Edge */
+            edge: number;
+        };
+        /**
+         * FlatEdgeOut
+         * @description points: mm, y up, panels side by side. came, length: mm before and after it was made to match. mate: the seam's name.
+         */
+        FlatEdgeOut: {
+            /** Points */
+            points: number[][];
+            /** Came */
+            came: number;
+            /** Length */
+            length: number;
+            /** Dart */
+            dart: boolean;
+            /** Mate */
+            mate: string;
+        };
+        /**
+         * FlatMate
+         * @description Two edges that are glued to each other. true: both are made equally long. turned: they run the same way round.
+         */
+        "FlatMate-Input": {
+            a: components["schemas"]["FlatEdgeKey"];
+            b: components["schemas"]["FlatEdgeKey"];
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * True
+             * @default true
+             */
+            true?: boolean;
+        };
+        /**
+         * FlatMate
+         * @description Two edges that are glued to each other. true: both are made equally long. turned: they run the same way round.
+         */
+        "FlatMate-Output": {
+            a: components["schemas"]["FlatEdgeKey"];
+            b: components["schemas"]["FlatEdgeKey"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * True
+             * @default true
+             */
+            true: boolean;
+        };
+        /**
+         * FlatMateOut
+         * @description Two edges that are glued. came, now: lengths of both, mm; moved: the most that a corner was moved for it.
+         */
+        FlatMateOut: {
+            /** Name */
+            name: string;
+            mate: components["schemas"]["FlatMate-Output"];
+            /** Came */
+            came: number[];
+            /** Now */
+            now: number[];
+            /** Moved */
+            moved: number;
+        };
+        /**
          * FlatOut
          * @description A panel laid flat, in mm, y up. vertices and faces carry ``strain``, signed per cent, for the picture.
          *
@@ -3646,6 +4017,275 @@ export interface components {
             strain: number[];
             /** Uv */
             uv: number[][];
+        };
+        /** FlatPanelOut */
+        FlatPanelOut: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Edges */
+            edges: components["schemas"]["FlatEdgeOut"][];
+            /** Lines */
+            lines: number[][][];
+            /** Holes */
+            holes: number[][][];
+            /** Area */
+            area: number;
+            /** Off */
+            off: number;
+        };
+        /**
+         * FlatShape
+         * @description One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
+         *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn.
+         */
+        "FlatShape-Input": {
+            /** Number */
+            number: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Outline */
+            outline: number[][];
+            /**
+             * Holes
+             * @default []
+             */
+            holes?: number[][][];
+            /**
+             * Corners
+             * @default []
+             */
+            corners?: number[];
+            /**
+             * Darts
+             * @default []
+             */
+            darts?: number[];
+            /**
+             * Lines
+             * @default []
+             */
+            lines?: components["schemas"]["FlatStroke-Input"][];
+            /**
+             * Texts
+             * @default []
+             */
+            texts?: components["schemas"]["FlatText-Input"][];
+            /**
+             * Copies
+             * @default 1
+             */
+            copies?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * Off
+             * @default 0
+             */
+            off?: number;
+        };
+        /**
+         * FlatShape
+         * @description One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
+         *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn.
+         */
+        "FlatShape-Output": {
+            /** Number */
+            number: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Outline */
+            outline: number[][];
+            /**
+             * Holes
+             * @default []
+             */
+            holes: number[][][];
+            /**
+             * Corners
+             * @default []
+             */
+            corners: number[];
+            /**
+             * Darts
+             * @default []
+             */
+            darts: number[];
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["FlatStroke-Output"][];
+            /**
+             * Texts
+             * @default []
+             */
+            texts: components["schemas"]["FlatText-Output"][];
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Off
+             * @default 0
+             */
+            off: number;
+        };
+        /**
+         * FlatStroke
+         * @description A line on a panel that came flat.
+         */
+        "FlatStroke-Input": {
+            /**
+             * Kind
+             * @default mark
+             * @enum {string}
+             */
+            kind?: "seam" | "fold" | "score" | "trim edge" | "layer cut" | "paint line" | "mark" | "centre line" | "segment";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Points */
+            points: number[][];
+        };
+        /**
+         * FlatStroke
+         * @description A line on a panel that came flat.
+         */
+        "FlatStroke-Output": {
+            /**
+             * Kind
+             * @default mark
+             * @enum {string}
+             */
+            kind: "seam" | "fold" | "score" | "trim edge" | "layer cut" | "paint line" | "mark" | "centre line" | "segment";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Points */
+            points: number[][];
+        };
+        /**
+         * FlatTableOut
+         * @description factor: how many times as wide the panels are made than they came.
+         */
+        FlatTableOut: {
+            /** Panels */
+            panels: components["schemas"]["FlatPanelOut"][];
+            /** Mates */
+            mates: components["schemas"]["FlatMateOut"][];
+            /** Factor */
+            factor: number;
+        };
+        /**
+         * FlatText
+         * @description Words that stand on a panel.
+         */
+        "FlatText-Input": {
+            /** At */
+            at: number[];
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
+         * FlatText
+         * @description Words that stand on a panel.
+         */
+        "FlatText-Output": {
+            /** At */
+            at: number[];
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * FlatWork
+         * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half the
+         *     foam. girth: mm round the body where they were taken, for that and for other measures later.
+         */
+        "FlatWork-Input": {
+            /** Panels */
+            panels: components["schemas"]["FlatShape-Input"][];
+            /**
+             * Mates
+             * @default []
+             */
+            mates?: components["schemas"]["FlatMate-Input"][];
+            /**
+             * Source
+             * @default tape
+             * @enum {string}
+             */
+            source?: "tape" | "paper" | "file";
+            /**
+             * Grow
+             * @default false
+             */
+            grow?: boolean;
+            /**
+             * Station
+             * @default
+             */
+            station?: string;
+            /** Girth */
+            girth?: (number | string) | null;
+        };
+        /**
+         * FlatWork
+         * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half the
+         *     foam. girth: mm round the body where they were taken, for that and for other measures later.
+         */
+        "FlatWork-Output": {
+            /** Panels */
+            panels: components["schemas"]["FlatShape-Output"][];
+            /**
+             * Mates
+             * @default []
+             */
+            mates: components["schemas"]["FlatMate-Output"][];
+            /**
+             * Source
+             * @default tape
+             * @enum {string}
+             */
+            source: "tape" | "paper" | "file";
+            /**
+             * Grow
+             * @default false
+             */
+            grow: boolean;
+            /**
+             * Station
+             * @default
+             */
+            station: string;
+            /** Girth */
+            girth: number | null;
         };
         /**
          * FoamGive
@@ -4006,6 +4646,69 @@ export interface components {
             };
         };
         /**
+         * FoundCard
+         * @description off_mm: how far its edges miss a flat square of its size.
+         */
+        FoundCard: {
+            /** Number */
+            number: number;
+            /** At */
+            at: number[];
+            /** Turn */
+            turn: number;
+            /** Off Mm */
+            off_mm: number;
+        };
+        /**
+         * FoundError
+         * @description How far off the outline may be: on the whole, and anywhere.
+         */
+        FoundError: {
+            /** Rms */
+            rms: number;
+            /** Worst */
+            worst: number;
+            /** Of View */
+            of_view: number;
+            /** Of Edge */
+            of_edge: number;
+        };
+        /** FoundFinding */
+        FoundFinding: {
+            /**
+             * Weight
+             * @enum {string}
+             */
+            weight: "look" | "stop";
+            /** What */
+            what: string;
+            /** Do */
+            do: string;
+        };
+        /** FoundPiece */
+        FoundPiece: {
+            /** Number */
+            number: number;
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Slits */
+            slits: components["schemas"]["FoundSlit"][];
+            error_mm: components["schemas"]["FoundError"];
+            /** Unsure */
+            unsure: number[][][];
+            /** Findings */
+            findings: components["schemas"]["FoundFinding"][];
+        };
+        /** FoundSlit */
+        FoundSlit: {
+            /** Tip */
+            tip: number[];
+            /** Deep Mm */
+            deep_mm: number;
+            /** Angle Deg */
+            angle_deg: number;
+        };
+        /**
          * FreeEdgeOut
          * @description A free edge. work: how it ends, as the maker says or as usual. words, why: the same for reading.
          */
@@ -4276,7 +4979,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "flat" | "warm" | "hard" | "split";
+            state: "unknown" | "flat" | "warm" | "hard" | "split";
         };
         /**
          * InkOut
@@ -5503,6 +6206,35 @@ export interface components {
             kerf_width: number;
         };
         /**
+         * PanelsIn
+         * @description Which shapes become panels, and of which piece: one that is there, or a new one of that name and kind. grow: they were
+         *     taken off the skin, where it measures ``girth`` mm round.
+         */
+        PanelsIn: {
+            /** Shapes */
+            shapes: number[];
+            /** Piece */
+            piece?: number | null;
+            /**
+             * Name
+             * @default Traced piece
+             */
+            name?: string;
+            /**
+             * Template
+             * @default breastplate
+             * @enum {string}
+             */
+            template?: "bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier";
+            /**
+             * Grow
+             * @default false
+             */
+            grow?: boolean;
+            /** Girth */
+            girth?: (number | string) | null;
+        };
+        /**
          * PatternOut
          * @description settled: its figures are those of the pattern as it is shown and cut; if not, they may read half a point low.
          */
@@ -5629,6 +6361,7 @@ export interface components {
          *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
          *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
          *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
+         *     flat: its panels, where they came flat, from a photograph or a file; the ink counts for nothing then.
          *     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
          */
         "PieceDesign-Input": {
@@ -5770,6 +6503,7 @@ export interface components {
              * @enum {string}
              */
             halves?: "usual" | "alike" | "as measured";
+            flat?: components["schemas"]["FlatWork-Input"] | null;
             /**
              * @default {
              *       "order": "edge to edge"
@@ -5813,6 +6547,7 @@ export interface components {
          *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
          *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
          *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
+         *     flat: its panels, where they came flat, from a photograph or a file; the ink counts for nothing then.
          *     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
          */
         "PieceDesign-Output": {
@@ -5954,6 +6689,7 @@ export interface components {
              * @enum {string}
              */
             halves: "usual" | "alike" | "as measured";
+            flat: components["schemas"]["FlatWork-Output"] | null;
             /**
              * @default {
              *       "order": "edge to edge"
@@ -7751,6 +8487,50 @@ export interface components {
             /** Way */
             way: number[];
         };
+        /** TraceBrief */
+        TraceBrief: {
+            /** Id */
+            id: number;
+            /** Build Id */
+            build_id: number;
+            /** Name */
+            name: string;
+            /** Taken At */
+            taken_at: number;
+            /** Pieces */
+            pieces: number;
+        };
+        /**
+         * TraceOut
+         * @description shapes: pieces as the maker left them, mm in the picture from above, y up.
+         */
+        TraceOut: {
+            /** Id */
+            id: number;
+            /** Build Id */
+            build_id: number;
+            /** Name */
+            name: string;
+            /** Taken At */
+            taken_at: number;
+            /** Pieces */
+            pieces: number;
+            /** Square */
+            square: number;
+            above: components["schemas"]["AboveOut"];
+            /** Cards */
+            cards: components["schemas"]["FoundCard"][];
+            /** Cards Left Out */
+            cards_left_out: number[];
+            /** Residual Mm */
+            residual_mm: number;
+            /** Findings */
+            findings: components["schemas"]["FoundFinding"][];
+            /** Found */
+            found: components["schemas"]["FoundPiece"][];
+            /** Shapes */
+            shapes: components["schemas"]["FlatShape-Output"][];
+        };
         /**
          * TrimIn
          * @description An edge moved in by ``mm``; below nothing, out.
@@ -7852,7 +8632,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "flat" | "warm" | "hard" | "split";
+            state: "unknown" | "flat" | "warm" | "hard" | "split";
             /** Sentence */
             sentence: string;
             /** Advice */
@@ -10062,6 +10842,936 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TubeFitOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    marker_cards_api_marker_cards_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "A3" | "Letter" | "Tabloid";
+                unit?: "mm" | "in";
+                scale?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_traces_api_builds__build__traces_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceBrief"][];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_in_api_builds__build__traces_post: {
+        parameters: {
+            query: {
+                name: string;
+                square?: number;
+            };
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    use_camera_api_builds__build__camera_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CameraIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_trace_api_traces__trace__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trace: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    remove_trace_api_traces__trace__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trace: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    trace_picture_api_traces__trace__picture_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trace: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    correct_api_traces__trace__acts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trace: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    trace_again_api_traces__trace__again_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trace: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    outlines_api_traces__trace__outlines__format__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trace: number;
+                format: "svg" | "dxf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    make_panels_api_traces__trace__panels_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trace: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    flat_table_api_pieces__piece__flat_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlatTableOut"];
                 };
             };
             /** @description Not JSON */

@@ -23,6 +23,7 @@ export function useStages(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | 
     return {
       wearer: piece.value?.trouble ? "look" : measured ? "done" : undefined,
       wrap: measured ? "done" : undefined,
+      trace: piece.value?.design.flat ? "done" : undefined,
       ink: measured ? "done" : undefined,
       flatten: pattern.value?.findings.some((f) => f.level === "look") ? "look" : cut ? "done" : undefined,
       foam: cut ? "done" : undefined,

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from string import ascii_uppercase
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.ink.flatwork import FlatEdgeKey, FlatMate, FlatShape, FlatWork
@@ -45,13 +46,21 @@ class EdgedShape:
     lines: tuple[Array, ...]
     holes: tuple[Array, ...]
 
+    @property
+    def area(self) -> float:
+        """mm2."""
+        return float(shapely.Polygon(np.vstack([e[:-1] for e in self.edges]), list(self.holes)).area)
+
 
 @dataclass(frozen=True, eq=False)
 class Matched:
-    """All panels of a piece, by number, their mates, and the darts' legs: panel, tip, lengths as they came and are."""
+    """All panels of a piece, by number, their mates, and the darts' legs: panel, tip, lengths as they came and are. came:
+    lengths of all edges before anything was made to match, mm, by panel.
+    """
 
     panels: dict[int, EdgedShape]
     mates: tuple[TruedMate, ...]
+    came: dict[int, list[float]]
     factor: float = 1.0
     legs: tuple[tuple[int, int, tuple[float, float], tuple[float, float]], ...] = field(default=())
 
@@ -90,7 +99,7 @@ def matched(work: FlatWork, factor: float = 1.0) -> Matched:
         for n, places in tips.items()
         for tip in places
     )
-    return Matched(panels, mates, factor, legs)
+    return Matched(panels, mates, before, factor, legs)
 
 
 def mate_name(k: int, mate: FlatMate) -> str:

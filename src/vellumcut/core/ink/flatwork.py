@@ -3,12 +3,16 @@
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field, StrictBool, model_validator
+from pydantic import Field, StrictBool, WithJsonSchema, model_validator
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.units import Length
 
-Place = tuple[Annotated[float, Field(ge=-20_000, le=20_000)], Annotated[float, Field(ge=-20_000, le=20_000)]]
+_Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
+Place = Annotated[
+    tuple[_Coordinate, _Coordinate],
+    WithJsonSchema({"type": "array", "items": {"type": "number"}, "minItems": 2, "maxItems": 2}),
+]
 """mm, y up."""
 Name = Annotated[str, Field(max_length=80)]
 FlatKind = Literal["seam", "fold", "score", "trim edge", "layer cut", "paint line", "mark", "centre line", "segment"]
@@ -22,6 +26,13 @@ class FlatStroke(Decision):
     kind: FlatKind = "mark"
     name: Name = ""
     points: Annotated[tuple[Place, ...], Field(min_length=2, max_length=2000)]
+
+
+class FlatText(Decision):
+    """Words that stand on a panel."""
+
+    at: Place
+    words: Name = ""
 
 
 class FlatShape(Decision):
@@ -38,7 +49,7 @@ class FlatShape(Decision):
     corners: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=200)] = ()
     darts: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=40)] = ()
     lines: Annotated[tuple[FlatStroke, ...], Field(max_length=200)] = ()
-    texts: Annotated[tuple[tuple[Place, Name], ...], Field(max_length=200)] = ()
+    texts: Annotated[tuple[FlatText, ...], Field(max_length=200)] = ()
     copies: Annotated[int, Field(ge=1, le=40)] = 1
     mirrored: StrictBool = False
     off: Annotated[float, Field(ge=0, le=50)] = 0.0

@@ -11,6 +11,7 @@ import { useUnit } from "@/parts/units";
 import CastView from "@/scene/CastView.vue";
 import DartPlans from "@/parts/DartPlans.vue";
 import SeamTable from "@/parts/SeamTable.vue";
+import AssembleSheet from "./AssembleSheet.vue";
 import DartNotes from "./DartNotes.vue";
 import DesignSheet from "./DesignSheet.vue";
 import VerdictNotes from "./VerdictNotes.vue";
@@ -65,7 +66,9 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
 </script>
 
 <template>
+  <AssembleSheet v-if="piece?.design.flat" :piece="piece" />
   <ScreenFrame
+    v-else
     title="On the table"
     :about="
       darting

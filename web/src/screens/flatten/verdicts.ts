@@ -1,2 +1,5 @@
 /** The mark that a verdict's state is shown with. */
-export const STATE = { flat: "good", warm: "warm", hard: "hard", split: "stop" } as Record<string, string>;
+export const STATE = { unknown: "warm", flat: "good", warm: "warm", hard: "hard", split: "stop" } as Record<
+  string,
+  string
+>;

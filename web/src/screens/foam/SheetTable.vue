@@ -59,7 +59,7 @@ function measure(row: Row, figure: (typeof FIGURES)[number], field: HTMLInputEle
   }, back);
 }
 
-const WORDS = { flat: "lies flat", warm: "warm", hard: "at its limit", split: "wants darts" };
+const WORDS = { unknown: "not known", flat: "lies flat", warm: "warm", hard: "at its limit", split: "wants darts" };
 const lies = (row: Row) => pattern.data.value?.in_sheets.find((s) => same(s, row))?.state ?? "flat";
 const use = (row: Row) =>
   change((now) => ({ ...now, layers: [], foam: row.thickness, foam_kind: row.kind as DesignIn["foam_kind"] }));

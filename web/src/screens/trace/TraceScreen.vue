@@ -1,0 +1,206 @@
+<script setup lang="ts">
+import { computed, ref, watch } from "vue";
+import { api, take } from "@/api/client";
+import { useChange, useHere, useSettings } from "@/api/queries";
+import EmptySheet from "@/parts/EmptySheet.vue";
+import LengthField from "@/parts/LengthField.vue";
+import ScreenFrame from "@/parts/ScreenFrame.vue";
+import { useUnit } from "@/parts/units";
+import MakePanels from "./MakePanels.vue";
+import ShapeNotes from "./ShapeNotes.vue";
+import TraceGuide from "./TraceGuide.vue";
+import TraceTable, { type Tool } from "./TraceTable.vue";
+import { useTraces } from "./useTraces";
+
+const { build, buildId } = useHere();
+const { unit, show } = useUnit();
+const settings = useSettings();
+const { list, chosen, traceId, trace, job, refused, bring, camera, again, stop, act, remove } = useTraces(buildId);
+const square = ref(100);
+const wrong = ref("");
+const measure = useChange(
+  async (text: string) => {
+    wrong.value = "";
+    square.value = (await take(api.POST("/api/scale-checks", { body: { measured: text, unit: unit.value } }))).measured;
+  },
+  (r) => (wrong.value = r.message),
+  undefined,
+  [],
+);
+const now = computed(() => trace.data.value);
+watch(now, (t, old) => t && t.id !== old?.id && (square.value = t.square));
+const picked = ref(1);
+const edge = ref(-1);
+const tool = ref<Tool>("look");
+const taps = ref<[number, number][]>([]);
+watch(traceId, () => ((picked.value = 1), (edge.value = -1), (taps.value = []), (tool.value = "look")));
+const shape = computed(() => now.value?.shapes.find((s) => s.number === picked.value) ?? now.value?.shapes[0]);
+const cards = computed(
+  () => `/api/marker-cards.pdf?paper=${settings.data.value?.paper === "Letter" ? "Letter" : "A4"}&unit=${unit.value}`,
+);
+function pick(event: Event) {
+  const input = event.target as HTMLInputElement;
+  for (const file of input.files ?? []) bring.mutate({ file, square: square.value });
+  input.value = "";
+}
+const TOOLS: { key: Tool; word: string; hint: string }[] = [
+  { key: "look", word: "Look and drag", hint: "Choose a piece, drag its corners, move the picture" },
+  { key: "corner", word: "Corner", hint: "Touch the outline: a corner where there is none, none where there is one" },
+  { key: "cut", word: "Cut", hint: "Draw a line across a piece to part it" },
+  { key: "ruler", word: "Ruler", hint: "Draw from here to there, and hold a tape against it" },
+  { key: "tap", word: "A piece was missed", hint: "Tap on each piece that was not found, then look again" },
+];
+const number = computed(() => shape.value?.number ?? 1);
+const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
+</script>
+
+<template>
+  <ScreenFrame
+    title="Traced from a photograph"
+    :about="
+      now
+        ? `${now.name}, ${now.shapes.length} ${now.shapes.length === 1 ? 'piece' : 'pieces'}, ${now.cards.length} cards`
+        : 'Cut-open cast, paper pattern or any flat thing, measured off the floor'
+    ">
+    <template #tools>
+      <a class="press" :href="cards" download>Marker cards to print</a>
+      <label class="press main"
+        ><input
+          class="file"
+          type="file"
+          name="photograph"
+          multiple
+          accept=".jpg,.jpeg,.png,.webp,.heic,image/*"
+          @change="pick" />{{ bring.isPending.value ? "Tracing …" : "Bring in a photograph" }}</label
+      >
+    </template>
+    <div class="bar">
+      <select
+        v-if="(list.data.value?.length ?? 0) > 1"
+        class="press"
+        aria-label="Photograph"
+        :value="traceId"
+        @change="chosen = Number(($event.target as HTMLSelectElement).value)">
+        <option v-for="t in list.data.value" :key="t.id" :value="t.id">{{ t.name }} ({{ t.pieces }})</option>
+      </select>
+      <span v-if="now" class="tools" role="radiogroup" aria-label="Tool">
+        <button
+          v-for="t in TOOLS"
+          :key="t.key"
+          class="press small"
+          role="radio"
+          :aria-checked="tool === t.key"
+          :title="t.hint"
+          @click="tool = t.key">
+          {{ t.word }}
+        </button>
+        <button
+          v-if="taps.length"
+          class="press small main"
+          @click="again.mutate({ square, inside: taps.map((t) => [t[0], -t[1]]) })">
+          Look again with {{ taps.length === 1 ? "this tap" : `${taps.length} taps` }}
+        </button>
+      </span>
+      <button
+        v-if="!now"
+        class="press"
+        :disabled="Boolean(job)"
+        title="A simulated camera, with tilt, bend of the lens, shadows and noise"
+        @click="camera.mutate(undefined)">
+        Photograph a made-up cast
+      </button>
+    </div>
+    <p v-if="refused" class="words stop" role="alert">{{ refused }}</p>
+    <div v-if="job" class="job words" role="status">
+      <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b>
+      <span>{{ job.words }}</span>
+      <button class="press small" @click="stop">Stop</button>
+    </div>
+    <template v-if="now">
+      <p v-for="f in now.findings" :key="f.what" class="words" :class="{ stop: f.weight === 'stop' }">
+        <span
+          ><b>{{ f.what }}</b> {{ f.do }}</span
+        >
+      </p>
+      <TraceTable
+        :trace="now"
+        :chosen="number"
+        :edge="edge"
+        :tool="tool"
+        :taps="taps"
+        @choose="(n, e) => ((picked = n), (edge = e))"
+        @move="(at, to) => send({ act: 'move', number, at, to } as never)"
+        @corner="(at) => send({ act: 'corner', number, at } as never)"
+        @cut="(at, to) => send({ act: 'cut', number, at, to } as never)"
+        @tap="(at) => (taps = [...taps, at])" />
+    </template>
+    <template v-else-if="list.isSuccess.value && !job">
+      <EmptySheet title="Nothing photographed yet">
+        <p>
+          Lay the cut-open cast on the floor among the cards and photograph it. No tracing on to paper, nothing lost at
+          every copy.
+        </p>
+      </EmptySheet>
+      <TraceGuide />
+    </template>
+
+    <template v-if="now && build" #notes>
+      <ShapeNotes v-if="shape" :trace="now" :chosen="number" :edge="edge" @act="send" />
+      <MakePanels v-if="now.shapes.length" :trace="now" :build="build" />
+      <section class="scale">
+        <h3>Is it to scale?</h3>
+        <p class="soft small">
+          The cards agree within <b class="figures">{{ now.residual_mm.toFixed(2) }} mm</b
+          ><template v-if="now.cards_left_out.length">; card {{ now.cards_left_out.join(", ") }} is left out</template>.
+          Hold a tape against the ruler. If the printed test square is not 100 mm, say so:
+        </p>
+        <LengthField
+          word="The square on the cards' page"
+          name="card-square"
+          :value="square"
+          :error="wrong"
+          @change="measure.mutate($event)" />
+        <button
+          v-if="Math.abs(square - now.square) > 0.05"
+          class="press main"
+          @click="again.mutate({ square, inside: [] })">
+          Measure again with {{ show(square) }}
+        </button>
+      </section>
+      <section class="ways">
+        <a class="press small" :href="`/api/traces/${now.id}/outlines.svg`" download>Outlines, SVG</a>
+        <a class="press small" :href="`/api/traces/${now.id}/outlines.dxf`" download>DXF</a>
+        <button class="press small" @click="remove.mutate(undefined)">Take the photograph away</button>
+      </section>
+    </template>
+  </ScreenFrame>
+</template>
+
+<style scoped>
+.bar,
+.tools,
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+
+.file {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  opacity: 0;
+}
+
+.job {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+
+.scale {
+  display: grid;
+  gap: 8px;
+}
+</style>

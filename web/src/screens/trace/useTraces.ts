@@ -1,0 +1,93 @@
+import { computed, ref, type Ref } from "vue";
+import { api, sendFile, take, type Schemas } from "@/api/client";
+import { queryClient, useAsk, useChange } from "@/api/queries";
+
+export type Trace = Schemas["TraceOut"];
+export type Shape = Schemas["FlatShape-Output"];
+export type ActIn = Schemas["ActIn"];
+export type Kind = Schemas["FlatStroke-Output"]["kind"];
+
+/** What a line on a traced piece may stand for, in a maker's words, and the colour it is drawn with. */
+export const KINDS: Record<Kind, { word: string; colour: string }> = {
+  seam: { word: "seam", colour: "--verdigris" },
+  fold: { word: "fold", colour: "--plum" },
+  score: { word: "score", colour: "--plum" },
+  "trim edge": { word: "edge of a trim", colour: "--ochre-fill" },
+  "layer cut": { word: "edge of a layer", colour: "--verdigris" },
+  "paint line": { word: "paint line", colour: "--ochre-fill" },
+  mark: { word: "mark", colour: "--graphite" },
+  "centre line": { word: "centre line", colour: "--oxide" },
+  segment: { word: "parts segments", colour: "--oxide" },
+};
+
+/** The photographs of a build: the one that is looked at, one brought in, the simulated camera, and what is put right. */
+export function useTraces(buildId: Ref<number>) {
+  const path = () => ({ params: { path: { build: buildId.value } } });
+  const list = useAsk({
+    queryKey: ["traces", buildId],
+    queryFn: () => take(api.GET("/api/builds/{build}/traces", path())),
+    enabled: computed(() => buildId.value > 0),
+  });
+  const chosen = ref(0);
+  const traceId = computed(() => {
+    const rows = list.data.value ?? [];
+    return rows.find((t) => t.id === chosen.value)?.id ?? rows[rows.length - 1]?.id ?? 0;
+  });
+  const own = () => ({ params: { path: { trace: traceId.value } } });
+  const trace = useAsk({
+    queryKey: ["trace", traceId],
+    queryFn: () => take(api.GET("/api/traces/{trace}", own())),
+    enabled: computed(() => traceId.value > 0),
+  });
+
+  const job = ref<Schemas["JobOut"] | null>(null);
+  /** Why the last photograph was not taken: it stays to be read until another one is tried. */
+  const refused = ref("");
+  async function follow(started: Schemas["JobOut"]) {
+    job.value = started;
+    while (job.value.state === "running") {
+      await new Promise((done) => setTimeout(done, 250));
+      job.value = await take(api.GET("/api/jobs/{job}", { params: { path: { job: job.value.id } } }));
+    }
+    if (job.value.state === "failed") refused.value = job.value.words;
+    if (job.value.result) chosen.value = job.value.result;
+    job.value = null;
+  }
+  const start = (begin: () => Promise<Schemas["JobOut"]>) => async () => {
+    refused.value = "";
+    await follow(await begin());
+  };
+  const said = (refusal: Error) => void (refused.value = refusal.message);
+  const bring = useChange(
+    ({ file, square }: { file: File; square: number }) =>
+      start(() =>
+        sendFile<Schemas["JobOut"]>(
+          `/api/builds/${buildId.value}/traces?name=${encodeURIComponent(file.name)}&square=${square}`,
+          file,
+        ),
+      )(),
+    said,
+  );
+  const camera = useChange(
+    start(() => take(api.POST("/api/builds/{build}/camera", { ...path(), body: { seed: 1 } }))),
+    said,
+  );
+  const again = useChange(
+    (body: Schemas["AgainIn"]) => start(() => take(api.POST("/api/traces/{trace}/again", { ...own(), body })))(),
+    said,
+  );
+  const stop = () => job.value && void take(api.DELETE("/api/jobs/{job}", { params: { path: { job: job.value.id } } }));
+
+  /** One thing put right; the answer is shown at once, one act after the other. */
+  const act = useChange(
+    async (body: ActIn) => {
+      const now = await take(api.POST("/api/traces/{trace}/acts", { ...own(), body }));
+      queryClient.setQueryData(["trace", now.id], now);
+    },
+    undefined,
+    "trace",
+    ["undo", "traces"],
+  );
+  const remove = useChange(() => take(api.DELETE("/api/traces/{trace}", own())));
+  return { list, chosen, traceId, trace, job, refused, bring, camera, again, stop, act, remove };
+}
