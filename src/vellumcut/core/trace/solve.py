@@ -22,7 +22,11 @@ LIKELY = {"k1": 0.12, "k2": 0.03, "cx": 0.012, "cy": 0.012, "spread": 0.006}
 """How far the lens may be from none, as a spread; spread: of edges towards black, in cells. (est.) Pictures that were
 cut to size have their lens off the middle: what four cards cannot tell stays near zero, and counts as unsure."""
 LENS = 8
-HEAD = LENS + len(LIKELY)
+SPREAD = LENS + len(LIKELY) - 1
+TURN = SPREAD + 1
+HEAD = TURN + 1
+FIXED = 1e4
+"""Weight by which the first card's turn is held where it was put: it says only how the ground is laid on the paper."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,14 +70,14 @@ class View:
 
 
 def lens_of(size: tuple[int, int], unknowns: Array) -> Lens:
-    k1, k2, cx, cy, _ = unknowns[LENS:HEAD]
+    k1, k2, cx, cy = unknowns[LENS:SPREAD]
     return Lens(size, unknowns[:LENS], k1, k2, cx, cy)
 
 
 def poses_of(unknowns: Array) -> Array:
-    """(n, 3) x, y in mm and turn of every card, the first at the origin."""
+    """(n, 3) x, y in mm and turn of every card, the first at the origin, turned as it is in the picture."""
     rest = unknowns[HEAD:].reshape(-1, 3) * (PER, PER, 1.0)
-    return np.vstack([np.zeros(3), rest])
+    return np.vstack([[0.0, 0.0, unknowns[TURN]], rest])
 
 
 def on_ground(points: Array, poses: Array, side: float) -> Array:
@@ -100,12 +104,14 @@ def solve(light: Light, seen: Sequence[Sighting], side: float = SIDE) -> View:
 def _first_guess(size: tuple[int, int], seen: Sequence[Sighting], side: float) -> Array:
     """From the corners alone: the largest card gives the plane, the others their places, then all together."""
     half, middle = np.hypot(*size) / 2, (np.array(size) - 1) / 2
-    square = CORNERS * side / CELLS / PER
+    across = seen[0].corners[1] + seen[0].corners[2] - seen[0].corners[0] - seen[0].corners[3]
+    turn = float(np.arctan2(across[1], across[0]))
+    square = on_ground(CORNERS, np.tile([0.0, 0.0, turn], (4, 1)), side) / PER
     rows = []
     for (x, y), (u, v) in zip(square, (seen[0].corners - middle) / half, strict=True):
         rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y, -u], [0, 0, 0, x, y, 1, -v * x, -v * y, -v]]
     h = np.linalg.svd(np.array(rows))[2][-1]
-    start = np.concatenate([h[:8] / h[8], np.zeros(len(LIKELY))])
+    start = np.concatenate([h[:8] / h[8], np.zeros(len(LIKELY)), [turn]])
     lens = lens_of(size, start)
     for s in seen[1:]:
         lies = lens.unproject(s.corners)
@@ -117,13 +123,13 @@ def _first_guess(size: tuple[int, int], seen: Sequence[Sighting], side: float) -
 
     def miss(u: Array) -> Array:
         at = lens_of(size, u).project(on_ground(points, poses_of(u)[card], side))
-        return np.concatenate([(at - pixels).ravel() / 0.5, _unlikely(u)])
+        return np.concatenate([(at - pixels).ravel() / 0.5, _unlikely(u), [FIXED * (u[TURN] - turn)]])
 
     return np.asarray(least_squares(miss, start, x_scale="jac", loss="soft_l1", f_scale=3.0, max_nfev=60).x)
 
 
 def _unlikely(u: Array) -> Array:
-    out: Array = u[LENS:HEAD] / np.array(list(LIKELY.values()))
+    out: Array = u[LENS:TURN] / np.array(list(LIKELY.values()))
     return out
 
 
@@ -172,15 +178,15 @@ def _fit(size: tuple[int, int], start: Array, found: Stretches, side: float) -> 
     count = len(found.card)
 
     def pixels_off(u: Array) -> Array:
-        moved = found.points - u[HEAD - 1] * found.normals
+        moved = found.points - u[SPREAD] * found.normals
         at = lens_of(size, u).project(on_ground(moved, poses_of(u)[found.card], side))
         return np.asarray(((at - found.places) * found.ways).sum(axis=1))
 
-    noise = 0.15
+    noise, turn = 0.15, float(start[TURN])
     for _ in range(2):
 
         def miss(u: Array, noise: float = noise) -> Array:
-            return np.concatenate([pixels_off(u) / noise, _unlikely(u)])
+            return np.concatenate([pixels_off(u) / noise, _unlikely(u), [FIXED * (u[TURN] - turn)]])
 
         done = least_squares(miss, start, x_scale="jac", loss="soft_l1", f_scale=2.5, max_nfev=40)
         start = np.asarray(done.x)

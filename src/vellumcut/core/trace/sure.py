@@ -23,7 +23,7 @@ CARDS_LIE = 0.02
 """mm by which edges of a card on a floor miss, at best; the view is held to be no better known than that. (est.)"""
 FAINT = 5.0
 """Spreads between piece and ground below which their edge is not seen."""
-LEAST_TIP = 1.8
+LEAST_TIP = 2.4
 """mm by which the tip of a slit may be off along it: its last mm are thinner than a pixel, and tape or ink may run on."""
 RUN = 4.0
 """mm of an unsure stretch that is worth telling: shorter ones are where ink crosses the edge."""
