@@ -121,8 +121,8 @@ def demo_scene(seed: int = 1) -> Scene:
         _bowed(np.array([22.0, -130.0]), np.array([120.0, -86.0]), -0.10),
         _bowed(np.array([120.0, -86.0]), np.array([200.0, -60.0]), -0.04),
         _bowed(np.array([200.0, -60.0]), np.array([210.0, 150.0]), 0.02),
-        _bowed(np.array([210.0, 150.0]), np.array([20.0, 155.6]), 0.03),
-        _bowed(np.array([20.0, 155.6]), np.array([22.0, -130.0]), 0.036),
+        _bowed(np.array([210.0, 150.0]), np.array([20.0, 156.7]), 0.03),
+        _bowed(np.array([20.0, 156.7]), np.array([22.0, -130.0]), 0.036),
     ]
     inked = (
         ("blue", _bowed(np.array([-225.0, -120.0]), np.array([-225.0, 120.0]), 0.03)),

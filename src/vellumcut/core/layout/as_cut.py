@@ -82,7 +82,7 @@ def crossings(pattern: PiecePattern) -> list[Finding]:
 def _cut_into(panel: DrawnPanel, pattern: PiecePattern) -> list[FoldCut]:
     """The folds and scores that are cut into this sheet of its panel: into the innermost or the outermost by their face."""
     first, last = panel.layer.number == 1, panel.layer.number == panel.layer.count
-    here = (c for c in pattern.folds[panel.side] if c.panel == panel.flat.number)
+    here = (c for c in pattern.folds.get(panel.side, []) if c.panel == panel.flat.number)
     return [c for c in here if (first if c.face == "inner" else last)]
 
 

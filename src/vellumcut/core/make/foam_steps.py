@@ -239,7 +239,7 @@ def form(job: Job, panel: str) -> Step:
     shape = job.tempo.minutes("form", copies)
     one = len(job.facts.panels) == 1
     title = "Form to the limb" if not drawn else "Form the panel" if one else f"Form panel {number}"
-    bend = max(b.strain for b in _bends(job, number))
+    bend = max((b.strain for b in _bends(job, number)), default=0.0)
     return Step(
         f"form:{panel}",
         title,
@@ -286,7 +286,7 @@ def _bends(job: Job, number: int) -> list[PanelBend]:
 def _form_words(job: Job, number: int) -> str:
     pattern, bends = job.pattern, _bends(job, number)
     worst = max(p.flat.summary.worst for p in pattern.panels if p.flat.number == number)
-    bend = max(b.strain for b in bends)
+    bend = max((b.strain for b in bends), default=0.0)
     ease = f" Ease it where the pattern shows colour: it must give {worst:.1f} % there." if worst > 2.5 else ""
     past = ""
     if BEND_WARM < bend <= BEND_LIMIT and any(b.way == "past" for b in bends):

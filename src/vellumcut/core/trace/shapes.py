@@ -86,6 +86,7 @@ def with_corners(dense: Array, tips: list[Array]) -> tuple[Array, tuple[int, ...
     peaks, _ = find_peaks(np.roll(turn, -calm), height=CORNER, distance=round(1.5 * WITHIN / DENSE))
     at = {int((p + calm) % len(dense)) for p in peaks}
     exact = {int(np.argmin(np.hypot(*(dense - t).T))): t for t in tips}
+    sharp = {k: corner for k in at if (corner := _meeting(dense, k)) is not None}
     at = {k for k in at if all(min(abs(k - j), len(dense) - abs(k - j)) * DENSE > WITHIN for j in exact)} | set(exact)
     starts = sorted(at) or [0]
     points: list[Array] = []
@@ -96,13 +97,29 @@ def with_corners(dense: Array, tips: list[Array]) -> tuple[Array, tuple[int, ...
             dense, range(start, end + 1 if end > start else end + len(dense) + 1), axis=0, mode="wrap"
         ).copy()
         for j, where in ((0, start), (-1, end)):
-            if where in exact:
-                span[j] = exact[where]
+            span[j] = exact.get(where, sharp.get(where, span[j]))
         corners.append(sum(len(p) for p in points))
         if start in exact:
             darts.append(corners[-1])
         points.append(_evenly(span)[:-1])
     return np.vstack(points), tuple(corners), tuple(darts)
+
+
+def _meeting(dense: Array, at: int) -> Array | None:
+    """Where both sides of a corner, drawn on straight, meet: steps of the outline cut it off. None where they run alike, or
+    meet elsewhere: a rounded corner."""
+    sides = []
+    for way in (-1, 1):
+        index = (at + way * np.arange(round(1.0 / DENSE), round(6.0 / DENSE))) % len(dense)
+        part = dense[index]
+        middle = part.mean(axis=0)
+        sides.append((middle, np.linalg.svd(part - middle)[2][0]))
+    (p, u), (q, v) = sides
+    cross = u[0] * v[1] - u[1] * v[0]
+    if abs(cross) < 0.2:
+        return None
+    corner: Array = p + u * (((q - p)[0] * v[1] - (q - p)[1] * v[0]) / cross)
+    return corner if np.hypot(*(corner - dense[at])) < 1.2 else None
 
 
 def _evenly(span: Array) -> Array:

@@ -111,14 +111,30 @@ def unseen(close: Close, outline: Array) -> tuple[list[tuple[int, int]], list[fl
     usual = np.median(inside, axis=0)
     spread = 1.4826 * np.median(np.abs(inside - usual), axis=0) * 0.25 + 0.004
     differ = np.sqrt((((inside - outside) / spread) ** 2).sum(axis=1))
-    # A shine leaves no colour on either side.
-    bright = np.minimum(inside[:, 0], outside[:, 0]) > 0.97
+    bright = _shines(close, outline, out_of)
     # Between the legs of a slit there is no room to look outside.
     room = ~shapely.contains(shapely.Polygon(outline).buffer(0.3), shapely.points(outline + 1.5 * out_of))
     faint = (
         uniform_filter1d(((differ < FAINT) | bright).astype(float) * room, max(1, round(2.0 / step)), mode="wrap") > 0.5
     )
     return _runs(faint, step)
+
+
+SHINE = 0.93
+"""Light above which a picture holds no colour any more."""
+
+
+def _shines(close: Close, outline: Array, out_of: Array) -> NDArray[np.bool_]:
+    """Where a shine lies over the rim: light at its brightest where this side of the rim is mostly darker. What looks like
+    an edge there is the shine's own."""
+    found = np.zeros(len(outline), bool)
+    for sign in (-1.0, 1.0):
+        most = np.zeros(len(outline))
+        for far in (0.8, 2.5, 5.0, 8.0):
+            p = close.pixels(outline + sign * far * out_of)
+            most = np.maximum(most, map_coordinates(close.light[..., 0], p[:, ::-1].T, order=1, mode="nearest"))
+        found |= (most > SHINE) & (float(np.median(most)) < SHINE - 0.1)
+    return found
 
 
 def _area(outline: Array) -> float:
