@@ -18,6 +18,8 @@ Array = NDArray[np.float64]
 
 GRAPHITE, FAINT = (0.18, 0.17, 0.16), (0.62, 0.58, 0.52)
 CUT_LINE, THIN_LINE = 0.4 * mm, 0.2 * mm
+ARROW_LINE, CROSS_LINE = 0.25 * mm, 0.15 * mm
+"""Of their own, so that a page that is read back tells them from the panel's lines."""
 CROSS = 5.0
 UP_ARROW = (np.array([[-14.0, -30.0], [-14.0, 10.0]]), np.array([[-17.0, 4.0], [-14.0, 10.0], [-11.0, 4.0]]))
 """Shaft and head beside the label, mm from its place."""
@@ -157,7 +159,9 @@ def _label(canvas: Canvas, panel: DrawnPanel, window: shapely.Polygon, plan: Pag
     if not window.contains(shapely.Point(at)):
         return
     x, y = _on_page(at, plan, tile)
+    canvas.setLineWidth(ARROW_LINE)
     draw_lines(canvas, [at + shaft for shaft in UP_ARROW], window, plan, tile)
+    canvas.setLineWidth(THIN_LINE)
     write_words(canvas, x, y, panel.label.code, 26, bold=True)
     for k, words in enumerate(panel.label.lines, 1):
         write_words(canvas, x, y - 5 * k - 1, words, 9)
@@ -165,6 +169,7 @@ def _label(canvas: Canvas, panel: DrawnPanel, window: shapely.Polygon, plan: Pag
 
 def _page_marks(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, tile: Tile) -> None:
     canvas.setStrokeColorRGB(*FAINT)
+    canvas.setLineWidth(CROSS_LINE)
     for dx in (0.0, plan.step[0]) if plan.columns > 1 else ():
         for dy in (0.0, plan.step[1]) if plan.rows > 1 else (plan.tile[1] / 2,):
             _cross(canvas, *_on_page((tile.x + dx + OVERLAP / 2, tile.y + dy + OVERLAP / 2), plan, tile))

@@ -1,7 +1,6 @@
 """Traces one photograph and ends: run as a process of its own, so a broken or huge file cannot harm the server."""
 
 import json
-import resource
 import sys
 from pathlib import Path
 
@@ -12,20 +11,20 @@ from PIL import Image
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.shapes import shape_of
 from vellumcut.core.trace.trace import Trace, trace_picture
-from vellumcut.formats.photographs import BAD_INPUT, MOST_MEMORY, MOST_SECONDS, open_photograph
+from vellumcut.formats.photographs import open_photograph
 from vellumcut.formats.trace_json import trace_data
+from vellumcut.formats.workers import BAD_INPUT, bounded, say
 
 MOST_SHOWN = 2600
 """Pixels along the longer side of the view from above as it is kept to be looked at."""
 
 
 def main(source: Path, folder: Path, told: str) -> int:
-    resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (MOST_SECONDS, MOST_SECONDS))
+    bounded()
     wanted = json.loads(told)
     try:
         picture = open_photograph(source.read_bytes())
-        trace = trace_picture(picture, wanted["side"], [np.array(p, float) for p in wanted["inside"]], _say)
+        trace = trace_picture(picture, wanted["side"], [np.array(p, float) for p in wanted["inside"]], say)
     except CraftError as error:
         print(error.message, file=sys.stderr)
         return BAD_INPUT
@@ -39,10 +38,6 @@ def main(source: Path, folder: Path, told: str) -> int:
     (folder / "above.jpg").write_bytes(shown)
     Image.fromarray(picture).save(folder / "photograph.jpg", quality=95, subsampling=0)
     return 0
-
-
-def _say(share: float, words: str) -> None:
-    print(f"{share:.3f} {words}", flush=True)
 
 
 def _shown(trace: Trace) -> tuple[bytes, float]:

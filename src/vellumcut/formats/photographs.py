@@ -2,11 +2,7 @@
 
 import io
 import json
-import signal
 import struct
-import subprocess
-import sys
-import tempfile
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -18,6 +14,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.flatwork import FlatShape
+from vellumcut.formats.workers import worked
 
 Picture = NDArray[np.uint8]
 
@@ -27,13 +24,6 @@ MOST_PIXELS = 60_000_000
 FEWEST_PIXELS = 300_000
 MOST_KEPT = 4400
 """Pixels along the longer side that are traced: 12 MP and a little. Of more, four are made one, which is less noisy."""
-MOST_SECONDS = 90
-"""Of computing."""
-PATIENCE = 240
-"""Seconds by the clock."""
-MOST_MEMORY = 6_000_000_000
-BAD_INPUT = 2
-ENDED_BY_TIME = (-signal.SIGXCPU, -signal.SIGKILL)
 FORMATS = ("JPEG", "PNG", "WEBP", "HEIF")
 ENDINGS = {"JPEG": "jpg", "PNG": "png", "WEBP": "webp", "HEIF": "heic"}
 NOT_ONE = "The file is not a JPEG, PNG, WebP or HEIC photograph, or is broken"
@@ -104,25 +94,9 @@ def trace_file(
     """Trace a photograph in a process with limits on time and memory. side: mm of the cards' black squares. report: may
     raise to stop it. Raises CraftError in plain words.
     """
-    with tempfile.TemporaryDirectory(prefix="vellumcut-photo-") as folder:
-        told = json.dumps({"side": side, "inside": [list(p) for p in inside]})
-        command = [sys.executable, "-m", "vellumcut.formats.photo_worker", str(path), folder, told]
-        with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as process:
-            try:
-                for line in process.stdout or ():
-                    share, _, words = line.strip().partition(" ")
-                    report(float(share), words)
-                errors = process.stderr.read() if process.stderr else ""
-                code = process.wait(PATIENCE)
-            except BaseException:
-                process.kill()
-                raise
-        if code in ENDED_BY_TIME:
-            raise CraftError(f"Reading the photograph takes over {MOST_SECONDS} s; send a smaller one", "file")
-        if code != 0:
-            last = errors.strip().splitlines()[-1:] if code == BAD_INPUT else []
-            raise CraftError(last[0] if last else "The photograph is too large or too broken to be read", "file")
-        made = json.loads((Path(folder) / "trace.json").read_text())
+    told = json.dumps({"side": side, "inside": [list(p) for p in inside]})
+    with worked("vellumcut.formats.photo_worker", path, told, "photograph", report) as folder:
+        made = json.loads((folder / "trace.json").read_text())
         shapes = tuple(FlatShape.model_validate(x) for x in made["shapes"])
-        above, photograph = ((Path(folder) / f"{name}.jpg").read_bytes() for name in ("above", "photograph"))
+        above, photograph = ((folder / f"{name}.jpg").read_bytes() for name in ("above", "photograph"))
         return Traced(made["data"], shapes, above, photograph)

@@ -1,0 +1,57 @@
+"""Pattern files from elsewhere: SVG, DXF and PDF, read in a process of its own as panels."""
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.flatwork import FlatShape
+from vellumcut.formats.drawn_lines import Drawing
+from vellumcut.formats.read_dxf import read_dxf
+from vellumcut.formats.read_pdf import read_pdf
+from vellumcut.formats.read_svg import read_svg
+from vellumcut.formats.workers import worked
+
+FileKind = Literal["svg", "dxf", "pdf"]
+READERS: dict[FileKind, Callable[[bytes], Drawing]] = {"svg": read_svg, "dxf": read_dxf, "pdf": read_pdf}
+LARGEST_PATTERN = 40_000_000
+"""Bytes."""
+UNITS: dict[str, float] = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "px": 25.4 / 96}
+"""What a file's numbers may be, in mm."""
+
+
+@dataclass(frozen=True)
+class PatternFile:
+    """shapes: panels, mm, y up. told: whether the file itself says what its numbers are."""
+
+    shapes: tuple[FlatShape, ...]
+    told: bool
+
+
+def file_kind(name: str) -> FileKind:
+    """The format a file name tells. Raises CraftError."""
+    ending = name.rsplit(".", 1)[-1].lower() if "." in name else ""
+    for known in READERS:
+        if ending == known:
+            return known
+    raise CraftError(f'"{name[-60:]}" is no pattern file: send an SVG, DXF or PDF', "file")
+
+
+def read_pattern_file(path: Path, name: str, unit: str = "") -> PatternFile:
+    """Panels of a pattern file. unit: a key of UNITS, for a file that does not say. Raises CraftError in plain words."""
+    kind = file_kind(name)
+    size = path.stat().st_size if path.is_file() else 0
+    if size == 0:
+        raise CraftError("The file is empty", "file")
+    if size > LARGEST_PATTERN:
+        raise CraftError(f"The file is larger than {LARGEST_PATTERN // 1_000_000} MB", "file")
+    told = json.dumps({"kind": kind, "unit": UNITS.get(unit, 0.0)})
+    with worked("vellumcut.formats.pattern_worker", path, told, "pattern file") as folder:
+        made = json.loads((folder / "pattern.json").read_text())
+    if made["unit"] is None and not unit:
+        raise CraftError(
+            "The file does not say whether its numbers are millimetres or inches: choose, then check a length", "unit"
+        )
+    return PatternFile(tuple(FlatShape.model_validate(x) for x in made["shapes"]), made["unit"] is not None)
