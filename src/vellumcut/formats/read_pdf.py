@@ -141,12 +141,14 @@ def _zone(place: tuple[str, int, int, int, int], step: Array, x: float) -> shape
     right = far if column == columns - 1 else (column + 1) * step[0] + OVERLAP / 2
     low = -far if up == 0 else up * step[1] + OVERLAP / 2
     high = far if up == rows - 1 else (up + 1) * step[1] + OVERLAP / 2
-    # A hair wider, so that a line that runs along the border is on one page at least.
-    return shapely.box(x + left, low, x + right, high).buffer(HALF / 4, join_style="mitre")
+    return shapely.box(x + left, low, x + right, high)
 
 
 def _within(points: Array, zone: shapely.Polygon) -> list[Array]:
-    kept = shapely.line_merge(shapely.intersection(shapely.LineString(points), zone))
+    line = shapely.LineString(points)
+    if zone.buffer(HALF).covers(line):  # one that runs along the border is on both pages, and dropped on one later
+        return [points]
+    kept = shapely.line_merge(shapely.intersection(line, zone))
     parts = shapely.get_parts(kept)
     return [np.asarray(shapely.get_coordinates(g)) for g in parts if g.geom_type == "LineString" and g.length > HALF]
 
