@@ -1,14 +1,28 @@
 """Pieces whose panels came flat: their edges, and how those meet."""
 
-import numpy as np
-from fastapi import APIRouter
-from pydantic import BaseModel
+import tempfile
+from pathlib import Path
+from typing import Annotated, Literal
 
-from vellumcut.api.deps import Id, StoreDep
+import numpy as np
+from fastapi import APIRouter, Query, Request
+from fastapi.concurrency import run_in_threadpool
+from pydantic import BaseModel, Field
+
+from vellumcut.api.deps import Id, StoreDep, takes_file
+from vellumcut.api.schemas import PieceOut
+from vellumcut.api.views import piece_view
+from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate
+from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.flatwork import FlatMate, Place
 from vellumcut.core.layout.flat_pattern import match_flat
+from vellumcut.core.layout.pattern import drawn_sides
+from vellumcut.formats.pattern_files import LARGEST_PATTERN
+from vellumcut.service import flats
 from vellumcut.service.builds import work_on
+from vellumcut.service.patterns import drawn_tube
+from vellumcut.store.files import SCRATCH
 
 router = APIRouter(tags=["flats"])
 Line = list[Place]
@@ -55,6 +69,37 @@ class FlatTableOut(BaseModel):
 BETWEEN = 40.0
 
 
+class FitIn(BaseModel):
+    """panels: which make the round together; share: how much of it they are. low, high: stations where the pattern begins
+    and ends, by their place; along: whether its length is to fit too. take: keep it so."""
+
+    panels: Annotated[list[int], Field(min_length=1, max_length=200)]
+    share: Annotated[float, Field(ge=0.1, le=1)] = 1.0
+    low: Annotated[int, Field(ge=0, le=40)] | None = None
+    high: Annotated[int, Field(ge=0, le=40)] | None = None
+    along: bool = False
+    take: bool = False
+
+
+class FitRowOut(BaseModel):
+    word: str
+    up: float
+    was: float
+    wants: float
+    body: float
+
+
+class FitOut(BaseModel):
+    """stations: of the body, from the lower end. taken: whether the panels are kept so now."""
+
+    rows: list[FitRowOut]
+    height: float
+    length: float
+    along: float
+    stations: list[str]
+    taken: bool
+
+
 @router.get("/pieces/{piece}/flat")
 def flat_table(store: StoreDep, piece: Id) -> FlatTableOut:
     """The panels of a piece that came flat, with their edges made to match."""
@@ -72,6 +117,50 @@ def flat_table(store: StoreDep, piece: Id) -> FlatTableOut:
         mates=[_mate(m, own) for m, own in zip(made.mates, mates, strict=True)],
         factor=round(made.factor, 4),
     )
+
+
+@router.post("/pieces/{piece}/fit")
+def fit_panels(store: StoreDep, piece: Id, body: FitIn) -> FitOut:
+    """Hold a pattern against its wearer: what it goes round, what is wanted, and, if told so, make it fit."""
+    work = work_on(store, piece)
+    ends = (body.low, body.high) if body.low is not None and body.high is not None else None
+    made = flats.fit_of(work, body.panels, body.share, ends, body.along)
+    if body.take:
+        flats.take_fit(store, piece, body.panels, made)
+    rows = [
+        FitRowOut(word=r.word, up=round(r.up, 1), was=round(r.was, 1), wants=round(r.wants, 1), body=round(r.body, 1))
+        for r in made.rows
+    ]
+    side, _ = drawn_sides(work.readings, work.design)[0]
+    return FitOut(
+        rows=rows, height=round(made.height, 1), length=round(made.length, 1), along=round(made.along, 4),
+        stations=list(drawn_tube(work, side).names), taken=body.take,
+    )  # fmt: skip
+
+
+@router.post("/builds/{build}/pattern-files", status_code=201, openapi_extra=takes_file())
+async def bring_in_pattern(
+    store: StoreDep,
+    build: Id,
+    request: Request,
+    name: Annotated[str, Query(min_length=1, max_length=200)],
+    unit: Literal["", "mm", "cm", "in", "pt", "px"] = "",
+    template: TemplateName = "breastplate",
+) -> PieceOut:
+    """Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are."""
+    content = bytearray()
+    async for block in request.stream():
+        content += block
+        if len(content) > LARGEST_PATTERN:
+            raise CraftError(f"The file is larger than {LARGEST_PATTERN // 1_000_000} MB", "file")
+
+    def read() -> PieceOut:
+        with tempfile.NamedTemporaryFile(prefix=SCRATCH, dir=store.folder) as file:
+            file.write(content)
+            file.flush()
+            return piece_view(store, flats.panels_from_file(store, build, Path(file.name), name, unit, template))
+
+    return await run_in_threadpool(read)
 
 
 def _line(points: np.ndarray) -> Line:

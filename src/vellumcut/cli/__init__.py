@@ -107,6 +107,41 @@ def rig(
 
 
 @app.command()
+def trace(
+    photographs: Annotated[
+        list[Path], typer.Argument(metavar="PHOTO...", help="JPEG, PNG, WebP or HEIC, marker cards in view.")
+    ],
+    out: OutOption,
+    square: Annotated[
+        float, typer.Option(min=50, max=200, help="What the test square on the cards' page measures, mm.")
+    ] = 100.0,
+) -> None:
+    """Measure the pieces in photographs: outlines, slits and ink as JSON, SVG and DXF."""
+    from vellumcut.cli import tracing
+
+    tracing.trace(photographs, out, square)
+
+
+@app.command()
+def fit(
+    pattern: Annotated[
+        Path, typer.Argument(metavar="PATTERN", help="A pattern drawn for another body: SVG, DXF or PDF.")
+    ],
+    file: FileArgument,
+    out: OutOption,
+    piece: PieceOption = None,
+    unit: Annotated[str, typer.Option(help="What its numbers are, where it does not say: mm, cm, in, pt or px.")] = "",
+    share: Annotated[float, typer.Option(help="How much of the round its panels make: 1, 0.5 or 0.25.")] = 1.0,
+    along: Annotated[bool, typer.Option(help="Fit its length, too.")] = False,
+    paper: PaperOption = Paper.A4,
+) -> None:
+    """Fit a pattern from elsewhere to the wearer of a build file."""
+    from vellumcut.cli import tracing
+
+    tracing.fit(pattern, file, out, piece, unit, share, along, paper.value)
+
+
+@app.command()
 def regrade(
     old: Annotated[Path, typer.Argument(metavar="OLD.json", help="The build file that the suit was cut from.")],
     new: Annotated[Path, typer.Argument(metavar="NEW.json", help="The same build on newer measures.")],

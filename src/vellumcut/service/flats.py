@@ -1,7 +1,8 @@
-"""Pieces whose panels came flat: made from traced shapes."""
+"""Pieces whose panels came flat: made from traced shapes and from files, and fitted to their wearer."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 
@@ -9,7 +10,11 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign, TemplateName
 from vellumcut.core.ink.flatwork import FlatShape, FlatStroke, FlatText, FlatWork, Source
 from vellumcut.core.ink.library.table import starter_design
-from vellumcut.service.builds import add_piece, change_piece, get_piece
+from vellumcut.core.layout.fit_flat import Fit, check_fit, fitted
+from vellumcut.core.layout.pattern import drawn_sides
+from vellumcut.formats.pattern_files import read_pattern_file
+from vellumcut.service.builds import Work, add_piece, change_piece, get_piece
+from vellumcut.service.patterns import drawn_tube
 from vellumcut.service.rows import design_of
 from vellumcut.service.traces import get_trace, shapes_of
 from vellumcut.store.database import Store
@@ -76,3 +81,25 @@ def at_zero(shape: FlatShape) -> FlatShape:
             "texts": tuple(FlatText(at=moved([x.at])[0], words=x.words) for x in shape.texts),
         }
     )
+
+
+def panels_from_file(store: Store, build: int, path: Path, name: str, unit: str, template: TemplateName) -> Piece:
+    """A new piece of the panels of a pattern file. Raises CraftError, NotFound."""
+    read = read_pattern_file(path, name, unit)
+    title = name.rsplit(".", 1)[0][:120] or "Pattern"
+    wanted = FromTrace((), None, title, template, False, None)
+    return panels_of(store, build, read.shapes, wanted, "file")
+
+
+def fit_of(work: Work, numbers: Sequence[int], share: float, ends: tuple[int, int] | None, along: bool) -> Fit:
+    """Panels held against the wearer. Raises CraftError."""
+    side, _ = drawn_sides(work.readings, work.design)[0]
+    return check_fit(work.design, drawn_tube(work, side), numbers, share, ends, along)
+
+
+def take_fit(store: Store, piece: int, numbers: Sequence[int], fit: Fit) -> Piece:
+    """Keep the panels as they fit this wearer."""
+    design = design_of(get_piece(store, piece))
+    if design.flat is None:
+        raise CraftError("This piece is worked out from the body: it fits already", "piece")
+    return change_piece(store, piece, None, _with(design, fitted(design.flat, numbers, fit)))

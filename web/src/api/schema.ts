@@ -559,6 +559,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Panels
+         * @description Hold a pattern against its wearer: what it goes round, what is wanted, and, if told so, make it fit.
+         */
+        post: operations["fit_panels_api_pieces__piece__fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/pattern-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Pattern
+         * @description Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are.
+         */
+        post: operations["bring_in_pattern_api_builds__build__pattern_files_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds": {
         parameters: {
             query?: never;
@@ -3852,16 +3892,6 @@ export interface components {
              */
             by: number;
         };
-        /** FitIn */
-        FitIn: {
-            /** Findings */
-            findings: components["schemas"]["FitFinding-Input"][];
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
         /**
          * FitMeasureOut
          * @description girth: of the skin where it is cut, into every hollow. tape: as a tape reads it, straight over hollows. mm.
@@ -3876,22 +3906,18 @@ export interface components {
             /** Tape */
             tape: number;
         };
-        /** FitOut */
-        FitOut: {
-            /** Id */
-            id: number;
-            /** Piece Id */
-            piece_id: number;
-            /** Fitted At */
-            fitted_at: number;
-            /** Findings */
-            findings: components["schemas"]["FitFinding-Output"][];
-            /** Note */
-            note: string;
-            /** Accepted Version */
-            accepted_version: number | null;
-            /** Notes */
-            notes: components["schemas"]["Note"][];
+        /** FitRowOut */
+        FitRowOut: {
+            /** Word */
+            word: string;
+            /** Up */
+            up: number;
+            /** Was */
+            was: number;
+            /** Wants */
+            wants: number;
+            /** Body */
+            body: number;
         };
         /**
          * FlatEdgeKey
@@ -8890,6 +8916,79 @@ export interface components {
             /** Bends */
             bends: string;
         };
+        /**
+         * FitIn
+         * @description panels: which make the round together; share: how much of it they are. low, high: stations where the pattern begins
+         *     and ends, by their place; along: whether its length is to fit too. take: keep it so.
+         */
+        vellumcut__api__flats__FitIn: {
+            /** Panels */
+            panels: number[];
+            /**
+             * Share
+             * @default 1
+             */
+            share?: number;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Along
+             * @default false
+             */
+            along?: boolean;
+            /**
+             * Take
+             * @default false
+             */
+            take?: boolean;
+        };
+        /**
+         * FitOut
+         * @description stations: of the body, from the lower end. taken: whether the panels are kept so now.
+         */
+        vellumcut__api__flats__FitOut: {
+            /** Rows */
+            rows: components["schemas"]["FitRowOut"][];
+            /** Height */
+            height: number;
+            /** Length */
+            length: number;
+            /** Along */
+            along: number;
+            /** Stations */
+            stations: string[];
+            /** Taken */
+            taken: boolean;
+        };
+        /** FitIn */
+        vellumcut__api__logbook_schemas__FitIn: {
+            /** Findings */
+            findings: components["schemas"]["FitFinding-Input"][];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /** FitOut */
+        vellumcut__api__logbook_schemas__FitOut: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number;
+            /** Fitted At */
+            fitted_at: number;
+            /** Findings */
+            findings: components["schemas"]["FitFinding-Output"][];
+            /** Note */
+            note: string;
+            /** Accepted Version */
+            accepted_version: number | null;
+            /** Notes */
+            notes: components["schemas"]["Note"][];
+        };
         /** SeamOut */
         vellumcut__api__pattern_schemas__SeamOut: {
             /** Name */
@@ -11772,6 +11871,170 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FlatTableOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fit_panels_api_pieces__piece__fit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["vellumcut__api__flats__FitIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["vellumcut__api__flats__FitOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_in_pattern_api_builds__build__pattern_files_post: {
+        parameters: {
+            query: {
+                name: string;
+                unit?: "" | "mm" | "cm" | "in" | "pt" | "px";
+                template?: "bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier";
+            };
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
                 };
             };
             /** @description Not JSON */
@@ -20230,7 +20493,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FitOut"][];
+                    "application/json": components["schemas"]["vellumcut__api__logbook_schemas__FitOut"][];
                 };
             };
             /** @description Not JSON */
@@ -20300,7 +20563,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FitIn"];
+                "application/json": components["schemas"]["vellumcut__api__logbook_schemas__FitIn"];
             };
         };
         responses: {
@@ -20310,7 +20573,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FitOut"];
+                    "application/json": components["schemas"]["vellumcut__api__logbook_schemas__FitOut"];
                 };
             };
             /** @description Not JSON */
@@ -20386,7 +20649,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FitOut"];
+                    "application/json": components["schemas"]["vellumcut__api__logbook_schemas__FitOut"];
                 };
             };
             /** @description Not JSON */

@@ -4,6 +4,7 @@ import { api, take, type DesignIn, type Piece, type Schemas } from "@/api/client
 import { useAsk, useDesignChange } from "@/api/queries";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
+import FitNotes from "./FitNotes.vue";
 
 /** Panels that came flat, on the table: which edge is glued to which, made equally long, with what that changes. */
 const props = defineProps<{ piece: Piece }>();
@@ -135,6 +136,7 @@ const apart = (m: Schemas["FlatMateOut"]) => Math.abs(m.came[0] - m.came[1]);
           >
         </article>
       </section>
+      <FitNotes :piece="piece" :panels="table.data.value.panels" />
       <section>
         <h3>Panels</h3>
         <p v-for="p in table.data.value.panels" :key="p.number" class="row figures">

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
+import { useRouter } from "vue-router";
 import { api, take } from "@/api/client";
-import { useChange, useHere, useSettings } from "@/api/queries";
+import { freshBuilds, useCatalogue, useChange, useHere, useSettings } from "@/api/queries";
 import EmptySheet from "@/parts/EmptySheet.vue";
 import LengthField from "@/parts/LengthField.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
@@ -15,7 +16,8 @@ import { useTraces } from "./useTraces";
 const { build, buildId } = useHere();
 const { unit, show } = useUnit();
 const settings = useSettings();
-const { list, chosen, traceId, trace, job, refused, bring, camera, again, stop, act, remove } = useTraces(buildId);
+const { list, chosen, traceId, trace, job, refused, bring, camera, again, stop, act, remove, bringPattern, asksUnit } =
+  useTraces(buildId);
 const square = ref(100);
 const wrong = ref("");
 const measure = useChange(
@@ -41,6 +43,20 @@ const cards = computed(
 function pick(event: Event) {
   const input = event.target as HTMLInputElement;
   for (const file of input.files ?? []) bring.mutate({ file, square: square.value });
+  input.value = "";
+}
+const router = useRouter();
+const catalogue = useCatalogue();
+const template = ref("breastplate");
+async function takeIn(file: File, unit: string) {
+  const made = await bringPattern.mutateAsync({ file, unit, template: template.value }).catch(() => null);
+  if (!made) return;
+  await freshBuilds();
+  await router.push({ name: "flatten", query: { piece: made.id } });
+}
+function pickPattern(event: Event) {
+  const input = event.target as HTMLInputElement;
+  if (input.files?.[0]) void takeIn(input.files[0], "");
   input.value = "";
 }
 const TOOLS: { key: Tool; word: string; hint: string }[] = [
@@ -111,6 +127,12 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
       </button>
     </div>
     <p v-if="refused" class="words stop" role="alert">{{ refused }}</p>
+    <div v-if="asksUnit" class="bar" role="group" aria-label="What its numbers are">
+      <span>{{ asksUnit.name }} is in</span>
+      <button v-for="u in ['mm', 'cm', 'in', 'pt', 'px']" :key="u" class="press small" @click="takeIn(asksUnit!, u)">
+        {{ u }}
+      </button>
+    </div>
     <div v-if="job" class="job words" role="status">
       <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b>
       <span>{{ job.words }}</span>
@@ -134,7 +156,22 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         @cut="(at, to) => send({ act: 'cut', number, at, to } as never)"
         @tap="(at) => (taps = [...taps, at])" />
     </template>
-    <template v-else-if="list.isSuccess.value && !job">
+    <section v-if="!now && !job" class="elsewhere sheet">
+      <h3>Or a pattern from elsewhere</h3>
+      <p class="soft">
+        SVG, DXF, or a PDF at full size. Closed lines become panels, open ones marks, words stay with them.
+      </p>
+      <p class="bar">
+        <select v-model="template" class="press" name="pattern-template" aria-label="What it is a pattern of">
+          <option v-for="t in catalogue.data.value?.templates" :key="t.name" :value="t.name">{{ t.word }}</option>
+        </select>
+        <label class="press"
+          ><input class="file" type="file" name="pattern-file" accept=".svg,.dxf,.pdf" @change="pickPattern" />Bring in
+          a pattern file</label
+        >
+      </p>
+    </section>
+    <template v-if="!now && list.isSuccess.value && !job">
       <EmptySheet title="Nothing photographed yet">
         <p>
           Lay the cut-open cast on the floor among the cards and photograph it. No tracing on to paper, nothing lost at
@@ -168,6 +205,10 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         </button>
       </section>
       <section class="ways">
+        <label class="press small"
+          ><input class="file" type="file" name="pattern-file" accept=".svg,.dxf,.pdf" @change="pickPattern" />Bring in
+          a pattern file</label
+        >
         <a class="press small" :href="`/api/traces/${now.id}/outlines.svg`" download>Outlines, SVG</a>
         <a class="press small" :href="`/api/traces/${now.id}/outlines.dxf`" download>DXF</a>
         <button class="press small" @click="remove.mutate(undefined)">Take the photograph away</button>
@@ -197,6 +238,13 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
   display: flex;
   gap: 12px;
   align-items: center;
+}
+
+.elsewhere {
+  display: grid;
+  gap: 10px;
+  max-width: 980px;
+  padding: 18px 26px;
 }
 
 .scale {

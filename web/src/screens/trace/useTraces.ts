@@ -76,6 +76,21 @@ export function useTraces(buildId: Ref<number>) {
     (body: Schemas["AgainIn"]) => start(() => take(api.POST("/api/traces/{trace}/again", { ...own(), body })))(),
     said,
   );
+  /** A pattern that somebody else drew: its panels become a piece at once. unit: what its numbers are, if it does not say. */
+  const asksUnit = ref<File | null>(null);
+  const bringPattern = useChange(
+    async ({ file, unit, template }: { file: File; unit: string; template: string }) => {
+      refused.value = "";
+      const query = `name=${encodeURIComponent(file.name)}&unit=${unit}&template=${encodeURIComponent(template)}`;
+      const made = await sendFile<Schemas["PieceOut"]>(`/api/builds/${buildId.value}/pattern-files?${query}`, file);
+      asksUnit.value = null;
+      return made;
+    },
+    (refusal, { file }) => {
+      if (refusal.fields.some((f) => f.field === "unit")) asksUnit.value = file;
+      refused.value = refusal.message;
+    },
+  );
   const stop = () => job.value && void take(api.DELETE("/api/jobs/{job}", { params: { path: { job: job.value.id } } }));
 
   /** One thing put right; the answer is shown at once, one act after the other. */
@@ -89,5 +104,20 @@ export function useTraces(buildId: Ref<number>) {
     ["undo", "traces"],
   );
   const remove = useChange(() => take(api.DELETE("/api/traces/{trace}", own())));
-  return { list, chosen, traceId, trace, job, refused, bring, camera, again, stop, act, remove };
+  return {
+    list,
+    chosen,
+    traceId,
+    trace,
+    job,
+    refused,
+    bring,
+    camera,
+    again,
+    stop,
+    act,
+    remove,
+    bringPattern,
+    asksUnit,
+  };
 }

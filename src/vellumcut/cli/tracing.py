@@ -1,0 +1,63 @@
+"""Photographs traced, and patterns from elsewhere fitted to a wearer."""
+
+import json
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from vellumcut.cli.words import clear_words, piece_names, put
+from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.flatwork import FlatWork
+from vellumcut.core.layout.fit_flat import fitted
+from vellumcut.core.layout.flat_pattern import flat_pattern
+from vellumcut.core.layout.pages import PaperName
+from vellumcut.core.trace.cards import SIDE
+from vellumcut.formats.build_json import read_build_file
+from vellumcut.formats.dxf import write_dxf
+from vellumcut.formats.outlines import write_outlines_dxf, write_outlines_svg
+from vellumcut.formats.pattern_files import read_pattern_file
+from vellumcut.formats.pdf import write_pdf
+from vellumcut.formats.photographs import trace_file
+from vellumcut.formats.svg import write_svg
+from vellumcut.service.flats import fit_of
+from vellumcut.service.patterns import work_from_file
+
+
+def trace(photographs: Sequence[Path], out: Path, square: float) -> None:
+    with clear_words():
+        for path in photographs:
+            if not path.is_file():
+                raise CraftError(f"There is no photograph {path}", "photograph")
+            made = trace_file(path, SIDE * square / 100.0)
+            print(put(out / f"{path.stem}.json", json.dumps(made.data, indent=1, ensure_ascii=False).encode()))
+            print(put(out / f"{path.stem}.svg", write_outlines_svg(made.shapes, path.stem).encode()))
+            print(put(out / f"{path.stem}.dxf", write_outlines_dxf(made.shapes)))
+
+
+def fit(
+    pattern: Path, build: Path, out: Path, piece: str | None, unit: str, share: float, along: bool, paper: PaperName
+) -> None:
+    with clear_words():
+        read = read_pattern_file(pattern, pattern.name, unit)
+        name = piece_names(read_build_file(build), piece)[0]
+        work = work_from_file(read_build_file(build), name, build.parent)
+        flat = FlatWork(panels=read.shapes, source="file")
+        work = replace(work, design=_with(work.design, flat))
+        numbers = [s.number for s in read.shapes]
+        made = fit_of(work, numbers, share, None, along)
+        fits = flat_pattern(_with(work.design, fitted(flat, numbers, made)), work.name, work.build, work.gives)
+        rows = [
+            {"at": r.word, "up_mm": round(r.up, 1), "was_mm": round(r.was, 1), "wants_mm": round(r.wants, 1)}
+            for r in made.rows
+        ]
+        told = {"pattern": pattern.name, "piece": work.name, "along": round(made.along, 4), "rows": rows}
+        stem = f"{pattern.stem} fitted"
+        print(put(out / f"{stem}.json", json.dumps(told, indent=1, ensure_ascii=False).encode()))
+        print(put(out / f"{stem}.svg", write_svg(fits).encode()))
+        print(put(out / f"{stem}.dxf", write_dxf(fits)))
+        print(put(out / f"{stem}.pdf", write_pdf(fits, paper)))
+
+
+def _with(design: PieceDesign, flat: FlatWork) -> PieceDesign:
+    return PieceDesign.model_validate({**design.model_dump(), "flat": flat.model_dump()})

@@ -1,0 +1,134 @@
+<script setup lang="ts">
+import { reactive, ref, watch } from "vue";
+import { api, take, type Piece, type Schemas } from "@/api/client";
+import { freshBuilds, useChange } from "@/api/queries";
+import { useUnit } from "@/parts/units";
+
+/** Panels held against the wearer: what they go round together, what is wanted there, and one press to make them fit. */
+const props = defineProps<{ piece: Piece; panels: Schemas["FlatPanelOut"][] }>();
+const { show } = useUnit();
+const left = reactive(new Set<number>());
+const share = ref(1);
+const low = ref<number | null>(null);
+const high = ref<number | null>(null);
+const along = ref(false);
+const fit = ref<Schemas["FitOut"] | null>(null);
+const wrong = ref("");
+watch(
+  () => props.piece.id,
+  () => ((fit.value = null), left.clear(), (low.value = high.value = null), (wrong.value = "")),
+);
+const hold = useChange(
+  async (keep: boolean) => {
+    wrong.value = "";
+    fit.value = await take(
+      api.POST("/api/pieces/{piece}/fit", {
+        params: { path: { piece: props.piece.id } },
+        body: {
+          panels: props.panels.map((p) => p.number).filter((n) => !left.has(n)),
+          share: share.value,
+          low: low.value,
+          high: high.value,
+          along: along.value,
+          take: keep,
+        },
+      }),
+    );
+    if (keep) {
+      await freshBuilds();
+      hold.mutate(false);
+    }
+  },
+  (refusal) => ((wrong.value = refusal.message), (fit.value = null)),
+);
+const off = (r: Schemas["FitRowOut"]) => r.wants - r.was;
+const worst = () => Math.max(...(fit.value?.rows ?? []).map((r) => Math.abs(off(r))), 0);
+</script>
+
+<template>
+  <section>
+    <h3>Does it go round this wearer?</h3>
+    <div v-if="panels.length > 1" class="row">
+      <button
+        v-for="p in panels"
+        :key="p.number"
+        class="press small figures"
+        :aria-pressed="!left.has(p.number)"
+        @click="left.has(p.number) ? left.delete(p.number) : left.add(p.number)">
+        {{ p.number }}
+      </button>
+    </div>
+    <div class="row">
+      <select v-model="share" class="press small" name="fit-share" aria-label="How much of the round they are">
+        <option :value="1">all round</option>
+        <option :value="0.5">half the round</option>
+        <option :value="0.25">a quarter</option>
+      </select>
+      <button class="press small main" @click="hold.mutate(false)">Hold it against the body</button>
+    </div>
+    <p v-if="wrong" class="words stop" role="alert">{{ wrong }}</p>
+    <template v-if="fit">
+      <table class="ruled figures">
+        <thead>
+          <tr>
+            <th>at</th>
+            <th>pattern</th>
+            <th>wanted</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="r in fit.rows" :key="r.up" :class="{ off: Math.abs(off(r)) > 3 }">
+            <td>{{ r.word === "between" ? show(r.up) : r.word }}</td>
+            <td>{{ show(r.was) }}</td>
+            <td>{{ show(r.wants) }}</td>
+            <td>{{ off(r) > 0 ? "+" : "−" }}{{ show(Math.abs(off(r))) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="soft small">Wanted: the body, and 2π × (base layer + ease + half the foam), less the gap.</p>
+      <details>
+        <summary>Where it begins and ends</summary>
+        <div class="row">
+          <select v-model="low" class="press small" aria-label="Lower end">
+            <option :value="null">first</option>
+            <option v-for="(s, k) in fit.stations" :key="s" :value="k">{{ s }}</option>
+          </select>
+          <select v-model="high" class="press small" aria-label="Upper end">
+            <option :value="null">last</option>
+            <option v-for="(s, k) in fit.stations" :key="s" :value="k">{{ s }}</option>
+          </select>
+        </div>
+        <label class="tick"
+          ><input v-model="along" type="checkbox" name="fit-along" /> fit its length, too ({{ show(fit.height) }}, the
+          body {{ show(fit.length) }})</label
+        >
+      </details>
+      <button v-if="worst() > 0.5" class="press main" @click="hold.mutate(true)">Fit it to this wearer</button>
+      <p v-else class="good words">
+        <span>It fits, within {{ show(worst()) }}.</span>
+      </p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 10px;
+}
+
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+
+tr.off td {
+  background: var(--ochre-pale);
+}
+
+td:last-child {
+  white-space: nowrap;
+}
+</style>
