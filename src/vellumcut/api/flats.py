@@ -69,7 +69,7 @@ class FlatTableOut(BaseModel):
 BETWEEN = 40.0
 
 
-class FitIn(BaseModel):
+class FlatFitIn(BaseModel):
     """panels: which make the round together; share: how much of it they are. low, high: stations where the pattern begins
     and ends, by their place; along: whether its length is to fit too. take: keep it so."""
 
@@ -81,7 +81,7 @@ class FitIn(BaseModel):
     take: bool = False
 
 
-class FitRowOut(BaseModel):
+class FlatFitRowOut(BaseModel):
     word: str
     up: float
     was: float
@@ -89,10 +89,10 @@ class FitRowOut(BaseModel):
     body: float
 
 
-class FitOut(BaseModel):
+class FlatFitOut(BaseModel):
     """stations: of the body, from the lower end. taken: whether the panels are kept so now."""
 
-    rows: list[FitRowOut]
+    rows: list[FlatFitRowOut]
     height: float
     length: float
     along: float
@@ -120,7 +120,7 @@ def flat_table(store: StoreDep, piece: Id) -> FlatTableOut:
 
 
 @router.post("/pieces/{piece}/fit")
-def fit_panels(store: StoreDep, piece: Id, body: FitIn) -> FitOut:
+def fit_panels(store: StoreDep, piece: Id, body: FlatFitIn) -> FlatFitOut:
     """Hold a pattern against its wearer: what it goes round, what is wanted, and, if told so, make it fit."""
     work = work_on(store, piece)
     ends = (body.low, body.high) if body.low is not None and body.high is not None else None
@@ -128,11 +128,13 @@ def fit_panels(store: StoreDep, piece: Id, body: FitIn) -> FitOut:
     if body.take:
         flats.take_fit(store, piece, body.panels, made)
     rows = [
-        FitRowOut(word=r.word, up=round(r.up, 1), was=round(r.was, 1), wants=round(r.wants, 1), body=round(r.body, 1))
+        FlatFitRowOut(
+            word=r.word, up=round(r.up, 1), was=round(r.was, 1), wants=round(r.wants, 1), body=round(r.body, 1)
+        )
         for r in made.rows
     ]
     side, _ = drawn_sides(work.readings, work.design)[0]
-    return FitOut(
+    return FlatFitOut(
         rows=rows, height=round(made.height, 1), length=round(made.length, 1), along=round(made.along, 4),
         stations=list(drawn_tube(work, side).names), taken=body.take,
     )  # fmt: skip

@@ -84,7 +84,8 @@ def panels_of(drawing: Drawing, unit: float = 1.0) -> tuple[FlatShape, ...]:
         raise CraftError(
             "No closed line in this file bounds a panel. Close the outlines, or join the pages first", "file"
         )
-    used = {id(x) for x in bounds if x.closed or told}
+    drawn = shapely.MultiLineString([np.vstack([p, p[:1]]) for p, _ in rings]) if rings else shapely.MultiLineString()
+    used = {id(x) for x in bounds if x.closed or told or drawn.buffer(2 * SNAP).covers(shapely.LineString(x.points))}
     rest = [x for x in lines if id(x) not in used and x.layer.lower() not in NO_LINES]
     order = sorted(range(len(outer)), key=lambda k: float(outer[k].bounds[0]))
     return tuple(_shape(n, outer[k], holes[k], rest, drawing.words, scale) for n, k in enumerate(order, 1))

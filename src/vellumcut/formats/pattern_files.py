@@ -22,6 +22,9 @@ UNITS: dict[str, float] = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "
 """What a file's numbers may be, in mm."""
 
 
+NO_UNIT = "The file does not say whether its numbers are millimetres or inches: choose, then check a length"
+
+
 @dataclass(frozen=True)
 class PatternFile:
     """shapes: panels, mm, y up. told: whether the file itself says what its numbers are."""
@@ -48,10 +51,9 @@ def read_pattern_file(path: Path, name: str, unit: str = "") -> PatternFile:
     if size > LARGEST_PATTERN:
         raise CraftError(f"The file is larger than {LARGEST_PATTERN // 1_000_000} MB", "file")
     told = json.dumps({"kind": kind, "unit": UNITS.get(unit, 0.0)})
-    with worked("vellumcut.formats.pattern_worker", path, told, "pattern file") as folder:
-        made = json.loads((folder / "pattern.json").read_text())
-    if made["unit"] is None and not unit:
-        raise CraftError(
-            "The file does not say whether its numbers are millimetres or inches: choose, then check a length", "unit"
-        )
+    try:
+        with worked("vellumcut.formats.pattern_worker", path, told, "pattern file") as folder:
+            made = json.loads((folder / "pattern.json").read_text())
+    except CraftError as error:
+        raise CraftError(error.message, "unit" if error.message == NO_UNIT else error.field) from None
     return PatternFile(tuple(FlatShape.model_validate(x) for x in made["shapes"]), made["unit"] is not None)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.drawn_lines import panels_of
-from vellumcut.formats.pattern_files import READERS
+from vellumcut.formats.pattern_files import NO_UNIT, READERS
 from vellumcut.formats.workers import BAD_INPUT, bounded
 
 
@@ -15,6 +15,8 @@ def main(source: Path, folder: Path, told: str) -> int:
     wanted = json.loads(told)
     try:
         drawing = READERS[wanted["kind"]](source.read_bytes())
+        if drawing.unit is None and not wanted["unit"]:
+            raise CraftError(NO_UNIT)
         shapes = panels_of(drawing, wanted["unit"] or 1.0)
     except CraftError as error:
         print(error.message, file=sys.stderr)

@@ -114,7 +114,7 @@ def _joined(pages: Sequence[Page], placed: Sequence[tuple[str, int, int, int, in
                 if width > CUT_WIDTH:
                     cut += _within(points + low, zone)
                 elif _inside(points, tile):
-                    rest.setdefault(_layer(dash), []).extend(_within(points + low, zone))
+                    rest.setdefault(_layer(dash) or "seam marks", []).extend(_within(points + low, zone))
             words += [
                 DrawnWords((w.at[0] + low[0], w.at[1] + low[1]), w.words, w.height)
                 for w in page.words
@@ -146,9 +146,11 @@ def _zone(place: tuple[str, int, int, int, int], step: Array, x: float) -> shape
 
 def _within(points: Array, zone: shapely.Polygon) -> list[Array]:
     line = shapely.LineString(points)
-    if zone.buffer(HALF).covers(line):  # one that runs along the border is on both pages, and dropped on one later
-        return [points]
-    kept = shapely.line_merge(shapely.intersection(line, zone))
+    kept = shapely.intersection(line, zone)
+    beside = shapely.intersection(line, zone.buffer(HALF))
+    if beside.length > kept.length + 1.0:  # it runs along the border: it is on both pages, and dropped on one later
+        kept = beside
+    kept = shapely.line_merge(kept)
     parts = shapely.get_parts(kept)
     return [np.asarray(shapely.get_coordinates(g)) for g in parts if g.geom_type == "LineString" and g.length > HALF]
 
@@ -160,11 +162,11 @@ def _as_one(parts: list[Array]) -> list[Array]:
     seen: list[shapely.LineString] = []
     for part in parts:
         line = shapely.LineString(part)
-        if not any(line.equals_exact(x, HALF) for x in seen):
+        if not any(line.equals_exact(x, 2 * HALF) for x in seen):
             seen.append(line)
     parts = [np.array(shapely.get_coordinates(x)) for x in seen]
     ends = np.vstack([p[[0, -1]] for p in parts])
-    for one, other in sorted(cKDTree(ends).query_pairs(HALF)):
+    for one, other in sorted(cKDTree(ends).query_pairs(3 * HALF)):
         parts[other // 2][-(other % 2)] = parts[one // 2][-(one % 2)]
     merged = shapely.line_merge(shapely.MultiLineString(parts))
     return [np.asarray(shapely.get_coordinates(g)) for g in shapely.get_parts(merged)]
@@ -172,7 +174,7 @@ def _as_one(parts: list[Array]) -> list[Array]:
 
 def _layer(dash: tuple[float, ...]) -> str:
     rounded = tuple(round(x, 1) for x in dash)
-    return KINDS.get(rounded, "seam marks" if not dash else "mark")
+    return KINDS.get(rounded, "" if not dash else "mark")
 
 
 def read_page(page: "pypdf.PageObject") -> Page:

@@ -3892,6 +3892,16 @@ export interface components {
              */
             by: number;
         };
+        /** FitIn */
+        FitIn: {
+            /** Findings */
+            findings: components["schemas"]["FitFinding-Input"][];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
         /**
          * FitMeasureOut
          * @description girth: of the skin where it is cut, into every hollow. tape: as a tape reads it, straight over hollows. mm.
@@ -3906,18 +3916,22 @@ export interface components {
             /** Tape */
             tape: number;
         };
-        /** FitRowOut */
-        FitRowOut: {
-            /** Word */
-            word: string;
-            /** Up */
-            up: number;
-            /** Was */
-            was: number;
-            /** Wants */
-            wants: number;
-            /** Body */
-            body: number;
+        /** FitOut */
+        FitOut: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number;
+            /** Fitted At */
+            fitted_at: number;
+            /** Findings */
+            findings: components["schemas"]["FitFinding-Output"][];
+            /** Note */
+            note: string;
+            /** Accepted Version */
+            accepted_version: number | null;
+            /** Notes */
+            notes: components["schemas"]["Note"][];
         };
         /**
          * FlatEdgeKey
@@ -3944,6 +3958,65 @@ export interface components {
             dart: boolean;
             /** Mate */
             mate: string;
+        };
+        /**
+         * FlatFitIn
+         * @description panels: which make the round together; share: how much of it they are. low, high: stations where the pattern begins
+         *     and ends, by their place; along: whether its length is to fit too. take: keep it so.
+         */
+        FlatFitIn: {
+            /** Panels */
+            panels: number[];
+            /**
+             * Share
+             * @default 1
+             */
+            share?: number;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Along
+             * @default false
+             */
+            along?: boolean;
+            /**
+             * Take
+             * @default false
+             */
+            take?: boolean;
+        };
+        /**
+         * FlatFitOut
+         * @description stations: of the body, from the lower end. taken: whether the panels are kept so now.
+         */
+        FlatFitOut: {
+            /** Rows */
+            rows: components["schemas"]["FlatFitRowOut"][];
+            /** Height */
+            height: number;
+            /** Length */
+            length: number;
+            /** Along */
+            along: number;
+            /** Stations */
+            stations: string[];
+            /** Taken */
+            taken: boolean;
+        };
+        /** FlatFitRowOut */
+        FlatFitRowOut: {
+            /** Word */
+            word: string;
+            /** Up */
+            up: number;
+            /** Was */
+            was: number;
+            /** Wants */
+            wants: number;
+            /** Body */
+            body: number;
         };
         /**
          * FlatMate
@@ -8916,79 +8989,6 @@ export interface components {
             /** Bends */
             bends: string;
         };
-        /**
-         * FitIn
-         * @description panels: which make the round together; share: how much of it they are. low, high: stations where the pattern begins
-         *     and ends, by their place; along: whether its length is to fit too. take: keep it so.
-         */
-        vellumcut__api__flats__FitIn: {
-            /** Panels */
-            panels: number[];
-            /**
-             * Share
-             * @default 1
-             */
-            share?: number;
-            /** Low */
-            low?: number | null;
-            /** High */
-            high?: number | null;
-            /**
-             * Along
-             * @default false
-             */
-            along?: boolean;
-            /**
-             * Take
-             * @default false
-             */
-            take?: boolean;
-        };
-        /**
-         * FitOut
-         * @description stations: of the body, from the lower end. taken: whether the panels are kept so now.
-         */
-        vellumcut__api__flats__FitOut: {
-            /** Rows */
-            rows: components["schemas"]["FitRowOut"][];
-            /** Height */
-            height: number;
-            /** Length */
-            length: number;
-            /** Along */
-            along: number;
-            /** Stations */
-            stations: string[];
-            /** Taken */
-            taken: boolean;
-        };
-        /** FitIn */
-        vellumcut__api__logbook_schemas__FitIn: {
-            /** Findings */
-            findings: components["schemas"]["FitFinding-Input"][];
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /** FitOut */
-        vellumcut__api__logbook_schemas__FitOut: {
-            /** Id */
-            id: number;
-            /** Piece Id */
-            piece_id: number;
-            /** Fitted At */
-            fitted_at: number;
-            /** Findings */
-            findings: components["schemas"]["FitFinding-Output"][];
-            /** Note */
-            note: string;
-            /** Accepted Version */
-            accepted_version: number | null;
-            /** Notes */
-            notes: components["schemas"]["Note"][];
-        };
         /** SeamOut */
         vellumcut__api__pattern_schemas__SeamOut: {
             /** Name */
@@ -11940,7 +11940,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["vellumcut__api__flats__FitIn"];
+                "application/json": components["schemas"]["FlatFitIn"];
             };
         };
         responses: {
@@ -11950,7 +11950,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["vellumcut__api__flats__FitOut"];
+                    "application/json": components["schemas"]["FlatFitOut"];
                 };
             };
             /** @description Not JSON */
@@ -20493,7 +20493,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["vellumcut__api__logbook_schemas__FitOut"][];
+                    "application/json": components["schemas"]["FitOut"][];
                 };
             };
             /** @description Not JSON */
@@ -20563,7 +20563,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["vellumcut__api__logbook_schemas__FitIn"];
+                "application/json": components["schemas"]["FitIn"];
             };
         };
         responses: {
@@ -20573,7 +20573,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["vellumcut__api__logbook_schemas__FitOut"];
+                    "application/json": components["schemas"]["FitOut"];
                 };
             };
             /** @description Not JSON */
@@ -20649,7 +20649,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["vellumcut__api__logbook_schemas__FitOut"];
+                    "application/json": components["schemas"]["FitOut"];
                 };
             };
             /** @description Not JSON */

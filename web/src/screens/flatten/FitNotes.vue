@@ -12,7 +12,7 @@ const share = ref(1);
 const low = ref<number | null>(null);
 const high = ref<number | null>(null);
 const along = ref(false);
-const fit = ref<Schemas["FitOut"] | null>(null);
+const fit = ref<Schemas["FlatFitOut"] | null>(null);
 const wrong = ref("");
 watch(
   () => props.piece.id,
@@ -41,7 +41,7 @@ const hold = useChange(
   },
   (refusal) => ((wrong.value = refusal.message), (fit.value = null)),
 );
-const off = (r: Schemas["FitRowOut"]) => r.wants - r.was;
+const off = (r: Schemas["FlatFitRowOut"]) => r.wants - r.was;
 const worst = () => Math.max(...(fit.value?.rows ?? []).map((r) => Math.abs(off(r))), 0);
 </script>
 

@@ -1,0 +1,76 @@
+"""Photographs of known truth: where a piece is known to lie, and how far what was traced is off."""
+
+import io
+from functools import cache
+
+import cv2
+import numpy as np
+import shapely
+from PIL import Image
+
+from vellumcut.core.trace.sure import laid_on
+from vellumcut.core.trace.trace import Trace, trace_picture
+from vellumcut.standins.camera import Scene, jpeg
+
+
+def picture_of(scene: Scene) -> np.ndarray:
+    """As a telephone hands it over, packed and unpacked."""
+    return np.ascontiguousarray(cv2.imdecode(np.frombuffer(jpeg(scene), np.uint8), cv2.IMREAD_COLOR)[:, :, ::-1])
+
+
+@cache
+def traced(seed_scene: "Kept") -> Trace:
+    return trace_picture(picture_of(seed_scene.scene))
+
+
+class Kept:
+    """A scene that is photographed and traced once for all tests of it."""
+
+    def __init__(self, scene: Scene) -> None:
+        self.scene = scene
+
+    @property
+    def trace(self) -> Trace:
+        return traced(self)
+
+
+def on_ground(scene: Scene, trace: Trace, places: np.ndarray) -> np.ndarray:
+    """Places of a scene in the trace's mm, by where its cards lie; nothing is stretched."""
+    true = np.array([[c.x, c.y] for n in trace.view.numbers for c in scene.cards if c.number == n])
+    seen = trace.view.poses[:, :2]
+    a, b = true - true.mean(0), seen - seen.mean(0)
+    u, _, vt = np.linalg.svd(a.T @ b)
+    turn = u @ np.diag([1.0, np.linalg.det(u @ vt)]) @ vt
+    return (places - true.mean(0)) @ turn + seen.mean(0)
+
+
+def off_by(outline: np.ndarray, truth: np.ndarray) -> tuple[float, float]:
+    """Root mean square and worst distance between two outlines, both ways, mm, laid on each other without stretching."""
+    ring = shapely.LinearRing(truth)
+    for _ in range(8):
+        near = shapely.get_coordinates(
+            shapely.line_interpolate_point(ring, shapely.line_locate_point(ring, shapely.points(outline)))
+        )
+        far = np.hypot(*(outline - near).T)
+        good = far <= max(0.3, float(np.quantile(far, 0.9)))
+        shift = laid_on(outline[good], near[good])
+        a, b = outline[good] - outline[good].mean(0), shift - shift.mean(0)
+        u, _, vt = np.linalg.svd(a.T @ b)
+        outline = (outline - outline[good].mean(0)) @ (u @ np.diag([1.0, np.linalg.det(u @ vt)]) @ vt) + shift.mean(0)
+    mine = shapely.LinearRing(outline)
+    both = [
+        shapely.distance(shapely.points(shapely.get_coordinates(shapely.segmentize(x, 0.5))), y)
+        for x, y in ((mine, ring), (ring, mine))
+    ]
+    every = np.concatenate(both)
+    return float(np.sqrt((every**2).mean())), float(every.max())
+
+
+def packed(scene: Scene, **changes: object) -> bytes:
+    return jpeg(scene.with_shot(**changes) if changes else scene)
+
+
+def png_of(size: tuple[int, int]) -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", size).save(out, "PNG")
+    return out.getvalue()

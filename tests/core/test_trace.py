@@ -1,0 +1,167 @@
+"""Photographs traced: against the truth they were rendered from, on grounds plain and patterned, and refused where they
+cannot be trusted. One hundred scenes of each kind run in ``make bench``."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.casts import Kept, off_by, on_ground, picture_of
+from vellumcut.core.errors import CraftError
+from vellumcut.core.trace.lens import Lens
+from vellumcut.core.trace.shapes import shape_of
+from vellumcut.core.trace.sure import laid_on
+from vellumcut.core.trace.trace import trace_picture
+from vellumcut.standins.camera import pixels_of
+from vellumcut.standins.casts import demo_scene, scene
+
+SMALL = {"size": (3000, 2250)}
+SCENES = {
+    "cloth": Kept(scene(5, "cloth", "tape", cards=4)),
+    "boards in a shadow": Kept(
+        replace(
+            scene(13, "boards", "tape", cards=5), shadow=np.array([[-60, -500], [50, -500], [110, 500], [-20, 500.0]])
+        )
+    ),
+    "white on pale cloth": Kept(scene(3, "pale", "white", cards=4)),
+    "white on a carpet": Kept(scene(5, "carpet", "white", cards=6)),
+    "edges blurred in the screen's curve": Kept(scene(9, "cloth", "tape", cards=4, linear=False)),
+}
+DEMO = Kept(demo_scene(1))
+
+
+@pytest.mark.parametrize("name", SCENES)
+def test_an_outline_is_where_it_was_and_its_error_is_told(name):
+    kept = SCENES[name]
+    trace = kept.trace
+    assert len(trace.pieces) == 1
+    piece = trace.pieces[0]
+    rms, worst = off_by(piece.outline, on_ground(kept.scene, trace, kept.scene.pieces[0].outline))
+    assert rms < 0.5
+    assert worst < (3.0 if "carpet" in name else 1.5)
+    assert piece.sure.rms > rms / 2
+    assert piece.sure.worst > worst / 2
+    assert piece.sure.rms < 0.5, "an error that is told far too large helps nobody"
+    assert len(piece.slits) == 2
+
+
+def test_lens_and_ground_come_out_as_they_were():
+    """Places far from every card, as the camera saw them: the view that was solved lays them where they are."""
+    kept = SCENES["cloth"]
+    trace, shot = kept.trace, kept.scene.shot
+    angle = np.linspace(0, 2 * np.pi, 60)
+    truth = np.column_stack([180 * np.cos(angle), 130 * np.sin(angle)])
+    seen = trace.view.lens.unproject(pixels_of(shot, truth))
+    assert np.abs(laid_on(seen, truth) - truth).max() < 0.1
+    assert trace.view.lens.k1 == pytest.approx(shot.distortion, abs=0.01)
+
+
+@given(
+    st.floats(-0.09, 0.09),
+    st.floats(-0.02, 0.02),
+    st.floats(-0.01, 0.01),
+    st.lists(st.floats(-0.12, 0.12), min_size=2, max_size=2),
+)
+@settings(max_examples=40, deadline=None)
+def test_the_way_to_the_picture_and_back_is_one(k1, k2, off, tilt):
+    lens = Lens((4000, 3000), np.array([0.3, 0.02, 0.0, -0.02, 0.3, 0.0, *tilt]), k1, k2, off, -off)
+    places = np.random.default_rng(3).uniform(-200, 200, (200, 2))
+    assert np.abs(lens.unproject(lens.project(places)) - places).max() < 0.01
+
+
+def test_ink_is_found_by_colour_where_it_was_drawn():
+    kept = SCENES["cloth"]
+    found = kept.trace.pieces[0].ink
+    for colour, line in kept.scene.pieces[0].ink:
+        truth = shapely.LineString(on_ground(kept.scene, kept.trace, line))
+        near = [shapely.hausdorff_distance(shapely.LineString(s.points), truth) for s in found if s.colour == colour]
+        assert near, f"no {colour} line was found"
+        assert min(near) < 1.5
+    assert len(found) == 3, "edges of tape are no ink"
+
+
+def test_two_pieces_become_panels_with_corners_and_a_dart():
+    shapes = [shape_of(p, k) for k, p in enumerate(DEMO.trace.pieces, 1)]
+    assert [len(s.corners) for s in shapes] == [8, 4]
+    assert [len(s.darts) for s in shapes] == [1, 0]
+    outline = np.array(shapes[0].outline)
+    tip = outline[shapes[0].darts[0]]
+    assert min(np.hypot(*(outline - tip).T)[np.arange(len(outline)) != shapes[0].darts[0]]) > 0.5
+    assert {x.name for s in shapes for x in s.lines} == {"blue", "red", "black"}
+
+
+def without(kept, count):
+    return replace(kept, cards=list(kept.cards)[:count])
+
+
+def with_card(kept, k, **change):
+    return replace(kept, cards=[replace(c, **change) if j == k else c for j, c in enumerate(kept.cards)])
+
+
+PLAIN = scene(2, "cloth", "tape", cards=4, slits=0, **SMALL)
+
+
+@pytest.mark.parametrize(
+    ("bad", "words"),
+    [
+        (without(PLAIN, 3), "three cards"),
+        (without(PLAIN, 0), "no card"),
+        (with_card(PLAIN, 1, lifted=4.0), "does not lie flat"),
+        (with_card(PLAIN, 2, size=0.94), "size of the others"),
+    ],
+    ids=["three cards", "none", "a bent card", "a card of another size"],
+)
+def test_a_picture_without_four_good_cards_is_refused_with_what_to_do(bad, words):
+    with pytest.raises(CraftError) as refused:
+        trace_picture(picture_of(bad))
+    assert words in refused.value.message
+    assert "photograph again" in refused.value.message
+
+
+def test_of_six_cards_one_that_is_bent_is_left_out_and_the_rest_measure_on():
+    bad = with_card(scene(2, "cloth", "tape", cards=6, slits=0, **SMALL), 0, lifted=5.0)
+    trace = trace_picture(picture_of(bad))
+    assert trace.dropped == (bad.cards[0].number,)
+    rms, worst = off_by(trace.pieces[0].outline, on_ground(bad, trace, bad.pieces[0].outline))
+    assert rms < 0.5
+    assert worst < 1.5
+
+
+def shone_on(kept):
+    at = kept.pieces[0].outline[40]
+    return replace(kept, glare=(float(at[0]), float(at[1]), 22.0))
+
+
+def moved_out(kept):
+    piece = kept.pieces[0]
+    return replace(kept, pieces=[replace(piece, outline=piece.outline + (kept.shot.over * 0.42, 0.0), ink=())])
+
+
+@pytest.mark.parametrize(
+    "bad",
+    [PLAIN.with_shot(blur=6.0), shone_on(PLAIN), moved_out(PLAIN)],
+    ids=["blurred", "a shine over the edge", "out of the picture"],
+)
+def test_what_cannot_be_trusted_is_never_silent(bad):
+    try:
+        trace = trace_picture(picture_of(bad))
+    except CraftError:
+        return
+    found = [*trace.findings, *(f for p in trace.pieces for f in p.findings)]
+    assert any(f.weight == "stop" for f in found)
+    assert all(f.do for f in found)
+
+
+def test_a_piece_that_was_missed_is_found_where_the_maker_taps():
+    """A brown piece on brown boards."""
+    hard = scene(18, "boards", "brown", cards=6, slits=0, **SMALL)
+    picture = picture_of(hard)
+    alone = trace_picture(picture)
+    middle = on_ground(hard, alone, hard.pieces[0].outline.mean(axis=0)[None])[0]
+    told = trace_picture(picture, inside=[middle])
+    truth = shapely.Polygon(on_ground(hard, told, hard.pieces[0].outline))
+    shared = [truth.intersection(shapely.Polygon(p.outline).buffer(0)).area / truth.area for p in told.pieces]
+    assert max(shared, default=0.0) > 0.8
