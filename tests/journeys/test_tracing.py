@@ -1,0 +1,126 @@
+"""A maker photographs a cut-open cast and cuts paged panels of it; and fits a pattern that was drawn for somebody else."""
+
+import io
+
+import numpy as np
+import pypdf
+import shapely
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+
+from tests.bodies import bare, limb, measures
+from tests.journeys.maker import Maker
+from vellumcut.core.flatten.mesh import CUT_SIZE
+from vellumcut.core.layout.as_cut import as_cut
+from vellumcut.core.layout.pattern import pattern_piece
+from vellumcut.formats.drawn_lines import panels_of
+from vellumcut.formats.read_pdf import read_pdf
+from vellumcut.formats.svg import write_svg
+from vellumcut.standins.camera import jpeg
+from vellumcut.standins.casts import demo_scene
+
+
+def send(maker: Maker, name: str, path) -> None:
+    maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, f"input[name='{name}']"))
+    maker.driver.find_element(By.CSS_SELECTOR, f"input[name='{name}']").send_keys(str(path))
+
+
+def touch(maker: Maker, edge: str) -> None:
+    """A real press on the line of an edge, a third of the way along it: its middle may carry a letter."""
+    at = """
+    const path = arguments[0], m = path.getScreenCTM(), p = path.getPointAtLength(path.getTotalLength() / 3).matrixTransform(m);
+    return [p.x, p.y];
+    """
+    x, y = maker.driver.execute_script(at, maker.find(f"path.hand[data-edge='{edge}']"))
+    body = maker.find("body")
+    size = body.size
+    act = ActionChains(maker.driver).move_to_element_with_offset(
+        body, round(x - size["width"] / 2), round(y - size["height"] / 2)
+    )
+    act.click().perform()
+
+
+def flat(maker: Maker, piece: int) -> dict:
+    return maker.server.get(f"/api/pieces/{piece}/flat")
+
+
+def test_from_a_photograph_to_paged_panels(demo, tmp_path):
+    maker = demo
+    photograph = tmp_path / "cast on the floor.jpg"
+    photograph.write_bytes(jpeg(demo_scene(1)))
+    maker.open("/build/1/trace")
+    maker.sees("Nothing photographed yet", 40)
+    send(maker, "photograph", photograph)
+    maker.sees("2 pieces, 6 cards", 120)
+    maker.sees("Off by no more than about")
+    maker.choose("kind-0", "score")
+    maker.write("shape-name", "front")
+    maker.wait(lambda: maker.server.get("/api/traces/1")["shapes"][0]["name"] == "front", 30)
+    assert maker.server.get("/api/traces/1")["shapes"][0]["lines"][0]["kind"] == "score"
+    maker.write("traced-name", "Half breastplate")
+    maker.press("Make 2 panels")
+    maker.sees("Touch an edge, then the edge", 40)
+    piece = int(maker.driver.current_url.rsplit("piece=", 1)[1])
+    edges = {
+        (p["number"], k): e for p in flat(maker, piece)["panels"] for k, e in enumerate(p["edges"]) if not e["dart"]
+    }
+    first, second = next(
+        (a, b)
+        for a in edges
+        for b in edges
+        if a[0] < b[0] and abs(edges[b]["came"] - edges[a]["came"] - 6) < 0.6 and edges[a]["came"] > 250
+    )
+    touch(maker, "{}-{}".format(*first))
+    maker.sees("now touch the edge it is glued to")
+    touch(maker, "{}-{}".format(*second))
+    maker.sees("6 mm apart", 40)
+    maker.sees("Made equal")
+    (mate,) = flat(maker, piece)["mates"]
+    assert abs(mate["now"][0] - mate["now"][1]) < 0.05
+    maker.label("On to cutting")
+    maker.sees("BP 1", 40)
+    maker.label("PDF, ")
+    content = maker.downloaded("*.pdf").read_bytes()
+    assert "front" in "".join(p.extract_text() for p in pypdf.PdfReader(io.BytesIO(content)).pages)
+    one, two = (shapely.LinearRing(s.outline) for s in panels_of(read_pdf(content)))
+    wanted = {p["number"]: np.vstack([e["points"][:-1] for e in p["edges"]]) for p in flat(maker, piece)["panels"]}
+    for ring, number in ((one, 1), (two, 2)):
+        truth = wanted[number] - wanted[number].min(0) + np.array(ring.bounds[:2])
+        assert shapely.hausdorff_distance(ring, shapely.LinearRing(truth)) < 0.3
+    maker.label("Bench")
+    maker.sees("Step 1 of", 40)
+    assert maker.browser.console_errors() == []
+
+
+def test_a_pattern_of_another_body_is_made_to_fit(demo, tmp_path):
+    maker = demo
+    other = measures(limb("forearm", (0, 120, 210), (150, 215, 225), side="left"))
+    drawn = as_cut(pattern_piece(other, bare(side="left"), "Theirs", "Old", CUT_SIZE))
+    file = tmp_path / "borrowed bracer.svg"
+    file.write_text(write_svg(drawn))
+    maker.open("/build/1/trace")
+    maker.choose("pattern-template", "bracer")
+    send(maker, "pattern-file", file)
+    maker.sees("Does it go round this wearer?", 60)
+    piece = int(maker.driver.current_url.rsplit("piece=", 1)[1])
+    before = shapely.Polygon([p for e in flat(maker, piece)["panels"][0]["edges"] for p in e["points"]])
+    maker.press("Hold it against the body")
+    maker.sees("wanted", 40)
+    maker.press("Fit it to this wearer")
+    maker.sees("It fits, within", 60)
+    after = shapely.Polygon([p for e in flat(maker, piece)["panels"][0]["edges"] for p in e["points"]])
+    assert after.area > before.area * 1.03
+    design = next(p for b in maker.server.get("/api/builds") for p in b["pieces"] if p["id"] == piece)["design"]
+    assert design["flat"]["source"] == "file"
+    maker.press("Undo")
+    maker.wait(
+        lambda: (
+            abs(
+                shapely.Polygon([p for e in flat(maker, piece)["panels"][0]["edges"] for p in e["points"]]).area
+                - before.area
+            )
+            < 1
+        ),
+        30,
+    )
+    assert maker.browser.console_errors() == []
