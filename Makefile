@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test lint types bench mutants attack shots dev install browser clean
+.PHONY: demo serve test lint types bench mutants accuracy attack shots dev install browser clean
 
 demo: install web/dist/index.html
 	$(BIN)/vellumcut demo
@@ -35,6 +35,9 @@ bench: install-dev web/dist/index.html browser
 
 mutants: install-dev
 	$(BIN)/python -m tests.mutants
+
+accuracy: install-dev
+	$(BIN)/python -m tests.accuracy
 
 attack: install-dev web/dist/index.html browser
 	$(BIN)/python -m tests.attack

@@ -19,9 +19,11 @@ from vellumcut.core.layout.fold import on_the_fold
 from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.core.layout.regrade import compare_patterns
 from vellumcut.core.layout.strips import strips_pattern
+from vellumcut.core.trace.cards import COUNT, cells
 from vellumcut.core.units import parse_length
 from vellumcut.formats.card import SCALES, write_card
 from vellumcut.formats.dxf import write_dxf
+from vellumcut.formats.marker_cards import write_marker_cards
 from vellumcut.formats.pdf import write_pdf
 from vellumcut.formats.svg import LAYERS, write_svg
 
@@ -127,3 +129,27 @@ def test_the_command_line_writes_every_format_and_regrades(tmp_path):
     assert {p.suffix for p in (tmp_path / "strips").iterdir()} == {".svg", ".pdf"}
     (tmp_path / "bad.json").write_text(changed("foam_gives", [{"kind": "armour"}]), encoding="utf-8")
     assert run("regrade", str(old), str(tmp_path / "bad.json"), "--out", str(tmp_path / "x")).returncode == 2
+
+
+@pytest.mark.parametrize("paper", ["A4", "Letter"])
+def test_marker_cards_are_printed_at_their_size_each_once(paper):
+    """Rendered by the rules of PDF: every card's cells where its number says, the test square true."""
+    pages = pypdf.PdfReader(io.BytesIO(write_marker_cards(paper))).pages
+    assert len(pages) == 3
+    seen = []
+    for page in pages:
+        boxes, colour = [], ()
+        for operands, operator in pypdf.generic.ContentStream(page.get_contents(), page.pdf).operations:
+            if operator == b"rg":
+                colour = tuple(float(x) for x in operands)
+            elif operator == b"re":
+                boxes.append((colour, np.array([float(x) for x in operands]) * 25.4 / 72))
+        assert any(b[2:] == pytest.approx([100, 100], abs=0.01) for _, b in boxes)
+        for square in (b for c, b in boxes if c == (0, 0, 0) and b[2] == pytest.approx(60, abs=0.01)):
+            read = np.zeros((6, 6), bool)
+            for _, b in ((c, b) for c, b in boxes if c == (1, 1, 1) and b[2] == pytest.approx(10, abs=0.01)):
+                column, row = (b[:2] - square[:2]) / 10
+                if -0.5 < column < 5.5 and -0.5 < row < 5.5:
+                    read[5 - round(row), round(column)] = True
+            seen += [n for n in range(COUNT) if (cells(n) == read).all()]
+    assert seen == list(range(COUNT))

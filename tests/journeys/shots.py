@@ -11,7 +11,7 @@ WAIT = "wait"
 CLICK = "[...document.querySelectorAll('button')].find(b => b.textContent.includes('{}')).click()"
 VIEWS = (
     ("builds", "/", ()),
-    ("keeping", "/keeping", ()),
+    ("trace", "/build/1/trace", (CLICK.format("Photograph a made-up cast"), *[WAIT] * 4)),
     ("wearer", "/build/1/wearer?piece=1", ()),
     ("scan", "/build/1/scan?piece=2", (CLICK.format("Scan with the simulated"), *[WAIT] * 5)),
     ("ink", "/build/1/ink?piece=5", ()),

@@ -7,10 +7,10 @@ from typing import Annotated, Literal
 import numpy as np
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
-from pydantic import BaseModel, Field
+from pydantic import Field, StrictBool, StrictInt
 
 from vellumcut.api.deps import Id, StoreDep, takes_file
-from vellumcut.api.schemas import PieceOut
+from vellumcut.api.schemas import In, Out, PieceOut
 from vellumcut.api.views import piece_view
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate
@@ -18,6 +18,7 @@ from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.flatwork import FlatMate, Place
 from vellumcut.core.layout.flat_pattern import match_flat
 from vellumcut.core.layout.pattern import drawn_sides
+from vellumcut.core.units import Number
 from vellumcut.formats.pattern_files import LARGEST_PATTERN
 from vellumcut.service import flats
 from vellumcut.service.builds import work_on
@@ -28,7 +29,7 @@ router = APIRouter(tags=["flats"])
 Line = list[Place]
 
 
-class FlatEdgeOut(BaseModel):
+class FlatEdgeOut(Out):
     """points: mm, y up, panels side by side. came, length: mm before and after it was made to match. mate: the seam's name."""
 
     points: Line
@@ -38,7 +39,7 @@ class FlatEdgeOut(BaseModel):
     mate: str
 
 
-class FlatPanelOut(BaseModel):
+class FlatPanelOut(Out):
     number: int
     name: str
     edges: list[FlatEdgeOut]
@@ -48,7 +49,7 @@ class FlatPanelOut(BaseModel):
     off: float
 
 
-class FlatMateOut(BaseModel):
+class FlatMateOut(Out):
     """Two edges that are glued. came, now: lengths of both, mm; moved: the most that a corner was moved for it."""
 
     name: str
@@ -58,7 +59,7 @@ class FlatMateOut(BaseModel):
     moved: float
 
 
-class FlatTableOut(BaseModel):
+class FlatTableOut(Out):
     """factor: how many times as wide the panels are made than they came."""
 
     panels: list[FlatPanelOut]
@@ -69,19 +70,19 @@ class FlatTableOut(BaseModel):
 BETWEEN = 40.0
 
 
-class FlatFitIn(BaseModel):
+class FlatFitIn(In):
     """panels: which make the round together; share: how much of it they are. low, high: stations where the pattern begins
     and ends, by their place; along: whether its length is to fit too. take: keep it so."""
 
-    panels: Annotated[list[int], Field(min_length=1, max_length=200)]
-    share: Annotated[float, Field(ge=0.1, le=1)] = 1.0
-    low: Annotated[int, Field(ge=0, le=40)] | None = None
-    high: Annotated[int, Field(ge=0, le=40)] | None = None
-    along: bool = False
-    take: bool = False
+    panels: Annotated[list[StrictInt], Field(min_length=1, max_length=200)]
+    share: Annotated[Number, Field(ge=0.1, le=1)] = 1.0
+    low: Annotated[StrictInt, Field(ge=0, le=40)] | None = None
+    high: Annotated[StrictInt, Field(ge=0, le=40)] | None = None
+    along: StrictBool = False
+    take: StrictBool = False
 
 
-class FlatFitRowOut(BaseModel):
+class FlatFitRowOut(Out):
     word: str
     up: float
     was: float
@@ -89,7 +90,7 @@ class FlatFitRowOut(BaseModel):
     body: float
 
 
-class FlatFitOut(BaseModel):
+class FlatFitOut(Out):
     """stations: of the body, from the lower end. taken: whether the panels are kept so now."""
 
     rows: list[FlatFitRowOut]

@@ -2,24 +2,25 @@
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import Field, StrictBool, StrictInt
 
+from vellumcut.api.schemas import In, Out
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.flatwork import FlatKind, FlatShape, Place
-from vellumcut.core.units import Length
+from vellumcut.core.units import Length, Number
 
 Pair = Place
-Square = Annotated[float, Field(ge=50, le=200)]
+Square = Annotated[Number, Field(ge=50, le=200)]
 """What the test square on the page of cards measures, mm."""
 
 
-class FoundFinding(BaseModel):
+class FoundFinding(Out):
     weight: Literal["look", "stop"]
     what: str
     do: str
 
 
-class FoundCard(BaseModel):
+class FoundCard(Out):
     """off_mm: how far its edges miss a flat square of its size."""
 
     number: int
@@ -28,13 +29,13 @@ class FoundCard(BaseModel):
     off_mm: float
 
 
-class FoundSlit(BaseModel):
+class FoundSlit(Out):
     tip: Pair
     deep_mm: float
     angle_deg: float
 
 
-class FoundError(BaseModel):
+class FoundError(Out):
     """How far off the outline may be: on the whole, and anywhere."""
 
     rms: float
@@ -43,7 +44,7 @@ class FoundError(BaseModel):
     of_edge: float
 
 
-class FoundPiece(BaseModel):
+class FoundPiece(Out):
     number: int
     area_mm2: float
     slits: list[FoundSlit]
@@ -52,14 +53,14 @@ class FoundPiece(BaseModel):
     findings: list[FoundFinding]
 
 
-class AboveOut(BaseModel):
+class AboveOut(Out):
     """The picture from above: mm of its top left corner, x right, y down."""
 
     corner: Pair
     mm_per_pixel: float
 
 
-class TraceBrief(BaseModel):
+class TraceBrief(Out):
     id: int
     build_id: int
     name: str
@@ -85,41 +86,41 @@ Act = Literal[
 ]
 
 
-class ActIn(BaseModel):
+class ActIn(In):
     """One correction. number: of the shape. at, to: places, mm, y up. edge, line: which of its edges or lines. other: a
     second shape. kind: of a line. degrees: against the clock. words: a name, or the half that is kept.
     """
 
     act: Act
-    number: Annotated[int, Field(ge=1, le=200)]
+    number: Annotated[StrictInt, Field(ge=1, le=200)]
     at: Pair = (0.0, 0.0)
     to: Pair = (0.0, 0.0)
-    edge: Annotated[int, Field(ge=0, le=200)] = 0
-    line: Annotated[int, Field(ge=0, le=200)] = 0
-    other: Annotated[int, Field(ge=1, le=200)] = 1
+    edge: Annotated[StrictInt, Field(ge=0, le=200)] = 0
+    line: Annotated[StrictInt, Field(ge=0, le=200)] = 0
+    other: Annotated[StrictInt, Field(ge=1, le=200)] = 1
     kind: FlatKind = "mark"
-    degrees: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    degrees: Annotated[Number, Field(ge=-360, le=360)] = 0.0
     words: Annotated[str, Field(max_length=80)] = ""
 
 
-class AgainIn(BaseModel):
+class AgainIn(In):
     """inside: places that lie on pieces, mm in the picture from above, y down."""
 
     square: Square = 100.0
-    inside: Annotated[list[Pair], Field(max_length=60)] = []
+    inside: Annotated[list[Pair], Field(default_factory=list, max_length=60)]
 
 
-class CameraIn(BaseModel):
-    seed: Annotated[int, Field(ge=0, le=10_000)] = 1
+class CameraIn(In):
+    seed: Annotated[StrictInt, Field(ge=0, le=10_000)] = 1
 
 
-class PanelsIn(BaseModel):
+class PanelsIn(In):
     """Which shapes become panels, and of which piece: one that is there, or a new one of that name and kind. grow: they were
     taken off the skin, where it measures ``girth`` mm round."""
 
-    shapes: Annotated[list[int], Field(min_length=1, max_length=200)]
-    piece: Annotated[int, Field(ge=1)] | None = None
+    shapes: Annotated[list[StrictInt], Field(min_length=1, max_length=200)]
+    piece: Annotated[StrictInt, Field(ge=1)] | None = None
     name: Annotated[str, Field(min_length=1, max_length=120)] = "Traced piece"
     template: TemplateName = "breastplate"
-    grow: bool = False
+    grow: StrictBool = False
     girth: Annotated[Length, Field(ge=50, le=2500)] | None = None

@@ -57,7 +57,7 @@ def open_photograph(content: bytes) -> Picture:
     check_size(len(content))
     try:
         if content[4:8] == b"ftyp":
-            from pillow_heif import register_heif_opener  # noqa: PLC0415 - few files want it
+            from pi_heif import register_heif_opener  # noqa: PLC0415 - few files want it
 
             register_heif_opener(thumbnails=False)
         image = Image.open(io.BytesIO(content), formats=FORMATS if content[4:8] == b"ftyp" else FORMATS[:3])

@@ -3,12 +3,12 @@
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field, StrictBool, WithJsonSchema, model_validator
+from pydantic import Field, StrictBool, StrictInt, WithJsonSchema, model_validator
 
 from vellumcut.core.body.readings import Decision
-from vellumcut.core.units import Length
+from vellumcut.core.units import Length, Number
 
-_Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
+_Coordinate = Annotated[Number, Field(ge=-20_000, le=20_000)]
 Place = Annotated[
     tuple[_Coordinate, _Coordinate],
     WithJsonSchema({"type": "array", "items": {"type": "number"}, "minItems": 2, "maxItems": 2}),
@@ -40,19 +40,19 @@ class FlatShape(Decision):
     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn.
     """
 
-    number: Annotated[int, Field(ge=1, le=200)]
+    number: Annotated[StrictInt, Field(ge=1, le=200)]
     name: Name = ""
     outline: Annotated[tuple[Place, ...], Field(min_length=3, max_length=4000)]
     holes: Annotated[
         tuple[Annotated[tuple[Place, ...], Field(min_length=3, max_length=2000)], ...], Field(max_length=40)
     ] = ()
-    corners: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=200)] = ()
-    darts: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=40)] = ()
+    corners: Annotated[tuple[Annotated[StrictInt, Field(ge=0)], ...], Field(max_length=200)] = ()
+    darts: Annotated[tuple[Annotated[StrictInt, Field(ge=0)], ...], Field(max_length=40)] = ()
     lines: Annotated[tuple[FlatStroke, ...], Field(max_length=200)] = ()
     texts: Annotated[tuple[FlatText, ...], Field(max_length=200)] = ()
-    copies: Annotated[int, Field(ge=1, le=40)] = 1
+    copies: Annotated[StrictInt, Field(ge=1, le=40)] = 1
     mirrored: StrictBool = False
-    off: Annotated[float, Field(ge=0, le=50)] = 0.0
+    off: Annotated[Number, Field(ge=0, le=50)] = 0.0
 
     @model_validator(mode="after")
     def _holds_its_corners(self) -> "FlatShape":
@@ -67,8 +67,8 @@ class FlatShape(Decision):
 class FlatEdgeKey(Decision):
     """An edge: the one that begins at the panel's corner of that place in its list."""
 
-    panel: Annotated[int, Field(ge=1, le=200)]
-    edge: Annotated[int, Field(ge=0, le=200)]
+    panel: Annotated[StrictInt, Field(ge=1, le=200)]
+    edge: Annotated[StrictInt, Field(ge=0, le=200)]
 
 
 class FlatMate(Decision):

@@ -70,7 +70,10 @@ def pieces_on(
     found = by_colour(coarse, known, barred, told)
     edged = by_edges(coarse, known, barred)
     look = _Look(coarse, known)
-    standing = [(1.0 if (m & told).any() else look.stands_out(m), m) for m in _parts(found, coarse.per) + _parts(edged, coarse.per)]
+    standing = [
+        (1.0 if (m & told).any() else look.stands_out(m), m)
+        for m in _parts(found, coarse.per) + _parts(edged, coarse.per)
+    ]
     kept: list[Mask] = []
     for _, mask in sorted((s for s in standing if s[0] > 0.5), key=lambda s: -s[0] * float(s[1].sum()) ** 0.25):
         if all((mask & k).sum() < 0.1 * min(mask.sum(), k.sum()) for k in kept):

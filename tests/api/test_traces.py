@@ -1,0 +1,132 @@
+"""Traced photographs and panels that came flat, over HTTP: kept, put right, undone, and refused when they are no pictures."""
+
+import io
+import time
+
+import httpx
+import numpy as np
+import pytest
+from PIL import Image
+
+from tests.api.conftest import post
+from vellumcut.service.backups import write_backup
+from vellumcut.standins.camera import jpeg
+from vellumcut.standins.casts import demo_scene
+
+
+def ended(client: httpx.Client, answer: httpx.Response) -> dict:
+    assert answer.status_code == 202, answer.text
+    job = answer.json()
+    for _ in range(1200):
+        if job["state"] != "running":
+            return job
+        time.sleep(0.1)
+        job = client.get(f"/api/jobs/{job['id']}").json()
+    raise AssertionError("the job does not end")
+
+
+def bring(client: httpx.Client, build: int, content: bytes, name: str = "floor.jpg") -> dict:
+    return ended(client, client.post(f"/api/builds/{build}/traces?name={name}", content=content))
+
+
+@pytest.fixture(scope="module")
+def photograph() -> bytes:
+    """Small, turned on its side and labelled by the camera as such."""
+    made = Image.open(io.BytesIO(jpeg(demo_scene(1).with_shot(size=(2400, 1800)))))
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    exif[0x010F] = "a camera"
+    out = io.BytesIO()
+    made.rotate(90, expand=True).save(out, "JPEG", quality=93, exif=exif)
+    return out.getvalue()
+
+
+def act(client: httpx.Client, trace: int, status: int = 200, **what) -> dict:
+    answer = client.post(f"/api/traces/{trace}/acts", json={"number": 1, **what})
+    assert answer.status_code == status, answer.text
+    return answer.json()
+
+
+def test_a_photograph_is_kept_put_right_and_made_panels(client, build, photograph, store, tmp_path):
+    _, number, _ = build
+    job = bring(client, number, photograph)
+    assert job["state"] == "done", job["words"]
+    trace = client.get(f"/api/traces/{job['result']}").json()
+    assert [len(s["corners"]) for s in trace["shapes"]] == [8, 4]
+    assert all(f["error_mm"]["rms"] < 0.5 for f in trace["found"])
+    kept = Image.open(next(store.folder.glob("traces/*.jpg")))
+    assert not dict(kept.getexif()), "what the camera wrote beside it is dropped"
+    assert kept.size == (2400, 1800), "turned as it was held"
+    at = trace["shapes"][0]["outline"][trace["shapes"][0]["corners"][0]]
+    moved = act(client, trace["id"], act="move", at=at, to=[at[0] + 4, at[1]])
+    assert moved["shapes"][0]["outline"] != trace["shapes"][0]["outline"]
+    client.post("/api/undo")
+    assert client.get(f"/api/traces/{trace['id']}").json()["shapes"] == trace["shapes"]
+    act(client, trace["id"], act="straighten", edge=99, status=422)
+    act(client, trace["id"], act="drop", number=9, status=422)
+    wanted = {"shapes": [1, 2], "name": "Half", "template": "breastplate", "grow": True, "girth": "940"}
+    piece = post(client, f"/api/traces/{trace['id']}/panels", wanted)
+    assert [p["number"] for p in piece["design"]["flat"]["panels"]] == [1, 2]
+    table = client.get(f"/api/pieces/{piece['id']}/flat").json()
+    assert table["factor"] > 1.02
+    for way in (
+        "pattern",
+        "steps",
+        "foam",
+        "finish",
+        "pages",
+        "rig",
+        "pattern.pdf",
+        "pattern.svg",
+        "pattern.dxf",
+        "pattern.json",
+    ):
+        assert client.get(f"/api/pieces/{piece['id']}/{way}").status_code == 200, way
+    again = client.get(f"/api/builds/{number}/build.json").content
+    other = client.post("/api/builds/from-file", content=again).json()
+    assert other["pieces"][-1]["design"]["flat"] == piece["design"]["flat"]
+    assert write_backup(store.folder, tmp_path / "all.zip").stat().st_size > len(photograph) / 2
+
+
+def picture(**save) -> bytes:
+    out = io.BytesIO()
+    Image.fromarray(np.zeros((900, 1200, 3), np.uint8)).save(out, **save)
+    return out.getvalue()
+
+
+BOMB = b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR" + (60000).to_bytes(4, "big") * 2 + b"\x08\x02\x00\x00\x00" + b"\x00" * 40
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (picture(format="PNG"), "I see no card"),
+        (picture(format="GIF"), "not a JPEG"),
+        (b"GIF89a<script>alert(1)</script>", "not a JPEG"),
+        (picture(format="JPEG")[:4000] + b"PK\x03\x04" + b"x" * 100, "no card|not a JPEG"),
+        (BOMB, "million pixels|not a JPEG"),
+        (b"%PDF-1.7 x", "not a JPEG"),
+        (b"\x00\x00\x00\x18ftypheic" + b"\x00" * 400, "not a JPEG"),
+    ],
+    ids=["a picture of nothing", "a GIF", "script", "half a picture and an archive", "a bomb", "a PDF", "half a HEIC"],
+)
+def test_no_picture_no_trace_and_nothing_left_behind(client, build, store, content, words):
+    _, number, _ = build
+    job = bring(client, number, content)
+    assert job["state"] == "failed"
+    assert any(w in job["words"] for w in words.split("|")), job["words"]
+    assert client.get(f"/api/builds/{number}/traces").json() == []
+    left = [p for name in ("traces", "above") for p in (store.folder / name).glob("*")]
+    assert left == []
+    assert not list(store.folder.glob(".scratch-*"))
+
+
+def test_an_upload_that_never_ends_is_cut_off(client, build):
+    _, number, _ = build
+
+    def endless():
+        for _ in range(60):
+            yield b"\xff" * 1_000_000
+
+    answer = client.post(f"/api/builds/{number}/traces?name=a.jpg", content=endless())
+    assert answer.status_code in (413, 422)
