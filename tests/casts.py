@@ -1,12 +1,10 @@
 """Photographs of known truth: where a piece is known to lie, and how far what was traced is off."""
 
-import io
 from functools import cache
 
 import cv2
 import numpy as np
 import shapely
-from PIL import Image
 
 from vellumcut.core.trace.sure import laid_on
 from vellumcut.core.trace.trace import Trace, trace_picture
@@ -64,13 +62,3 @@ def off_by(outline: np.ndarray, truth: np.ndarray) -> tuple[float, float]:
     ]
     every = np.concatenate(both)
     return float(np.sqrt((every**2).mean())), float(every.max())
-
-
-def packed(scene: Scene, **changes: object) -> bytes:
-    return jpeg(scene.with_shot(**changes) if changes else scene)
-
-
-def png_of(size: tuple[int, int]) -> bytes:
-    out = io.BytesIO()
-    Image.new("RGB", size).save(out, "PNG")
-    return out.getvalue()

@@ -14,7 +14,7 @@ from skimage.measure import find_contours
 
 from vellumcut.core.trace.find import linear_table
 from vellumcut.core.trace.ground import Mask, disc
-from vellumcut.core.trace.rectify import FromAbove
+from vellumcut.core.trace.rectify import FromAbove, InMm
 
 Array = NDArray[np.float64]
 Light = NDArray[np.float32]
@@ -39,25 +39,16 @@ class Palette:
 
 
 @dataclass(frozen=True, eq=False)
-class Close:
+class Close(InMm):
     """A piece seen closely. share: (h, w) of the piece in each pixel. corner: mm; per: mm a pixel. light: (h, w, 3).
-    body: where it surely is. contrast: (h, w) step in colour to the ground, in spreads of both. palette: what may
-    meet it.
+    palette: what may meet it.
     """
 
     share: Light
     light: Light
-    body: Mask
-    contrast: Light
     palette: Palette
     corner: Array
     per: float
-
-    def mm(self, pixels: Array) -> Array:
-        return np.asarray(self.corner + (np.asarray(pixels, float) + 0.5) * self.per)
-
-    def pixels(self, places: Array) -> Array:
-        return np.asarray((np.asarray(places, float) - self.corner) / self.per - 0.5)
 
 
 def opponent(picture: NDArray[np.uint8]) -> Light:
@@ -207,8 +198,7 @@ def look_close(here: FromAbove, mask: Mask, palette: Palette, band: float = BAND
     share = body.astype(np.float32)
     share[rim] = blends(light[rim], own.piece[rim], own.ground[rim], own.weight[rim], palette)
     soft = cv2.GaussianBlur(share, (0, 0), max(0.6, SOFT / here.per))
-    contrast = np.sqrt((own.weight * (own.piece - own.ground) ** 2).sum(axis=2))
-    return Close(np.asarray(soft), light, body, np.asarray(contrast), palette, here.corner, here.per)
+    return Close(np.asarray(soft), light, palette, here.corner, here.per)
 
 
 ROUGH = 0.5

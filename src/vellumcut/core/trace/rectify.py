@@ -21,12 +21,9 @@ GRID = 24
 """Pixels between places that are worked out; between them the view is straight."""
 
 
-@dataclass(frozen=True, eq=False)
-class FromAbove:
-    """picture: (h, w, 3). seen: (h, w), where the photograph shows the ground. corner: mm of its top left. per: mm a pixel."""
+class InMm:
+    """A picture of the ground at scale. corner: mm of its top left; per: mm a pixel."""
 
-    picture: Picture
-    seen: NDArray[np.bool_]
     corner: Array
     per: float
 
@@ -35,6 +32,16 @@ class FromAbove:
 
     def pixels(self, places: Array) -> Array:
         return np.asarray((np.asarray(places, float) - self.corner) / self.per - 0.5)
+
+
+@dataclass(frozen=True, eq=False)
+class FromAbove(InMm):
+    """picture: (h, w, 3). seen: (h, w), where the photograph shows the ground. corner: mm of its top left. per: mm a pixel."""
+
+    picture: Picture
+    seen: NDArray[np.bool_]
+    corner: Array
+    per: float
 
     def coarser(self, per: float) -> "FromAbove":
         size = tuple(max(8, round(n * self.per / per)) for n in self.picture.shape[1::-1])
