@@ -148,6 +148,15 @@ def _parts(mask: Mask, per: float) -> list[Mask]:
     return out
 
 
+def _about(mask: Mask, margin: float, per: float) -> tuple[slice, slice]:
+    """The part of a picture round a mask: many pieces would else each be looked at in all of it."""
+    rows, cols = np.flatnonzero(mask.any(axis=1)), np.flatnonzero(mask.any(axis=0))
+    n = round(margin / per)
+    return slice(max(0, int(rows[0]) - n), int(rows[-1]) + n + 1), slice(
+        max(0, int(cols[0]) - n), int(cols[-1]) + n + 1
+    )
+
+
 class _Look:
     """What tells a piece's rim from a shadow's or a pattern's, worked out once for a picture."""
 
@@ -162,18 +171,20 @@ class _Look:
         """Share of a mask's rim, 0 to 1, where its two sides differ: by a step in colour that is steeper than the ground's
         own, or by colours that the ground does not have. A shadow has neither.
         """
+        here = _about(mask, 16.0, self.per)
+        mask, lab, steep = mask[here], self.lab[here], self.steep[here]
         near = disc(3.5, self.per)
         outer = np.asarray(cv2.dilate(mask, near)) & (1 - mask)
         inner = mask & (1 - np.asarray(cv2.erode(mask, near)))
         window = (round(8 / self.per) | 1,) * 2
-        far = np.sqrt(((_mean(self.lab, inner, window) - _mean(self.lab, outer, window)) ** 2).sum(axis=2))
+        far = np.sqrt(((_mean(lab, inner, window) - _mean(lab, outer, window)) ** 2).sum(axis=2))
         small = np.ones((3, 3), np.uint8)
         rim = (cv2.dilate(mask, small) > 0) & (cv2.erode(mask, small) == 0)
         if not rim.any():
             return 0.0
-        unlike = self.unlike[..., None]
+        unlike = self.unlike[here][..., None]
         new = (_mean(unlike, inner, window) - _mean(unlike, outer, window))[..., 0] if outer.any() else unlike[..., 0]
-        return float(((far > 3.0) & ((self.steep > max(2.5 * self.own, 4.0)) | (new > 1.0)))[rim].mean())
+        return float(((far > 3.0) & ((steep > max(2.5 * self.own, 4.0)) | (new > 1.0)))[rim].mean())
 
 
 def _mean(lab: NDArray[np.float32], mask: Mask, window: tuple[int, int]) -> NDArray[np.float32]:
@@ -192,8 +203,14 @@ def _trimmed(coarse: FromAbove, mask: Mask) -> Mask:
     """A mask without spots of the ground's pattern that hang on it: those that reach in from outside and have another
     tint than the piece round them. How bright they are does not count, or a shadow across the piece would be cut off.
     """
-    light = linear_table()[coarse.picture]
-    wide = (round(60 / coarse.per) | 1,) * 2
+    here = _about(mask, 40.0, coarse.per)
+    whole = np.zeros_like(mask)
+    whole[here] = _trimmed_here(linear_table()[coarse.picture[here]], mask[here], coarse.per)
+    return whole
+
+
+def _trimmed_here(light: NDArray[np.float32], mask: Mask, per: float) -> Mask:
+    wide = (round(60 / per) | 1,) * 2
     own = mask
     for _ in range(2):
         piece = _mean(light, own, wide)
