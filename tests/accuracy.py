@@ -154,6 +154,11 @@ def page(plain: list[Outcome], bad: list[Outcome], other: list[Outcome]) -> str:
     return "\n".join(lines) + "\n"
 
 
+def _told(o: Outcome) -> Outcome:
+    print(f"{o.kind} {o.seed}: {o.said}, {o.rms:.3f} {o.worst:.2f} mm", flush=True)
+    return o
+
+
 def main(count: int) -> None:
     each = max(1, count // len(SPOILED) + (count % len(SPOILED) > 0))
     jobs = [
@@ -162,7 +167,7 @@ def main(count: int) -> None:
         [(f"{g}, {c}", s) for g, c in GROUNDS for s in range(max(1, count // 20))],
     ]
     with ProcessPoolExecutor(2) as workers:
-        plain, bad, other = (list(workers.map(outcome, rows)) for rows in jobs)
+        plain, bad, other = ([_told(o) for o in workers.map(outcome, rows)] for rows in jobs)
     PAGE.write_text(page(plain, bad, other))
     print(PAGE.read_text())
 

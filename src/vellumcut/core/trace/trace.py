@@ -101,7 +101,7 @@ def trace_picture(
                 "Tap on each piece in the picture, or lay them on a plain cloth of another colour.",
             )
         )
-    return Trace(view, above, tuple(pieces), tuple(findings), judged.dropped, side)
+    return Trace(view, above, tuple(as_read(pieces)), tuple(findings), judged.dropped, side)
 
 
 def _piece(view: View, above: FromAbove, coarse: FromAbove, mask: Mask, grounds: Light) -> TracedPiece | None:
@@ -120,6 +120,18 @@ def _piece(view: View, above: FromAbove, coarse: FromAbove, mask: Mask, grounds:
     sure = sureness(view, close, outline, float(opened))
     inside = np.asarray(close.share > 0.5, np.uint8)
     return TracedPiece(outline, holes, slits, tuple(ink_on(here, inside)), sure, tuple(_said(above, outline, sure)))
+
+
+def as_read(pieces: list[TracedPiece]) -> list[TracedPiece]:
+    """Pieces as a page is read: row by row from the top, each from the left."""
+    rows: list[list[TracedPiece]] = []
+    for piece in sorted(pieces, key=lambda p: float(p.outline[:, 1].mean())):
+        middle, high = float(piece.outline[:, 1].mean()), float(np.ptp(piece.outline[:, 1]))
+        if rows and middle < float(rows[-1][0].outline[:, 1].mean()) + 0.6 * high:
+            rows[-1].append(piece)
+        else:
+            rows.append([piece])
+    return [p for row in rows for p in sorted(row, key=lambda p: float(p.outline[:, 0].mean()))]
 
 
 def _slits(outline: Array) -> tuple[Slit, ...]:

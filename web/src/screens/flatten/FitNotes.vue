@@ -6,7 +6,7 @@ import { useUnit } from "@/parts/units";
 
 /** Panels held against the wearer: what they go round together, what is wanted there, and one press to make them fit. */
 const props = defineProps<{ piece: Piece; panels: Schemas["FlatPanelOut"][] }>();
-const { show } = useUnit();
+const { show, say } = useUnit();
 const left = reactive(new Set<number>());
 const share = ref(1);
 const low = ref<number | null>(null);
@@ -66,7 +66,7 @@ const worst = () => Math.max(...(fit.value?.rows ?? []).map((r) => Math.abs(off(
       </select>
       <button class="press small main" @click="hold.mutate(false)">Hold it against the body</button>
     </div>
-    <p v-if="wrong" class="words stop" role="alert">{{ wrong }}</p>
+    <p v-if="wrong" class="words stop" role="alert">{{ say(wrong) }}</p>
     <template v-if="fit">
       <table class="ruled figures">
         <thead>

@@ -108,6 +108,7 @@ const make = useChange(
 <style scoped>
 section {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 10px;
   padding-top: 14px;
   border-top: 2px solid var(--sheet-line);

@@ -6,7 +6,7 @@ import { KINDS, type ActIn, type Kind, type Trace } from "./useTraces";
 /** One traced shape: how far it may be off, what was found on it, and what can be put right. */
 const props = defineProps<{ trace: Trace; chosen: number; edge: number }>();
 const emit = defineEmits<{ act: [body: ActIn]; choose: [number: number] }>();
-const { show, unit } = useUnit();
+const { show, unit, say } = useUnit();
 const shape = computed(() => props.trace.shapes.find((s) => s.number === props.chosen));
 const found = computed(() => props.trace.found.find((f) => f.number === props.chosen));
 const size = computed(() => {
@@ -41,7 +41,7 @@ const run = (points: readonly (readonly number[])[]) =>
     </p>
     <div v-for="f in found?.findings ?? []" :key="f.what" class="words" :class="{ stop: f.weight === 'stop' }">
       <div>
-        <b>{{ f.what }}</b> {{ f.do }}
+        <b>{{ say(f.what) }}</b> {{ say(f.do) }}
       </div>
     </div>
   </section>

@@ -14,7 +14,7 @@ import TraceTable, { type Tool } from "./TraceTable.vue";
 import { useTraces } from "./useTraces";
 
 const { build, buildId } = useHere();
-const { unit, show } = useUnit();
+const { unit, show, say } = useUnit();
 const settings = useSettings();
 const { list, chosen, traceId, trace, job, refused, bring, camera, again, stop, act, remove, bringPattern, asksUnit } =
   useTraces(buildId);
@@ -126,7 +126,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         Photograph a made-up cast
       </button>
     </div>
-    <p v-if="refused" class="words stop" role="alert">{{ refused }}</p>
+    <p v-if="refused" class="words stop" role="alert">{{ say(refused) }}</p>
     <div v-if="asksUnit" class="bar" role="group" aria-label="What its numbers are">
       <span>{{ asksUnit.name }} is in</span>
       <button v-for="u in ['mm', 'cm', 'in', 'pt', 'px']" :key="u" class="press small" @click="takeIn(asksUnit!, u)">
@@ -141,7 +141,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
     <template v-if="now">
       <p v-for="f in now.findings" :key="f.what" class="words" :class="{ stop: f.weight === 'stop' }">
         <span
-          ><b>{{ f.what }}</b> {{ f.do }}</span
+          ><b>{{ say(f.what) }}</b> {{ say(f.do) }}</span
         >
       </p>
       <TraceTable

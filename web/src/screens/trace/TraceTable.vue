@@ -70,6 +70,11 @@ const middle = (s: Shape) => [
   s.outline.reduce((t, p) => t + p[0], 0) / s.outline.length,
   -s.outline.reduce((t, p) => t + p[1], 0) / s.outline.length,
 ];
+/** A number never hides a small piece. */
+const numeral = (s: Shape) => {
+  const xs = s.outline.map((p) => p[0]);
+  return Math.min(dot.value * 9, (Math.max(...xs) - Math.min(...xs)) * 0.3);
+};
 /** mm on the ground under the hand, y up. */
 function placeOf(event: MouseEvent): [number, number] {
   const m = svg.value!.querySelector<SVGGElement>("g.table")!.getScreenCTM()!.inverse();
@@ -177,7 +182,7 @@ const dot = computed(() => Math.max(1.2, box.value.width / 170) / view.value.k);
           :d="line(e)"
           :data-shape="s.number"
           :data-edge="k" />
-        <text class="number" :x="middle(s)[0]" :y="middle(s)[1]" :font-size="dot * 9">{{ s.number }}</text>
+        <text class="number" :x="middle(s)[0]" :y="middle(s)[1]" :font-size="numeral(s)">{{ s.number }}</text>
       </g>
       <template v-if="mine">
         <path
@@ -200,7 +205,7 @@ const dot = computed(() => Math.max(1.2, box.value.width / 170) / view.value.k);
               ? -held.to[1]
               : -mine.outline[k][1]
           "
-          :r="dot * 2"
+          :r="Math.min(dot * 2, numeral(mine) * 0.22)"
           :data-corner="k" />
       </template>
       <circle v-for="(t, k) in taps" :key="`t${k}`" class="tap" :cx="t[0]" :cy="-t[1]" :r="dot * 3" />
