@@ -2,6 +2,7 @@
 import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useHere, usePattern } from "@/api/queries";
+import CameFlat from "@/parts/CameFlat.vue";
 import EmptySheet from "@/parts/EmptySheet.vue";
 import MarginNotes from "@/parts/MarginNotes.vue";
 import NoPattern from "@/parts/NoPattern.vue";
@@ -63,6 +64,9 @@ const most = (figure: "stretch_p95" | "squeeze_p95") =>
       :counts="count"
       label="Parts of this page"
       @pick="(key) => router.replace({ query: { ...route.query, tab: key } })" />
+    <CameFlat :piece="piece"
+      >How far they fold against each other is not known: edges are cut square, and bevelled by eye.</CameFlat
+    >
     <SheetTable v-if="tab === 'sheets'" />
     <NoPattern v-else-if="!foam.data.value || foam.isError.value" :error="foam.error.value" />
     <template v-else-if="tab === 'edges'">

@@ -5,6 +5,7 @@ import { api, take, type DesignIn } from "@/api/client";
 import { useCatalogue, useDesignChange, useHere, usePieceQuery } from "@/api/queries";
 import InkSheet from "@/canvas/InkSheet.vue";
 import { held, SheetMap, type Pair, type Stroke } from "@/canvas/sheetMap";
+import CameFlat from "@/parts/CameFlat.vue";
 import NoPattern from "@/parts/NoPattern.vue";
 import PictureTools from "@/parts/PictureTools.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
@@ -125,6 +126,7 @@ const hint = computed(() =>
     <template #tools>
       <RouterLink class="press main" :to="{ name: 'flatten', query: { piece: pieceId } }">Lay it flat →</RouterLink>
     </template>
+    <CameFlat :piece="piece">What is inked here changes nothing of them: see Trace and Flatten.</CameFlat>
     <NoPattern v-if="!map || cast.isError.value || !piece" :error="cast.error.value" />
     <template v-else>
       <div class="pens" role="toolbar" aria-label="Lines to draw">

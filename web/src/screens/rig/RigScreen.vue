@@ -3,6 +3,7 @@ import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 import type { DesignIn } from "@/api/client";
 import { useHere } from "@/api/queries";
+import CameFlat from "@/parts/CameFlat.vue";
 import LengthField from "@/parts/LengthField.vue";
 import MarginNotes from "@/parts/MarginNotes.vue";
 import NoPattern from "@/parts/NoPattern.vue";
@@ -69,6 +70,10 @@ const stretches = computed(() => rig.data.value?.straps.some((s) => s.material =
       </template>
     </template>
     <TabRow :tabs="TABS" :on="tab" :counts="counts" label="Parts of the rig" @pick="tab = $event" />
+    <CameFlat :piece="piece"
+      >Its rig is worked out on the usual shape of such a piece on this body, and lies on no panel yet: mark anchors by
+      hand.</CameFlat
+    >
     <NoPattern v-if="!rig.data.value || rig.isError.value" :error="rig.error.value" />
     <div v-else class="desk">
       <FigureView
