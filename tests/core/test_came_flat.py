@@ -12,7 +12,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import growth, matched
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.flatwork import FlatEdgeKey, FlatMate, FlatShape, FlatStroke, FlatWork
-from vellumcut.core.layout.fit_flat import check_fit, fitted
+from vellumcut.core.layout.fit_flat import check_fit, disagreements, fitted
 from vellumcut.core.layout.flat_pattern import flat_pattern
 from vellumcut.core.trace import corrections as c
 from vellumcut.core.trace.shapes import places
@@ -136,6 +136,21 @@ def test_a_pattern_of_another_body_is_made_to_go_round_this_one(scale):
     assert max(abs(r.was - r.wants) for r in after.rows) < 1.5
     row = next(r for r in made.rows if r.word != "between")
     assert row.wants == pytest.approx(row.body + 2 * np.pi * 7.5)
+
+
+def test_a_cast_that_disagrees_with_the_tape_is_asked_about():
+    """A cast that is 12 mm too narrow at the belly, and true at both ends."""
+    tube = worn_tube(WEARER, "forearm", "left", "usual")
+    ups = np.linspace(0.5, tube.length - 0.5, 49)
+    girths = tube.girth(tube.along(tube.at[0] + ups))
+    girths = girths - 12 * np.exp(-(((ups - (tube.at[1] - tube.at[0])) / 30) ** 2))
+    ring = np.vstack([np.column_stack([150 + girths / 2, ups]), np.column_stack([150 - girths / 2, ups])[::-1]])
+    work = FlatWork(panels=(FlatShape(number=1, outline=places(ring), corners=(0, 48, 49, 97)),))
+    design = PieceDesign(template="bracer", back="closed", flat=work)
+    (question,) = disagreements(work, check_fit(design, tube, [1]))
+    assert "belly" in question
+    assert "12 mm less" in question or "11 mm less" in question
+    assert disagreements(work.model_copy(update={"source": "file"}), check_fit(design, tube, [1])) == []
 
 
 def test_a_pattern_that_is_no_round_is_refused():

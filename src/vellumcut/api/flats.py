@@ -16,6 +16,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.flatwork import FlatMate, Place
+from vellumcut.core.layout.fit_flat import disagreements
 from vellumcut.core.layout.flat_pattern import match_flat
 from vellumcut.core.layout.pattern import drawn_sides
 from vellumcut.core.units import Number
@@ -91,13 +92,14 @@ class FlatFitRowOut(Out):
 
 
 class FlatFitOut(Out):
-    """stations: of the body, from the lower end. taken: whether the panels are kept so now."""
+    """stations: of the body, from the lower end. questions: where a cast and the measures do not agree. taken: whether the panels are kept so now."""
 
     rows: list[FlatFitRowOut]
     height: float
     length: float
     along: float
     stations: list[str]
+    questions: list[str]
     taken: bool
 
 
@@ -138,6 +140,7 @@ def fit_panels(store: StoreDep, piece: Id, body: FlatFitIn) -> FlatFitOut:
     return FlatFitOut(
         rows=rows, height=round(made.height, 1), length=round(made.length, 1), along=round(made.along, 4),
         stations=list(drawn_tube(work, side).names), taken=body.take,
+        questions=disagreements(work.design.flat, made) if work.design.flat else [],
     )  # fmt: skip
 
 

@@ -2633,10 +2633,7 @@ export interface components {
              * @default 100
              */
             square?: number;
-            /**
-             * Inside
-             * @default []
-             */
+            /** Inside */
             inside?: number[][];
         };
         /**
@@ -3989,7 +3986,7 @@ export interface components {
         };
         /**
          * FlatFitOut
-         * @description stations: of the body, from the lower end. taken: whether the panels are kept so now.
+         * @description stations: of the body, from the lower end. questions: where a cast and the measures do not agree. taken: whether the panels are kept so now.
          */
         FlatFitOut: {
             /** Rows */
@@ -4002,6 +3999,8 @@ export interface components {
             along: number;
             /** Stations */
             stations: string[];
+            /** Questions */
+            questions: string[];
             /** Taken */
             taken: boolean;
         };

@@ -92,6 +92,26 @@ def check_fit(
     return Fit(tuple(rows), height, length, stretch)
 
 
+APART = 5.0
+"""mm by which a cast may go round more or less than the tape said before it is asked about."""
+
+
+def disagreements(work: FlatWork, fit: Fit) -> list[str]:
+    """Where a cast taken off the skin and the wearer's measures do not agree, at stations that were measured."""
+    if work.source != "tape":
+        return []
+    out = []
+    for row in fit.rows:
+        off = row.was - row.body
+        if row.word != "between" and abs(off) > APART:
+            more = "more" if off > 0 else "less"
+            out.append(
+                f"At the {row.word} the cast goes {abs(off):.0f} mm {more} round than was measured: a mistaken measure, tape "
+                f"that was {'pulled' if off > 0 else 'laid in folds'}, or {'a piece too many' if off > 0 else 'a missing piece'}?"
+            )
+    return out
+
+
 def _levels(height: float, stations: list[float]) -> list[float]:
     """Heights that are compared: the stations within the pattern, and places between them."""
     low, high = IN_FROM_END * height, (1 - IN_FROM_END) * height

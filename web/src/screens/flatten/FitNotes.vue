@@ -87,6 +87,9 @@ const worst = () => Math.max(...(fit.value?.rows ?? []).map((r) => Math.abs(off(
         </tbody>
       </table>
       <p class="soft small">Wanted: the body, and 2π × (base layer + ease + half the foam), less the gap.</p>
+      <p v-for="q in fit.questions" :key="q" class="words">
+        <span>{{ say(q) }}</span>
+      </p>
       <details>
         <summary>Where it begins and ends</summary>
         <div class="row">
