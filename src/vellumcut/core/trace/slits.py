@@ -27,8 +27,9 @@ SIDES = 0.8
 """mm beside its legs that a slit may still be wide."""
 SEEN = 0.6
 """mm across at which an opening can still be seen."""
-TOO_FAR = 4.0
-"""mm past where the legs meet that a slit may still be followed: ink may run on from its tip."""
+PAST_MEETING = (-2.0, 1.5)
+"""mm past where the legs meet that a slit is followed, first from afar and then from close by: legs bow, and ink or the edge
+of a tape may run on from a tip."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -126,21 +127,19 @@ def legs_of(outline: Array, notch: Notch, start: float, end: float) -> Legs | No
 
 def followed(close: Close) -> Close:
     """A piece with its slits followed to their tips."""
-    share = close.share.copy()
-    now = replace(close, share=share)
-    lines = rims(now, 40.0)
-    if not lines:
-        return close
-    for notch in notches(lines[0]):
-        legs = legs_of(lines[0], notch, 1.5, LEG) or legs_of(lines[0], notch, 3.0, 2 * LEG)
-        if legs is not None and legs.meet < 60:
-            _follow(now, notch, legs)
+    now = replace(close, share=close.share.copy())
+    for past in PAST_MEETING:
+        lines = rims(now, 40.0)
+        for notch in notches(lines[0]) if lines else ():
+            legs = legs_of(lines[0], notch, 1.5, LEG) or legs_of(lines[0], notch, 3.0, 2 * LEG)
+            if legs is not None and legs.meet < 60:
+                _follow(now, notch, legs, legs.meet + past)
     return now
 
 
-def _follow(close: Close, notch: Notch, legs: Legs) -> None:
+def _follow(close: Close, notch: Notch, legs: Legs, limit: float) -> None:
     """Open a slit ahead of its tip, as far as it shows and its legs allow. Changes the shares."""
-    tip, gone, limit = notch.tip, 0.0, legs.meet + TOO_FAR
+    tip, gone = notch.tip, 0.0
     aside = np.array([-notch.way[1], notch.way[0]])
     for _ in range(10):
         window, x, y = _patch(close, tip + notch.way * AHEAD / 2, AHEAD + 10)
