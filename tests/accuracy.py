@@ -123,7 +123,7 @@ def page(plain: list[Outcome], bad: list[Outcome], other: list[Outcome]) -> str:
         f"- RMS: median {np.median([o.rms for o in seen]):.3f}, worst scene {max(o.rms for o in seen):.3f}; farthest point: median {np.median([o.worst for o in seen]):.2f}, worst scene {max(o.worst for o in seen):.2f}.",
         f"- The printed estimate is at least half the true error in **{sum(o.honest for o in seen)} of {len(seen)}** (estimate: median {np.median([o.told_rms for o in seen]):.3f} RMS, {np.median([o.told_worst for o in seen]):.2f} anywhere).",
         f"- Seconds a picture, two at a time on two cores: median {np.median([o.seconds for o in plain]):.1f}, longest {max(o.seconds for o in plain):.1f}.",
-        f"- Scenes beyond the limits: {', '.join(f'{o.seed} ({o.rms:.2f}, {o.worst:.1f})' for o in plain if not o.true_enough) or 'none'}: tips of darts that ink runs across, or that end thinner than a pixel.",
+        f"- Scenes beyond the limits: {', '.join(f'{o.seed} ({o.rms:.2f}, {o.worst:.1f})' for o in plain if not o.true_enough) or 'none'}.",
         "",
         f"## {len(bad)} scenes that cannot be trusted",
         "",
