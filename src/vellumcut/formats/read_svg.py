@@ -51,12 +51,7 @@ def _elements(group: object, layer: str) -> Iterator[tuple[object, str]]:
     for item in group:  # type: ignore[attr-defined]
         if isinstance(item, svgelements.Group):
             own = item.values.get("attributes", {})
-            name = (
-                own.get("class")
-                or own.get("{http://www.inkscape.org/namespaces/inkscape}label")
-                or own.get("id")
-                or layer
-            )
+            name = own.get("class") or own.get("id") or layer
             yield from _elements(item, str(name))
         elif not isinstance(item, svgelements.Image):
             own = item.values.get("attributes", {}) if hasattr(item, "values") else {}
