@@ -39,6 +39,10 @@ def panels_from_trace(store: Store, trace: int, wanted: FromTrace) -> Piece:
     shapes = [s for s in shapes_of(row) if s.number in wanted.shapes]
     if not shapes:
         raise CraftError("None of these shapes is in the photograph any more", "shapes")
+    for said in (row.found, *(p for p in row.found["pieces"] if p["number"] in wanted.shapes)):
+        stop = next((f for f in said["findings"] if f["weight"] == "stop"), None)
+        if stop:
+            raise CraftError(f"{stop['what']} {stop['do']}", "shapes")
     return panels_of(store, row.build_id, shapes, wanted, "tape")
 
 

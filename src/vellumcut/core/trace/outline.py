@@ -67,14 +67,9 @@ def crop(above: FromAbove, coarse: FromAbove, mask: Mask, margin: float = 9.0) -
     b = np.minimum(np.array(above.picture.shape[1::-1]), np.ceil(above.pixels(high))).astype(int)
     window = (slice(a[1], b[1]), slice(a[0], b[0]))
     here = FromAbove(above.picture[window], above.seen[window], above.corner + a * above.per, above.per)
-    x = coarse.pixels(
-        np.column_stack([here.mm(np.column_stack([np.arange(b[0] - a[0])] * 2))[:, 0], np.zeros(b[0] - a[0])])
-    )[:, 0]
-    y = coarse.pixels(
-        np.column_stack([np.zeros(b[1] - a[1]), here.mm(np.column_stack([np.arange(b[1] - a[1])] * 2))[:, 1]])
-    )[:, 1]
-    gx, gy = np.meshgrid(x.astype(np.float32), y.astype(np.float32))
-    fine = cv2.remap(mask.astype(np.float32), gx, gy, cv2.INTER_LINEAR)
+    x, y = np.meshgrid(np.arange(b[0] - a[0]), np.arange(b[1] - a[1]))
+    at = coarse.pixels(here.mm(np.stack([x, y], axis=-1))).astype(np.float32)
+    fine = cv2.remap(mask.astype(np.float32), at[..., 0], at[..., 1], cv2.INTER_LINEAR)
     return here, np.asarray(fine > 0.5, np.uint8)
 
 
@@ -113,19 +108,19 @@ def blends(light: Light, piece: Light, ground: Light, weight: Light, palette: Pa
     better, or none of them does, it is ink, and counts as the piece.
     """
     share, off = _blend(light, piece, ground, weight)
-    todo = np.flatnonzero((off > INK / 4) & (share < 0.9))
-    if len(todo):
-        piece, weight = (np.broadcast_to(a, light.shape)[todo] for a in (piece, weight))
-        best, least = share[todo], off[todo]
+    unclear = np.flatnonzero((off > INK / 4) & (share < 0.9))
+    if len(unclear):
+        piece, weight = (np.broadcast_to(a, light.shape)[unclear] for a in (piece, weight))
+        best, least = share[unclear], off[unclear]
         for colour in palette.grounds:
-            other, miss = _blend(light[todo], piece, colour, weight)
+            other, miss = _blend(light[unclear], piece, colour, weight)
             better = (miss < least - 1.0) & (other < 0.9)
             best, least = np.where(better, other, best), np.where(better, miss, least)
         for ink in palette.inks:
-            other, miss = _blend(light[todo], piece, inked(piece, ink), weight)
+            other, miss = _blend(light[unclear], piece, inked(piece, ink), weight)
             on_it = (miss < least - 0.5) & (other < 0.75) & (other > -0.5)
             best, least = np.where(on_it, 1.0, best), np.where(on_it, miss, least)
-        share[todo] = np.where(least > INK, 1.0, best)
+        share[unclear] = np.where(least > INK, 1.0, best)
     return np.asarray(np.clip(share, -0.5, 1.5), np.float32)
 
 

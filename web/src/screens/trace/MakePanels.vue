@@ -25,7 +25,9 @@ const flats = computed(() => props.build.pieces.filter((p) => p.design.flat));
 const used = computed(() => props.trace.shapes.filter((s) => !left.has(s.number)).map((s) => s.number));
 const word = computed(() => catalogue.data.value?.templates.find((t) => t.name === template.value)?.word ?? "");
 const stopped = computed(() =>
-  props.trace.found.some((f) => used.value.includes(f.number) && f.findings.some((x) => x.weight === "stop")),
+  [props.trace.findings, ...props.trace.found.filter((f) => used.value.includes(f.number)).map((f) => f.findings)].some(
+    (said) => said.some((x) => x.weight === "stop"),
+  ),
 );
 const make = useChange(
   async () => {
@@ -94,7 +96,7 @@ const make = useChange(
         empty="girth"
         @change="girth = $event" />
     </template>
-    <p v-if="stopped" class="words stop">One of them cannot be trusted yet: see what is said of it.</p>
+    <p v-if="stopped" class="words stop">This cannot be trusted yet: see what is said of it.</p>
     <p v-if="wrong" class="words stop" role="alert">{{ wrong }}</p>
     <button
       class="press main"
