@@ -1,6 +1,7 @@
 """Traced photographs and panels that came flat, over HTTP: kept, put right, undone, and refused when they are no pictures."""
 
 import io
+import json
 import time
 
 import httpx
@@ -8,10 +9,11 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from tests.api.conftest import post
+from tests.api.conftest import READINGS, post
 from vellumcut.service.backups import write_backup
 from vellumcut.standins.camera import jpeg
 from vellumcut.standins.casts import demo_scene
+from vellumcut.store.models import TracedPhotograph
 
 
 def ended(client: httpx.Client, answer: httpx.Response) -> dict:
@@ -130,3 +132,40 @@ def test_an_upload_that_never_ends_is_cut_off(client, build):
 
     answer = client.post(f"/api/builds/{number}/traces?name=a.jpg", content=endless())
     assert answer.status_code in (413, 422)
+
+
+def test_panels_follow_the_measure_they_were_taken_at_and_a_stopped_piece_makes_none(client, build, photograph, store):
+    wearer, number, _ = build
+    trace = bring(client, number, photograph)["result"]
+    round_arm = {s["name"]: s["girth"] for s in client.get(f"/api/builds/{number}/stations?template=bracer").json()}
+    wanted = {"shapes": [1], "name": "Arm", "template": "bracer", "grow": True, "station": "belly"}
+    assert client.post(f"/api/traces/{trace}/panels", json=wanted | {"station": "knee"}).status_code == 422
+    piece = post(client, f"/api/traces/{trace}/panels", wanted)
+    assert piece["design"]["flat"]["girth"] == round_arm["belly"]
+
+    def wide() -> float:
+        (panel,) = client.get(f"/api/pieces/{piece['id']}/flat").json()["panels"]
+        return float(np.ptp(np.concatenate([e["points"] for e in panel["edges"]])[:, 0]))
+
+    was, old = wide(), client.get(f"/api/wearers/{wearer}/measurement-sets").json()[0]["id"]
+    later = json.loads(json.dumps(READINGS))
+    later["limbs"][0]["stations"]["belly"]["girth"] += 12
+    post(client, f"/api/wearers/{wearer}/measurement-sets", later)
+    now = {s["name"]: s["girth"] for s in client.get(f"/api/builds/{number}/stations?template=bracer").json()}
+    assert now["belly"] > round_arm["belly"] + 5
+    came = np.ptp(np.array(piece["design"]["flat"]["panels"][0]["outline"])[:, 0])
+    assert wide() - was == pytest.approx(came * (now["belly"] / round_arm["belly"] - 1), abs=0.2)
+    told = [n["message"] for n in client.get(f"/api/pieces/{piece['id']}/pattern").json()["findings"]]
+    assert any("measures" in w for w in told), told
+    job = ended(client, client.post(f"/api/builds/{number}/regrades", json={"since": old}))
+    rows = client.get(f"/api/regrades/{job['id']}").json()["pieces"]
+    (panel,) = next(p for p in rows if p["name"] == "Arm")["panels"]
+    assert panel["state"] != "fits"
+    assert panel["apart"] == pytest.approx((wide() - was) / 2, rel=0.3)
+
+    with store.write("spoil") as session:
+        row = session.get(TracedPhotograph, trace)
+        row.found = row.found | {"findings": [{"weight": "stop", "what": "It shines.", "do": "Dim the lamp."}]}
+    answer = client.post(f"/api/traces/{trace}/panels", json=wanted)
+    assert answer.status_code == 422
+    assert "Dim the lamp" in answer.text

@@ -11,12 +11,13 @@ from hypothesis import strategies as st
 
 from tests.casts import Kept, off_by, on_ground, picture_of
 from vellumcut.core.errors import CraftError
+from vellumcut.core.trace.join import joined, shown
 from vellumcut.core.trace.lens import Lens
 from vellumcut.core.trace.shapes import shape_of
 from vellumcut.core.trace.sure import laid_on
 from vellumcut.core.trace.trace import trace_picture
-from vellumcut.standins.camera import pixels_of
-from vellumcut.standins.casts import demo_scene, scene
+from vellumcut.standins.camera import LaidCard, Scene, Shot, pixels_of
+from vellumcut.standins.casts import cast_piece, demo_scene, scene
 
 SMALL = {"size": (3000, 2250)}
 SCENES = {
@@ -153,6 +154,31 @@ def test_what_cannot_be_trusted_is_never_silent(bad):
     found = [*trace.findings, *(f for p in trace.pieces for f in p.findings)]
     assert any(f.weight == "stop" for f in found)
     assert all(f.do for f in found)
+
+
+def test_a_piece_larger_than_a_picture_is_whole_where_two_share_cards_and_a_moved_card_is_refused():
+    luck = np.random.default_rng(3)
+    piece = cast_piece(5, 760.0, 260.0, 3)
+    spots = [(-400, -190), (-395, 185), (-60, -195), (10, 190), (60, -190), (-90, 200), (400, -180), (395, 190)]
+    cards = [LaidCard(k, x, y, float(luck.uniform(0, 6))) for k, (x, y) in enumerate(spots)]
+    whole = Scene([piece], cards, "cloth", Shot(tilt=0.2, way=0.5, over=700.0, size=(2800, 2100)), seed=5)
+    left, right = (picture_of(whole.with_shot(aim=(x, 0.0), tilt=t)) for x, t in ((-215.0, 0.2), (215.0, 0.3)))
+    picture = joined([left, right])
+    trace = trace_picture(picture, shown=shown(picture))
+    (found,) = trace.pieces
+    rms, worst = off_by(found.outline, on_ground(whole, trace, piece.outline))
+    assert rms < 0.2
+    assert worst < 1.5
+    assert rms < 2 * found.sure.rms
+    assert not found.findings
+    (cut,) = trace_picture(left).pieces
+    assert "stop" in [f.weight for f in cut.findings], "alone, each shows it cut off"
+    pushed = replace(whole, cards=[replace(c, x=c.x + 3.0) if c.number == 3 else c for c in cards])
+    with pytest.raises(CraftError, match="moved"):
+        joined([left, picture_of(pushed.with_shot(aim=(215.0, 0.0)))])
+    strange = replace(whole, cards=[replace(cards[k], number=8 + n) for n, k in enumerate((0, 1, 2, 5))])
+    with pytest.raises(CraftError, match="shares no card"):
+        joined([left, picture_of(strange.with_shot(aim=(-215.0, 0.0)))])
 
 
 def test_a_piece_that_was_missed_is_found_where_the_maker_taps():

@@ -16,14 +16,15 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.flatwork import FlatMate, Place
+from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.layout.fit_flat import disagreements
 from vellumcut.core.layout.flat_pattern import match_flat
 from vellumcut.core.layout.pattern import drawn_sides
 from vellumcut.core.units import Number
 from vellumcut.formats.pattern_files import LARGEST_PATTERN
 from vellumcut.service import flats
-from vellumcut.service.builds import work_on
-from vellumcut.service.patterns import drawn_tube
+from vellumcut.service.builds import work_for, work_on
+from vellumcut.service.patterns import drawn_tube, girth_now, station_girths
 from vellumcut.store.files import SCRATCH
 
 router = APIRouter(tags=["flats"])
@@ -68,6 +69,13 @@ class FlatTableOut(Out):
     factor: float
 
 
+class CastStationOut(Out):
+    """girth: mm round the wearer there."""
+
+    name: str
+    girth: float
+
+
 BETWEEN = 40.0
 
 
@@ -107,7 +115,7 @@ class FlatFitOut(Out):
 def flat_table(store: StoreDep, piece: Id) -> FlatTableOut:
     """The panels of a piece that came flat, with their edges made to match."""
     work = work_on(store, piece)
-    made = match_flat(work.design)
+    made = match_flat(work.design, girth_now(work))
     panels, x = [], 0.0
     for _, edged in sorted(made.panels.items()):
         points = np.concatenate(edged.edges)
@@ -142,6 +150,13 @@ def fit_panels(store: StoreDep, piece: Id, body: FlatFitIn) -> FlatFitOut:
         stations=list(drawn_tube(work, side).names), taken=body.take,
         questions=disagreements(work.design.flat, made) if work.design.flat else [],
     )  # fmt: skip
+
+
+@router.get("/builds/{build}/stations")
+def stations(store: StoreDep, build: Id, template: TemplateName) -> list[CastStationOut]:
+    """Where a cast of such a piece may have been taken, from its lower end, and what its wearer measures there."""
+    rows = station_girths(work_for(store, build, starter_design(template)))
+    return [CastStationOut(name=name, girth=round(girth, 1)) for name, girth in rows]
 
 
 @router.post("/builds/{build}/pattern-files", status_code=201, openapi_extra=takes_file())

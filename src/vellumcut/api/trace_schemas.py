@@ -69,7 +69,8 @@ class TraceBrief(Out):
 
 
 class TraceOut(TraceBrief):
-    """shapes: pieces as the maker left them, mm in the picture from above, y up."""
+    """shapes: pieces as the maker left them, mm in the picture from above, y up. joins: photographs that it can be joined
+    with, since they show two of its cards or more."""
 
     square: float
     above: AboveOut
@@ -79,6 +80,7 @@ class TraceOut(TraceBrief):
     findings: list[FoundFinding]
     found: list[FoundPiece]
     shapes: list[FlatShape]
+    joins: list[int]
 
 
 Act = Literal[
@@ -110,13 +112,19 @@ class AgainIn(In):
     inside: Annotated[list[Pair], Field(default_factory=list, max_length=60)]
 
 
+class JoinIn(In):
+    """Numbers of photographs that share two cards or more."""
+
+    traces: Annotated[list[StrictInt], Field(min_length=2, max_length=6)]
+
+
 class CameraIn(In):
     seed: Annotated[StrictInt, Field(ge=0, le=10_000)] = 1
 
 
 class PanelsIn(In):
     """Which shapes become panels, and of which piece: one that is there, or a new one of that name and kind. grow: they were
-    taken off the skin, where it measures ``girth`` mm round."""
+    taken off the skin, at ``station``, where it measures ``girth`` mm round; the wearer's own measure where that is not said."""
 
     shapes: Annotated[list[StrictInt], Field(min_length=1, max_length=200)]
     piece: Annotated[StrictInt, Field(ge=1)] | None = None
@@ -124,3 +132,4 @@ class PanelsIn(In):
     template: TemplateName = "breastplate"
     grow: StrictBool = False
     girth: Annotated[Length, Field(ge=50, le=2500)] | None = None
+    station: Annotated[str, Field(max_length=80)] = ""

@@ -15,6 +15,7 @@ from vellumcut.core.layout.pages import PaperName
 from vellumcut.formats.marker_cards import write_marker_cards
 from vellumcut.formats.outlines import write_outlines_dxf, write_outlines_svg
 from vellumcut.service import corrections, flats, traces
+from vellumcut.store.database import Store
 from vellumcut.store.models import TracedPhotograph
 
 router = APIRouter(tags=["traces"])
@@ -24,7 +25,7 @@ def _brief(row: TracedPhotograph) -> t.TraceBrief:
     return t.TraceBrief(id=row.id, build_id=row.build_id, name=row.name, taken_at=row.taken_at, pieces=len(row.shapes))
 
 
-def _view(row: TracedPhotograph) -> t.TraceOut:
+def _view(store: Store, row: TracedPhotograph) -> t.TraceOut:
     found = row.found
     return t.TraceOut(
         **_brief(row).model_dump(),
@@ -36,6 +37,7 @@ def _view(row: TracedPhotograph) -> t.TraceOut:
         findings=found["findings"],
         found=found["pieces"],
         shapes=list(traces.shapes_of(row)),
+        joins=traces.joins_of(store, row),
     )
 
 
@@ -68,9 +70,15 @@ def use_camera(store: StoreDep, build: Id, body: t.CameraIn) -> JobOut:
     return job_view(traces.photograph_made_up_cast(store, build, body.seed))
 
 
+@router.post("/traces/joined", status_code=202)
+def join(store: StoreDep, body: t.JoinIn) -> JobOut:
+    """Join photographs of one ground that share cards, and trace what they show together; the job's result is its number."""
+    return job_view(traces.join_traces(store, body.traces))
+
+
 @router.get("/traces/{trace}")
 def get_trace(store: StoreDep, trace: Id) -> t.TraceOut:
-    return _view(traces.get_trace(store, trace))
+    return _view(store, traces.get_trace(store, trace))
 
 
 @router.get("/traces/{trace}/picture", response_class=FileResponse)
@@ -82,7 +90,9 @@ def trace_picture(store: StoreDep, trace: Id) -> FileResponse:
 @router.post("/traces/{trace}/acts")
 def correct(store: StoreDep, trace: Id, body: t.ActIn) -> t.TraceOut:
     """Put one thing right on one outline."""
-    return _view(corrections.correct(store, trace, body.act, corrections.What(**body.model_dump(exclude={"act"}))))
+    return _view(
+        store, corrections.correct(store, trace, body.act, corrections.What(**body.model_dump(exclude={"act"})))
+    )
 
 
 @router.post("/traces/{trace}/again", status_code=202)
@@ -109,5 +119,6 @@ def outlines(store: StoreDep, trace: Id, format: Literal["svg", "dxf"]) -> Respo
 @router.post("/traces/{trace}/panels", status_code=201)
 def make_panels(store: StoreDep, trace: Id, body: t.PanelsIn) -> PieceOut:
     """Make shapes the panels of a piece."""
-    wanted = flats.FromTrace(tuple(body.shapes), body.piece, body.name, body.template, body.grow, body.girth)
+    taken = body.grow, body.girth, body.station
+    wanted = flats.FromTrace(tuple(body.shapes), body.piece, body.name, body.template, *taken)
     return piece_view(store, flats.panels_from_trace(store, trace, wanted))

@@ -115,11 +115,14 @@ def trace(
     square: Annotated[
         float, typer.Option(min=50, max=200, help="What the test square on the cards' page measures, mm.")
     ] = 100.0,
+    join: Annotated[
+        bool, typer.Option("--join", help="Photographs of one ground that share cards: one piece, larger than each.")
+    ] = False,
 ) -> None:
     """Measure the pieces in photographs: outlines, slits and ink as JSON, SVG and DXF."""
     from vellumcut.cli import tracing
 
-    tracing.trace(photographs, out, square)
+    tracing.trace(photographs, out, square, join)
 
 
 @app.command()

@@ -24,12 +24,14 @@ from vellumcut.service.flats import fit_of
 from vellumcut.service.patterns import work_from_file
 
 
-def trace(photographs: Sequence[Path], out: Path, square: float) -> None:
+def trace(photographs: Sequence[Path], out: Path, square: float, joined: bool) -> None:
     with clear_words():
-        for path in photographs:
-            if not path.is_file():
-                raise CraftError(f"There is no photograph {path}", "photograph")
-            made = trace_file(path, SIDE * square / 100.0)
+        missing = next((p for p in photographs if not p.is_file()), None)
+        if missing:
+            raise CraftError(f"There is no photograph {missing}", "photograph")
+        rows = [(photographs[0], tuple(photographs[1:]))] if joined else [(p, ()) for p in photographs]
+        for path, others in rows:
+            made = trace_file(path, SIDE * square / 100.0, others=others)
             print(put(out / f"{path.stem}.json", json.dumps(made.data, indent=1, ensure_ascii=False).encode()))
             print(put(out / f"{path.stem}.svg", write_outlines_svg(made.shapes, path.stem).encode()))
             print(put(out / f"{path.stem}.dxf", write_outlines_dxf(made.shapes)))

@@ -9,6 +9,7 @@ import numpy as np
 from PIL import Image
 
 from vellumcut.core.errors import CraftError
+from vellumcut.core.trace.join import joined, shown
 from vellumcut.core.trace.shapes import shape_of
 from vellumcut.core.trace.trace import Trace, trace_picture
 from vellumcut.formats.photographs import open_photograph
@@ -24,18 +25,24 @@ def main(source: Path, folder: Path, told: str) -> int:
     wanted = json.loads(told)
     try:
         picture = open_photograph(source.read_bytes())
-        trace = trace_picture(picture, wanted["side"], [np.array(p, float) for p in wanted["inside"]], say)
+        if wanted["others"]:
+            say(0.0, "Joining the photographs")
+            others = [open_photograph(Path(p).read_bytes()) for p in wanted["others"]]
+            picture = joined([picture, *others], wanted["side"])
+        ground = shown(picture) if wanted["others"] or wanted["joined"] else None
+        inside = [np.array(p, float) for p in wanted["inside"]]
+        trace = trace_picture(picture, wanted["side"], inside, say, ground)
     except CraftError as error:
         print(error.message, file=sys.stderr)
         return BAD_INPUT
     except MemoryError:
         print("The photograph needs more memory than is allowed; send a smaller one", file=sys.stderr)
         return BAD_INPUT
-    shown, scale = _shown(trace)
-    data = trace_data(trace, picture.shape[1::-1], scale)
+    above, scale = _shown(trace)
+    data = trace_data(trace, picture.shape[1::-1], scale) | {"joined": ground is not None}
     shapes = [shape_of(p, k).model_dump(mode="json") for k, p in enumerate(trace.pieces, 1)]
     (folder / "trace.json").write_text(json.dumps({"data": data, "shapes": shapes}))
-    (folder / "above.jpg").write_bytes(shown)
+    (folder / "above.jpg").write_bytes(above)
     Image.fromarray(picture).save(folder / "photograph.jpg", quality=95, subsampling=0)
     return 0
 

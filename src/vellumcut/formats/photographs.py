@@ -24,6 +24,8 @@ MOST_PIXELS = 60_000_000
 FEWEST_PIXELS = 300_000
 MOST_KEPT = 4400
 """Pixels along the longer side that are traced: 12 MP and a little. Of more, four are made one, which is less noisy."""
+MOST_JOINED = 6
+"""Photographs of one ground."""
 FORMATS = ("JPEG", "PNG", "WEBP", "HEIF")
 ENDINGS = {"JPEG": "jpg", "PNG": "png", "WEBP": "webp", "HEIF": "heic"}
 NOT_ONE = "The file is not a JPEG, PNG, WebP or HEIC photograph, or is broken"
@@ -90,11 +92,18 @@ def trace_file(
     side: float,
     inside: Sequence[tuple[float, float]] = (),
     report: Callable[[float, str], None] = lambda s, w: None,
+    others: Sequence[Path] = (),
+    joined: bool = False,
 ) -> Traced:
     """Trace a photograph in a process with limits on time and memory. side: mm of the cards' black squares. report: may
-    raise to stop it. Raises CraftError in plain words.
+    raise to stop it. others: photographs that are joined with it first. joined: it was joined so before. Raises CraftError
+    in plain words.
     """
-    told = json.dumps({"side": side, "inside": [list(p) for p in inside]})
+    if len(others) >= MOST_JOINED:
+        raise CraftError(f"At most {MOST_JOINED} photographs are joined", "photograph")
+    told = json.dumps(
+        {"side": side, "inside": [list(p) for p in inside], "others": [str(p) for p in others], "joined": joined}
+    )
     with worked("vellumcut.formats.photo_worker", path, told, "photograph", report) as folder:
         made = json.loads((folder / "trace.json").read_text())
         shapes = tuple(FlatShape.model_validate(x) for x in made["shapes"])

@@ -192,6 +192,14 @@ def work_on(store: Store, piece: int) -> Work:
     return replace(work, scanned=scanned_tubes(scans_folder(store), work.readings))
 
 
+def work_for(store: Store, build: int, design: PieceDesign) -> Work:
+    """As ``work_on``, for a piece that is not there yet. Raises NotFound."""
+    with store.read() as session:
+        row = fetch(session, Build, build)
+        work = Work(0, build, "", row.name, design, newest_readings(session, row.wearer_id))
+    return replace(work, scanned=scanned_tubes(scans_folder(store), work.readings))
+
+
 def work_in(session: Session, piece: int) -> Work:
     row = fetch(session, Piece, piece)
     build = fetch(session, Build, row.build_id)

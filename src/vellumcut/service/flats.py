@@ -13,8 +13,8 @@ from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.layout.fit_flat import Fit, check_fit, fitted
 from vellumcut.core.layout.pattern import drawn_sides
 from vellumcut.formats.pattern_files import read_pattern_file
-from vellumcut.service.builds import Work, add_piece, change_piece, get_piece
-from vellumcut.service.patterns import drawn_tube
+from vellumcut.service.builds import Work, add_piece, change_piece, get_piece, work_for
+from vellumcut.service.patterns import drawn_tube, station_girths
 from vellumcut.service.rows import design_of
 from vellumcut.service.traces import get_trace, shapes_of
 from vellumcut.store.database import Store
@@ -23,7 +23,9 @@ from vellumcut.store.models import Piece
 
 @dataclass(frozen=True)
 class FromTrace:
-    """shapes: their numbers. piece: to add them to; None: a new one of that name and template."""
+    """shapes: their numbers. piece: to add them to; None: a new one of that name and template. station: where on the body
+    they were taken; its girth is the wearer's there, unless one is given.
+    """
 
     shapes: tuple[int, ...]
     piece: int | None
@@ -31,6 +33,7 @@ class FromTrace:
     template: TemplateName
     grow: bool
     girth: float | None
+    station: str = ""
 
 
 def panels_from_trace(store: Store, trace: int, wanted: FromTrace) -> Piece:
@@ -50,7 +53,9 @@ def panels_of(store: Store, build: int, shapes: Sequence[FlatShape], wanted: Fro
     """Shapes as panels, after those that the piece has."""
     if wanted.piece is None:
         design = starter_design(wanted.template)
-        work = FlatWork(panels=_numbered(shapes, 0), source=source, grow=wanted.grow, girth=wanted.girth)
+        girth = wanted.girth or _girth_at(work_for(store, build, design), wanted.station)
+        taken = {"grow": wanted.grow, "girth": girth, "station": wanted.station}
+        work = FlatWork.model_validate({"panels": _numbered(shapes, 0), "source": source, **taken})
         return add_piece(store, build, wanted.name, _with(design, work))
     design = design_of(get_piece(store, wanted.piece))
     if design.flat is None:
@@ -60,6 +65,17 @@ def panels_of(store: Store, build: int, shapes: Sequence[FlatShape], wanted: Fro
     last = max(p.number for p in design.flat.panels)
     more = design.flat.model_copy(update={"panels": (*design.flat.panels, *_numbered(shapes, last))})
     return change_piece(store, wanted.piece, None, _with(design, FlatWork.model_validate(more.model_dump())))
+
+
+def _girth_at(work: Work, station: str) -> float | None:
+    if not station:
+        return None
+    girths = dict(station_girths(work))
+    if station not in girths:
+        raise CraftError(
+            f"This part of the body has no station {station}: choose one of {', '.join(girths)}", "station"
+        )
+    return round(girths[station], 1)
 
 
 def _with(design: PieceDesign, work: FlatWork) -> PieceDesign:

@@ -48,7 +48,8 @@ def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
     """The pattern of a piece. Raises CraftError in a maker's words."""
     if work.design.flat is not None:
         return _patterns.get(
-            _key(work, None), lambda: flat_pattern(work.design, work.name, work.build, work.gives, work.dart_edges)
+            _key(work, None),
+            lambda: flat_pattern(work.design, work.name, work.build, work.gives, work.dart_edges, girth_now(work)),
         )
     return _patterns.get(
         _key(work, size),
@@ -166,6 +167,24 @@ def drawn_tube(work: Work, side: Side) -> TubeSurface:
         pieces = tuple(LaidPiece(x.get(side) or next(iter(x.values()))) for x in beneath)
         tube = dressed(tube, lies_over(tube, pieces, work.design.base_layer))
     return tube
+
+
+def girth_now(work: Work) -> float | None:
+    """mm round the wearer today where panels that came flat were taken; None where that is not known."""
+    flat = work.design.flat
+    if flat is None or not flat.station:
+        return None
+    try:
+        return dict(station_girths(work)).get(flat.station)
+    except CraftError:
+        return None  # Panels can be cut for a body that was not measured.
+
+
+def station_girths(work: Work) -> list[tuple[str, float]]:
+    """Stations of the part of the body that a piece lies on, from its lower end, and mm round each. Raises CraftError."""
+    side, _ = drawn_sides(work.readings, work.design)[0]
+    tube = worn_tube(work.readings, TEMPLATES[work.design.template].part, side, work.design.halves, work.scanned)
+    return list(zip(tube.names, (float(g) for g in tube.station_girths), strict=True))
 
 
 def lain_over(work: Work, above: tuple[str, ...] = ()) -> list[Work]:

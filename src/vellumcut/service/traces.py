@@ -9,6 +9,7 @@ from sqlalchemy import select
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.flatwork import FlatShape
 from vellumcut.core.trace.cards import SIDE
+from vellumcut.core.trace.join import FEWEST_SHARED
 from vellumcut.formats.photographs import LARGEST_PHOTOGRAPH, Traced, check_size, trace_file
 from vellumcut.service import clock
 from vellumcut.service.errors import NotFound
@@ -51,6 +52,29 @@ def trace_upload(store: Store, build: int, name: str, square: float, content: by
         return _keep(store, build, name, square, _traced(store, content, card_side(square), (), job)).id
 
     return start_job(f"Tracing {name[:60]}", work)
+
+
+def join_traces(store: Store, numbers: Sequence[int]) -> Job:
+    """Join photographs of one build that share cards into one; the job's result is its number. Raises CraftError, NotFound."""
+    rows = [get_trace(store, n) for n in dict.fromkeys(numbers)]
+    first = rows[0]
+    if len(rows) < 2 or any(r.build_id != first.build_id or r.side != first.side for r in rows):
+        raise CraftError("Choose photographs of one build, with cards from one print, to be joined", "traces")
+    paths = [_photograph_of(store, r) for r in rows]
+    name = " + ".join(r.name for r in rows)
+
+    def work(job: Job) -> int:
+        traced = trace_file(paths[0], first.side, (), job.report, paths[1:])
+        return _keep(store, first.build_id, name, first.side / card_side(1.0), traced).id
+
+    return start_job(f"Joining {len(rows)} photographs", work)
+
+
+def _photograph_of(store: Store, row: TracedPhotograph) -> Path:
+    path = file_in(traces_folder(store), row.file)
+    if path is None:
+        raise CraftError(f"The file of {row.name} is gone from the data folder; bring it in again", "file")
+    return path
 
 
 def photograph_made_up_cast(store: Store, build: int, seed: int) -> Job:
@@ -114,6 +138,19 @@ def list_traces(store: Store, build: int) -> list[TracedPhotograph]:
         return list(session.scalars(_of(build)))
 
 
+def joins_of(store: Store, row: TracedPhotograph) -> list[int]:
+    """Photographs of its build that show two of its cards or more, and were not joined from others."""
+    own = _cards(row)
+    others = [r for r in list_traces(store, row.build_id) if r.id != row.id and not r.found.get("joined")]
+    if row.found.get("joined"):
+        return []
+    return [r.id for r in others if len(own & _cards(r)) >= FEWEST_SHARED and r.side == row.side]
+
+
+def _cards(row: TracedPhotograph) -> set[int]:
+    return {int(c["number"]) for c in row.found["cards"]}
+
+
 def get_trace(store: Store, number: int) -> TracedPhotograph:
     with store.read() as session:
         return fetch(session, TracedPhotograph, number)
@@ -134,12 +171,11 @@ def change_shapes(store: Store, number: int, shapes: Sequence[FlatShape], words:
 def trace_again(store: Store, number: int, square: float, inside: Places) -> Job:
     """Trace a kept photograph once more. inside: places on pieces, mm in the picture from above, y down. Raises CraftError."""
     row = get_trace(store, number)
-    path = file_in(traces_folder(store), row.file)
-    if path is None:
-        raise CraftError("The photograph's file is gone from the data folder; bring it in again", "file")
+    path = _photograph_of(store, row)
+    joined = bool(row.found.get("joined"))
 
     def work(job: Job) -> int:
-        traced = trace_file(path, card_side(square), inside, job.report)
+        traced = trace_file(path, card_side(square), inside, job.report, joined=joined)
         with (
             arriving(above_folder(store), "jpg", traced.above) as above,
             store.write(f"Trace {row.name[:60]}") as session,

@@ -421,6 +421,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/traces/joined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join
+         * @description Join photographs of one ground that share cards, and trace what they show together; the job's result is its number.
+         */
+        post: operations["join_api_traces_joined_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/traces/{trace}": {
         parameters: {
             query?: never;
@@ -573,6 +593,26 @@ export interface paths {
          * @description Hold a pattern against its wearer: what it goes round, what is wanted, and, if told so, make it fit.
          */
         post: operations["fit_panels_api_pieces__piece__fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stations
+         * @description Where a cast of such a piece may have been taken, from its lower end, and what its wearer measures there.
+         */
+        get: operations["stations_api_builds__build__stations_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3048,6 +3088,16 @@ export interface components {
             reach: number[];
         };
         /**
+         * CastStationOut
+         * @description girth: mm round the wearer there.
+         */
+        CastStationOut: {
+            /** Name */
+            name: string;
+            /** Girth */
+            girth: number;
+        };
+        /**
          * CatalogueOut
          * @description The tables of the craft that forms are made from.
          */
@@ -4324,7 +4374,7 @@ export interface components {
         /**
          * FlatWork
          * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half the
-         *     foam. girth: mm round the body where they were taken, for that and for other measures later.
+         *     foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures later.
          */
         "FlatWork-Input": {
             /** Panels */
@@ -4356,7 +4406,7 @@ export interface components {
         /**
          * FlatWork
          * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half the
-         *     foam. girth: mm round the body where they were taken, for that and for other measures later.
+         *     foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures later.
          */
         "FlatWork-Output": {
             /** Panels */
@@ -5213,6 +5263,14 @@ export interface components {
             words: string;
             /** Result */
             result: number | null;
+        };
+        /**
+         * JoinIn
+         * @description Numbers of photographs that share two cards or more.
+         */
+        JoinIn: {
+            /** Traces */
+            traces: number[];
         };
         /**
          * JointOut
@@ -6306,7 +6364,7 @@ export interface components {
         /**
          * PanelsIn
          * @description Which shapes become panels, and of which piece: one that is there, or a new one of that name and kind. grow: they were
-         *     taken off the skin, where it measures ``girth`` mm round.
+         *     taken off the skin, at ``station``, where it measures ``girth`` mm round; the wearer's own measure where that is not said.
          */
         PanelsIn: {
             /** Shapes */
@@ -6331,6 +6389,11 @@ export interface components {
             grow?: boolean;
             /** Girth */
             girth?: (number | string) | null;
+            /**
+             * Station
+             * @default
+             */
+            station?: string;
         };
         /**
          * PatternOut
@@ -8600,7 +8663,8 @@ export interface components {
         };
         /**
          * TraceOut
-         * @description shapes: pieces as the maker left them, mm in the picture from above, y up.
+         * @description shapes: pieces as the maker left them, mm in the picture from above, y up. joins: photographs that it can be joined
+         *     with, since they show two of its cards or more.
          */
         TraceOut: {
             /** Id */
@@ -8628,6 +8692,8 @@ export interface components {
             found: components["schemas"]["FoundPiece"][];
             /** Shapes */
             shapes: components["schemas"]["FlatShape-Output"][];
+            /** Joins */
+            joins: number[];
         };
         /**
          * TrimIn
@@ -11313,6 +11379,84 @@ export interface operations {
             };
         };
     };
+    join_api_traces_joined_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     get_trace_api_traces__trace__get: {
         parameters: {
             query?: never;
@@ -11950,6 +12094,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FlatFitOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stations_api_builds__build__stations_get: {
+        parameters: {
+            query: {
+                template: "bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier";
+            };
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastStationOut"][];
                 };
             };
             /** @description Not JSON */

@@ -65,11 +65,16 @@ class Matched:
     legs: tuple[tuple[int, int, tuple[float, float], tuple[float, float]], ...] = field(default=())
 
 
-def growth(girth: float, base: float, ease: float, middle: float) -> float:
-    """How many times as far round foam lies whose middle is so many mm off the base layer than the skin does: (r + base +
-    ease + t/2) / r (geometry notes, section 7)."""
-    radius = girth / (2 * np.pi)
-    return float((radius + base + ease + middle) / radius)
+def growth(girth: float, base: float, ease: float, middle: float, now: float | None = None) -> float:
+    """How many times as far round foam lies whose middle is so many mm off the base layer than the skin did: (r + base +
+    ease + t/2) / r (geometry notes, section 7). girth: mm round the skin as it was taken; now: as it is, where that changed."""
+    then, radius = girth / (2 * np.pi), (now or girth) / (2 * np.pi)
+    return float((radius + base + ease + middle) / then)
+
+
+def regrown(girth: float, base: float, ease: float, middle: float, now: float) -> float:
+    """How many times as wide panels become that were made for foam already, where the girth is another one now."""
+    return growth(girth, base, ease, middle, now) / growth(girth, base, ease, middle)
 
 
 def matched(work: FlatWork, factor: float = 1.0) -> Matched:

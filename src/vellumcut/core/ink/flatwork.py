@@ -82,7 +82,7 @@ class FlatMate(Decision):
 
 class FlatWork(Decision):
     """The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half the
-    foam. girth: mm round the body where they were taken, for that and for other measures later.
+    foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures later.
     """
 
     panels: Annotated[tuple[FlatShape, ...], Field(min_length=1, max_length=200)]

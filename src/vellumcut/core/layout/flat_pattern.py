@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.errors import CraftError
-from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate, growth, matched
+from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate, growth, matched, regrown
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.flaws import Flaw, find_flaws
 from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
@@ -38,26 +38,35 @@ APART = 0.5
 """mm by which edges that are glued may differ without a word."""
 
 
-def flat_factor(design: PieceDesign) -> float:
-    """How many times as wide the panels are made than they came."""
+def flat_factor(design: PieceDesign, now: float | None = None) -> float:
+    """How many times as wide the panels are made than they came. now: mm round the body today where they were taken; None
+    where that is not known."""
     work = design.flat
-    if work is None or not work.grow or work.girth is None:
+    if work is None or work.girth is None:
         return 1.0
-    return growth(work.girth, design.base_layer, design.ease, design.foam / 2)
+    off = design.base_layer, design.ease, design.foam / 2
+    if work.grow:
+        return growth(work.girth, *off, now)
+    return 1.0 if now is None else regrown(work.girth, *off, now)
 
 
-def match_flat(design: PieceDesign) -> Matched:
-    """Its panels with their edges made to match. Raises CraftError where it has none."""
+def match_flat(design: PieceDesign, now: float | None = None) -> Matched:
+    """Its panels with their edges made to match. now: see ``flat_factor``. Raises CraftError where it has none."""
     if design.flat is None:
         raise CraftError("This piece is worked out from the body: it has no panels that came flat", "design.flat")
-    return matched(design.flat, flat_factor(design))
+    return matched(design.flat, flat_factor(design, now))
 
 
 def flat_pattern(
-    design: PieceDesign, name: str, build: str, gives: tuple[FoamGive, ...] = (), school: DartEdges = "by fold"
+    design: PieceDesign,
+    name: str,
+    build: str,
+    gives: tuple[FoamGive, ...] = (),
+    school: DartEdges = "by fold",
+    now: float | None = None,
 ) -> PiecePattern:
-    """All panels of a piece that came flat. Raises CraftError."""
-    made = match_flat(design)
+    """All panels of a piece that came flat. now: see ``flat_factor``. Raises CraftError."""
+    made = match_flat(design, now)
     source = design.flat.source if design.flat else "file"
     hardest = hardest_layer(design)
     part = TEMPLATES[design.template].part
@@ -89,7 +98,8 @@ def flat_pattern(
             )
         x += width + BETWEEN
     give = give_of(hardest.kind, hardest.thickness, gives)
-    return PiecePattern(name, design, tuple(panels), {}, give, tuple(_told(made)), gives, school)
+    said = (*_regraded(design, now), *_told(made))
+    return PiecePattern(name, design, tuple(panels), {}, give, said, gives, school)
 
 
 def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPanel:
@@ -202,6 +212,17 @@ def _upright(outline: Array) -> Array:
 
 def _flaws(flat: FlatPanel) -> tuple[Flaw, ...]:
     return find_flaws(flat, False)
+
+
+def _regraded(design: PieceDesign, now: float | None) -> list[Finding]:
+    work = design.flat
+    if work is None or work.girth is None or now is None or abs(now - work.girth) < APART:
+        return []
+    words = (
+        f"The {work.station} measures {now:.0f} mm now and measured {work.girth:.0f} mm when these were taken: the panels "
+        f"are made {flat_factor(design, now) / flat_factor(design):.3f} times as wide."
+    )
+    return [Finding("say", words, "flat.girth")]
 
 
 def _told(made: Matched) -> list[Finding]:

@@ -52,8 +52,14 @@ class PanelChange:
 
 def compare_patterns(old: PiecePattern, new: PiecePattern) -> list[PanelChange]:
     """Panel by panel, what still fits, what a strip along one edge would mend, and what must be cut again."""
-    was = _counterparts(old.panels, new.panels)
+    was = _numbered(old.panels, new.panels) if new.design.flat else _counterparts(old.panels, new.panels)
     return [_compare(old.panels[was[k]] if k in was else None, panel) for k, panel in enumerate(new.panels)]
+
+
+def _numbered(old: tuple[DrawnPanel, ...], new: tuple[DrawnPanel, ...]) -> dict[int, int]:
+    """As ``_counterparts``, of panels that came flat: they lie nowhere on the body, and keep their numbers."""
+    there = {(p.flat.number, p.side, p.layer.number): k for k, p in enumerate(old)}
+    return {k: there[key] for k, p in enumerate(new) if (key := (p.flat.number, p.side, p.layer.number)) in there}
 
 
 def _counterparts(old: tuple[DrawnPanel, ...], new: tuple[DrawnPanel, ...]) -> dict[int, int]:

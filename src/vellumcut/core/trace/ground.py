@@ -1,9 +1,10 @@
 """Tell pieces from the ground they lie on.
 
-Two ways, since grounds differ. By colour: what lies along the picture's rim and round the cards is ground, what looks
+Three ways, since grounds differ. By colour: what lies along the picture's rim and round the cards is ground, what looks
 unlike it is a piece, and a graph cut (GrabCut: Rother, Kolmogorov and Blake 2004) settles where one ends. By edges: from
 the rim the ground is flooded as far as it meets an edge sharper than any of its own; a soft shadow does not stop it.
-Of both, for each place, the piece is taken whose rim stands out better.
+By calm: on a ground with a
+pattern a wide place that has none is a piece, whatever its colour. Of all three, for each place, the piece is taken whose rim stands out better.
 """
 
 from collections.abc import Sequence
@@ -13,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_fill_holes, gaussian_filter
 
+from vellumcut.core.trace.cards import CARD, SIDE
 from vellumcut.core.trace.find import linear_table
 from vellumcut.core.trace.rectify import FromAbove, card_masks
 
@@ -70,15 +72,14 @@ def pieces_on(
     found = by_colour(coarse, known, barred, told)
     edged = by_edges(coarse, known, barred)
     look = _Look(coarse, known)
-    standing = [
-        (1.0 if (m & told).any() else look.stands_out(m), m)
-        for m in _parts(found, coarse.per) + _parts(edged, coarse.per)
-    ]
+    likely = _parts(found, coarse.per) + _parts(edged, coarse.per) + by_calm(coarse, known, barred)
+    lying = [m for m in likely if not _under_a_card(coarse, m, poses)]
+    standing = [(1.0 if (m & told).any() else look.stands_out(m), m) for m in lying]
     kept: list[Mask] = []
     for _, mask in sorted((s for s in standing if s[0] > 0.5), key=lambda s: -s[0] * float(s[1].sum()) ** 0.25):
         if all((mask & k).sum() < 0.1 * min(mask.sum(), k.sum()) for k in kept):
             kept.append(mask)
-    kept = [_trimmed(coarse, m) for m in kept]
+    kept = [_trimmed(coarse, m) for m in _over_shadows(coarse, [m for m in kept if not _is_card(coarse, m, side)])]
     return coarse, sorted(kept, key=lambda m: -int(m.sum()))
 
 
@@ -129,6 +130,105 @@ def by_edges(coarse: FromAbove, known: Mask, barred: Mask) -> Mask:
     inside &= barred == 0
     thin = cv2.morphologyEx(inside.astype(np.uint8), cv2.MORPH_OPEN, disc(3.0, coarse.per))
     return np.asarray(cv2.erode(thin, np.ones((3, 3), np.uint8)))
+
+
+CALM = (0.5, 0.75, 0.9)
+"""Shares of a ground's places that are steeper: levels below which a place counts as calm."""
+WIDE, WIDER = 15.0, 1.3
+"""mm, half of how wide a calm place must be; and how many times as wide as those of the ground, which may be tiles."""
+RESTLESS, LEAST_RESTLESS = 2.0, 3.0
+"""How many times as steep as a calm place a ground is, and how steep at least, in steps of colour a pixel, or calm tells
+nothing: plain cloth, at 1, has calm places of its own; boards have 3 to 8, carpets 40."""
+ACROSS, LONG = 13.0, 25.0
+"""mm between two parts of one piece that a shadow's edge runs between, and how long it runs at least."""
+
+
+def by_calm(coarse: FromAbove, known: Mask, barred: Mask) -> list[Mask]:
+    """Wide calm places that do not run out into the ground; those that only a shadow's edge parts are one."""
+    steep = steepness(coarse)
+    restless = float(np.median(steep[known > 0]))
+    out: list[Mask] = []
+    if restless < LEAST_RESTLESS:
+        return out
+    for share in CALM:
+        calm = np.asarray((steep < np.quantile(steep[known > 0], 1 - share)) & (barred == 0), np.uint8)
+        calm = np.asarray(cv2.morphologyEx(calm, cv2.MORPH_CLOSE, disc(1.5, coarse.per)))
+        calm = np.asarray(cv2.morphologyEx(calm, cv2.MORPH_OPEN, disc(3.0, coarse.per)))
+        _, label = cv2.connectedComponents(calm, connectivity=4)
+        far = cv2.distanceTransform(calm, cv2.DIST_L2, 3) * coarse.per
+        ground = np.unique(label[known > 0])
+        enough = max(WIDE, WIDER * float(far[np.isin(label, ground)].max()))
+        wide = set(np.unique(label[far > enough]).tolist()) - {0}
+        parts = [p for k in sorted(wide) for p in _parts(np.asarray(label == k, np.uint8), coarse.per)]
+        parts = [p for p in parts if float(np.median(steep[p > 0])) * RESTLESS < restless]
+        out += _over_shadows(coarse, parts)
+    return out
+
+
+def _over_shadows(coarse: FromAbove, parts: list[Mask]) -> list[Mask]:
+    light = linear_table()[coarse.picture]
+    joined = list(parts)
+    k = 0
+    while k < len(joined):
+        other = next((j for j in range(k + 1, len(joined)) if _one_piece(coarse, light, joined[k], joined[j])), None)
+        if other is None:
+            k += 1
+            continue
+        gap = cv2.dilate(_gap(coarse, joined[k], joined[other]), disc(3.0, coarse.per))
+        both = joined[k] | joined.pop(other)
+        # Only there: a slit elsewhere is not to be closed.
+        joined[k] = both | (np.asarray(cv2.morphologyEx(both, cv2.MORPH_CLOSE, disc(ACROSS, coarse.per))) & gap)
+    return joined
+
+
+def _gap(coarse: FromAbove, a: Mask, b: Mask) -> Mask:
+    near = disc(ACROSS, coarse.per)
+    between: Mask = np.asarray(cv2.dilate(a, near)) & np.asarray(cv2.dilate(b, near)) & (1 - (a | b))
+    return between
+
+
+def _one_piece(coarse: FromAbove, light: NDArray[np.float32], a: Mask, b: Mask) -> bool:
+    """Whether two parts lie along each other, have one tint, and so has what is between them: only light parts them."""
+    between = _gap(coarse, a, b)
+    if between.sum() * coarse.per**2 < ACROSS * LONG:
+        return False
+    sides = [np.asarray(cv2.dilate(between, disc(8.0, coarse.per))) & own for own in (a, b)]
+    if not all(s.any() for s in sides):
+        return False
+    tints = [np.median(light[m > 0], axis=0) for m in (*sides, between)]
+    unit = [t / max(1e-6, float(np.linalg.norm(t))) for t in tints]
+    bright = [float(t.sum()) for t in tints]
+    alike = min(float(unit[0] @ unit[1]), float(unit[0] @ unit[2])) > SAME_TINT
+    dark, light_side = sorted(bright[:2])
+    return alike and light_side > SHADOW * dark and dark * 0.9 < bright[2] < light_side * 1.1
+
+
+SAME_TINT = 0.998
+"""Cosine between the light of two places above which they are of one tint: 3.6 degrees. A shadow outdoors is a little bluer
+than the sun; indoors tints stay within 2. (est.)"""
+
+
+SHADOW = 1.2
+"""How much lighter the lit side of a shadow's edge is at least."""
+
+
+def _under_a_card(coarse: FromAbove, mask: Mask, poses: Array) -> bool:
+    """Whether a card lies on it: then it is ground in another light."""
+    at = np.round(coarse.pixels(poses[:, :2])).astype(int)
+    filled = binary_fill_holes(mask)
+    return bool(filled[np.clip(at[:, 1], 0, len(mask) - 1), np.clip(at[:, 0], 0, mask.shape[1] - 1)].any())
+
+
+def _is_card(coarse: FromAbove, mask: Mask, side: float) -> bool:
+    """Whether it is a card that could not be read, with a shadow or a shine over it: a square of its size, black and white."""
+    edge = side * CARD / SIDE
+    rim, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    _, size, _ = cv2.minAreaRect(max(rim, key=len))
+    long, short = (float(s) * coarse.per for s in (max(size), min(size)))
+    if not (0.6 * side < short and long < 1.2 * edge):
+        return False
+    seen = np.sort(linear_table()[coarse.picture[mask > 0]].mean(axis=1))
+    return bool(seen[len(seen) // 4] < 0.35 * seen[9 * len(seen) // 10])
 
 
 def _parts(mask: Mask, per: float) -> list[Mask]:
@@ -184,7 +284,13 @@ class _Look:
             return 0.0
         unlike = self.unlike[here][..., None]
         new = (_mean(unlike, inner, window) - _mean(unlike, outer, window))[..., 0] if outer.any() else unlike[..., 0]
-        return float(((far > 3.0) & ((steep > max(2.5 * self.own, 4.0)) | (new > 1.0)))[rim].mean())
+        rough = steep[..., None]
+        calm = _mean(rough, inner, window)[..., 0] * CALMER < _mean(rough, outer, window)[..., 0]
+        return float((((far > 3.0) & ((steep > max(2.5 * self.own, 4.0)) | (new > 1.0))) | calm)[rim].mean())
+
+
+CALMER = 2.5
+"""How much rougher the outside of a rim is than its inside for its piece to stand out by that."""
 
 
 def _mean(lab: NDArray[np.float32], mask: Mask, window: tuple[int, int]) -> NDArray[np.float32]:

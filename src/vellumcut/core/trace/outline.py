@@ -32,10 +32,12 @@ SOFT = 0.22
 @dataclass(frozen=True, eq=False)
 class Palette:
     """Colours that may meet a piece's own. grounds: (k, 3) as `opponent` has them. inks: (j, 3) share of red, green and blue
-    light that ink on this piece sends back, against the piece itself."""
+    light that ink on this piece sends back, against the piece itself. patterned: the ground has colours of many kinds, so
+    what is unlike all that is known is ground too; on a plain one it is the piece, soiled."""
 
     grounds: Light
     inks: Light
+    patterned: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,14 +83,25 @@ SHADES = (1.0, 0.82, 0.65, 0.5)
 """How bright a ground is in the light, beside a piece and in a shadow."""
 
 
-def palette_of(picture: NDArray[np.uint8], known: Mask) -> Light:
-    """(k, 3) colours of a ground, as `opponent` has them, in light and in shade."""
+PATTERNED = 0.4
+"""Of a ground's own light, by which one in twenty of its places differs from most: a pattern. Weave and clouds stay under
+0.3; boards, flecks and carpets lie above 0.45."""
+DYES = (5, 10)
+"""Colours that are told apart on a plain ground and on one with a pattern."""
+
+
+def palette_of(picture: NDArray[np.uint8], known: Mask) -> Palette:
+    """A ground's colours in light and in shade; no inks yet."""
     seen = opponent(picture[known > 0][None])[0]
     some = np.ascontiguousarray(seen[:: max(1, len(seen) // 6000)])
+    usual = np.median(some, axis=0)
+    off = np.sqrt(((some - usual) ** 2).sum(axis=1)) / (usual[0] + 0.05)
+    patterned = bool(np.quantile(off, 0.95) > PATTERNED)
     cv2.setRNGSeed(5)
     stop = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 20, 1e-4)
-    _, _, middles = cv2.kmeans(some, min(5, len(some)), None, stop, 2, cv2.KMEANS_PP_CENTERS)
-    return np.asarray(np.concatenate([shade * middles for shade in SHADES]), np.float32)
+    _, _, middles = cv2.kmeans(some, min(DYES[patterned], len(some)), None, stop, 2, cv2.KMEANS_PP_CENTERS)
+    grounds = np.asarray(np.concatenate([shade * middles for shade in SHADES]), np.float32)
+    return Palette(grounds, np.zeros((0, 3), np.float32), patterned)
 
 
 OPPONENT = np.array([[1 / 3, 1 / 3, 1 / 3], [1, -1, 0], [0.5, 0.5, -1]], np.float32)
@@ -101,27 +114,51 @@ def inked(piece: Light, ink: Light) -> Light:
     return np.asarray(((piece @ back.T) * ink) @ OPPONENT.T)
 
 
-def blends(light: Light, piece: Light, ground: Light, weight: Light, palette: Palette) -> Light:
-    """(n,) share of the piece in each pixel. light, piece, ground, weight: (n, 3), or (3,) for all.
+INK_RIM = 0.75
+"""Share of the piece in a pixel at the rim of a stroke."""
+EVENLY_LIT = np.ones(2, np.float32)
+
+
+def blends(
+    light: Light,
+    piece: Light,
+    ground: Light,
+    weight: Light,
+    palette: Palette,
+    lit: Light = EVENLY_LIT,
+    rims: float = INK_RIM,
+) -> tuple[Light, NDArray[np.bool_]]:
+    """(n,) share of the piece in each pixel, and where that is ink on it. light, piece, ground, weight: (n, 3), or (3,) for
+    all. lit: (n, 2) or (2,), how much darker and lighter the piece is close by than `piece`. rims: share of the
+    piece up to which a pixel may be half ink.
 
     The ground close by is tried first; where no blend with it fits, the ground's other colours; where ink on the piece fits
-    better, or none of them does, it is ink, and counts as the piece.
+    better, it is ink, and counts as the piece. What nothing fits counts as `Palette.patterned` has it.
     """
     share, off = _blend(light, piece, ground, weight)
-    unclear = np.flatnonzero((off > INK / 4) & (share < 0.9))
+    ink = np.zeros(len(share), bool)
+    # On a plain ground what lies beyond the piece's colour, seen from the ground's, is a seam of its tape.
+    unclear = np.flatnonzero((off > INK / 4) & ((share < 0.9) | palette.patterned))
     if len(unclear):
         piece, weight = (np.broadcast_to(a, light.shape)[unclear] for a in (piece, weight))
         best, least = share[unclear], off[unclear]
+        shaded = _off_shades(light[unclear], piece, weight, lit if lit.ndim == 1 else lit[unclear])
+        best, least = np.where(shaded < least, 1.0, best), np.minimum(shaded, least)
         for colour in palette.grounds:
             other, miss = _blend(light[unclear], piece, colour, weight)
             better = (miss < least - 1.0) & (other < 0.9)
             best, least = np.where(better, other, best), np.where(better, miss, least)
-        for ink in palette.inks:
-            other, miss = _blend(light[unclear], piece, inked(piece, ink), weight)
-            on_it = (miss < least - 0.5) & (other < 0.75) & (other > -0.5)
-            best, least = np.where(on_it, 1.0, best), np.where(on_it, miss, least)
-        share[unclear] = np.where(least > INK, 1.0, best)
-    return np.asarray(np.clip(share, -0.5, 1.5), np.float32)
+        drawn = np.zeros(len(unclear), bool)
+        for colour in palette.inks:
+            other, miss = _blend(light[unclear], piece, inked(piece, colour), weight)
+            on_it = (miss < least - 0.5) & (other < rims) & (other > -0.5)
+            drawn, least = drawn | on_it, np.where(on_it, miss, least)
+        strange = (least > INK) & ~drawn
+        drawn |= strange & (not palette.patterned)
+        share[unclear] = np.where(strange, 0.0, best)
+        ink[unclear] = drawn
+        share[ink] = 1.0
+    return np.asarray(np.clip(share, -0.5, 1.5), np.float32), ink
 
 
 def _blend(light: Light, piece: Light, ground: Light, weight: Light) -> tuple[Light, Light]:
@@ -132,38 +169,84 @@ def _blend(light: Light, piece: Light, ground: Light, weight: Light) -> tuple[Li
     return np.asarray(share), np.asarray(off)
 
 
+def _off_shades(light: Light, piece: Light, weight: Light, lit: Light) -> Light:
+    """(n,) how far each pixel is off the piece's colour in the light or shade that there is of it close by."""
+    gain = (weight * light * piece).sum(axis=-1) / np.maximum((weight * piece**2).sum(axis=-1), 1e-6)
+    held = np.clip(gain, lit[..., 0], lit[..., 1])
+    return np.asarray(np.sqrt((weight * (light - held[..., None] * piece) ** 2).sum(axis=-1)))
+
+
 @dataclass(frozen=True, eq=False)
 class Colours:
-    """Of piece and ground close to each pixel, (h, w, 3), and one over the spread of both, squared."""
+    """Of piece and ground close to each pixel, (h, w, 3), and one over the spread of both, squared. lit: (h, w, 2) how much
+    darker and lighter the piece is close by."""
 
     piece: Light
     ground: Light
     weight: Light
+    lit: Light
 
 
 BLOCK = 1.0
 """mm over which colours are gathered: they change slowly."""
 
 
-def colours(here: FromAbove, light: Light, mask: Mask) -> Colours:
+BODY = 8.0
+"""mm, half of how wide a part of a mask must be to be asked for its colour where the ground has a pattern: what hangs on
+the rim may be the ground's."""
+
+
+HALO = 0.05
+"""Of a piece's own light, by which telephones brighten or darken it along an edge to make it look sharp. (est.)"""
+
+
+def colours(here: FromAbove, light: Light, mask: Mask, patterned: bool) -> Colours:
     """What piece and ground look like on either side of a mask's rim."""
     size = mask.shape[::-1]
     small = tuple(max(4, round(n * here.per / BLOCK)) for n in size)
     per = here.per * size[0] / small[0]
     low = np.asarray(cv2.resize(light, small, interpolation=cv2.INTER_AREA), np.float32)
     rough = np.asarray(cv2.resize(mask, small, interpolation=cv2.INTER_NEAREST), np.uint8)
-    inner = np.asarray(cv2.erode(rough, disc(KEEP, per)))
+    body = _wide(rough, per) if patterned else rough
+    inner = np.asarray(cv2.erode(body, disc(KEEP, per)))
     outer = 1 - np.asarray(cv2.dilate(rough, disc(KEEP, per)))
     outer &= np.asarray(cv2.dilate(rough, disc(KEEP + NEAR, per)))
     window = (round(2 * NEAR / per) | 1,) * 2
     piece, spread_p = _plain(low, inner, window)
     ground, spread_g = _plain(low, outer, window)
+    if patterned:
+        # Its colours are told apart by the palette; taken for spread, they would hide each other.
+        spread_g = np.minimum(spread_g, 2 * spread_p) + (HALO * piece[..., :1]) ** 2
     grain = _grain(light, mask)
 
     def full(a: Light) -> Light:
         return np.asarray(cv2.resize(a, size, interpolation=cv2.INTER_LINEAR))
 
-    return Colours(full(piece), full(ground), full(1.0 / (spread_p + spread_g + 2 * grain + 2e-5)))
+    weight = 1.0 / (spread_p + spread_g + 2 * grain + 2e-5)
+    return Colours(full(piece), full(ground), full(weight), full(_lit(low, piece, inner, per)))
+
+
+LIT = 14.0
+"""mm about a pixel in which a shadow's edge may change how bright the piece is."""
+
+
+def _lit(low: Light, piece: Light, inner: Mask, per: float) -> Light:
+    """(h, w, 2) how much darker and lighter than `piece` the piece gets close by."""
+    bright = cv2.blur(low[..., 0], (3, 3))
+    near = disc(LIT, per)
+    dark = cv2.erode(np.where(inner > 0, bright, 9.0).astype(np.float32), near)
+    light = cv2.dilate(np.where(inner > 0, bright, 0.0).astype(np.float32), near)
+    usual = np.maximum(piece[..., 0], 0.01)
+    return np.asarray(np.stack([np.minimum(1, dark / usual), np.maximum(1, light / usual)], axis=-1), np.float32)
+
+
+def _wide(mask: Mask, per: float) -> Mask:
+    """The wide parts of a mask, found on a coarse one for speed."""
+    size = mask.shape[::-1]
+    small = tuple(max(4, round(n * per / BLOCK)) for n in size)
+    low = cv2.resize(mask, small, interpolation=cv2.INTER_NEAREST)
+    opened = cv2.morphologyEx(low, cv2.MORPH_OPEN, disc(BODY, size[0] * per / small[0]))
+    return np.asarray(cv2.resize(opened, size, interpolation=cv2.INTER_NEAREST)) & mask
 
 
 def _plain(light: Light, mask: Mask, window: tuple[int, int]) -> tuple[Light, Light]:
@@ -187,15 +270,36 @@ def _grain(light: Light, mask: Mask) -> Light:
 def look_close(here: FromAbove, mask: Mask, palette: Palette, band: float = BAND) -> Close:
     """Shares of a piece along its rim. mask: where it roughly lies. palette: what may meet it. band: mm about its rim."""
     light = opponent(here.picture)
-    own = colours(here, light, mask)
-    body = np.asarray(cv2.erode(mask, disc(band, here.per)))
+    own = colours(here, light, mask, palette.patterned)
+    wide = _wide(mask, here.per) if palette.patterned else mask
+    body = np.asarray(cv2.erode(wide, disc(band, here.per)))
     rim = (body == 0) & (cv2.dilate(mask, disc(band, here.per)) > 0)
-    share = body.astype(np.float32)
-    share[rim] = blends(light[rim], own.piece[rim], own.ground[rim], own.weight[rim], palette)
+    share, ink = body.astype(np.float32), np.zeros(mask.shape, np.uint8)
+    share[rim], ink[rim] = blends(light[rim], own.piece[rim], own.ground[rim], own.weight[rim], palette, own.lit[rim])
+    if palette.patterned:
+        # What has the colour of ink but is wider than a pen is the ground's.
+        share[cv2.morphologyEx(ink, cv2.MORPH_OPEN, disc(WIDEST, here.per)) > 0] = 0.0
+        share[_whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
     soft = cv2.GaussianBlur(share, (0, 0), max(0.6, SOFT / here.per))
     return Close(np.asarray(soft), light, palette, here.corner, here.per)
 
 
+THIN = 1.0
+"""mm, half of the width of what is too thin to be tape."""
+
+
+def _whiskers(inside: Mask, per: float) -> Mask:
+    """What is thin and stands out farther than a corner does: streaks of a ground that look like the piece."""
+    near = disc(THIN, per)
+    opened = cv2.morphologyEx(inside, cv2.MORPH_OPEN, near)
+    rest = np.asarray(inside & (1 - np.asarray(opened, np.uint8)))
+    far = rest & (1 - np.asarray(cv2.dilate(opened, disc(3 * THIN, per)), np.uint8))
+    _, label = cv2.connectedComponents(rest, connectivity=8)
+    return np.asarray(np.isin(label, np.unique(label[far > 0])) & (rest > 0), np.uint8)
+
+
+WIDEST = 1.5
+"""mm, half of the widest stroke of a pen."""
 ROUGH = 0.5
 """mm a pixel of the looks before the last."""
 

@@ -69,19 +69,22 @@ def resolution(lens: Lens, poses: Array) -> float:
     return float(1 / np.sqrt(abs(np.linalg.det(steps[1:] - steps[0]))))
 
 
-def rectify(picture: Picture, lens: Lens, poses: Array) -> FromAbove:
-    """The ground from above, about as fine as the photograph shows it."""
+def rectify(picture: Picture, lens: Lens, poses: Array, shown: NDArray[np.bool_] | None = None) -> FromAbove:
+    """The ground from above, about as fine as the photograph shows it. shown: (h, w) where the picture shows ground; None:
+    all over."""
     low, high = box_of(lens, poses)
     per = max(FINEST, resolution(lens, poses), float(np.sqrt(np.prod(high - low) / MOST)))
     size = np.ceil((high - low) / per).astype(int)
-    where = _places(lens, low, per, size)
+    where = places_of(lens, low, per, size)
     above = cv2.remap(picture, where[..., 0], where[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     edge = np.array(lens.size, np.float32) - 2
     seen = np.asarray(((where >= 1) & (where <= edge)).all(axis=2))
+    if shown is not None:
+        seen &= cv2.remap(shown.astype(np.uint8), where[..., 0], where[..., 1], cv2.INTER_NEAREST) > 0
     return FromAbove(np.asarray(above), seen, low, per)
 
 
-def _places(lens: Lens, low: Array, per: float, size: NDArray[np.int64]) -> NDArray[np.float32]:
+def places_of(lens: Lens, low: Array, per: float, size: NDArray[np.int64]) -> NDArray[np.float32]:
     """(h, w, 2) pixel of the photograph for each pixel from above: worked out on a grid, which is a cell larger all round,
     and drawn out. cv2.resize puts the middle of a cell over the middle of the pixels it becomes.
     """

@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.ndimage import median_filter
 from scipy.signal import find_peaks
 
 from vellumcut.core.trace.ground import Mask
@@ -17,6 +18,8 @@ NARROW = 14.0
 """mm across below which an inward corner of an outline is a slit."""
 SHORTEST = 7.0
 """mm of the shortest slit."""
+SOLID = 0.4
+"""Share of the piece in a pixel up to which it is ink where a slit runs on: half of black ink on white is a ground's grey."""
 AHEAD, ASIDE = 14.0, 3.0
 """mm ahead of a tip, and to its sides, that are looked at each time."""
 LEG = 12.0
@@ -27,9 +30,13 @@ SIDES = 0.8
 """mm beside its legs that a slit may still be wide."""
 SEEN = 0.6
 """mm across at which an opening can still be seen."""
-PAST_MEETING = (-2.0, 1.5)
-"""mm past where the legs meet that a slit is followed, first from afar and then from close by: legs bow, and ink or the edge
-of a tape may run on from a tip."""
+ROUNDS = ((6.0, -2.0), (6.0, -1.0), (3.0, 1.5))
+"""A slit is followed from afar, where its end is still blunt, and at last from close by: mm that tell how sharply a corner turns,
+and mm past where the legs meet that it is followed, since legs bow, and ink or the edge of a tape may run on from a tip."""
+
+
+TURN = 3.0
+"""mm to both sides of a corner that tell how sharply it turns, as a rule."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,21 +49,19 @@ class Notch:
     at: int
 
 
-def notches(outline: Array) -> list[Notch]:
-    """Narrow inward corners of an outline, (n, 2) mm."""
+def notches(outline: Array, turn: float = TURN) -> list[Notch]:
+    """Narrow inward corners of an outline, (n, 2) mm. turn: mm to both sides that tell how sharply it turns."""
     ring = shapely.LinearRing(outline)
-    found = (_notch(outline, k) for k in _turns(outline, ring.length, ring.is_ccw))
+    found = (_notch(outline, k) for k in _turns(outline, ring.length, ring.is_ccw, turn))
     return [n for n in found if n is not None and n.deep >= SHORTEST - 1]
 
 
-TURN = 3.0
-"""mm to both sides of a corner that tell how sharply it turns."""
 SHARP = np.radians(75)
 
 
-def _turns(outline: Array, length: float, ccw: bool) -> list[int]:
+def _turns(outline: Array, length: float, ccw: bool, turn: float) -> list[int]:
     """Where an outline turns back into itself: the sharpest place of each such corner."""
-    k = max(1, round(TURN * len(outline) / length))
+    k = max(1, round(turn * len(outline) / length))
     before, after = np.roll(outline, k, axis=0) - outline, np.roll(outline, -k, axis=0) - outline
     cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
     angle = np.arctan2(np.abs(cross), (before * after).sum(axis=1))
@@ -128,9 +133,9 @@ def legs_of(outline: Array, notch: Notch, start: float, end: float) -> Legs | No
 def followed(close: Close) -> Close:
     """A piece with its slits followed to their tips."""
     now = replace(close, share=close.share.copy())
-    for past in PAST_MEETING:
+    for turn, past in ROUNDS:
         lines = rims(now, 40.0)
-        for notch in notches(lines[0]) if lines else ():
+        for notch in notches(lines[0], turn) if lines else ():
             legs = legs_of(lines[0], notch, 1.5, LEG) or legs_of(lines[0], notch, 3.0, 2 * LEG)
             if legs is not None and legs.meet < 60:
                 _follow(now, notch, legs, legs.meet + past)
@@ -154,7 +159,7 @@ def _follow(close: Close, notch: Notch, legs: Legs, limit: float) -> None:
         piece, ground = np.median(light[beside], axis=0), np.median(light[inside], axis=0)
         weight = 1 / (light[beside].var(axis=0) + light[inside].var(axis=0) * 0.25 + 2e-5)
         blend = np.ones(share.shape, np.float32)
-        blend[strip] = blends(light[strip], piece, ground, weight, close.palette)
+        blend[strip], _ = blends(light[strip], piece, ground, weight, close.palette, rims=SOLID)
         blend = cv2.GaussianBlur(blend, (0, 0), 0.7)
         share[strip] = np.minimum(share[strip], blend[strip])
         moved = _reached(share, strip | (share < 0.5), along, across)
@@ -230,18 +235,23 @@ def sharpened(close: Close, outline: Array) -> tuple[Array, list[Array]]:
     return outline, tips
 
 
+FLECK = 7
+"""Quarters of a mm of a slit that may look like the piece."""
+
+
 def _end_of(close: Close, notch: Notch, legs: Legs) -> float:
     """mm ahead of a notch's tip at which its width comes to nothing. What its pixels lack of the piece, added up across
     it, is its width however much the picture is blurred; that falls to nothing at the tip.
     """
-    along = np.arange(-8.0, 9.0, 0.25)
+    along = np.arange(-8.0, 26.0, 0.25)
     across = np.arange(-1.6, 1.61, 0.1)
     aside = np.array([-notch.way[1], notch.way[0]])
     middle = sum(legs.offsets) / 2 + sum(legs.slopes) / 2 * along
     at = notch.tip + along[:, None, None] * notch.way + (middle[:, None] + across)[..., None] * aside
     pixels = close.pixels(at).astype(np.float32)
     lacking = 1 - cv2.remap(close.share, pixels[..., 0], pixels[..., 1], cv2.INTER_LINEAR, borderValue=1.0)
-    width = lacking.sum(axis=1) * 0.1
+    # A fleck of the ground that looks like the piece does not end a slit.
+    width = median_filter(lacking.sum(axis=1) * 0.1, size=FLECK, mode="nearest")
     # From behind, as far as it is there at all and not wider than was looked across.
     gone = np.flatnonzero((width < 0.12) & (along > -1.0))
     end = int(gone[0]) if len(gone) else len(along)

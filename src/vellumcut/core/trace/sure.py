@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter1d, map_coordinates, uniform_filter1d
+from scipy.ndimage import gaussian_filter1d, map_coordinates, median_filter, uniform_filter1d
 
 from vellumcut.core.trace.outline import Close
 from vellumcut.core.trace.solve import View, lens_of
@@ -23,6 +23,12 @@ CARDS_LIE = 0.02
 """mm by which edges of a card on a floor miss, at best; the view is held to be no better known than that. (est.)"""
 FAINT = 5.0
 """Spreads between piece and ground below which their edge is not seen."""
+HIDDEN = (0.7, 8.0)
+"""mm on the whole and anywhere that an outline may be off where a pattern hides part of it: what hides an edge hides the
+tip of a slit, or a motif that hangs on the piece, just as well. Rendered cream paper on cream carpet was off by up to 1.4
+and 16."""
+STRANGE = 8.0
+"""Spreads by which the inside of an edge has another tint than the piece close by: it may be the ground's."""
 LEAST_TIP = 2.4
 """mm by which the tip of a slit may be off along it: its last mm are thinner than a pixel, and tape or ink may run on."""
 RUN = 4.0
@@ -48,12 +54,23 @@ def sureness(view: View, close: Close, outline: Array, opened: float = 1.0) -> S
     rough = roughness(outline)
     runs, lengths = unseen(close, outline)
     edge = float(np.hypot(rough, 0.15 * close.per))
-    total = sum(lengths)
-    doubt = total / max(1.0, _length(outline))
-    rms = float(np.sqrt(LEAST**2 + from_view**2 + edge**2 + doubt * (max(lengths, default=0.0) / 6) ** 2))
+    bulges = [_bulge(outline, run) for run in runs]
+    whole = max(1.0, _length(outline))
+    doubt = sum(far / whole * max(far / 6, 0.7 * out) ** 2 for far, out in zip(lengths, bulges, strict=True))
+    rms = float(np.sqrt(LEAST**2 + from_view**2 + edge**2 + doubt))
     tips = LEAST_TIP if opened < 1.0 else 0.0
-    worst = max(3.0 * rms + 0.35, tips, 0.12 / max(opened, 0.03), max(lengths, default=0.0) / 2)
+    hidden = max((max(far / 2, 1.2 * out) for far, out in zip(lengths, bulges, strict=True)), default=0.0)
+    worst = max(3.0 * rms + 0.35, tips, 0.12 / max(opened, 0.03), hidden)
+    if runs and close.palette.patterned:
+        rms, worst = max(rms, HIDDEN[0]), max(worst, HIDDEN[1])
     return Sureness(rms, worst, from_view, edge, tuple(runs))
+
+
+def _bulge(outline: Array, run: tuple[int, int]) -> float:
+    """mm by which a stretch leaves the straight line over it: what is not seen may as well lie there."""
+    first, last = run[0], run[1] if run[1] >= run[0] else run[1] + len(outline)
+    points = np.take(outline, np.arange(first - 3, last + 4), axis=0, mode="wrap")
+    return float(shapely.distance(shapely.LineString(points[[0, -1]]), shapely.points(points)).max())
 
 
 def view_error(view: View, outline: Array) -> float:
@@ -108,16 +125,34 @@ def unseen(close: Close, outline: Array) -> tuple[list[tuple[int, int]], list[fl
         ]
         sides.append(np.mean(seen, axis=0).T)
     inside, outside = sides
-    usual = np.median(inside, axis=0)
+    # A shadow across the piece must not count as spread: what is usual is what is usual close by.
+    usual = median_filter(inside, size=(max(3, round(30.0 / step)), 1), mode="wrap")
     spread = 1.4826 * np.median(np.abs(inside - usual), axis=0) * 0.25 + 0.004
     differ = np.sqrt((((inside - outside) / spread) ** 2).sum(axis=1))
+    gain = np.clip((inside * usual).sum(axis=1) / np.maximum((usual**2).sum(axis=1), 1e-6), 0.3, 3.0)
+    strange = np.sqrt((((inside - gain[:, None] * usual) / spread) ** 2).sum(axis=1)) > STRANGE
+    shaded = _in_shade(close, outside, usual, spread)
     bright = _shines(close, outline, out_of)
     # Between the legs of a slit there is no room to look outside.
     room = ~shapely.contains(shapely.Polygon(outline).buffer(0.3), shapely.points(outline + 1.5 * out_of))
     faint = (
-        uniform_filter1d(((differ < FAINT) | bright).astype(float) * room, max(1, round(2.0 / step)), mode="wrap") > 0.5
+        uniform_filter1d(
+            ((differ < FAINT) | strange | shaded | bright).astype(float) * room, max(1, round(2.0 / step)), mode="wrap"
+        )
+        > 0.5
     )
     return _runs(faint, step)
+
+
+def _in_shade(close: Close, outside: Array, usual: Array, spread: Array) -> NDArray[np.bool_]:
+    """Where what lies outside an edge is the piece's own colour in another light, and none of the ground's: the edge is a
+    shadow's."""
+    gain = np.clip((outside * usual).sum(axis=1) / np.maximum((usual**2).sum(axis=1), 1e-6), 0.2, 3.0)
+    as_piece = np.sqrt((((outside - gain[:, None] * usual) / spread) ** 2).sum(axis=1))
+    as_ground = np.min(
+        [np.sqrt((((outside - colour) / spread) ** 2).sum(axis=1)) for colour in close.palette.grounds], axis=0
+    )
+    return np.asarray((as_piece < 0.6 * FAINT) & (as_ground > 3 * FAINT))
 
 
 SHINE = 0.93

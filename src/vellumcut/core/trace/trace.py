@@ -1,7 +1,7 @@
 """From a photograph to pieces in millimetres."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 
 from vellumcut.core.trace.cards import SIDE
 from vellumcut.core.trace.find import light_of, sightings
-from vellumcut.core.trace.ground import Mask, known_ground, pieces_on
+from vellumcut.core.trace.ground import RIM, Mask, known_ground, pieces_on
 from vellumcut.core.trace.ink import InkLine, ink_on, inks_on
 from vellumcut.core.trace.judge import Finding, judge_view
-from vellumcut.core.trace.outline import Light, Palette, crop, look_close, palette_of, rims, settled
+from vellumcut.core.trace.outline import Palette, crop, look_close, palette_of, rims, settled
 from vellumcut.core.trace.rectify import FromAbove, Picture, rectify
 from vellumcut.core.trace.slits import followed, legs_of, notches, sharpened, without_ink
 from vellumcut.core.trace.solve import View
@@ -69,10 +69,14 @@ class Trace:
 
 
 def trace_picture(
-    picture: Picture, side: float = SIDE, inside: Sequence[Array] = (), progress: Progress = lambda share, words: None
+    picture: Picture,
+    side: float = SIDE,
+    inside: Sequence[Array] = (),
+    progress: Progress = lambda share, words: None,
+    shown: NDArray[np.bool_] | None = None,
 ) -> Trace:
     """All pieces in a photograph, (h, w, 3) red first. side: mm of the black squares of its cards, as printed. inside:
-    places on the ground, mm, that the maker says lie on pieces.
+    places on the ground, mm, that the maker says lie on pieces. shown: (h, w) where the picture shows ground, if not all over.
 
     Raises CraftError where the picture cannot be used at all.
     """
@@ -81,7 +85,7 @@ def trace_picture(
     judged = judge_view(light, sightings(picture), side)
     view = judged.view
     progress(0.2, "Seeing it from above")
-    above = rectify(picture, view.lens, view.poses)
+    above = rectify(picture, view.lens, view.poses, shown)
     progress(0.35, "Telling pieces from the ground")
     coarse, masks = pieces_on(above, view.poses, side, inside)
     known, _ = known_ground(coarse, view.poses, side)
@@ -104,9 +108,9 @@ def trace_picture(
     return Trace(view, above, tuple(as_read(pieces)), tuple(findings), judged.dropped, side)
 
 
-def _piece(view: View, above: FromAbove, coarse: FromAbove, mask: Mask, grounds: Light) -> TracedPiece | None:
+def _piece(view: View, above: FromAbove, coarse: FromAbove, mask: Mask, grounds: Palette) -> TracedPiece | None:
     here, rough = crop(above, coarse, mask)
-    palette = Palette(grounds, inks_on(here, rough))
+    palette = replace(grounds, inks=inks_on(here, rough))
     close = followed(look_close(here, settled(here, rough, palette), palette))
     lines = rims(close, 40.0)
     if not lines:
@@ -152,7 +156,7 @@ def evenly(outline: Array, step: float = STEP) -> Array:
 def _said(above: FromAbove, outline: Array, sure: Sureness) -> list[Finding]:
     out = []
     at = np.clip(np.round(above.pixels(outline)).astype(int), 0, np.array(above.picture.shape[1::-1]) - 1)
-    reach = round(2.5 / above.per)
+    reach = round((RIM + 2.5) / above.per)
     seen = np.asarray(cv2.erode(np.pad(above.seen.astype(np.uint8), 1), np.ones((2 * reach + 1,) * 2, np.uint8)))[
         1:-1, 1:-1
     ]
@@ -160,7 +164,7 @@ def _said(above: FromAbove, outline: Array, sure: Sureness) -> list[Finding]:
         out.append(
             Finding(
                 "stop",
-                "It runs out of the picture.",
+                "It runs out of the picture, or too near to its edge.",
                 "Step back until all of it is in view, or take a second picture that shares two cards.",
             )
         )

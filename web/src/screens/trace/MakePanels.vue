@@ -2,14 +2,17 @@
 import { computed, reactive, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { api, take, type Build, type Schemas } from "@/api/client";
-import { freshBuilds, useCatalogue, useChange } from "@/api/queries";
+import { freshBuilds, useAsk, useCatalogue, useChange } from "@/api/queries";
 import LengthField from "@/parts/LengthField.vue";
+import { useUnit } from "@/parts/units";
 import type { Trace } from "./useTraces";
 
+type Template = NonNullable<Schemas["PanelsIn"]["template"]>;
 /** From outlines to panels of a piece: which ones, whose, and whether they came off the skin. */
 const props = defineProps<{ trace: Trace; build: Build }>();
 const catalogue = useCatalogue();
 const router = useRouter();
+const { show } = useUnit();
 const left = reactive(new Set<number>());
 watch(
   () => props.trace.id,
@@ -19,7 +22,22 @@ const into = ref(0);
 const template = ref("breastplate");
 const name = ref("");
 const grow = ref(false);
+const station = ref("");
 const girth = ref<string | null>(null);
+const stations = useAsk({
+  queryKey: ["stations", computed(() => props.build.id), template],
+  queryFn: () =>
+    take(
+      api.GET("/api/builds/{build}/stations", {
+        params: { path: { build: props.build.id }, query: { template: template.value as Template } },
+      }),
+    ),
+});
+/** Where a cast is widest tells best what it was laid on. */
+watch(
+  stations.data,
+  (rows) => (station.value = rows?.length ? rows.reduce((a, b) => (a.girth > b.girth ? a : b)).name : ""),
+);
 const wrong = ref("");
 const flats = computed(() => props.build.pieces.filter((p) => p.design.flat));
 const used = computed(() => props.trace.shapes.filter((s) => !left.has(s.number)).map((s) => s.number));
@@ -39,9 +57,10 @@ const make = useChange(
           shapes: used.value,
           piece: into.value || null,
           name: name.value.trim() || `${word.value}, traced`,
-          template: template.value as Schemas["PanelsIn"]["template"],
+          template: template.value as Template,
           grow: grow.value,
-          girth: grow.value && girth.value ? (girth.value as unknown as number) : null,
+          station: station.value,
+          girth: girth.value ? (girth.value as unknown as number) : null,
         },
       }),
     );
@@ -88,8 +107,18 @@ const make = useChange(
           >They came off the skin: widen them for base layer, ease and half the foam</span
         ></label
       >
+      <label class="field"
+        ><span class="word">Taken round</span>
+        <select v-model="station" class="press" name="cast-station">
+          <option v-for="s in stations.data.value" :key="s.name" :value="s.name">
+            {{ s.name }}, {{ show(s.girth) }}
+          </option>
+          <option value="">somewhere else</option>
+        </select></label
+      >
+      <p v-if="station" class="words">Where the {{ station }} measures otherwise later on, the panels follow.</p>
       <LengthField
-        v-if="grow"
+        v-else-if="grow"
         word="Round the body there"
         name="cast-girth"
         :value="null"
@@ -100,7 +129,7 @@ const make = useChange(
     <p v-if="wrong" class="words stop" role="alert">{{ wrong }}</p>
     <button
       class="press main"
-      :disabled="!used.length || stopped || (grow && !into && !girth)"
+      :disabled="!used.length || stopped || (grow && !into && !girth && !station)"
       @click="make.mutate(undefined)">
       Make {{ used.length === 1 ? "a panel" : `${used.length} panels` }} →
     </button>

@@ -16,8 +16,23 @@ import { useTraces } from "./useTraces";
 const { build, buildId } = useHere();
 const { unit, show, say } = useUnit();
 const settings = useSettings();
-const { list, chosen, traceId, trace, job, refused, bring, camera, again, stop, act, remove, bringPattern, asksUnit } =
-  useTraces(buildId);
+const {
+  list,
+  chosen,
+  traceId,
+  trace,
+  job,
+  refused,
+  bring,
+  camera,
+  again,
+  join,
+  stop,
+  act,
+  remove,
+  bringPattern,
+  asksUnit,
+} = useTraces(buildId);
 const square = ref(100);
 const wrong = ref("");
 const measure = useChange(
@@ -66,6 +81,13 @@ const TOOLS: { key: Tool; word: string; hint: string }[] = [
   { key: "ruler", word: "Ruler", hint: "Draw from here to there, and hold a tape against it" },
   { key: "tap", word: "A piece was missed", hint: "Tap on each piece that was not found, then look again" },
 ];
+/** A piece that is larger than one picture: the others show two of its cards or more. */
+const partners = computed(() => (list.data.value ?? []).filter((t) => now.value?.joins.includes(t.id)));
+const joinWords = computed(() =>
+  partners.value.length === 1
+    ? `Join with ${partners.value[0].name}`
+    : `Join with ${partners.value.length} others of this ground`,
+);
 const number = computed(() => shape.value?.number ?? 1);
 const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
 </script>
@@ -117,6 +139,14 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
           Look again with {{ taps.length === 1 ? "this tap" : `${taps.length} taps` }}
         </button>
       </span>
+      <button
+        v-if="now && partners.length"
+        class="press small joins"
+        :disabled="Boolean(job)"
+        title="They show the same cards: a piece that is larger than one picture becomes whole"
+        @click="join.mutate([now.id, ...partners.map((t) => t.id)])">
+        {{ joinWords }}
+      </button>
       <button
         v-if="!now"
         class="press"

@@ -76,6 +76,11 @@ export function useTraces(buildId: Ref<number>) {
     (body: Schemas["AgainIn"]) => start(() => take(api.POST("/api/traces/{trace}/again", { ...own(), body })))(),
     said,
   );
+  /** Photographs of one ground, put together where they show the same cards. */
+  const join = useChange(
+    (traces: number[]) => start(() => take(api.POST("/api/traces/joined", { body: { traces } })))(),
+    said,
+  );
   /** A pattern that somebody else drew: its panels become a piece at once. unit: what its numbers are, if it does not say. */
   const asksUnit = ref<File | null>(null);
   const bringPattern = useChange(
@@ -114,6 +119,7 @@ export function useTraces(buildId: Ref<number>) {
     bring,
     camera,
     again,
+    join,
     stop,
     act,
     remove,
