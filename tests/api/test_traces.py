@@ -7,12 +7,16 @@ import time
 import httpx
 import numpy as np
 import pytest
+from fastapi.testclient import TestClient
 from PIL import Image
 
 from tests.api.conftest import READINGS, post
+from tests.api.test_keeping import BINARY, packed
+from vellumcut.api.app import create_app
 from vellumcut.service.backups import write_backup
 from vellumcut.standins.camera import jpeg
 from vellumcut.standins.casts import demo_scene
+from vellumcut.store.database import Store
 from vellumcut.store.models import TracedPhotograph
 
 
@@ -87,6 +91,16 @@ def test_a_photograph_is_kept_put_right_and_made_panels(client, build, photograp
     again = client.get(f"/api/builds/{number}/build.json").content
     other = client.post("/api/builds/from-file", content=again).json()
     assert other["pieces"][-1]["design"]["flat"] == piece["design"]["flat"]
+    bundle = packed(client, number)
+    elsewhere = Store(tmp_path / "elsewhere")
+    with TestClient(create_app(elsewhere), base_url="http://127.0.0.1:8765") as there:
+        came = there.post("/api/builds/from-bundle", content=bundle, headers=BINARY).json()
+        (brief,) = there.get(f"/api/builds/{came['id']}/traces").json()
+        assert there.get(f"/api/traces/{brief['id']}").json()["shapes"] == trace["shapes"]
+        seen = there.get(f"/api/traces/{brief['id']}/picture").content
+        assert seen == client.get(f"/api/traces/{trace['id']}/picture").content
+        assert ended(there, there.post(f"/api/traces/{brief['id']}/again", json={}))["state"] == "done"
+    elsewhere.close()
     assert write_backup(store.folder, tmp_path / "all.zip").stat().st_size > len(photograph) / 2
 
 

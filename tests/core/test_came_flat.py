@@ -12,7 +12,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import growth, matched
 from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.flatwork import FlatEdgeKey, FlatMate, FlatShape, FlatStroke, FlatWork
-from vellumcut.core.layout.fit_flat import check_fit, disagreements, fitted
+from vellumcut.core.layout.fit_flat import check_fit, disagreements, fitted, three_sizes
 from vellumcut.core.layout.flat_pattern import flat_pattern
 from vellumcut.core.trace import corrections as c
 from vellumcut.core.trace.shapes import places
@@ -68,6 +68,18 @@ def test_a_pattern_off_the_skin_is_widened_for_foam():
     assert np.ptp(made.panels[0].flat.outline[:, 0]) == pytest.approx(250 + 2 * np.pi * 7.5, abs=0.1)
     assert np.ptp(made.panels[0].flat.outline[:, 1]) == pytest.approx(150, abs=0.1)
     assert made.panels[0].verdict.state == "unknown"
+
+
+def test_a_panel_on_paper_at_three_sizes_keeps_its_shape():
+    work = FlatWork(panels=(box(2, 200, 150, dart=True, name="side", copies=2),), source="file")
+    design = PieceDesign(template="bracer", flat=work)
+    made = flat_pattern(three_sizes(design, 2, 0.05), "B", "b")
+    for panel, factor in zip(made.panels, (0.95, 1.0, 1.05), strict=True):
+        assert np.ptp(panel.flat.outline, axis=0) == pytest.approx((200 * factor, 150 * factor), abs=0.4)
+        assert f"{factor * 100:.0f} %" in panel.label.piece
+        assert len(panel.flat.darts) == 1
+    with pytest.raises(CraftError):
+        three_sizes(design, 9, 0.05)
 
 
 def test_ticks_of_a_seam_lie_at_the_same_places_on_both_edges():

@@ -14,7 +14,7 @@ from vellumcut.core.layout.as_cut import as_cut
 from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.formats.drawn_lines import panels_of
 from vellumcut.formats.dxf import write_dxf
-from vellumcut.formats.pattern_files import read_pattern_file
+from vellumcut.formats.pattern_files import HowToRead, read_pattern_file
 from vellumcut.formats.pdf import write_pdf
 from vellumcut.formats.read_dxf import read_dxf
 from vellumcut.formats.read_pdf import read_pdf
@@ -63,7 +63,7 @@ def test_numbers_without_a_unit_are_asked_for(tmp_path):
     path = written(tmp_path, "a.svg", SQUARE.format(size="", w=4).encode())
     with pytest.raises(CraftError, match="millimetres or inches"):
         read_pattern_file(path, "a.svg")
-    (shape,) = read_pattern_file(path, "a.svg", "in").shapes
+    (shape,) = read_pattern_file(path, "a.svg", HowToRead("in")).shapes
     assert np.ptp(np.array(shape.outline), axis=0) == pytest.approx([101.6, 101.6])
     told = written(
         tmp_path, "b.svg", SQUARE.format(size='width="10cm" height="10cm" viewBox="0 0 50 50"', w=50).encode()
@@ -138,7 +138,7 @@ BOMB = b'<!DOCTYPE x [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]><svg xmlns="http:/
 )
 def test_bad_files_are_refused_in_a_sentence(tmp_path, name, content, words):
     with pytest.raises(CraftError, match=words):
-        read_pattern_file(written(tmp_path, name, content), name, "mm")
+        read_pattern_file(written(tmp_path, name, content), name, HowToRead("mm"))
 
 
 def test_nothing_a_file_points_at_is_fetched(tmp_path):
@@ -148,3 +148,79 @@ def test_nothing_a_file_points_at_is_fetched(tmp_path):
       <path d="M0 0H50V50H0Z"/></svg>"""
     shapes = read_pattern_file(written(tmp_path, "p.svg", pointing.encode()), "p.svg").shapes
     assert [round(float(np.ptp(np.array(s.outline)[:, 0])), 3) for s in shapes] == [50.0]
+
+
+MM = 72 / 25.4
+TILE = np.array([180.0, 260.0])
+LAP = 12.0
+
+
+def tiled(outline: np.ndarray, columns: int, rows: int, marks: bool) -> bytes:
+    """Another program's pages: the whole drawing as a form on each, cut off at a window with a frame; crosses at its corners."""
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=(210 * MM, 297 * MM))
+    canvas.beginForm("all", 0, 0, 2000, 2000)
+    path = canvas.beginPath()
+    path.moveTo(*(outline[0] * MM))
+    for p in outline[1:]:
+        path.lineTo(*(p * MM))
+    path.close()
+    canvas.drawPath(path)
+    canvas.line(60 * MM, 60 * MM, 320 * MM, 330 * MM)
+    canvas.endForm()
+    for row in range(rows):
+        for column in range(columns):
+            low = np.array([column, rows - 1 - row]) * (TILE - LAP)
+            canvas.saveState()
+            window = canvas.beginPath()
+            window.rect(15 * MM, 15 * MM, *(TILE * MM))
+            canvas.clipPath(window, stroke=1)
+            canvas.translate(*((15 - low) * MM))
+            canvas.doForm("all")
+            canvas.restoreState()
+            for x, y in (
+                ((LAP / 2, LAP / 2), (LAP / 2, -LAP / 2), (-LAP / 2, LAP / 2), (-LAP / 2, -LAP / 2)) if marks else ()
+            ):
+                at = (15 + np.array([x, y]) % TILE) * MM
+                canvas.line(at[0] - 12, at[1], at[0] + 12, at[1])
+                canvas.line(at[0], at[1] - 12, at[0], at[1] + 12)
+            canvas.drawString(20 * MM, 8 * MM, f"Sheet {row * columns + column + 1}")
+            canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+@pytest.mark.parametrize("marks", [True, False])
+@pytest.mark.parametrize(("columns", "rows"), [(3, 2), (2, 2), (1, 2)])
+def test_a_strangers_pages_are_laid_by_their_crosses_or_by_hand(columns, rows, marks):
+    turns = np.linspace(0, 2 * np.pi, 90, endpoint=False)
+    high, wide = rows * (TILE[1] - LAP) / 2 - 15, columns * (TILE[0] - LAP) / 2 - 15
+    outline = np.column_stack([np.cos(turns) * wide, np.sin(turns) * high * (1 + 0.1 * np.cos(3 * turns))]) * 0.9 + (
+        wide + 10,
+        high + 12,
+    )
+    content = tiled(outline, columns, rows, marks)
+    places = (
+        []
+        if marks
+        else [(c * (TILE[0] - LAP) + 0.1, -r * (TILE[1] - LAP)) for r in range(rows) for c in range(columns)]
+    )
+    (shape,) = panels_of(read_pdf(content, places))
+    truth = shapely.Polygon(outline)
+    found = shapely.Polygon(shape.outline)
+    low, other = np.array(found.bounds[:2]), np.array(truth.bounds[:2])
+    moved = shapely.transform(found, lambda p: p - low + other)
+    limit = 0.05 if marks else 0.25
+    assert shapely.hausdorff_distance(moved.exterior, truth.exterior) < limit
+    if columns > 1:
+        (line,) = shape.lines
+        assert np.hypot(*np.subtract(line.points[-1], line.points[0])) == pytest.approx(np.hypot(260, 270), abs=1.0)
+
+
+def test_pages_that_tell_nothing_stay_apart_until_they_are_laid():
+    outline = np.array([[10.0, 10.0], [300.0, 10.0], [300.0, 200.0], [10.0, 200.0]])
+    content = tiled(outline, 2, 1, marks=False)
+    with pytest.raises(CraftError, match="join the pages"):
+        panels_of(read_pdf(content))
+    with pytest.raises(CraftError, match="2 pages, and 1 were laid"):
+        read_pdf(content, [(0, 0)])

@@ -9,6 +9,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 
 from tests.bodies import bare, limb, measures
+from tests.formats.test_pattern_files import LAP, TILE, tiled
 from tests.journeys.maker import Maker
 from vellumcut.core.flatten.mesh import CUT_SIZE
 from vellumcut.core.layout.as_cut import as_cut
@@ -16,8 +17,8 @@ from vellumcut.core.layout.pattern import pattern_piece
 from vellumcut.formats.drawn_lines import panels_of
 from vellumcut.formats.read_pdf import read_pdf
 from vellumcut.formats.svg import write_svg
-from vellumcut.standins.camera import jpeg
-from vellumcut.standins.casts import demo_scene
+from vellumcut.standins.camera import LaidCard, Scene, Shot, jpeg
+from vellumcut.standins.casts import cast_piece, demo_scene
 
 
 def send(maker: Maker, name: str, path) -> None:
@@ -89,6 +90,56 @@ def test_from_a_photograph_to_paged_panels(demo, tmp_path):
         assert shapely.hausdorff_distance(ring, shapely.LinearRing(truth)) < 0.3
     maker.label("Bench")
     maker.sees("Step 1 of", 40)
+    assert maker.browser.console_errors() == []
+
+
+def touch_page(maker: Maker, page: int, x: float, y: float) -> None:
+    """A real press on a page of a pattern that is being laid, mm from its lower left corner."""
+    at = """
+    const g = arguments[0].parentNode, p = new DOMPoint(arguments[1], -arguments[2]).matrixTransform(g.getScreenCTM());
+    return [p.x, p.y];
+    """
+    x, y = maker.driver.execute_script(at, maker.find(f"rect[data-page='{page}']"), x, y)
+    size = maker.find("body").size
+    act = ActionChains(maker.driver).move_to_element_with_offset(
+        maker.find("body"), round(x - size["width"] / 2), round(y - size["height"] / 2)
+    )
+    act.click().perform()
+
+
+def test_what_is_larger_than_one_picture_or_page_is_put_together(demo, tmp_path):
+    maker = demo
+    outline = np.array([[20.0, 20.0], [320.0, 20.0], [320.0, 200.0], [174.0, 240.0], [20.0, 200.0]])
+    pages = tmp_path / "two sheets.pdf"
+    pages.write_bytes(tiled(outline, 2, 1, marks=False))
+    maker.open("/build/1/trace")
+    maker.choose("pattern-template", "faulds")
+    send(maker, "pattern-file", pages)
+    maker.sees("Touch a place that two pages show", 60)
+    touch_page(maker, 1, 15 + 174 + 2, 15 + 240 - 2)
+    maker.sees("Now touch the same place")
+    touch_page(maker, 2, 15 + 174 - (TILE[0] - LAP) - 2, 15 + 240 + 1)
+    maker.sees("They lie together")
+    maker.press("Bring it in")
+    maker.sees("Does it go round this wearer?", 60)
+    (panel,) = flat(maker, int(maker.driver.current_url.rsplit("piece=", 1)[1]))["panels"]
+    assert abs(panel["area"] - shapely.Polygon(outline).area) < 5
+
+    piece = cast_piece(5, 700.0, 240.0, 2)
+    spots = [(-380, -180), (-375, 180), (-50, -190), (10, 185), (60, -190), (-90, 195), (380, -180), (375, 185)]
+    cards = [LaidCard(k, x, y, 0.7 * k) for k, (x, y) in enumerate(spots)]
+    whole = Scene([piece], cards, "cloth", Shot(tilt=0.2, way=0.5, over=690.0, size=(2400, 1800)), seed=5)
+    maker.open("/build/1/trace")
+    for name, x in (("left", -200.0), ("right", 200.0)):
+        file = tmp_path / f"{name}.jpg"
+        file.write_bytes(jpeg(whole.with_shot(aim=(x, 0.0))))
+        send(maker, "photograph", file)
+        maker.sees(f"{name}.jpg, 1 piece", 120)
+        maker.sees("It runs out of the picture")
+    maker.press("Join with left.jpg")
+    maker.sees("right.jpg + left.jpg, 1 piece", 180)
+    (shape,) = maker.server.get("/api/traces/3")["shapes"]
+    assert abs(shapely.Polygon(shape["outline"]).area - shapely.Polygon(piece.outline).area) < 300
     assert maker.browser.console_errors() == []
 
 

@@ -1,15 +1,18 @@
 """Pieces whose panels came flat: their edges, and how those meet."""
 
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 import numpy as np
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import Response
 from pydantic import Field, StrictBool, StrictInt
 
 from vellumcut.api.deps import Id, StoreDep, takes_file
+from vellumcut.api.files import Scale, Unit, download
 from vellumcut.api.schemas import In, Out, PieceOut
 from vellumcut.api.views import piece_view
 from vellumcut.core.errors import CraftError
@@ -17,17 +20,21 @@ from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.flatwork import FlatMate, Place
 from vellumcut.core.ink.library.table import starter_design
-from vellumcut.core.layout.fit_flat import disagreements
-from vellumcut.core.layout.flat_pattern import match_flat
+from vellumcut.core.layout.fit_flat import disagreements, three_sizes
+from vellumcut.core.layout.flat_pattern import flat_pattern, match_flat
+from vellumcut.core.layout.pages import PaperName
 from vellumcut.core.layout.pattern import drawn_sides
-from vellumcut.core.units import Number
-from vellumcut.formats.pattern_files import LARGEST_PATTERN
+from vellumcut.core.units import Length, Number
+from vellumcut.formats.pattern_files import LARGEST_PATTERN, HowToRead, read_pages_of
+from vellumcut.formats.pdf import write_pdf
 from vellumcut.service import flats
 from vellumcut.service.builds import work_for, work_on
 from vellumcut.service.patterns import drawn_tube, girth_now, station_girths
+from vellumcut.store.database import Store
 from vellumcut.store.files import SCRATCH
 
 router = APIRouter(tags=["flats"])
+T = TypeVar("T")
 Line = list[Place]
 
 
@@ -67,6 +74,20 @@ class FlatTableOut(Out):
     panels: list[FlatPanelOut]
     mates: list[FlatMateOut]
     factor: float
+
+
+class PatternPageOut(Out):
+    """size: mm. lines: mm, y up."""
+
+    size: Place
+    lines: list[Line]
+
+
+class PatternPagesOut(Out):
+    """ask: nothing in the pages says how they belong together."""
+
+    pages: list[PatternPageOut]
+    ask: bool
 
 
 class CastStationOut(Out):
@@ -152,6 +173,22 @@ def fit_panels(store: StoreDep, piece: Id, body: FlatFitIn) -> FlatFitOut:
     )  # fmt: skip
 
 
+@router.get("/pieces/{piece}/three-sizes.pdf", response_class=Response)
+def three_sizes_pdf(
+    store: StoreDep,
+    piece: Id,
+    panel: Annotated[int, Query(ge=1, le=200)],
+    step: Annotated[float, Query(ge=0.01, le=0.2)] = 0.05,
+    paper: PaperName = "A4",
+    unit: Unit = "mm",
+    scale: Scale = 1.0,
+) -> Response:
+    """One panel at three sizes, on paper, to be held against the body."""
+    work = work_on(store, piece)
+    made = flat_pattern(three_sizes(work.design, panel, step), f"{work.name}, three sizes", work.build)
+    return download(write_pdf(made, paper, unit, scale), made.name, "pdf", "application/pdf")
+
+
 @router.get("/builds/{build}/stations")
 def stations(store: StoreDep, build: Id, template: TemplateName) -> list[CastStationOut]:
     """Where a cast of such a piece may have been taken, from its lower end, and what its wearer measures there."""
@@ -167,21 +204,41 @@ async def bring_in_pattern(
     name: Annotated[str, Query(min_length=1, max_length=200)],
     unit: Literal["", "mm", "cm", "in", "pt", "px"] = "",
     template: TemplateName = "breastplate",
+    wide: Annotated[Annotated[Length, Field(ge=5, le=20_000)] | None, Query()] = None,
+    places: Annotated[str, Query(max_length=8000, pattern=r"^(-?\d+(\.\d+)?,-?\d+(\.\d+)?(;|$))*$")] = "",
 ) -> PieceOut:
-    """Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are."""
+    """Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide: what all
+    its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y"."""
+    laid = tuple((float(x), float(y)) for x, _, y in (p.partition(",") for p in places.split(";") if p))
+    how = HowToRead(unit, wide or 0.0, laid)
+
+    def read(path: Path) -> PieceOut:
+        return piece_view(store, flats.panels_from_file(store, build, path, name, how, template))
+
+    return await _read_from(store, request, read)
+
+
+@router.post("/pattern-pages", openapi_extra=takes_file())
+async def pages_of_pattern(store: StoreDep, request: Request) -> PatternPagesOut:
+    """The pages of a PDF, to be laid together by hand where nothing in them says how. Nothing is kept."""
+    return await _read_from(store, request, lambda path: PatternPagesOut.model_validate(read_pages_of(path)))
+
+
+async def _read_from(store: Store, request: Request, read: Callable[[Path], T]) -> T:
+    """What is read from an upload, which is gone afterwards."""
     content = bytearray()
     async for block in request.stream():
         content += block
         if len(content) > LARGEST_PATTERN:
             raise CraftError(f"The file is larger than {LARGEST_PATTERN // 1_000_000} MB", "file")
 
-    def read() -> PieceOut:
+    def work() -> T:
         with tempfile.NamedTemporaryFile(prefix=SCRATCH, dir=store.folder) as file:
             file.write(content)
             file.flush()
-            return piece_view(store, flats.panels_from_file(store, build, Path(file.name), name, unit, template))
+            return read(Path(file.name))
 
-    return await run_in_threadpool(read)
+    return await run_in_threadpool(work)
 
 
 def _line(points: np.ndarray) -> Line:

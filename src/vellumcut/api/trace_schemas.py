@@ -8,56 +8,11 @@ from vellumcut.api.schemas import In, Out
 from vellumcut.core.ink.design import TemplateName
 from vellumcut.core.ink.flatwork import FlatKind, FlatShape, Place
 from vellumcut.core.units import Length, Number
+from vellumcut.formats.found import AboveOut, FoundCard, FoundFinding, FoundPiece
 
 Pair = Place
 Square = Annotated[Number, Field(ge=50, le=200)]
 """What the test square on the page of cards measures, mm."""
-
-
-class FoundFinding(Out):
-    weight: Literal["look", "stop"]
-    what: str
-    do: str
-
-
-class FoundCard(Out):
-    """off_mm: how far its edges miss a flat square of its size."""
-
-    number: int
-    at: Pair
-    turn: float
-    off_mm: float
-
-
-class FoundSlit(Out):
-    tip: Pair
-    deep_mm: float
-    angle_deg: float
-
-
-class FoundError(Out):
-    """How far off the outline may be: on the whole, and anywhere."""
-
-    rms: float
-    worst: float
-    of_view: float
-    of_edge: float
-
-
-class FoundPiece(Out):
-    number: int
-    area_mm2: float
-    slits: list[FoundSlit]
-    error_mm: FoundError
-    unsure: list[list[Pair]]
-    findings: list[FoundFinding]
-
-
-class AboveOut(Out):
-    """The picture from above: mm of its top left corner, x right, y down."""
-
-    corner: Pair
-    mm_per_pixel: float
 
 
 class TraceBrief(Out):

@@ -16,7 +16,7 @@ from vellumcut.core.trace.cards import SIDE
 from vellumcut.formats.build_json import read_build_file
 from vellumcut.formats.dxf import write_dxf
 from vellumcut.formats.outlines import write_outlines_dxf, write_outlines_svg
-from vellumcut.formats.pattern_files import read_pattern_file
+from vellumcut.formats.pattern_files import HowToRead, read_pattern_file
 from vellumcut.formats.pdf import write_pdf
 from vellumcut.formats.photographs import trace_file
 from vellumcut.formats.svg import write_svg
@@ -41,7 +41,7 @@ def fit(
     pattern: Path, build: Path, out: Path, piece: str | None, unit: str, share: float, along: bool, paper: PaperName
 ) -> None:
     with clear_words():
-        read = read_pattern_file(pattern, pattern.name, unit)
+        read = read_pattern_file(pattern, pattern.name, HowToRead(unit))
         name = piece_names(read_build_file(build), piece)[0]
         work = work_from_file(read_build_file(build), name, build.parent)
         flat = FlatWork(panels=read.shapes, source="file")

@@ -1,7 +1,7 @@
 """Lines and words out of a drawing, whatever file it came in, as panels: closed lines bound them, open ones lie on them."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import shapely
@@ -67,6 +67,15 @@ class Drawing:
     words: tuple[DrawnWords, ...]
     unit: float | None
     notes: tuple[str, ...] = field(default=())
+
+
+def so_wide(drawing: Drawing, wide: float) -> Drawing:
+    """A drawing at the size at which all its lines together are so many mm across, whatever it says of itself."""
+    x = np.concatenate([line.points[:, 0] for line in drawing.lines]) if drawing.lines else np.zeros(1)
+    scale = wide / max(float(np.ptp(x)), 1e-9)
+    lines = tuple(replace(line, points=line.points * scale) for line in drawing.lines)
+    words = tuple(DrawnWords((w.at[0] * scale, w.at[1] * scale), w.words, w.height * scale) for w in drawing.words)
+    return Drawing(lines, words, 1.0, drawing.notes)
 
 
 def panels_of(drawing: Drawing, unit: float = 1.0) -> tuple[FlatShape, ...]:

@@ -4,7 +4,7 @@ import json
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal
+from typing import Any, Literal
 
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.flatwork import FlatShape
@@ -42,15 +42,45 @@ def file_kind(name: str) -> FileKind:
     raise CraftError(f'"{name[-60:]}" is no pattern file: send an SVG, DXF or PDF', "file")
 
 
-def read_pattern_file(path: Path, name: str, unit: str = "") -> PatternFile:
-    """Panels of a pattern file. unit: a key of UNITS, for a file that does not say. Raises CraftError in plain words."""
-    kind = file_kind(name)
+@dataclass(frozen=True)
+class HowToRead:
+    """What the maker knows of a file. unit: a key of UNITS, for one that does not say. wide: mm that all its lines together
+    are across, as a tape says; 0 where that is not known. places: mm by which each page of a PDF is moved.
+    """
+
+    unit: str = ""
+    wide: float = 0.0
+    places: tuple[tuple[float, float], ...] = ()
+
+
+def read_pages_of(path: Path) -> dict[str, Any]:
+    """Pages of a PDF that are to be laid together, as the worker writes them. Raises CraftError in plain words."""
+    _check_size(path)
+    told = _told("pdf", HowToRead(), pages=True)
+    with worked("vellumcut.formats.pattern_worker", path, told, "pattern file") as folder:
+        pages: dict[str, Any] = json.loads((folder / "pages.json").read_text())
+        return pages
+
+
+def _told(kind: FileKind, how: HowToRead, pages: bool = False) -> str:
+    return json.dumps(
+        {"kind": kind, "unit": UNITS.get(how.unit, 0.0), "wide": how.wide, "places": how.places, "pages": pages}
+    )
+
+
+def _check_size(path: Path) -> None:
     size = path.stat().st_size if path.is_file() else 0
     if size == 0:
         raise CraftError("The file is empty", "file")
     if size > LARGEST_PATTERN:
         raise CraftError(f"The file is larger than {LARGEST_PATTERN // 1_000_000} MB", "file")
-    told = json.dumps({"kind": kind, "unit": UNITS.get(unit, 0.0)})
+
+
+def read_pattern_file(path: Path, name: str, how: HowToRead = HowToRead()) -> PatternFile:
+    """Panels of a pattern file. Raises CraftError in plain words."""
+    kind = file_kind(name)
+    _check_size(path)
+    told = _told(kind, how)
     try:
         with worked("vellumcut.formats.pattern_worker", path, told, "pattern file") as folder:
             made = json.loads((folder / "pattern.json").read_text())

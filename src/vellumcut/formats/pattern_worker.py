@@ -4,9 +4,14 @@ import json
 import sys
 from pathlib import Path
 
+import numpy as np
+import shapely
+
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.drawn_lines import panels_of
+from vellumcut.formats.drawn_lines import panels_of, so_wide
+from vellumcut.formats.lay_pages import drawn, guessed
 from vellumcut.formats.pattern_files import NO_UNIT, READERS
+from vellumcut.formats.read_pdf import is_ours, read_pages, read_pdf
 from vellumcut.formats.workers import BAD_INPUT, bounded
 
 
@@ -14,8 +19,15 @@ def main(source: Path, folder: Path, told: str) -> int:
     bounded()
     wanted = json.loads(told)
     try:
-        drawing = READERS[wanted["kind"]](source.read_bytes())
-        if drawing.unit is None and not wanted["unit"]:
+        content = source.read_bytes()
+        if wanted["pages"]:
+            (folder / "pages.json").write_text(json.dumps(_pages(content)))
+            return 0
+        laid = [(float(x), float(y)) for x, y in wanted["places"]]
+        drawing = read_pdf(content, laid) if laid and wanted["kind"] == "pdf" else READERS[wanted["kind"]](content)
+        if wanted["wide"]:
+            drawing = so_wide(drawing, wanted["wide"])
+        elif drawing.unit is None and not wanted["unit"]:
             raise CraftError(NO_UNIT)
         shapes = panels_of(drawing, wanted["unit"] or 1.0)
     except CraftError as error:
@@ -27,6 +39,24 @@ def main(source: Path, folder: Path, told: str) -> int:
     made = {"unit": drawing.unit, "shapes": [s.model_dump(mode="json") for s in shapes]}
     (folder / "pattern.json").write_text(json.dumps(made))
     return 0
+
+
+MOST_SHOWN = 4000
+"""Points of a page that are shown to lay it by."""
+
+
+def _pages(content: bytes) -> dict[str, object]:
+    """Pages of a PDF to be laid together. ask: whether nothing in them says how."""
+    pages = read_pages(content)
+    places = None if is_ours(pages) else guessed(pages)
+    rows = []
+    for page in pages:
+        lines = [np.asarray(shapely.get_coordinates(shapely.LineString(p).simplify(0.3))) for p, _, _ in drawn(page)]
+        size = sum(len(x) for x in lines)
+        kept = sorted(lines, key=len)[: MOST_SHOWN // 2] if size > MOST_SHOWN else lines
+        rows.append({"size": page.size, "lines": [x.round(2).tolist() for x in kept]})
+    bare = sum(1 for r in rows if r["lines"]) < 2
+    return {"pages": rows, "ask": not (bare or is_ours(pages) or places)}
 
 
 if __name__ == "__main__":

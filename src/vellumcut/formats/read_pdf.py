@@ -1,29 +1,26 @@
 """Patterns in PDF at full size: strokes and words of each page, and pages of one drawing laid beside each other.
 
-Pages that say where they belong ("page B2 of 3 across, 2 down", as ours do) are laid there. Of others each page is a
-drawing of its own, or is laid where the maker says.
+Pages that say where they belong ("page B2 of 3 across, 2 down", as ours do) are laid there. Others are laid by their
+crosses, or where the maker says; else each page is a drawing of its own.
 """
 
 import io
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 import pypdf
 import shapely
 from numpy.typing import NDArray
 from pypdf.errors import PyPdfError
-from scipy.spatial import cKDTree
 
 from vellumcut.core.errors import CraftError
 from vellumcut.core.layout.pages import MARGIN, OVERLAP
-from vellumcut.formats.drawn_lines import MOST_LINES, Drawing, DrawnLine, DrawnWords
-from vellumcut.formats.svg import DASHES
+from vellumcut.formats.drawn_lines import Drawing, DrawnLine, DrawnWords
+from vellumcut.formats.lay_pages import Place, as_one, drawn, guessed, laid
+from vellumcut.formats.pdf_page import Page, layer_of, read_page
 
 Array = NDArray[np.float64]
-POINT = 25.4 / 72
 MOST_PAGES = 200
 APART = 60.0
 """mm between drawings of different panels."""
@@ -35,24 +32,10 @@ THINNEST = 0.17
 """Widths, mm, that our own pages draw what is no line of the panel with: the label's arrow, and crosses to tape by."""
 HALF = 0.02
 """mm by which the same line differs on two pages."""
-KINDS = {tuple(float(x) for x in dash.split()): kind for kind, dash in DASHES.items()} | {(6.0, 2.0): "centre line"}
 
 
-@dataclass(frozen=True, eq=False)
-class Page:
-    """strokes: points in mm, width in mm, dash in mm. words: with places. size: mm."""
-
-    strokes: tuple[tuple[Array, float, tuple[float, ...]], ...]
-    words: tuple[DrawnWords, ...]
-    size: tuple[float, float]
-
-    @property
-    def text(self) -> str:
-        return "\n".join(w.words for w in self.words)
-
-
-def read_pdf(content: bytes) -> Drawing:
-    """All pages of a pattern. Raises CraftError for what is no PDF, has no lines, or is locked."""
+def read_pages(content: bytes) -> list[Page]:
+    """Pages of a pattern, in order. Raises CraftError for what is no PDF, has no lines, or is locked."""
     try:
         reader = pypdf.PdfReader(io.BytesIO(content))
         if reader.is_encrypted:
@@ -66,14 +49,30 @@ def read_pdf(content: bytes) -> Drawing:
         raise CraftError("The file is not a PDF, or is broken", "file") from None
     if not any(p.strokes for p in pages):
         raise CraftError("The PDF holds pictures but no lines: trace its print with a photograph instead", "file")
+    return pages
+
+
+def is_ours(pages: Sequence[Page]) -> bool:
+    """Whether pages say themselves where they belong."""
+    return any(_placed(p) for p in pages)
+
+
+def read_pdf(content: bytes, places: Sequence[Place] = ()) -> Drawing:
+    """A pattern's pages as one drawing. places: where the maker laid each page, mm; none: see above. Raises CraftError."""
+    pages = read_pages(content)
     placed = [_placed(p) for p in pages]
     if any(placed):
         return _joined(pages, placed)
+    if places and len(places) != len(pages):
+        raise CraftError(f"The PDF has {len(pages)} pages, and {len(places)} were laid", "places")
+    if lie := places or guessed(pages):
+        return laid(pages, lie)
     lines: list[DrawnLine] = []
     words: list[DrawnWords] = []
     x = 0.0
     for page in pages:
-        lines += [DrawnLine(p + (x, 0.0), _layer(dash), "", len(lines)) for p, _, dash in page.strokes]
+        strokes = drawn(page) if len(pages) > 1 else page.strokes
+        lines += [DrawnLine(p + (x, 0.0), layer_of(dash), "", len(lines)) for p, _, dash in strokes]
         words += [DrawnWords((w.at[0] + x, w.at[1]), w.words, w.height) for w in page.words]
         x += page.size[0] + APART
     return Drawing(tuple(lines), tuple(words), 1.0)
@@ -114,7 +113,7 @@ def _joined(pages: Sequence[Page], placed: Sequence[tuple[str, int, int, int, in
                 if width > CUT_WIDTH:
                     cut += _within(points + low, zone)
                 elif _inside(points, tile):
-                    rest.setdefault(_layer(dash) or "seam marks", []).extend(_within(points + low, zone))
+                    rest.setdefault(layer_of(dash) or "seam marks", []).extend(_within(points + low, zone))
             words += [
                 DrawnWords((w.at[0] + low[0], w.at[1] + low[1]), w.words, w.height)
                 for w in page.words
@@ -156,120 +155,10 @@ def _within(points: Array, zone: shapely.Polygon) -> list[Array]:
 
 
 def _as_one(parts: list[Array]) -> list[Array]:
-    """Strokes of several pages, joined where they meet at a border between two."""
-    if len(parts) < 2:
-        return parts
+    """Strokes of several pages, those that both show once, joined where they meet at a border between two."""
     seen: list[shapely.LineString] = []
     for part in parts:
         line = shapely.LineString(part)
         if not any(line.equals_exact(x, 2 * HALF) for x in seen):
             seen.append(line)
-    parts = [np.array(shapely.get_coordinates(x)) for x in seen]
-    ends = np.vstack([p[[0, -1]] for p in parts])
-    for one, other in sorted(cKDTree(ends).query_pairs(3 * HALF)):
-        parts[other // 2][-(other % 2)] = parts[one // 2][-(one % 2)]
-    merged = shapely.line_merge(shapely.MultiLineString(parts))
-    return [np.asarray(shapely.get_coordinates(g)) for g in shapely.get_parts(merged)]
-
-
-def _layer(dash: tuple[float, ...]) -> str:
-    rounded = tuple(round(x, 1) for x in dash)
-    return KINDS.get(rounded, "" if not dash else "mark")
-
-
-def read_page(page: "pypdf.PageObject") -> Page:
-    """Strokes and words of a page, mm from its lower left corner."""
-    box = page.mediabox
-    words: list[DrawnWords] = []
-    unit = float(page.get("/UserUnit", 1.0)) * POINT
-    corner = np.array([float(box.left), float(box.bottom)])
-
-    def visit(text: str, cm: list[float], tm: list[float], _: object, size: float) -> None:
-        if text.strip():
-            at = np.array([tm[4], tm[5], 1.0]) @ np.array([[cm[0], cm[1]], [cm[2], cm[3]], [cm[4], cm[5]]])
-            x, y = (at - corner) * unit
-            words.append(DrawnWords((float(x), float(y)), text.strip(), float(size or 0) * unit))
-
-    page.extract_text(visitor_text=visit)
-    strokes = tuple(((p - corner) * unit, w * unit, tuple(d * unit for d in dash)) for p, w, dash in _strokes(page))
-    return Page(strokes, tuple(words), (float(box.width) * unit, float(box.height) * unit))
-
-
-def _strokes(page: "pypdf.PageObject") -> list[tuple[Array, float, tuple[float, ...]]]:
-    contents = page.get_contents()
-    if contents is None:
-        return []
-    pen = _Pen()
-    for operands, operator in pypdf.generic.ContentStream(contents, page.pdf).operations:
-        pen.take(operator, operands)
-        if len(pen.found) > MOST_LINES:
-            raise CraftError(f"The PDF has over {MOST_LINES:,} lines: save the pattern's alone", "file")
-    return pen.found
-
-
-class _Pen:
-    """Follows a page's drawing: matrix, width, dash, and the path that is being made (ISO 32000, 8.5)."""
-
-    def __init__(self) -> None:
-        self.matrix: Array = np.eye(3)
-        self.width = 1.0
-        self.dash: tuple[float, ...] = ()
-        self.stack: list[tuple[Array, float, tuple[float, ...]]] = []
-        self.path: list[list[Array]] = []
-        self.found: list[tuple[Array, float, tuple[float, ...]]] = []
-
-    def take(self, operator: bytes, operands: Sequence[Any]) -> None:
-        name = operator.decode("latin-1")
-        if name == "q":
-            self.stack.append((self.matrix, self.width, self.dash))
-        elif name == "Q" and self.stack:
-            self.matrix, self.width, self.dash = self.stack.pop()
-        elif name == "d":
-            self.dash = tuple(float(x) * self._scale for x in operands[0])
-        elif name in ("cm", "w", "m", "l", "c", "v", "y", "re"):
-            self._draw(name, [float(x) for x in operands])
-        elif name == "h":
-            self._close()
-        elif name in ("S", "s", "B", "B*", "b", "b*"):
-            if name in ("s", "b", "b*"):
-                self._close()
-            self.found += [(np.array(p), self.width * self._scale, self.dash) for p in self.path if len(p) > 1]
-            self.path = []
-        elif name in ("n", "f", "F", "f*"):
-            self.path = []
-
-    @property
-    def _scale(self) -> float:
-        return float(np.sqrt(abs(np.linalg.det(self.matrix[:2, :2]))))
-
-    def _at(self, x: float, y: float) -> Array:
-        out: Array = (np.array([x, y, 1.0]) @ self.matrix)[:2]
-        return out
-
-    def _draw(self, name: str, v: list[float]) -> None:
-        if name == "cm":
-            a, b, c, d, e, f = v
-            self.matrix = np.array([[a, b, 0], [c, d, 0], [e, f, 1]]) @ self.matrix
-        elif name == "w":
-            self.width = v[0]
-        elif name == "m":
-            self.path.append([self._at(*v)])
-        elif name == "re":
-            x, y, w, h = v
-            self.path.append([self._at(*p) for p in ((x, y), (x + w, y), (x + w, y + h), (x, y + h), (x, y))])
-        elif self.path and name == "l":
-            self.path[-1].append(self._at(*v))
-        elif self.path:
-            self._curve(name, v)
-
-    def _curve(self, name: str, v: list[float]) -> None:
-        start = self.path[-1][-1]
-        ends = [self._at(*v[k : k + 2]) for k in range(0, len(v), 2)]
-        a, b, end = ends if name == "c" else (start, *ends) if name == "v" else (ends[0], ends[1], ends[1])
-        t = np.linspace(0, 1, 33)[1:, None]
-        curve = (1 - t) ** 3 * start + 3 * t * (1 - t) ** 2 * a + 3 * t**2 * (1 - t) * b + t**3 * end
-        self.path[-1] += list(curve)
-
-    def _close(self) -> None:
-        if self.path and len(self.path[-1]) > 1:
-            self.path[-1].append(self.path[-1][0])
+    return as_one([np.array(shapely.get_coordinates(x)) for x in seen], 3 * HALF)

@@ -1,5 +1,6 @@
 """Bundles: a whole build with its history packed to take away, and brought in again."""
 
+from collections.abc import Callable
 from contextlib import ExitStack
 from pathlib import Path
 from typing import Any
@@ -37,6 +38,7 @@ from vellumcut.service.rigs import plans_of, rig_page
 from vellumcut.service.rows import fetch
 from vellumcut.service.scans import scan_files, scans_folder
 from vellumcut.service.settings import add_gives
+from vellumcut.service.traces import above_folder, traces_folder
 from vellumcut.store.database import Store
 from vellumcut.store.files import arriving, file_in
 from vellumcut.store.models import Build, MeasurementSet, Wearer
@@ -103,11 +105,30 @@ def _files_of(store: Store, history: Rows) -> tuple[dict[str, bytes], Rows, dict
         scans |= scan_files(scans_folder(store), Measurements.model_validate(row["readings"]))
     pictures = _present(pictures_folder(store), history["reference_picture"])
     pictures |= _present(photographs_folder(store), history["bench_picture"])
+    pictures |= _present(traces_folder(store), history["traced_photograph"])
+    pictures |= _present(above_folder(store), history["traced_photograph"], "above")
     return _present(scans_folder(store), history["scan"]) | scans, history, pictures
 
 
-def _present(folder: Path, rows: list[dict[str, Any]]) -> dict[str, bytes]:
-    return {r["file"]: path.read_bytes() for r in rows if (path := file_in(folder, r["file"])) is not None}
+def _present(folder: Path, rows: list[dict[str, Any]], column: str = "file") -> dict[str, bytes]:
+    return {r[column]: path.read_bytes() for r in rows if (path := file_in(folder, r[column])) is not None}
+
+
+PICTURES: tuple[tuple[str, str, Callable[[Store], Path]], ...] = (
+    ("bench_picture", "file", photographs_folder),
+    ("traced_photograph", "file", traces_folder),
+    ("traced_photograph", "above", above_folder),
+    ("reference_picture", "file", pictures_folder),
+)
+"""Which rows name pictures, in which column, and the folder those are kept in."""
+
+
+def _folder_of(store: Store, history: Rows, name: str) -> Path:
+    """Where a bundle's picture belongs, by the row that names it."""
+    for table, column, folder in PICTURES:
+        if any(isinstance(r, dict) and r.get(column) == name for r in history.get(table, [])):
+            return folder(store)
+    return pictures_folder(store)
 
 
 def bring_in(store: Store, content: bytes) -> tuple[Build, list[str]]:
@@ -124,10 +145,7 @@ def bring_in(store: Store, content: bytes) -> tuple[Build, list[str]]:
             kept[name] = file.name
         for name, picture in bundle.pictures.items():
             open_picture(picture)
-            photographs = any(
-                isinstance(r, dict) and r.get("file") == name for r in bundle.history.get("bench_picture", [])
-            )
-            folder = (photographs_folder if photographs else pictures_folder)(store)
+            folder = _folder_of(store, bundle.history, name)
             kept[name] = stack.enter_context(arriving(folder, "jpg", picture)).name
         build, history = _renamed_build(bundle.build, kept), _renamed(bundle.history, kept)
         _must_hold_its_files(history, set(kept.values()))
@@ -138,9 +156,10 @@ def bring_in(store: Store, content: bytes) -> tuple[Build, list[str]]:
 def _must_hold_its_files(history: Rows, brought: set[str]) -> None:
     """Raises CraftError for a row of a file that did not come with it: no other file here is meant, or given."""
     check(history)
-    for table in ("scan", "reference_picture"):
+    named = (("scan", "file"), *((table, column) for table, column, _ in PICTURES if table != "bench_picture"))
+    for table, column in named:
         for row in history.get(table, []):
-            if not isinstance(row, dict) or row.get("file") not in brought:
+            if not isinstance(row, dict) or row.get(column) not in brought:
                 raise CraftError("The bundle's history names a file that the bundle does not hold", "history")
 
 
@@ -201,7 +220,7 @@ def _renamed(value: Any, kept: dict[str, str]) -> Any:
     """JSON with every file's name as it is kept here: in readings and in rows of files."""
     if isinstance(value, dict):
         return {
-            k: kept.get(v, v) if k in ("scan", "file") and isinstance(v, str) else _renamed(v, kept)
+            k: kept.get(v, v) if k in ("scan", "file", "above") and isinstance(v, str) else _renamed(v, kept)
             for k, v in value.items()
         }
     return [_renamed(v, kept) for v in value] if isinstance(value, list) else value

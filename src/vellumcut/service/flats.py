@@ -12,7 +12,7 @@ from vellumcut.core.ink.flatwork import FlatShape, FlatStroke, FlatText, FlatWor
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.layout.fit_flat import Fit, check_fit, fitted
 from vellumcut.core.layout.pattern import drawn_sides
-from vellumcut.formats.pattern_files import read_pattern_file
+from vellumcut.formats.pattern_files import HowToRead, read_pattern_file
 from vellumcut.service.builds import Work, add_piece, change_piece, get_piece, work_for
 from vellumcut.service.patterns import drawn_tube, station_girths
 from vellumcut.service.rows import design_of
@@ -103,9 +103,9 @@ def at_zero(shape: FlatShape) -> FlatShape:
     )
 
 
-def panels_from_file(store: Store, build: int, path: Path, name: str, unit: str, template: TemplateName) -> Piece:
+def panels_from_file(store: Store, build: int, path: Path, name: str, how: HowToRead, template: TemplateName) -> Piece:
     """A new piece of the panels of a pattern file. Raises CraftError, NotFound."""
-    read = read_pattern_file(path, name, unit)
+    read = read_pattern_file(path, name, how)
     title = name.rsplit(".", 1)[0][:120] or "Pattern"
     wanted = FromTrace((), None, title, template, False, None)
     return panels_of(store, build, read.shapes, wanted, "file")

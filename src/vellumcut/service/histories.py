@@ -13,9 +13,11 @@ from vellumcut.core.body.measures import Measurements
 from vellumcut.core.cast.mesh import Stance
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.ink.flatwork import FlatShape
 from vellumcut.core.ink.makework import Schools
 from vellumcut.core.rig.fit import FitFinding
 from vellumcut.core.rig.wear import NotWorn, Wearing
+from vellumcut.formats.found import Found
 from vellumcut.service.merging import tag_of
 from vellumcut.service.rows import plain_value
 from vellumcut.store.models import (
@@ -33,13 +35,14 @@ from vellumcut.store.models import (
     Scan,
     StepTick,
     Timer,
+    TracedPhotograph,
     Wearer,
 )
 
 Rows = dict[str, list[dict[str, Any]]]
 ORDER: tuple[type[Base], ...] = (
     Wearer, MeasurementSet, Scan, Build, Piece, PieceVersion, StepTick, CostumeTick, FitSession, ReferencePicture,
-    BenchPicture, CautionSeen, Timer, LogEntry,
+    BenchPicture, CautionSeen, Timer, LogEntry, TracedPhotograph,
 )  # fmt: skip
 """Each after what it points at."""
 MOST_ROWS = 20_000
@@ -49,6 +52,8 @@ HOLDS: dict[tuple[type[Base], str], Any] = {
     (PieceVersion, "design"): PieceDesign,
     (Piece, "design"): PieceDesign,
     (FitSession, "findings"): list[FitFinding],
+    (TracedPhotograph, "found"): Found,
+    (TracedPhotograph, "shapes"): list[FlatShape],
     (Scan, "stance"): Stance,
     (Scan, "warnings"): list[str],
     (ReferencePicture, "size"): tuple[int, int],

@@ -599,6 +599,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/three-sizes.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Three Sizes Pdf
+         * @description One panel at three sizes, on paper, to be held against the body.
+         */
+        get: operations["three_sizes_pdf_api_pieces__piece__three_sizes_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build}/stations": {
         parameters: {
             query?: never;
@@ -630,9 +650,30 @@ export interface paths {
         put?: never;
         /**
          * Bring In Pattern
-         * @description Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are.
+         * @description Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide: what all
+         *     its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y".
          */
         post: operations["bring_in_pattern_api_builds__build__pattern_files_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pattern-pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pages Of Pattern
+         * @description The pages of a PDF, to be laid together by hand where nothing in them says how. Nothing is kept.
+         */
+        post: operations["pages_of_pattern_api_pattern_pages_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4846,6 +4887,8 @@ export interface components {
             unsure: number[][][];
             /** Findings */
             findings: components["schemas"]["FoundFinding"][];
+        } & {
+            [key: string]: unknown;
         };
         /** FoundSlit */
         FoundSlit: {
@@ -6422,6 +6465,26 @@ export interface components {
             /** Changed Since */
             changed_since: number | null;
             asymmetry: components["schemas"]["AsymmetryOut"] | null;
+        };
+        /**
+         * PatternPageOut
+         * @description size: mm. lines: mm, y up.
+         */
+        PatternPageOut: {
+            /** Size */
+            size: number[];
+            /** Lines */
+            lines: number[][][];
+        };
+        /**
+         * PatternPagesOut
+         * @description ask: nothing in the pages says how they belong together.
+         */
+        PatternPagesOut: {
+            /** Pages */
+            pages: components["schemas"]["PatternPageOut"][];
+            /** Ask */
+            ask: boolean;
         };
         /**
          * Phase
@@ -12152,6 +12215,86 @@ export interface operations {
             };
         };
     };
+    three_sizes_pdf_api_pieces__piece__three_sizes_pdf_get: {
+        parameters: {
+            query: {
+                panel: number;
+                step?: number;
+                paper?: "A4" | "A3" | "Letter" | "Tabloid";
+                unit?: "mm" | "in";
+                scale?: number;
+            };
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     stations_api_builds__build__stations_get: {
         parameters: {
             query: {
@@ -12236,6 +12379,8 @@ export interface operations {
                 name: string;
                 unit?: "" | "mm" | "cm" | "in" | "pt" | "px";
                 template?: "bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier";
+                wide?: (number | string) | null;
+                places?: string;
             };
             header?: never;
             path: {
@@ -12256,6 +12401,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pages_of_pattern_api_pattern_pages_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternPagesOut"];
                 };
             };
             /** @description Not JSON */

@@ -144,6 +144,26 @@ def fitted(work: FlatWork, numbers: Sequence[int], fit: Fit) -> FlatWork:
     return FlatWork.model_validate({**work.model_dump(), "panels": [p.model_dump() for p in panels], "grow": False})
 
 
+def three_sizes(design: PieceDesign, number: int, step: float) -> PieceDesign:
+    """One panel smaller, as it is, and larger, to be cut of paper and held against the body. step: share by which each
+    differs. Foam, seams and copies are left out: it is an outline to look at. Raises CraftError.
+    """
+    (shape,) = _chosen(design.flat, [number])
+    panels = [_at_factor(shape, k, f) for k, f in enumerate((1 - step, 1.0, 1 + step), 1)]
+    work = FlatWork.model_validate({"panels": [p.model_dump() for p in panels], "source": "paper"})
+    return PieceDesign.model_validate(
+        {"template": design.template, "side": "right", "foam": design.foam, "flat": work.model_dump()}
+    )
+
+
+def _at_factor(shape: FlatShape, number: int, factor: float) -> FlatShape:
+    flat, ups = np.array([factor, factor]), np.array([0.0, 1e6])
+    name = f"{shape.name} at {factor * 100:.0f} %".strip()
+    return _widened(shape, ups, flat, factor).model_copy(
+        update={"number": number, "name": name[:80], "copies": 1, "mirrored": False}
+    )
+
+
 def _widened(shape: FlatShape, ups: Array, factors: Array, along: float) -> FlatShape:
     outline = np.array(shape.outline)
     low = outline[:, 1].min()

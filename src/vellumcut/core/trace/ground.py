@@ -227,7 +227,7 @@ def _is_card(coarse: FromAbove, mask: Mask, side: float) -> bool:
     long, short = (float(s) * coarse.per for s in (max(size), min(size)))
     if not (0.6 * side < short and long < 1.2 * edge):
         return False
-    seen = np.sort(linear_table()[coarse.picture[mask > 0]].mean(axis=1))
+    seen = np.sort(linear_table()[coarse.picture[binary_fill_holes(mask)]].mean(axis=1))
     return bool(seen[len(seen) // 4] < 0.35 * seen[9 * len(seen) // 10])
 
 

@@ -1,14 +1,22 @@
 <script setup lang="ts">
-import { reactive, ref, watch } from "vue";
+import { computed, reactive, ref, watch } from "vue";
 import { api, take, type Piece, type Schemas } from "@/api/client";
-import { freshBuilds, useChange } from "@/api/queries";
+import { freshBuilds, useChange, useSettings } from "@/api/queries";
 import { useUnit } from "@/parts/units";
 
 /** Panels held against the wearer: what they go round together, what is wanted there, and one press to make them fit. */
 const props = defineProps<{ piece: Piece; panels: Schemas["FlatPanelOut"][] }>();
-const { show, say } = useUnit();
+const { unit, show, say } = useUnit();
 const left = reactive(new Set<number>());
 const share = ref(1);
+const settings = useSettings();
+const step = ref(5);
+const paperPanel = ref(props.panels[0]?.number ?? 1);
+const threeSizes = computed(() => {
+  const paper = settings.data.value?.paper === "Letter" ? "Letter" : "A4";
+  const panel = props.panels.some((p) => p.number === paperPanel.value) ? paperPanel.value : props.panels[0]?.number;
+  return `/api/pieces/${props.piece.id}/three-sizes.pdf?panel=${panel}&step=${step.value / 100}&paper=${paper}&unit=${unit.value}`;
+});
 const low = ref<number | null>(null);
 const high = ref<number | null>(null);
 const along = ref(false);
@@ -66,6 +74,21 @@ const worst = () => Math.max(...(fit.value?.rows ?? []).map((r) => Math.abs(off(
       </select>
       <button class="press small main" @click="hold.mutate(false)">Hold it against the body</button>
     </div>
+    <details>
+      <summary>Not measured? Hold paper against the body</summary>
+      <p class="soft small">
+        One panel smaller, as it is, and larger: cut them out, hold them on, and see which lies right.
+      </p>
+      <div class="row">
+        <select v-if="panels.length > 1" v-model="paperPanel" class="press small" aria-label="Panel on paper">
+          <option v-for="p in panels" :key="p.number" :value="p.number">panel {{ p.number }}</option>
+        </select>
+        <select v-model="step" class="press small" aria-label="How far apart the sizes are">
+          <option v-for="s in [3, 5, 10]" :key="s" :value="s">{{ 100 - s }}, 100, {{ 100 + s }} %</option>
+        </select>
+        <a class="press small" :href="threeSizes" download>Print three sizes</a>
+      </div>
+    </details>
     <p v-if="wrong" class="words stop" role="alert">{{ say(wrong) }}</p>
     <template v-if="fit">
       <table class="ruled figures">

@@ -7,11 +7,12 @@ import EmptySheet from "@/parts/EmptySheet.vue";
 import LengthField from "@/parts/LengthField.vue";
 import ScreenFrame from "@/parts/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
+import LayPages from "./LayPages.vue";
 import MakePanels from "./MakePanels.vue";
 import ShapeNotes from "./ShapeNotes.vue";
 import TraceGuide from "./TraceGuide.vue";
 import TraceTable, { type Tool } from "./TraceTable.vue";
-import { useTraces } from "./useTraces";
+import { useTraces, type HowToRead, type Pages } from "./useTraces";
 
 const { build, buildId } = useHere();
 const { unit, show, say } = useUnit();
@@ -31,6 +32,7 @@ const {
   act,
   remove,
   bringPattern,
+  pagesToLay,
   asksUnit,
 } = useTraces(buildId);
 const square = ref(100);
@@ -63,16 +65,24 @@ function pick(event: Event) {
 const router = useRouter();
 const catalogue = useCatalogue();
 const template = ref("breastplate");
-async function takeIn(file: File, unit: string) {
-  const made = await bringPattern.mutateAsync({ file, unit, template: template.value }).catch(() => null);
+const lay = ref<{ file: File; pages: Pages } | null>(null);
+async function takeIn(file: File, how: HowToRead) {
+  const made = await bringPattern.mutateAsync({ file, template: template.value, how }).catch(() => null);
   if (!made) return;
+  lay.value = null;
   await freshBuilds();
   await router.push({ name: "flatten", query: { piece: made.id } });
 }
+async function askPages(file: File) {
+  const pages = await pagesToLay(file).catch((refusal: Error) => void (refused.value = refusal.message));
+  if (pages?.length) lay.value = { file, pages };
+  else if (pages) await takeIn(file, {});
+}
 function pickPattern(event: Event) {
   const input = event.target as HTMLInputElement;
-  if (input.files?.[0]) void takeIn(input.files[0], "");
+  const file = input.files?.[0];
   input.value = "";
+  if (file) void askPages(file);
 }
 const TOOLS: { key: Tool; word: string; hint: string }[] = [
   { key: "look", word: "Look and drag", hint: "Choose a piece, drag its corners, move the picture" },
@@ -159,9 +169,18 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
     <p v-if="refused" class="words stop" role="alert">{{ say(refused) }}</p>
     <div v-if="asksUnit" class="bar" role="group" aria-label="What its numbers are">
       <span>{{ asksUnit.name }} is in</span>
-      <button v-for="u in ['mm', 'cm', 'in', 'pt', 'px']" :key="u" class="press small" @click="takeIn(asksUnit!, u)">
+      <button
+        v-for="u in ['mm', 'cm', 'in', 'pt', 'px']"
+        :key="u"
+        class="press small"
+        @click="takeIn(asksUnit!, { unit: u })">
         {{ u }}
       </button>
+      <LengthField
+        word="or all of it together is so wide"
+        name="pattern-wide"
+        :value="null"
+        @change="takeIn(asksUnit!, { wide: $event })" />
     </div>
     <div v-if="job" class="job words" role="status">
       <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b>
@@ -186,7 +205,14 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         @cut="(at, to) => send({ act: 'cut', number, at, to } as never)"
         @tap="(at) => (taps = [...taps, at])" />
     </template>
-    <section v-if="!now && !job" class="elsewhere sheet">
+    <LayPages
+      v-if="lay"
+      :pages="lay.pages"
+      :name="lay.file.name"
+      @laid="takeIn(lay.file, { places: $event })"
+      @apart="takeIn(lay.file, {})"
+      @leave="lay = null" />
+    <section v-if="!job && !lay" class="elsewhere sheet">
       <h3>Or a pattern from elsewhere</h3>
       <p class="soft">
         SVG, DXF, or a PDF at full size. Closed lines become panels, open ones marks, words stay with them.
@@ -201,7 +227,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         >
       </p>
     </section>
-    <template v-if="!now && list.isSuccess.value && !job">
+    <template v-if="!now && !lay && list.isSuccess.value && !job">
       <EmptySheet title="Nothing photographed yet">
         <p>
           Lay the cut-open cast on the floor among the cards and photograph it. No tracing on to paper, nothing lost at

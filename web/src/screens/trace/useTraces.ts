@@ -5,6 +5,9 @@ import { queryClient, useAsk, useChange } from "@/api/queries";
 export type Trace = Schemas["TraceOut"];
 export type Shape = Schemas["FlatShape-Output"];
 export type ActIn = Schemas["ActIn"];
+/** What the maker knows of a pattern file: what its numbers are, or how wide all of it is; where each page was laid. */
+export type HowToRead = { unit?: string; wide?: string; places?: string };
+export type Pages = Schemas["PatternPagesOut"]["pages"];
 export type Kind = Schemas["FlatStroke-Output"]["kind"];
 
 /** What a line on a traced piece may stand for, in a maker's words, and the colour it is drawn with. */
@@ -84,9 +87,9 @@ export function useTraces(buildId: Ref<number>) {
   /** A pattern that somebody else drew: its panels become a piece at once. unit: what its numbers are, if it does not say. */
   const asksUnit = ref<File | null>(null);
   const bringPattern = useChange(
-    async ({ file, unit, template }: { file: File; unit: string; template: string }) => {
+    async ({ file, template, how }: { file: File; template: string; how: HowToRead }) => {
       refused.value = "";
-      const query = `name=${encodeURIComponent(file.name)}&unit=${unit}&template=${encodeURIComponent(template)}`;
+      const query = new URLSearchParams({ name: file.name, template, ...how });
       const made = await sendFile<Schemas["PieceOut"]>(`/api/builds/${buildId.value}/pattern-files?${query}`, file);
       asksUnit.value = null;
       return made;
@@ -96,6 +99,12 @@ export function useTraces(buildId: Ref<number>) {
       refused.value = refusal.message;
     },
   );
+  /** Pages of a PDF that have to be laid together by hand; none where the file says how, or has but one. */
+  const pagesToLay = async (file: File): Promise<Pages> => {
+    if (!file.name.toLowerCase().endsWith(".pdf")) return [];
+    const read = await sendFile<Schemas["PatternPagesOut"]>("/api/pattern-pages", file);
+    return read.ask ? read.pages : [];
+  };
   const stop = () => job.value && void take(api.DELETE("/api/jobs/{job}", { params: { path: { job: job.value.id } } }));
 
   /** One thing put right; the answer is shown at once, one act after the other. */
@@ -124,6 +133,7 @@ export function useTraces(buildId: Ref<number>) {
     act,
     remove,
     bringPattern,
+    pagesToLay,
     asksUnit,
   };
 }
