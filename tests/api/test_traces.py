@@ -64,6 +64,16 @@ def test_a_photograph_is_kept_put_right_and_made_panels(client, build, photograp
     assert not dict(kept.getexif()), "what the camera wrote beside it is dropped"
     assert kept.size == (2400, 1800), "turned as it was held"
     at = trace["shapes"][0]["outline"][trace["shapes"][0]["corners"][0]]
+    act(client, trace["id"], act="object", status=422)
+    act(client, trace["id"], act="name", words="gem")
+    act(client, trace["id"], act="object")
+    (gem,) = client.get(f"/api/builds/{number}/objects").json()
+    assert gem["name"] == "gem"
+    assert gem["long"] == pytest.approx(330, abs=12)
+    answer = client.post(f"/api/traces/{trace['id']}/panels", json={"shapes": [1], "name": "x", "template": "bracer"})
+    assert "gem is an object" in answer.text
+    for _ in range(2):
+        client.post("/api/undo")
     moved = act(client, trace["id"], act="move", at=at, to=[at[0] + 4, at[1]])
     assert moved["shapes"][0]["outline"] != trace["shapes"][0]["outline"]
     client.post("/api/undo")

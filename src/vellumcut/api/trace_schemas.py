@@ -39,7 +39,19 @@ class TraceOut(TraceBrief):
 
 
 Act = Literal[
-    "move", "corner", "straighten", "smooth", "symmetric", "cut", "join", "kind", "turn", "segments", "drop", "name"
+    "move",
+    "corner",
+    "straighten",
+    "smooth",
+    "symmetric",
+    "cut",
+    "join",
+    "kind",
+    "turn",
+    "segments",
+    "drop",
+    "name",
+    "object",
 ]
 
 
@@ -65,6 +77,19 @@ class AgainIn(In):
 
     square: Square = 100.0
     inside: Annotated[list[Pair], Field(default_factory=list, max_length=60)]
+
+
+class ObjectOut(Out):
+    """A thing to be fitted, off a photograph. long, wide: mm of the least rectangle round it; round: mm about its outline; off:
+    mm that it may be off."""
+
+    name: str
+    trace: int
+    number: int
+    long: float
+    wide: float
+    round: float
+    off: float
 
 
 class JoinIn(In):

@@ -12,6 +12,7 @@ from vellumcut.api.files import Scale, Unit, download
 from vellumcut.api.schemas import PieceOut
 from vellumcut.api.views import job_view, piece_view
 from vellumcut.core.layout.pages import PaperName
+from vellumcut.core.trace.shapes import measures
 from vellumcut.formats.marker_cards import write_marker_cards
 from vellumcut.formats.outlines import write_outlines_dxf, write_outlines_svg
 from vellumcut.service import corrections, flats, traces
@@ -68,6 +69,23 @@ async def bring_in(
 def use_camera(store: StoreDep, build: Id, body: t.CameraIn) -> JobOut:
     """Photograph a made-up cast with the simulated camera, and trace it."""
     return job_view(traces.photograph_made_up_cast(store, build, body.seed))
+
+
+@router.get("/builds/{build}/objects")
+def list_objects(store: StoreDep, build: Id) -> list[t.ObjectOut]:
+    """Things to be fitted that were photographed for this build."""
+    return [
+        t.ObjectOut(
+            name=s.name,
+            trace=row.id,
+            number=s.number,
+            off=s.off,
+            **dict(zip(("long", "wide", "round"), measures(s), strict=True)),
+        )
+        for row in traces.list_traces(store, build)
+        for s in traces.shapes_of(row)
+        if s.object
+    ]
 
 
 @router.post("/traces/joined", status_code=202)

@@ -36,6 +36,7 @@ ON_ONE: dict[str, tuple[str, Callable[[FlatShape, What], FlatShape]]] = {
     "symmetric": ("Make it symmetric", lambda s, w: c.symmetric(s, w.words or "left")),
     "kind": ("Name a line", lambda s, w: c.set_kind(s, w.line, w.kind)),
     "turn": ("Turn a shape", lambda s, w: c.turn(s, w.degrees)),
+    "object": ("Say what is an object", lambda s, w: c.as_object(s)),
     "name": ("Name a shape", lambda s, w: s.model_copy(update={"name": w.words})),
 }
 """Acts that change one shape: their words for undo, and what they do."""

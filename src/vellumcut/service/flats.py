@@ -42,6 +42,9 @@ def panels_from_trace(store: Store, trace: int, wanted: FromTrace) -> Piece:
     shapes = [s for s in shapes_of(row) if s.number in wanted.shapes]
     if not shapes:
         raise CraftError("None of these shapes is in the photograph any more", "shapes")
+    thing = next((s for s in shapes if s.object), None)
+    if thing:
+        raise CraftError(f"{thing.name} is an object to be fitted: it makes no panel", "shapes")
     for said in (row.found, *(p for p in row.found["pieces"] if p["number"] in wanted.shapes)):
         stop = next((f for f in said["findings"] if f["weight"] == "stop"), None)
         if stop:

@@ -421,6 +421,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build}/objects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Objects
+         * @description Things to be fitted that were photographed for this build.
+         */
+        get: operations["list_objects_api_builds__build__objects_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/traces/joined": {
         parameters: {
             query?: never;
@@ -2630,7 +2650,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "move" | "corner" | "straighten" | "smooth" | "symmetric" | "cut" | "join" | "kind" | "turn" | "segments" | "drop" | "name";
+            act: "move" | "corner" | "straighten" | "smooth" | "symmetric" | "cut" | "join" | "kind" | "turn" | "segments" | "drop" | "name" | "object";
             /** Number */
             number: number;
             /**
@@ -4227,7 +4247,8 @@ export interface components {
         /**
          * FlatShape
          * @description One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
-         *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn.
+         *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a thing
+         *     to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
          */
         "FlatShape-Input": {
             /** Number */
@@ -4279,11 +4300,17 @@ export interface components {
              * @default 0
              */
             off?: number;
+            /**
+             * Object
+             * @default false
+             */
+            object?: boolean;
         };
         /**
          * FlatShape
          * @description One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
-         *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn.
+         *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a thing
+         *     to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
          */
         "FlatShape-Output": {
             /** Number */
@@ -4335,6 +4362,11 @@ export interface components {
              * @default 0
              */
             off: number;
+            /**
+             * Object
+             * @default false
+             */
+            object: boolean;
         };
         /**
          * FlatStroke
@@ -5978,6 +6010,27 @@ export interface components {
              * @default
              */
             about: string;
+        };
+        /**
+         * ObjectOut
+         * @description A thing to be fitted, off a photograph. long, wide: mm of the least rectangle round it; round: mm about its outline; off:
+         *     mm that it may be off.
+         */
+        ObjectOut: {
+            /** Name */
+            name: string;
+            /** Trace */
+            trace: number;
+            /** Number */
+            number: number;
+            /** Long */
+            long: number;
+            /** Wide */
+            wide: number;
+            /** Round */
+            round: number;
+            /** Off */
+            off: number;
         };
         /**
          * OpeningOut
@@ -11384,6 +11437,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_objects_api_builds__build__objects_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ObjectOut"][];
                 };
             };
             /** @description Not JSON */

@@ -37,7 +37,8 @@ class FlatText(Decision):
 
 class FlatShape(Decision):
     """One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
-    begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn.
+    begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a thing
+    to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
     """
 
     number: Annotated[StrictInt, Field(ge=1, le=200)]
@@ -53,6 +54,7 @@ class FlatShape(Decision):
     copies: Annotated[StrictInt, Field(ge=1, le=40)] = 1
     mirrored: StrictBool = False
     off: Annotated[Number, Field(ge=0, le=50)] = 0.0
+    object: StrictBool = False
 
     @model_validator(mode="after")
     def _holds_its_corners(self) -> "FlatShape":

@@ -99,6 +99,13 @@ def symmetric(shape: FlatShape, keep: str = "left") -> FlatShape:
     return _redrawn(shape, whole)
 
 
+def as_object(shape: FlatShape) -> FlatShape:
+    """A thing that is to be fitted, or a panel after all. Raises CraftError for a thing without a name: it is asked for by it."""
+    if not shape.object and not shape.name.strip():
+        raise CraftError("Name it first: an object is kept by its name", "name")
+    return shape.model_copy(update={"object": not shape.object})
+
+
 def cut(shape: FlatShape, line: Array, number: int) -> tuple[FlatShape, FlatShape]:
     """A shape parted along a line from edge to edge; the second gets the number. Raises CraftError where it parts nothing."""
     whole = shapely.Polygon(shape.outline).buffer(0)

@@ -130,3 +130,11 @@ def _evenly(span: Array) -> Array:
     keep = np.clip(1 - t, 0, 1)[:, None]
     line = shapely.LineString(smooth * (1 - keep) + span * keep)
     return along(line, np.linspace(0, line.length, max(2, round(line.length / SPACED) + 1)))
+
+
+def measures(shape: FlatShape) -> tuple[float, float, float]:
+    """mm of a shape: long and wide of the least rectangle round it, and round its outline."""
+    area = shapely.Polygon(shape.outline)
+    box = shapely.get_coordinates(shapely.minimum_rotated_rectangle(area).exterior)
+    sides = sorted(float(np.hypot(*(box[k + 1] - box[k]))) for k in (0, 1))
+    return round(sides[1], 1), round(sides[0], 1), round(float(area.length), 1)

@@ -40,7 +40,7 @@ watch(
 );
 const wrong = ref("");
 const flats = computed(() => props.build.pieces.filter((p) => p.design.flat));
-const used = computed(() => props.trace.shapes.filter((s) => !left.has(s.number)).map((s) => s.number));
+const used = computed(() => props.trace.shapes.filter((s) => !s.object && !left.has(s.number)).map((s) => s.number));
 const word = computed(() => catalogue.data.value?.templates.find((t) => t.name === template.value)?.word ?? "");
 const stopped = computed(() =>
   [props.trace.findings, ...props.trace.found.filter((f) => used.value.includes(f.number)).map((f) => f.findings)].some(
@@ -76,7 +76,7 @@ const make = useChange(
     <h3>Make panels of them</h3>
     <div class="which">
       <button
-        v-for="s in trace.shapes"
+        v-for="s in trace.shapes.filter((x) => !x.object)"
         :key="s.number"
         class="press small figures"
         :aria-pressed="!left.has(s.number)"

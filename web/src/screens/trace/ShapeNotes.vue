@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
+import { api, take } from "@/api/client";
+import { useAsk } from "@/api/queries";
 import { useUnit } from "@/parts/units";
 import { KINDS, type ActIn, type Kind, type Trace } from "./useTraces";
 
@@ -14,6 +16,12 @@ const size = computed(() => {
   const ys = shape.value?.outline.map((p) => p[1]) ?? [0];
   return [Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)];
 });
+const objects = useAsk({
+  queryKey: ["objects", computed(() => props.trace.build_id), computed(() => props.trace.shapes)],
+  queryFn: () => take(api.GET("/api/builds/{build}/objects", { params: { path: { build: props.trace.build_id } } })),
+  enabled: computed(() => Boolean(shape.value?.object)),
+});
+const thing = computed(() => objects.data.value?.find((o) => o.trace === props.trace.id && o.number === props.chosen));
 const act = (body: Partial<ActIn> & { act: ActIn["act"] }) => emit("act", { number: props.chosen, ...body } as ActIn);
 /** Tenths of a millimetre are told as such, also to makers who think in inches. */
 const small = (mm: number) =>
@@ -35,6 +43,12 @@ const run = (points: readonly (readonly number[])[]) =>
       aria-label="Name of the piece"
       @change="act({ act: 'name', words: ($event.target as HTMLInputElement).value })" />
     <p class="figures">{{ show(size[0]) }} wide, {{ show(size[1]) }} high</p>
+    <p v-if="shape.object" class="good words">
+      <span
+        >Kept as an object to fit: {{ show(thing?.long ?? 0) }} long, {{ show(thing?.wide ?? 0) }} wide,
+        {{ show(thing?.round ?? 0) }} round.</span
+      >
+    </p>
     <p v-if="found" class="sure figures" :class="{ bad: found.error_mm.rms > 0.5 }">
       Off by no more than about <b>{{ small(found.error_mm.rms * 2) }}</b> on the whole,
       <b>{{ small(found.error_mm.worst) }}</b> anywhere.
@@ -101,6 +115,13 @@ const run = (points: readonly (readonly number[])[]) =>
           {{ s.number }} {{ s.name }}
         </option>
       </select>
+      <button
+        class="press small"
+        :disabled="!shape.object && !shape.name"
+        :title="shape.name ? 'A phone, a handle, a gem, a sole: its outline is kept by its name' : 'Name it first'"
+        @click="act({ act: 'object' })">
+        {{ shape.object ? "A panel after all" : "An object to fit, no panel" }}
+      </button>
       <button class="press small" @click="act({ act: 'drop' })">Not a piece: leave it out</button>
     </div>
   </section>
