@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.casts import Kept, off_by, on_ground, picture_of
+from tests.other_pictures import strange
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.join import joined, shown
 from vellumcut.core.trace.lens import Lens
@@ -156,12 +157,32 @@ def test_what_cannot_be_trusted_is_never_silent(bad):
     assert all(f.do for f in found)
 
 
+@pytest.mark.parametrize(
+    "other",
+    [
+        ("linen", "white", 1, False),
+        ("herringbone", "duct", 1, False),
+        ("rug", "white", 2, False),
+        ("tiles", "tan", 1, True),
+    ],
+)
+def test_photographs_of_another_make_are_read_as_well(other):
+    """On pale linen, on a pattern as bright as the piece, on a rug, and with a shadow's hard edge across it."""
+    made = strange(*other, size=(2800, 2100))
+    trace = trace_picture(made.picture)
+    (piece,) = trace.pieces
+    rms, worst = off_by(piece.outline, made.on(trace))
+    assert rms < 0.35
+    assert rms < 2 * piece.sure.rms
+    assert worst < 2 * piece.sure.worst
+
+
 def test_a_piece_larger_than_a_picture_is_whole_where_two_share_cards_and_a_moved_card_is_refused():
     luck = np.random.default_rng(3)
     piece = cast_piece(5, 760.0, 260.0, 3)
     spots = [(-400, -190), (-395, 185), (-60, -195), (10, 190), (60, -190), (-90, 200), (400, -180), (395, 190)]
     cards = [LaidCard(k, x, y, float(luck.uniform(0, 6))) for k, (x, y) in enumerate(spots)]
-    whole = Scene([piece], cards, "cloth", Shot(tilt=0.2, way=0.5, over=700.0, size=(2800, 2100)), seed=5)
+    whole = Scene([piece], cards, "cloth", Shot(tilt=0.2, way=0.5, over=700.0, size=(2000, 1500)), seed=5)
     left, right = (picture_of(whole.with_shot(aim=(x, 0.0), tilt=t)) for x, t in ((-215.0, 0.2), (215.0, 0.3)))
     picture = joined([left, right])
     trace = trace_picture(picture, shown=shown(picture))

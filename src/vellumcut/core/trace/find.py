@@ -39,10 +39,29 @@ def sightings(picture: Picture) -> list[Sighting]:
     shrink = max(1.0, max(grey.shape) / 2400)
     small = cv2.resize(grey, None, fx=1 / shrink, fy=1 / shrink, interpolation=cv2.INTER_AREA)
     found = _detect(small)
+    # Cards with a shadow's edge over them, or on a ground of flecks, are read where light is made even and flecks soft.
+    known = {n for n, _ in found}
+    soft = np.asarray(cv2.GaussianBlur(evenly_lit(small), (0, 0), FLECKS))
+    found += [(n, c) for n, c in _detect(soft) if n not in known]
     corners = {n: (c + 0.5) * shrink - 0.5 for n, c in found}
     twice = {n for n, _ in found if sum(1 for m, _ in found if m == n) > 1}
     seen = [Sighting(n, c) for n, c in corners.items() if n < COUNT and n not in twice]
     return sorted(seen, key=lambda s: -cv2.contourArea(s.corners.astype(np.float32)))
+
+
+SHADE, FLECKS = 12, 2.0
+"""Pixels of the smaller picture over which light is made even, about a cell of a card, and flecks of a ground are softened."""
+
+
+def evenly_lit(grey: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """A picture with each place held against the lightest and darkest that is near."""
+    small = cv2.resize(grey, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
+    near = np.ones((SHADE + 1, SHADE + 1), np.uint8)
+    low, high = (
+        cv2.resize(cv2.GaussianBlur(found, (0, 0), SHADE / 4), grey.shape[::-1]).astype(np.float32)
+        for found in (cv2.erode(small, near), cv2.dilate(small, near))
+    )
+    return np.asarray(np.clip(255 * (grey - low) / np.maximum(high - low, 24), 0, 255), np.uint8)
 
 
 def _detect(grey: NDArray[np.uint8]) -> list[tuple[int, Array]]:

@@ -8,6 +8,7 @@ pattern a wide place that has none is a piece, whatever its colour. Of all three
 """
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 
 import cv2
 import numpy as np
@@ -69,10 +70,12 @@ def pieces_on(
         cv2.circle(told, (int(x), int(y)), max(2, round(4 / coarse.per)), 1, -1)
     if told.any():
         known[told > 0] = 0
-    found = by_colour(coarse, known, barred, told)
-    edged = by_edges(coarse, known, barred)
-    look = _Look(coarse, known)
-    likely = _parts(found, coarse.per) + _parts(edged, coarse.per) + by_calm(coarse, known, barred)
+    with ThreadPoolExecutor(1) as other_core:
+        colours = other_core.submit(by_colour, coarse, known, barred, told)
+        edged, calm = by_edges(coarse, known, barred), by_calm(coarse, known, barred)
+        look = _Look(coarse, known)
+        found = colours.result()
+    likely = _parts(found, coarse.per) + _parts(edged, coarse.per) + calm
     lying = [m for m in likely if not _under_a_card(coarse, m, poses)]
     standing = [(1.0 if (m & told).any() else look.stands_out(m), m) for m in lying]
     kept: list[Mask] = []
@@ -93,7 +96,7 @@ def by_colour(coarse: FromAbove, known: Mask, barred: Mask, told: Mask) -> Mask:
     for _ in range(2):
         if not likely.any():
             return likely
-        likely = _cut(lab, likely, known, barred, told)
+        likely = _cut(lab, likely, known, barred, told, 1)
         # Learn what a piece looks like from its body only: a spot of carpet that hangs on its edge is let go.
         core = np.asarray(cv2.morphologyEx(likely, cv2.MORPH_OPEN, disc(13.0, coarse.per))) | told
         body = likely
@@ -101,12 +104,12 @@ def by_colour(coarse: FromAbove, known: Mask, barred: Mask, told: Mask) -> Mask:
     return _cut(lab, core, known, barred, told) if core.any() else body
 
 
-def _cut(lab: NDArray[np.uint8], likely: Mask, known: Mask, barred: Mask, told: Mask) -> Mask:
+def _cut(lab: NDArray[np.uint8], likely: Mask, known: Mask, barred: Mask, told: Mask, rounds: int = 2) -> Mask:
     mask = np.where(likely > 0, cv2.GC_PR_FGD, cv2.GC_PR_BGD).astype(np.uint8)
     mask[(known > 0) | (barred > 0)] = cv2.GC_BGD
     mask[told > 0] = cv2.GC_FGD
     cv2.setRNGSeed(7)
-    cv2.grabCut(lab, mask, None, np.zeros((1, 65)), np.zeros((1, 65)), 2, cv2.GC_INIT_WITH_MASK)
+    cv2.grabCut(lab, mask, None, np.zeros((1, 65)), np.zeros((1, 65)), rounds, cv2.GC_INIT_WITH_MASK)
     return np.asarray((mask == cv2.GC_FGD) | (mask == cv2.GC_PR_FGD), np.uint8)
 
 

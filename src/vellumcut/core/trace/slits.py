@@ -10,7 +10,7 @@ from scipy.ndimage import median_filter
 from scipy.signal import find_peaks
 
 from vellumcut.core.trace.ground import Mask
-from vellumcut.core.trace.outline import Close, blends, rims
+from vellumcut.core.trace.outline import INK_RIM, Close, blends, rims
 
 Array = NDArray[np.float64]
 
@@ -19,7 +19,8 @@ NARROW = 14.0
 SHORTEST = 7.0
 """mm of the shortest slit."""
 SOLID = 0.4
-"""Share of the piece in a pixel up to which it is ink where a slit runs on: half of black ink on white is a ground's grey."""
+"""Share of the piece in a pixel up to which it is ink where a slit runs on over a patterned ground: half of black ink on
+white is a ground's grey."""
 AHEAD, ASIDE = 14.0, 3.0
 """mm ahead of a tip, and to its sides, that are looked at each time."""
 LEG = 12.0
@@ -159,7 +160,8 @@ def _follow(close: Close, notch: Notch, legs: Legs, limit: float) -> None:
         piece, ground = np.median(light[beside], axis=0), np.median(light[inside], axis=0)
         weight = 1 / (light[beside].var(axis=0) + light[inside].var(axis=0) * 0.25 + 2e-5)
         blend = np.ones(share.shape, np.float32)
-        blend[strip], _ = blends(light[strip], piece, ground, weight, close.palette, rims=SOLID)
+        half_inked = SOLID if close.palette.patterned else INK_RIM
+        blend[strip], _ = blends(light[strip], piece, ground, weight, close.palette, rims=half_inked)
         blend = cv2.GaussianBlur(blend, (0, 0), 0.7)
         share[strip] = np.minimum(share[strip], blend[strip])
         moved = _reached(share, strip | (share < 0.5), along, across)
