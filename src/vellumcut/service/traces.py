@@ -1,5 +1,6 @@
 """Photographs of cast pieces: taken in, traced, and kept with what the maker made of them."""
 
+import math
 import tempfile
 from collections.abc import AsyncIterator, Sequence
 from pathlib import Path
@@ -9,7 +10,7 @@ from sqlalchemy import select
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.flatwork import FlatShape
 from vellumcut.core.trace.cards import SIDE
-from vellumcut.core.trace.join import FEWEST_SHARED
+from vellumcut.core.trace.join import FEWEST_SHARED, MOVED
 from vellumcut.formats.photographs import LARGEST_PHOTOGRAPH, Traced, check_size, trace_file
 from vellumcut.service import clock
 from vellumcut.service.errors import NotFound
@@ -139,16 +140,24 @@ def list_traces(store: Store, build: int) -> list[TracedPhotograph]:
 
 
 def joins_of(store: Store, row: TracedPhotograph) -> list[int]:
-    """Photographs of its build that show two of its cards or more, and were not joined from others."""
-    own = _cards(row)
-    others = [r for r in list_traces(store, row.build_id) if r.id != row.id and not r.found.get("joined")]
+    """Photographs of its build that show two of its cards or more, lying as they do in it, and were not joined from others."""
     if row.found.get("joined"):
         return []
-    return [r.id for r in others if len(own & _cards(r)) >= FEWEST_SHARED and r.side == row.side]
+    others = [r for r in list_traces(store, row.build_id) if r.id != row.id and not r.found.get("joined")]
+    return [r.id for r in others if r.side == row.side and _one_ground(_cards(row), _cards(r))]
 
 
-def _cards(row: TracedPhotograph) -> set[int]:
-    return {int(c["number"]) for c in row.found["cards"]}
+def _one_ground(own: dict[int, tuple[float, float]], other: dict[int, tuple[float, float]]) -> bool:
+    """Whether cards that both show lie as far from each other in both: cards are laid anew for other pieces."""
+    shared = sorted(own.keys() & other.keys())
+    pairs = [(a, b) for k, a in enumerate(shared) for b in shared[k + 1 :]]
+    off = [abs(math.dist(own[a], own[b]) - math.dist(other[a], other[b])) for a, b in pairs]
+    return len(shared) >= FEWEST_SHARED and max(off) < 2 * MOVED
+
+
+def _cards(row: TracedPhotograph) -> dict[int, tuple[float, float]]:
+    """Where each card lies, mm."""
+    return {int(c["number"]): (float(c["at"][0]), float(c["at"][1])) for c in row.found["cards"]}
 
 
 def get_trace(store: Store, number: int) -> TracedPhotograph:
