@@ -3,8 +3,8 @@
 Three ways, since grounds differ. By colour: what lies along the picture's rim and round the cards is ground, what looks
 unlike it is a piece, and a graph cut (GrabCut: Rother, Kolmogorov and Blake 2004) settles where one ends. By edges: from
 the rim the ground is flooded as far as it meets an edge sharper than any of its own; a soft shadow does not stop it.
-By calm: on a ground with a
-pattern a wide place that has none is a piece, whatever its colour. Of all three, for each place, the piece is taken whose rim stands out better.
+By calm: on a ground with a pattern a wide place that has none is a piece, whatever its colour. Of all three, for each
+place, the piece is taken whose rim stands out better.
 """
 
 from collections.abc import Sequence
@@ -96,7 +96,7 @@ def by_colour(coarse: FromAbove, known: Mask, barred: Mask, told: Mask) -> Mask:
     for _ in range(2):
         if not likely.any():
             return likely
-        likely = _cut(lab, likely, known, barred, told, 1)
+        likely = _cut(lab, likely, known, barred, told)
         # Learn what a piece looks like from its body only: a spot of carpet that hangs on its edge is let go.
         core = np.asarray(cv2.morphologyEx(likely, cv2.MORPH_OPEN, disc(13.0, coarse.per))) | told
         body = likely
@@ -104,12 +104,12 @@ def by_colour(coarse: FromAbove, known: Mask, barred: Mask, told: Mask) -> Mask:
     return _cut(lab, core, known, barred, told) if core.any() else body
 
 
-def _cut(lab: NDArray[np.uint8], likely: Mask, known: Mask, barred: Mask, told: Mask, rounds: int = 2) -> Mask:
+def _cut(lab: NDArray[np.uint8], likely: Mask, known: Mask, barred: Mask, told: Mask) -> Mask:
     mask = np.where(likely > 0, cv2.GC_PR_FGD, cv2.GC_PR_BGD).astype(np.uint8)
     mask[(known > 0) | (barred > 0)] = cv2.GC_BGD
     mask[told > 0] = cv2.GC_FGD
     cv2.setRNGSeed(7)
-    cv2.grabCut(lab, mask, None, np.zeros((1, 65)), np.zeros((1, 65)), rounds, cv2.GC_INIT_WITH_MASK)
+    cv2.grabCut(lab, mask, None, np.zeros((1, 65)), np.zeros((1, 65)), 2, cv2.GC_INIT_WITH_MASK)
     return np.asarray((mask == cv2.GC_FGD) | (mask == cv2.GC_PR_FGD), np.uint8)
 
 
