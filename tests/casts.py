@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 import shapely
 
-from vellumcut.core.trace.sure import laid_on
+from vellumcut.core.trace.rigid import onto
 from vellumcut.core.trace.trace import Trace, trace_picture
 from vellumcut.standins.camera import Scene, jpeg
 
@@ -36,10 +36,7 @@ def on_ground(scene: Scene, trace: Trace, places: np.ndarray) -> np.ndarray:
     """Places of a scene in the trace's mm, by where its cards lie; nothing is stretched."""
     true = np.array([[c.x, c.y] for n in trace.view.numbers for c in scene.cards if c.number == n])
     seen = trace.view.poses[:, :2]
-    a, b = true - true.mean(0), seen - seen.mean(0)
-    u, _, vt = np.linalg.svd(a.T @ b)
-    turn = u @ np.diag([1.0, np.linalg.det(u @ vt)]) @ vt
-    return (places - true.mean(0)) @ turn + seen.mean(0)
+    return onto(true, seen).place(places)
 
 
 def off_by(outline: np.ndarray, truth: np.ndarray) -> tuple[float, float]:
@@ -51,10 +48,7 @@ def off_by(outline: np.ndarray, truth: np.ndarray) -> tuple[float, float]:
         )
         far = np.hypot(*(outline - near).T)
         good = far <= max(0.3, float(np.quantile(far, 0.9)))
-        shift = laid_on(outline[good], near[good])
-        a, b = outline[good] - outline[good].mean(0), shift - shift.mean(0)
-        u, _, vt = np.linalg.svd(a.T @ b)
-        outline = (outline - outline[good].mean(0)) @ (u @ np.diag([1.0, np.linalg.det(u @ vt)]) @ vt) + shift.mean(0)
+        outline = onto(outline[good], near[good]).place(outline)
     mine = shapely.LinearRing(outline)
     both = [
         shapely.distance(shapely.points(shapely.get_coordinates(shapely.segmentize(x, 0.5))), y)

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from vellumcut.core.trace.cards import cells
+from vellumcut.core.trace.rigid import onto
 from vellumcut.core.trace.trace import Trace
 
 PER = 4.0
@@ -38,10 +39,7 @@ class Strange:
         """The outline in a trace's mm, by where its cards lie."""
         true = np.array([self.cards[n] for n in trace.view.numbers])
         seen = trace.view.poses[:, :2]
-        a, b = true - true.mean(0), seen - seen.mean(0)
-        u, _, vt = np.linalg.svd(a.T @ b)
-        turn = u @ np.diag([1.0, np.linalg.det(u @ vt)]) @ vt
-        return (self.outline - true.mean(0)) @ turn + seen.mean(0)
+        return onto(true, seen).place(self.outline)
 
 
 def strange(ground: str, piece: str, seed: int, shadow: bool = False, size: tuple[int, int] = (4000, 3000)) -> Strange:

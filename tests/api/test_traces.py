@@ -181,6 +181,15 @@ def test_panels_follow_the_measure_they_were_taken_at_and_a_stopped_piece_makes_
     assert wide() - was == pytest.approx(came * (now["belly"] / round_arm["belly"] - 1), abs=0.2)
     told = [n["message"] for n in client.get(f"/api/pieces/{piece['id']}/pattern").json()["findings"]]
     assert any("measures" in w for w in told), told
+    answer = client.post(f"/api/pieces/{piece['id']}/fit", json={"panels": [1], "share": 0.6, "take": True})
+    assert answer.status_code == 200, answer.text
+    (row, *_) = answer.json()["rows"]
+    assert client.get(f"/api/pieces/{piece['id']}/flat").json()["factor"] == 1.0, (
+        "fitted to today's body, not once more"
+    )
+    again = client.post(f"/api/pieces/{piece['id']}/fit", json={"panels": [1], "share": 0.6}).json()["rows"][0]
+    assert again["was"] == pytest.approx(row["wants"], abs=0.5)
+    client.post("/api/undo")
     job = ended(client, client.post(f"/api/builds/{number}/regrades", json={"since": old}))
     rows = client.get(f"/api/regrades/{job['id']}").json()["pieces"]
     (panel,) = next(p for p in rows if p["name"] == "Arm")["panels"]
@@ -193,3 +202,17 @@ def test_panels_follow_the_measure_they_were_taken_at_and_a_stopped_piece_makes_
     answer = client.post(f"/api/traces/{trace}/panels", json=wanted)
     assert answer.status_code == 422
     assert "Dim the lamp" in answer.text
+    with store.write("spoil one piece of it only") as session:
+        row = session.get(TracedPhotograph, trace)
+        first, *rest = row.found["pieces"]
+        stop = {"weight": "stop", "what": "It shines.", "do": "Dim the lamp."}
+        row.found = row.found | {"findings": [], "pieces": [first | {"findings": [stop]}, *rest]}
+    assert client.post(f"/api/traces/{trace}/panels", json=wanted | {"shapes": [2]}).status_code == 201
+    box = np.array(client.get(f"/api/traces/{trace}").json()["shapes"][0]["outline"])
+    middle = float(box[:, 1].mean())
+    cut = act(
+        client, trace, act="cut", at=[float(box[:, 0].min()) - 9, middle], to=[float(box[:, 0].max()) + 9, middle]
+    )
+    for number_of in sorted(s["number"] for s in cut["shapes"])[::2]:
+        answer = client.post(f"/api/traces/{trace}/panels", json=wanted | {"shapes": [number_of]})
+        assert answer.status_code == 422, "a part of what is stopped is stopped"

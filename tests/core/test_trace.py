@@ -14,8 +14,8 @@ from tests.other_pictures import strange
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.join import joined, shown
 from vellumcut.core.trace.lens import Lens
+from vellumcut.core.trace.rigid import onto
 from vellumcut.core.trace.shapes import shape_of
-from vellumcut.core.trace.sure import laid_on
 from vellumcut.core.trace.trace import trace_picture
 from vellumcut.standins.camera import LaidCard, Scene, Shot, pixels_of
 from vellumcut.standins.casts import cast_piece, demo_scene, scene
@@ -57,7 +57,7 @@ def test_lens_and_ground_come_out_as_they_were():
     angle = np.linspace(0, 2 * np.pi, 60)
     truth = np.column_stack([180 * np.cos(angle), 130 * np.sin(angle)])
     seen = trace.view.lens.unproject(pixels_of(shot, truth))
-    assert np.abs(laid_on(seen, truth) - truth).max() < 0.1
+    assert np.abs(onto(seen, truth).place(seen) - truth).max() < 0.1
     assert trace.view.lens.k1 == pytest.approx(shot.distortion, abs=0.01)
 
 
@@ -194,6 +194,8 @@ def test_a_piece_larger_than_a_picture_is_whole_where_two_share_cards_and_a_move
     assert not found.findings
     (cut,) = trace_picture(left).pieces
     assert "stop" in [f.weight for f in cut.findings], "alone, each shows it cut off"
+    with pytest.raises(CraftError, match="Photograph 2: The picture is not sharp"):
+        joined([left, picture_of(whole.with_shot(aim=(215.0, 0.0), blur=4.0))])
     pushed = replace(whole, cards=[replace(c, x=c.x + 3.0) if c.number == 3 else c for c in cards])
     with pytest.raises(CraftError, match="moved"):
         joined([left, picture_of(pushed.with_shot(aim=(215.0, 0.0)))])

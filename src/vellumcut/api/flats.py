@@ -158,7 +158,7 @@ def fit_panels(store: StoreDep, piece: Id, body: FlatFitIn) -> FlatFitOut:
     ends = (body.low, body.high) if body.low is not None and body.high is not None else None
     made = flats.fit_of(work, body.panels, body.share, ends, body.along)
     if body.take:
-        flats.take_fit(store, piece, body.panels, made)
+        flats.take_fit(store, work, body.panels, made)
     rows = [
         FlatFitRowOut(
             word=r.word, up=round(r.up, 1), was=round(r.was, 1), wants=round(r.wants, 1), body=round(r.body, 1)

@@ -23,9 +23,14 @@ class TraceBrief(Out):
     pieces: int
 
 
+class TraceListed(TraceBrief):
+    """joins: photographs that it can be joined with, since they show two of its cards or more."""
+
+    joins: list[int]
+
+
 class TraceOut(TraceBrief):
-    """shapes: pieces as the maker left them, mm in the picture from above, y up. joins: photographs that it can be joined
-    with, since they show two of its cards or more."""
+    """shapes: pieces as the maker left them, mm in the picture from above, y up."""
 
     square: float
     above: AboveOut
@@ -35,7 +40,6 @@ class TraceOut(TraceBrief):
     findings: list[FoundFinding]
     found: list[FoundPiece]
     shapes: list[FlatShape]
-    joins: list[int]
 
 
 Act = Literal[

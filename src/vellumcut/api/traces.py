@@ -16,7 +16,6 @@ from vellumcut.core.trace.shapes import measures
 from vellumcut.formats.marker_cards import write_marker_cards
 from vellumcut.formats.outlines import write_outlines_dxf, write_outlines_svg
 from vellumcut.service import corrections, flats, traces
-from vellumcut.store.database import Store
 from vellumcut.store.models import TracedPhotograph
 
 router = APIRouter(tags=["traces"])
@@ -26,7 +25,7 @@ def _brief(row: TracedPhotograph) -> t.TraceBrief:
     return t.TraceBrief(id=row.id, build_id=row.build_id, name=row.name, taken_at=row.taken_at, pieces=len(row.shapes))
 
 
-def _view(store: Store, row: TracedPhotograph) -> t.TraceOut:
+def _view(row: TracedPhotograph) -> t.TraceOut:
     found = row.found
     return t.TraceOut(
         **_brief(row).model_dump(),
@@ -38,7 +37,6 @@ def _view(store: Store, row: TracedPhotograph) -> t.TraceOut:
         findings=found["findings"],
         found=found["pieces"],
         shapes=list(traces.shapes_of(row)),
-        joins=traces.joins_of(store, row),
     )
 
 
@@ -49,8 +47,10 @@ def marker_cards(paper: PaperName = "A4", unit: Unit = "mm", scale: Scale = 1.0)
 
 
 @router.get("/builds/{build}/traces")
-def list_traces(store: StoreDep, build: Id) -> list[t.TraceBrief]:
-    return [_brief(row) for row in traces.list_traces(store, build)]
+def list_traces(store: StoreDep, build: Id) -> list[t.TraceListed]:
+    rows = traces.list_traces(store, build)
+    joins = traces.joins_of(rows)
+    return [t.TraceListed(**_brief(row).model_dump(), joins=joins.get(row.id, [])) for row in rows]
 
 
 @router.post("/builds/{build}/traces", status_code=202, openapi_extra=takes_file())
@@ -96,7 +96,7 @@ def join(store: StoreDep, body: t.JoinIn) -> JobOut:
 
 @router.get("/traces/{trace}")
 def get_trace(store: StoreDep, trace: Id) -> t.TraceOut:
-    return _view(store, traces.get_trace(store, trace))
+    return _view(traces.get_trace(store, trace))
 
 
 @router.get("/traces/{trace}/picture", response_class=FileResponse)
@@ -108,9 +108,7 @@ def trace_picture(store: StoreDep, trace: Id) -> FileResponse:
 @router.post("/traces/{trace}/acts")
 def correct(store: StoreDep, trace: Id, body: t.ActIn) -> t.TraceOut:
     """Put one thing right on one outline."""
-    return _view(
-        store, corrections.correct(store, trace, body.act, corrections.What(**body.model_dump(exclude={"act"})))
-    )
+    return _view(corrections.correct(store, trace, body.act, corrections.What(**body.model_dump(exclude={"act"}))))
 
 
 @router.post("/traces/{trace}/again", status_code=202)

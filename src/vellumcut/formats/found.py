@@ -38,7 +38,6 @@ class FoundError(BaseModel):
 
 
 class FoundPiece(BaseModel):
-    model_config = ConfigDict(extra="allow")
     number: int
     area_mm2: float
     slits: list[FoundSlit]
@@ -54,8 +53,15 @@ class AboveOut(BaseModel):
     mm_per_pixel: float
 
 
+class KeptPiece(FoundPiece):
+    """outline: mm, y down. Its holes and ink are written beside it, and are read nowhere."""
+
+    model_config = ConfigDict(extra="allow")
+    outline: list[Place]
+
+
 class Found(BaseModel):
-    """All that is kept of a photograph; outlines and ink are written beside it, and are read nowhere."""
+    """All that is kept of a photograph."""
 
     model_config = ConfigDict(extra="allow")
     above: AboveOut
@@ -63,5 +69,5 @@ class Found(BaseModel):
     cards_left_out: list[int]
     residual_mm: float
     findings: list[FoundFinding]
-    pieces: list[FoundPiece]
+    pieces: list[KeptPiece]
     joined: bool = False

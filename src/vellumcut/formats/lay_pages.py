@@ -37,14 +37,15 @@ def _crosses(page: Page) -> list[tuple[Array, tuple[int, int]]]:
         for k, (p, _, _) in enumerate(page.strokes)
         if len(p) == 2 and CROSS[0] < np.hypot(*(p[1] - p[0])) < CROSS[1]
     ]
+    if len(bars) < 2:
+        return []
+    middles = np.array([p.mean(axis=0) for _, p in bars])
     out = []
-    for n, (j, a) in enumerate(bars):
-        for k, b in bars[n + 1 :]:
-            middle = a.mean(axis=0)
-            way, other = a[1] - a[0], b[1] - b[0]
-            upright = abs(float(way @ other)) < 0.05 * float(np.hypot(*way) * np.hypot(*other))
-            if upright and np.hypot(*(middle - b.mean(axis=0))) < 0.3:
-                out.append((middle, (j, k)))
+    for n, m in sorted(cKDTree(middles).query_pairs(0.3)):
+        (j, a), (k, b) = bars[n], bars[m]
+        way, other = a[1] - a[0], b[1] - b[0]
+        if abs(float(way @ other)) < 0.05 * float(np.hypot(*way) * np.hypot(*other)):
+            out.append((middles[n], (j, k)))
     return out
 
 
@@ -66,7 +67,8 @@ def guessed(pages: Sequence[Page]) -> list[Place] | None:
     if len(pages) < 2 or any(len(m) < 2 for m in marks):
         return None
     tried = [t for t in (_in_rows(marks, columns) for columns in range(1, len(pages) + 1)) if t is not None]
-    scored = [(_lines_that_meet(pages, t), t) for t in tried]
+    lines = [[s[0] for s in drawn(p)] for p in pages]
+    scored = [(_lines_that_meet(lines, t), t) for t in tried]
     best = max(scored, key=lambda s: s[0], default=(0, None))
     return best[1] if best[0] >= len(pages) - 1 else None
 
@@ -98,19 +100,14 @@ def _onto(there: Array, own: Array, axis: int) -> Array | None:
     return None if np.ptp(apart, axis=0).max() > 1.0 else np.asarray(apart.mean(axis=0))
 
 
-def _lines_that_meet(pages: Sequence[Page], places: Sequence[Place]) -> int:
+def _lines_that_meet(pages: Sequence[Sequence[Array]], places: Sequence[Place]) -> int:
     """How many ends of lines of one page lie on a line of another."""
-    rows = [
-        shapely.MultiLineString([s[0] + np.array(at) for s in own])
-        for p, at in zip(pages, places, strict=True)
-        if (own := drawn(p))
-    ]
-    count = 0
-    for k, row in enumerate(rows):
-        ends = [shapely.Point(g.coords[j]) for g in row.geoms for j in (0, -1) if not g.is_ring]
-        others = shapely.union_all([r for j, r in enumerate(rows) if j != k])
-        count += sum(1 for e in ends if others.distance(e) < MEET)
-    return count
+    lines = [shapely.LineString(p + np.array(at)) for own, at in zip(pages, places, strict=True) for p in own]
+    page = np.repeat(np.arange(len(pages)), [len(own) for own in pages])
+    loose = [k for k, line in enumerate(lines) if not line.is_ring]
+    ends = shapely.points([lines[k].coords[j] for k in loose for j in (0, -1)])
+    end, line = shapely.STRtree(lines).query(ends, predicate="dwithin", distance=MEET)
+    return len(np.unique(end[page[line] != page[np.repeat(loose, 2)][end]]))
 
 
 def laid(pages: Sequence[Page], places: Sequence[Place]) -> Drawing:

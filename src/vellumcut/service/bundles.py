@@ -105,8 +105,11 @@ def _files_of(store: Store, history: Rows) -> tuple[dict[str, bytes], Rows, dict
         scans |= scan_files(scans_folder(store), Measurements.model_validate(row["readings"]))
     pictures = _present(pictures_folder(store), history["reference_picture"])
     pictures |= _present(photographs_folder(store), history["bench_picture"])
-    pictures |= _present(traces_folder(store), history["traced_photograph"])
-    pictures |= _present(above_folder(store), history["traced_photograph"], "above")
+    traced = [_present(traces_folder(store), history["traced_photograph"])]
+    traced.append(_present(above_folder(store), history["traced_photograph"], "above"))
+    whole = [r for r in history["traced_photograph"] if r["file"] in traced[0] and r["above"] in traced[1]]
+    history = history | {"traced_photograph": whole}  # one whose file is gone could not be taken in again
+    pictures |= {name: content for files in traced for name, content in files.items()}
     return _present(scans_folder(store), history["scan"]) | scans, history, pictures
 
 

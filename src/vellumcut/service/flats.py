@@ -12,9 +12,10 @@ from vellumcut.core.ink.flatwork import FlatShape, FlatStroke, FlatText, FlatWor
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.layout.fit_flat import Fit, check_fit, fitted
 from vellumcut.core.layout.pattern import drawn_sides
+from vellumcut.core.trace.shapes import lies_on
 from vellumcut.formats.pattern_files import HowToRead, read_pattern_file
 from vellumcut.service.builds import Work, add_piece, change_piece, get_piece, work_for
-from vellumcut.service.patterns import drawn_tube, station_girths
+from vellumcut.service.patterns import drawn_tube, girth_now, station_girths
 from vellumcut.service.rows import design_of
 from vellumcut.service.traces import get_trace, shapes_of
 from vellumcut.store.database import Store
@@ -45,7 +46,10 @@ def panels_from_trace(store: Store, trace: int, wanted: FromTrace) -> Piece:
     thing = next((s for s in shapes if s.object), None)
     if thing:
         raise CraftError(f"{thing.name} is an object to be fitted: it makes no panel", "shapes")
-    for said in (row.found, *(p for p in row.found["pieces"] if p["number"] in wanted.shapes)):
+    for said in (
+        row.found,
+        *(p for p in row.found["pieces"] if any(s.number == p["number"] or lies_on(s, p["outline"]) for s in shapes)),
+    ):
         stop = next((f for f in said["findings"] if f["weight"] == "stop"), None)
         if stop:
             raise CraftError(f"{stop['what']} {stop['do']}", "shapes")
@@ -120,9 +124,9 @@ def fit_of(work: Work, numbers: Sequence[int], share: float, ends: tuple[int, in
     return check_fit(work.design, drawn_tube(work, side), numbers, share, ends, along)
 
 
-def take_fit(store: Store, piece: int, numbers: Sequence[int], fit: Fit) -> Piece:
-    """Keep the panels as they fit this wearer."""
-    design = design_of(get_piece(store, piece))
-    if design.flat is None:
+def take_fit(store: Store, work: Work, numbers: Sequence[int], fit: Fit) -> Piece:
+    """Keep the panels as they fit this wearer: as of now, so that only what changes later moves them."""
+    if work.design.flat is None:
         raise CraftError("This piece is worked out from the body: it fits already", "piece")
-    return change_piece(store, piece, None, _with(design, fitted(design.flat, numbers, fit)))
+    fits = fitted(work.design.flat, numbers, fit).model_copy(update={"girth": girth_now(work)})
+    return change_piece(store, work.piece_id, None, _with(work.design, fits))

@@ -139,12 +139,14 @@ def list_traces(store: Store, build: int) -> list[TracedPhotograph]:
         return list(session.scalars(_of(build)))
 
 
-def joins_of(store: Store, row: TracedPhotograph) -> list[int]:
-    """Photographs of its build that show two of its cards or more, lying as they do in it, and were not joined from others."""
-    if row.found.get("joined"):
-        return []
-    others = [r for r in list_traces(store, row.build_id) if r.id != row.id and not r.found.get("joined")]
-    return [r.id for r in others if r.side == row.side and _one_ground(_cards(row), _cards(r))]
+def joins_of(rows: Sequence[TracedPhotograph]) -> dict[int, list[int]]:
+    """For each photograph those that show two of its cards or more, lying as they do in it; none for what was joined."""
+    plain = [r for r in rows if not r.found.get("joined")]
+    cards = {r.id: _cards(r) for r in plain}
+    return {
+        r.id: [o.id for o in plain if o.id != r.id and o.side == r.side and _one_ground(cards[r.id], cards[o.id])]
+        for r in plain
+    }
 
 
 def _one_ground(own: dict[int, tuple[float, float]], other: dict[int, tuple[float, float]]) -> bool:

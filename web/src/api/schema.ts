@@ -4919,8 +4919,6 @@ export interface components {
             unsure: number[][][];
             /** Findings */
             findings: components["schemas"]["FoundFinding"][];
-        } & {
-            [key: string]: unknown;
         };
         /** FoundSlit */
         FoundSlit: {
@@ -8764,8 +8762,11 @@ export interface components {
             /** Way */
             way: number[];
         };
-        /** TraceBrief */
-        TraceBrief: {
+        /**
+         * TraceListed
+         * @description joins: photographs that it can be joined with, since they show two of its cards or more.
+         */
+        TraceListed: {
             /** Id */
             id: number;
             /** Build Id */
@@ -8776,11 +8777,12 @@ export interface components {
             taken_at: number;
             /** Pieces */
             pieces: number;
+            /** Joins */
+            joins: number[];
         };
         /**
          * TraceOut
-         * @description shapes: pieces as the maker left them, mm in the picture from above, y up. joins: photographs that it can be joined
-         *     with, since they show two of its cards or more.
+         * @description shapes: pieces as the maker left them, mm in the picture from above, y up.
          */
         TraceOut: {
             /** Id */
@@ -8808,8 +8810,6 @@ export interface components {
             found: components["schemas"]["FoundPiece"][];
             /** Shapes */
             shapes: components["schemas"]["FlatShape-Output"][];
-            /** Joins */
-            joins: number[];
         };
         /**
          * TrimIn
@@ -11273,7 +11273,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TraceBrief"][];
+                    "application/json": components["schemas"]["TraceListed"][];
                 };
             };
             /** @description Not JSON */

@@ -60,8 +60,8 @@ def surprise(lab: NDArray[np.uint8], known: Mask) -> NDArray[np.float32]:
 
 def pieces_on(
     above: FromAbove, poses: Array, side: float, inside: Sequence[Array] = ()
-) -> tuple[FromAbove, list[Mask]]:
-    """A coarse view and, for each piece, its mask, largest first. inside: places, mm, that the maker says lie on pieces."""
+) -> tuple[FromAbove, Mask, list[Mask]]:
+    """A coarse view, where that is ground for sure, and, for each piece, its mask, largest first. inside: places, mm, that the maker says lie on pieces."""
     coarse = above.coarser(max(COARSE, above.per))
     known, barred = known_ground(coarse, poses, side)
     told = np.zeros_like(known)
@@ -83,7 +83,7 @@ def pieces_on(
         if all((mask & k).sum() < 0.1 * min(mask.sum(), k.sum()) for k in kept):
             kept.append(mask)
     kept = [_trimmed(coarse, m) for m in _over_shadows(coarse, [m for m in kept if not _is_card(coarse, m, side)])]
-    return coarse, sorted(kept, key=lambda m: -int(m.sum()))
+    return coarse, known, sorted(kept, key=lambda m: -int(m.sum()))
 
 
 def by_colour(coarse: FromAbove, known: Mask, barred: Mask, told: Mask) -> Mask:

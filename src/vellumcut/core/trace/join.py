@@ -16,8 +16,8 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.cards import SIDE
 from vellumcut.core.trace.find import Light, light_of, linear_table, sightings
 from vellumcut.core.trace.judge import judge_view
-from vellumcut.core.trace.lens import Lens
 from vellumcut.core.trace.rectify import FINEST, MOST, Picture, box_of, places_of, resolution
+from vellumcut.core.trace.rigid import STILL, Rigid, onto
 from vellumcut.core.trace.solve import CORNERS, View, on_ground
 
 Array = NDArray[np.float64]
@@ -34,24 +34,21 @@ NOWHERE, BLACK = 0, 8
 
 @dataclass(frozen=True, eq=False)
 class Placed:
-    """A view on the common ground. turn: (2, 2), shift: mm, from its own ground: p @ turn + shift."""
+    """A view, and how its ground lies on the common one."""
 
     view: View
-    turn: Array
-    shift: Array
-
-    def place(self, points: Array) -> Array:
-        return np.asarray(points @ self.turn + self.shift)
-
-    def back(self, points: Array) -> Array:
-        return np.asarray((points - self.shift) @ self.turn.T)
+    lies: Rigid
 
     def corners(self, side: float) -> dict[int, Array]:
         """(4, 2) mm for each card."""
         return {
-            n: self.place(on_ground(CORNERS, np.tile(p, (4, 1)), side))
+            n: self.lies.place(on_ground(CORNERS, np.tile(p, (4, 1)), side))
             for n, p in zip(self.view.numbers, self.view.poses, strict=True)
         }
+
+    def project(self, places: Array) -> Array:
+        """(n, 2) pixels of (n, 2) places on the common ground, mm."""
+        return self.view.lens.project(self.lies.back(places))
 
 
 def joined(pictures: Sequence[Picture], side: float = SIDE) -> Picture:
@@ -59,19 +56,28 @@ def joined(pictures: Sequence[Picture], side: float = SIDE) -> Picture:
 
     Raises CraftError for a photograph that cannot be used, shares too few cards, or in which a card was moved.
     """
-    views = [judge_view(light_of(p), sightings(p), side).view for p in pictures]
+    views = [_view_of(p, k, side) for k, p in enumerate(pictures, 1)]
     placed = placed_together(views, side)
     boxes = [_box(p) for p in placed]
     low, high = np.min([b[0] for b in boxes], axis=0), np.max([b[1] for b in boxes], axis=0)
     finest = min(resolution(v.lens, v.poses) for v in views)
     per = max(FINEST, finest, float(np.sqrt(np.prod(high - low) / MOST)))
     size = np.ceil((high - low) / per).astype(int)
-    return _blended([_Sheet(q, _seen(p, low, per, size)) for p, q in zip(placed, pictures, strict=True)])
+    return _blended([_Sheet(q, places_of(p.project, low, per, size)) for p, q in zip(placed, pictures, strict=True)])
+
+
+def _view_of(picture: Picture, number: int, side: float) -> View:
+    """What cannot be trusted alone is not made better by its neighbours."""
+    judged = judge_view(light_of(picture), sightings(picture), side)
+    stop = next((f for f in judged.findings if f.weight == "stop"), None)
+    if stop:
+        raise CraftError(f"Photograph {number}: {stop.words}", "photograph")
+    return judged.view
 
 
 def placed_together(views: Sequence[View], side: float) -> list[Placed]:
     """All views on the first one's ground. Raises CraftError."""
-    found: dict[int, Placed] = {0: Placed(views[0], np.eye(2), np.zeros(2))}
+    found: dict[int, Placed] = {0: Placed(views[0], STILL)}
     while len(found) < len(views):
         known: dict[int, Array] = {}
         for there in found.values():
@@ -89,13 +95,11 @@ def placed_together(views: Sequence[View], side: float) -> list[Placed]:
 
 
 def _laid(view: View, known: dict[int, Array], side: float) -> Placed:
-    own = Placed(view, np.eye(2), np.zeros(2)).corners(side)
+    own = Placed(view, STILL).corners(side)
     both = [n for n in own if n in known]
     a, b = (np.concatenate([where[n] for n in both]) for where in (own, known))
-    u, _, vt = np.linalg.svd((a - a.mean(axis=0)).T @ (b - b.mean(axis=0)))
-    turn = u @ np.diag([1.0, np.linalg.det(u @ vt)]) @ vt
-    out = Placed(view, turn, b.mean(axis=0) - a.mean(axis=0) @ turn)
-    off = np.hypot(*(out.place(a) - b).T).reshape(-1, 4).mean(axis=1)
+    out = Placed(view, onto(a, b))
+    off = np.hypot(*(out.lies.place(a) - b).T).reshape(-1, 4).mean(axis=1)
     if off.max() > MOVED:
         names = " and ".join(str(n + 1) for n in both)
         raise CraftError(
@@ -108,19 +112,8 @@ def _laid(view: View, known: dict[int, Array], side: float) -> Placed:
 
 def _box(placed: Placed) -> tuple[Array, Array]:
     low, high = box_of(placed.view.lens, placed.view.poses)
-    corners = placed.place(np.array([low, [high[0], low[1]], high, [low[0], high[1]]]))
+    corners = placed.lies.place(np.array([low, [high[0], low[1]], high, [low[0], high[1]]]))
     return corners.min(axis=0), corners.max(axis=0)
-
-
-def _seen(placed: Placed, low: Array, per: float, size: NDArray[np.int64]) -> NDArray[np.float32]:
-    """(h, w, 2) pixel of the photograph for each pixel of the common picture."""
-    lens = placed.view.lens
-
-    class OnCommonGround(Lens):
-        def project(self, places: Array) -> Array:
-            return lens.project(placed.back(places))
-
-    return places_of(OnCommonGround(lens.size, lens.flat), low, per, size)
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,5 +1,6 @@
 """The ground as seen straight from above: a picture in millimetres."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import cv2
@@ -75,7 +76,7 @@ def rectify(picture: Picture, lens: Lens, poses: Array, shown: NDArray[np.bool_]
     low, high = box_of(lens, poses)
     per = max(FINEST, resolution(lens, poses), float(np.sqrt(np.prod(high - low) / MOST)))
     size = np.ceil((high - low) / per).astype(int)
-    where = places_of(lens, low, per, size)
+    where = places_of(lens.project, low, per, size)
     above = cv2.remap(picture, where[..., 0], where[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     edge = np.array(lens.size, np.float32) - 2
     seen = np.asarray(((where >= 1) & (where <= edge)).all(axis=2))
@@ -84,14 +85,16 @@ def rectify(picture: Picture, lens: Lens, poses: Array, shown: NDArray[np.bool_]
     return FromAbove(np.asarray(above), seen, low, per)
 
 
-def places_of(lens: Lens, low: Array, per: float, size: NDArray[np.int64]) -> NDArray[np.float32]:
+def places_of(
+    project: Callable[[Array], Array], low: Array, per: float, size: NDArray[np.int64]
+) -> NDArray[np.float32]:
     """(h, w, 2) pixel of the photograph for each pixel from above: worked out on a grid, which is a cell larger all round,
     and drawn out. cv2.resize puts the middle of a cell over the middle of the pixels it becomes.
     """
     cols, rows = (((np.arange(-1, n // GRID + 2)) + 0.5) * GRID - 0.5 for n in size)
     x, y = np.meshgrid(cols, rows)
     places = low + (np.column_stack([x.ravel(), y.ravel()]) + 0.5) * per
-    sparse = lens.project(places).astype(np.float32).reshape(*x.shape, 2)
+    sparse = project(places).astype(np.float32).reshape(*x.shape, 2)
     full = cv2.resize(sparse, None, fx=GRID, fy=GRID, interpolation=cv2.INTER_LINEAR)
     return np.ascontiguousarray(full[GRID : GRID + size[1], GRID : GRID + size[0]], np.float32)
 

@@ -1,6 +1,6 @@
 """From traced pieces to panels: corners found, y up, points evenly spaced along each edge."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 import shapely
@@ -130,6 +130,13 @@ def _evenly(span: Array) -> Array:
     keep = np.clip(1 - t, 0, 1)[:, None]
     line = shapely.LineString(smooth * (1 - keep) + span * keep)
     return along(line, np.linspace(0, line.length, max(2, round(line.length / SPACED) + 1)))
+
+
+def lies_on(shape: FlatShape, outline: Sequence[Sequence[float]]) -> bool:
+    """Whether most of a shape lies on what was found there, mm, y down: it is that piece, or was cut or parted from it."""
+    own = shapely.Polygon(shape.outline).buffer(0)
+    whole = shapely.Polygon([(x, -y) for x, y in outline]).buffer(0) if len(outline) > 2 else shapely.Polygon()
+    return float(own.intersection(whole).area) > 0.5 * float(own.area)
 
 
 def measures(shape: FlatShape) -> tuple[float, float, float]:

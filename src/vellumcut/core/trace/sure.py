@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d, map_coordinates, median_filter, uniform_filter1d
 
 from vellumcut.core.trace.outline import Close
+from vellumcut.core.trace.rigid import onto
 from vellumcut.core.trace.solve import View, lens_of
 
 Array = NDArray[np.float64]
@@ -86,17 +87,8 @@ def view_error(view: View, outline: Array) -> float:
     for _ in range(TRIALS):
         tried = view.unknowns + factor * (ways * np.sqrt(np.maximum(values, 0))) @ luck.normal(size=len(values))
         moved = lens_of(view.size, tried).unproject(seen)
-        square.append(float(((laid_on(moved, some) - some) ** 2).sum(axis=1).mean()))
+        square.append(float(((onto(moved, some).place(moved) - some) ** 2).sum(axis=1).mean()))
     return float(np.sqrt(np.mean(square)))
-
-
-def laid_on(shape: Array, other: Array) -> Array:
-    """A shape moved and turned, not stretched, to lie on another as well as it can (Kabsch 1976). Both (n, 2)."""
-    a, b = shape - shape.mean(axis=0), other - other.mean(axis=0)
-    u, _, vt = np.linalg.svd(a.T @ b)
-    turn = u @ np.diag([1.0, np.linalg.det(u @ vt)]) @ vt
-    out: Array = a @ turn + other.mean(axis=0)
-    return out
 
 
 def roughness(outline: Array) -> float:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.trace.cards import SIDE
 from vellumcut.core.trace.find import light_of, sightings
-from vellumcut.core.trace.ground import RIM, Mask, known_ground, pieces_on
+from vellumcut.core.trace.ground import RIM, Mask, pieces_on
 from vellumcut.core.trace.ink import InkLine, ink_on, inks_on
 from vellumcut.core.trace.judge import Finding, judge_view
 from vellumcut.core.trace.outline import Palette, crop, look_close, palette_of, rims, settled
@@ -40,7 +40,7 @@ class Slit:
 @dataclass(frozen=True, eq=False)
 class TracedPiece:
     """outline: (n, 2) mm, x right, y down, the tips of its slits among its points; holes likewise. sure: how far it may be
-    off. findings: what is to be said of it. touches: it runs out of the picture.
+    off. findings: what is to be said of it.
     """
 
     outline: Array
@@ -87,8 +87,7 @@ def trace_picture(
     progress(0.2, "Seeing it from above")
     above = rectify(picture, view.lens, view.poses, shown)
     progress(0.35, "Telling pieces from the ground")
-    coarse, masks = pieces_on(above, view.poses, side, inside)
-    known, _ = known_ground(coarse, view.poses, side)
+    coarse, known, masks = pieces_on(above, view.poses, side, inside)
     grounds = palette_of(coarse.picture, known)
     pieces = []
     for k, mask in enumerate(masks):

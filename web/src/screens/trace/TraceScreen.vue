@@ -92,7 +92,11 @@ const TOOLS: { key: Tool; word: string; hint: string }[] = [
   { key: "tap", word: "A piece was missed", hint: "Tap on each piece that was not found, then look again" },
 ];
 /** A piece that is larger than one picture: the others show two of its cards or more. */
-const partners = computed(() => (list.data.value ?? []).filter((t) => now.value?.joins.includes(t.id)));
+const partners = computed(() => {
+  const rows = list.data.value ?? [];
+  const own = rows.find((t) => t.id === traceId.value);
+  return rows.filter((t) => own?.joins.includes(t.id));
+});
 const joinWords = computed(() =>
   partners.value.length === 1
     ? `Join with ${partners.value[0].name}`
