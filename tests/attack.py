@@ -18,9 +18,12 @@ from tests.bodies import WEARER
 from tests.fuzz import break_files, fuzz, most_memory
 from tests.journeys.browser import Server
 from tests.pictures import picture
-from vellumcut.core.ink.design import PieceDesign
-from vellumcut.service import bench, builds, logbook, pictures, scans, settings, versions, wearers
+from vellumcut.core.design.piece import PieceDesign
+from vellumcut.service.body import scans, wearers
 from vellumcut.service.errors import NotFound
+from vellumcut.service.keeping import builds, logbook, settings
+from vellumcut.service.making import bench
+from vellumcut.service.pattern import pictures, versions
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 from vellumcut.store.database import Store
 from vellumcut.store.files import ARRIVING

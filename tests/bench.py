@@ -27,8 +27,8 @@ from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, mesh_panel
 from vellumcut.core.flatten.solve import flatten_mesh
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.ink.templates import armour_surface, ink_limb_piece
-from vellumcut.core.layout.pattern import pattern_piece
-from vellumcut.formats.pdf import write_pdf
+from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.formats.pattern.pdf import write_pdf
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
 PAGE = Path(__file__).parents[1] / "docs" / "benchmarks.md"

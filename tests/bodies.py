@@ -6,7 +6,7 @@ from vellumcut.core.body.measures import LimbReading, Measurements
 from vellumcut.core.body.readings import StationReading
 from vellumcut.core.body.segments import SEGMENTS, SegmentName
 from vellumcut.core.body.torso import TorsoReading
-from vellumcut.core.ink.design import EndDesign, PieceDesign
+from vellumcut.core.design.piece import EndDesign, PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
 
 EDGE_AT_STATION = EndDesign(inset=0.0)

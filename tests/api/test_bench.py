@@ -12,13 +12,14 @@ from PIL import Image
 
 from tests.api.conftest import mark, post, steps_of
 from tests.api.test_keeping import packed
-from tests.core.test_steps import check_measures
+from tests.core.making.test_steps import check_measures
 from tests.formats.test_patterns_read_back import strokes
 from vellumcut.api.app import create_app
 from vellumcut.cli import app
 from vellumcut.core.make.order import step_keys
 from vellumcut.demo.scenario import load_demo
-from vellumcut.service import clock, plans
+from vellumcut.service import clock
+from vellumcut.service.making import plans
 from vellumcut.store.database import Store
 from vellumcut.store.models import StepTick
 

@@ -6,7 +6,7 @@ import pytest
 
 from tests.api.conftest import post, steps_of
 from vellumcut.core.caution.cautions import CAUTIONS
-from vellumcut.service import heating
+from vellumcut.service.making import heating
 
 
 def foam(client, piece):
@@ -43,7 +43,7 @@ def test_the_costumes_folds_are_told_without_laying_anything_flat(client, build,
     _, number, _ = build
     ridge = {"template": "breastplate", "choices": {"front": "centre ridge"}}
     plate = post(client, f"/api/builds/{number}/pieces", {"design": ridge})["id"]
-    monkeypatch.setattr("vellumcut.core.layout.pattern.flatten_piece", None)
+    monkeypatch.setattr("vellumcut.core.pattern.pattern.flatten_piece", None)
     rows = {r["piece"]: r for r in client.get(f"/api/builds/{number}/folds").json()}
     assert [j["name"] for j in rows[plate]["joints"]] == ["centre ridge"]
     table = client.get(f"/api/builds/{number}/folds.csv").text.splitlines()

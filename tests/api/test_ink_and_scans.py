@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 
 from tests.api.conftest import READINGS, post
-from vellumcut.formats.mesh_files import write_mesh
+from vellumcut.formats.body.mesh_files import write_mesh
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
 

@@ -19,8 +19,8 @@ from tests.damage import damaged
 from tests.pictures import picture
 from vellumcut.api.app import create_app
 from vellumcut.cli import app as commands
-from vellumcut.formats.mesh_files import write_mesh
-from vellumcut.service import backups
+from vellumcut.formats.body.mesh_files import write_mesh
+from vellumcut.service.keeping import backups
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 from vellumcut.store.copies import KEPT, copy_database, list_copies
 from vellumcut.store.database import DATABASE, Store

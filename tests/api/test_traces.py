@@ -13,7 +13,7 @@ from PIL import Image
 from tests.api.conftest import READINGS, post
 from tests.api.test_keeping import BINARY, packed
 from vellumcut.api.app import create_app
-from vellumcut.service.backups import write_backup
+from vellumcut.service.keeping.backups import write_backup
 from vellumcut.standins.camera import jpeg
 from vellumcut.standins.casts import demo_scene
 from vellumcut.store.database import Store

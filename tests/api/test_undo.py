@@ -9,8 +9,8 @@ from alembic import command
 from alembic.config import Config
 
 from tests.api.conftest import READINGS, post
-from vellumcut.service.settings import step_history
-from vellumcut.service.wearers import list_wearers
+from vellumcut.service.body.wearers import list_wearers
+from vellumcut.service.keeping.settings import step_history
 from vellumcut.store.database import MIGRATIONS, Store
 
 

@@ -7,7 +7,7 @@ import time
 import pytest
 
 from tests.api.conftest import READINGS, mark, post, steps_of
-from vellumcut.formats.build_json import read_build
+from vellumcut.formats.keeping.build_json import read_build
 from vellumcut.service import clock
 from vellumcut.store.models import Timer
 

@@ -2,13 +2,13 @@
 
 from tests.bodies import WEARER
 from vellumcut.core.cast.halves import worn_tube
-from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.stage import ink_piece
-from vellumcut.core.layout.pattern import drawn_sides, pattern_piece
 from vellumcut.core.make.job import Facts, Job, facts_of
 from vellumcut.core.make.order import build_steps
 from vellumcut.core.make.plan import PlannedPiece, plan_piece
+from vellumcut.core.pattern.pattern import drawn_sides, pattern_piece
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import figure_of
 from vellumcut.core.rig.parts import RigPlan, plan_parts

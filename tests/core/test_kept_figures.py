@@ -28,22 +28,22 @@ from vellumcut.core.cast.scan_trunk import fit_trunk
 from vellumcut.core.cast.smoothing import smooth_rings
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import plan_wrap
+from vellumcut.core.design.piece import USUAL_GAP, PieceDesign
 from vellumcut.core.flatten.mesh import EDIT_SIZE
 from vellumcut.core.foam.advice import advise_sheet, instead_of
 from vellumcut.core.foam.bends import panel_bends
 from vellumcut.core.foam.sheets import CATALOGUE, sheet_of, stack_for, usual_give
 from vellumcut.core.foam.verdict import place_words, strain_state
-from vellumcut.core.ink.design import USUAL_GAP, PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.ink.templates import ink_sheet
-from vellumcut.core.layout.advice_words import plan_words, split_words
-from vellumcut.core.layout.dart_advice import standing
-from vellumcut.core.layout.fold import on_the_fold
-from vellumcut.core.layout.pages import PAPERS, plan_pages
-from vellumcut.core.layout.pattern import pattern_piece
-from vellumcut.core.layout.regrade import compare_patterns
-from vellumcut.core.layout.strips import strips_pattern
+from vellumcut.core.pattern.advice_words import plan_words, split_words
+from vellumcut.core.pattern.dart_advice import standing
+from vellumcut.core.pattern.fold import on_the_fold
+from vellumcut.core.pattern.pages import PAPERS, plan_pages
+from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.core.pattern.regrade import compare_patterns
+from vellumcut.core.pattern.strips import strips_pattern
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
 FOLDER = Path(__file__).parent / "kept"

@@ -14,8 +14,8 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.build_json import build_schema, read_build, write_build
 from vellumcut.formats.csv_table import write_csv
+from vellumcut.formats.keeping.build_json import build_schema, read_build, write_build
 from vellumcut.formats.problems import plain_problems
 
 DOCS = Path(__file__).parents[2] / "docs" / "formats.md"

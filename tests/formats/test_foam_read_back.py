@@ -15,20 +15,20 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.bodies import WEARER, bare, limb, measures, trunk
+from vellumcut.core.design.foam import EdgeWork, FoamWork, FoldWork, Layer, PanelWork, SeamWork
+from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, QUICK_SIZE
 from vellumcut.core.foam.grooves import drum_width
-from vellumcut.core.ink.foamwork import EdgeWork, FoamWork, FoldWork, Layer, PanelWork, SeamWork
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
-from vellumcut.core.ink.sheet import Stroke
-from vellumcut.core.layout.as_cut import FULL_SIZE, as_cut
-from vellumcut.core.layout.fold import on_the_fold
-from vellumcut.core.layout.pattern import pattern_piece
-from vellumcut.formats.build_json import BuildFile, read_build, write_build
-from vellumcut.formats.dxf import write_dxf
-from vellumcut.formats.pattern_json import pattern_data
-from vellumcut.formats.pdf import write_pdf
-from vellumcut.formats.svg import LAYERS, write_svg
+from vellumcut.core.pattern.as_cut import FULL_SIZE, as_cut
+from vellumcut.core.pattern.fold import on_the_fold
+from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.formats.keeping.build_json import BuildFile, read_build, write_build
+from vellumcut.formats.pattern.dxf import write_dxf
+from vellumcut.formats.pattern.pattern_json import pattern_data
+from vellumcut.formats.pattern.pdf import write_pdf
+from vellumcut.formats.pattern.svg import LAYERS, write_svg
 
 RIDGE = {"choices": {"front": "centre ridge"}}
 

@@ -17,12 +17,12 @@ from vellumcut.core.flatten.mesh import EDIT_SIZE
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.ink.regions import read_ink
 from vellumcut.core.ink.templates import ink_sheet
-from vellumcut.core.layout.pattern import pattern_piece
-from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer, write_build
+from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.formats.keeping.build_json import BuildFile, BuildPiece, BuildWearer, write_build
 from vellumcut.formats.names import safe_name, safe_names
-from vellumcut.formats.pdf import write_pdf
-from vellumcut.formats.sheet_svg import write_sheet
-from vellumcut.formats.svg import write_svg
+from vellumcut.formats.pattern.pdf import write_pdf
+from vellumcut.formats.pattern.sheet_svg import write_sheet
+from vellumcut.formats.pattern.svg import write_svg
 
 FORBIDDEN = set('<>:"/\\|?*') | {chr(c) for c in range(32)}
 

@@ -15,17 +15,17 @@ from tests.bodies import TRUNK, WEARER, limb, measures
 from tests.formats.test_build_file import EXAMPLE, changed, run
 from vellumcut.core.flatten.mesh import CUT_SIZE
 from vellumcut.core.ink.library.table import starter_design
-from vellumcut.core.layout.fold import on_the_fold
-from vellumcut.core.layout.pattern import pattern_piece
-from vellumcut.core.layout.regrade import compare_patterns
-from vellumcut.core.layout.strips import strips_pattern
+from vellumcut.core.pattern.fold import on_the_fold
+from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.core.pattern.regrade import compare_patterns
+from vellumcut.core.pattern.strips import strips_pattern
 from vellumcut.core.trace.cards import COUNT, cells
 from vellumcut.core.units import parse_length
-from vellumcut.formats.card import SCALES, write_card
-from vellumcut.formats.dxf import write_dxf
-from vellumcut.formats.marker_cards import write_marker_cards
-from vellumcut.formats.pdf import write_pdf
-from vellumcut.formats.svg import LAYERS, write_svg
+from vellumcut.formats.body.marker_cards import write_marker_cards
+from vellumcut.formats.pattern.card import SCALES, write_card
+from vellumcut.formats.pattern.dxf import write_dxf
+from vellumcut.formats.pattern.pdf import write_pdf
+from vellumcut.formats.pattern.svg import LAYERS, write_svg
 
 CUPS = pattern_piece(
     WEARER.model_copy(update={"torso": TRUNK}),

@@ -10,16 +10,16 @@ from reportlab.pdfgen.canvas import Canvas
 
 from tests.formats.test_patterns_read_back import APART, GREAVE
 from vellumcut.core.errors import CraftError
-from vellumcut.core.layout.as_cut import as_cut
-from vellumcut.core.layout.pattern import PiecePattern
-from vellumcut.formats.drawn_lines import panels_of
-from vellumcut.formats.dxf import write_dxf
-from vellumcut.formats.pattern_files import HowToRead, read_pattern_file
-from vellumcut.formats.pdf import write_pdf
-from vellumcut.formats.read_dxf import read_dxf
-from vellumcut.formats.read_pdf import read_pdf
-from vellumcut.formats.read_svg import read_svg
-from vellumcut.formats.svg import write_svg
+from vellumcut.core.pattern.as_cut import as_cut
+from vellumcut.core.pattern.pattern import PiecePattern
+from vellumcut.formats.pattern.drawn_lines import panels_of
+from vellumcut.formats.pattern.dxf import write_dxf
+from vellumcut.formats.pattern.pattern_files import HowToRead, read_pattern_file
+from vellumcut.formats.pattern.pdf import write_pdf
+from vellumcut.formats.pattern.read_dxf import read_dxf
+from vellumcut.formats.pattern.read_pdf import read_pdf
+from vellumcut.formats.pattern.read_svg import read_svg
+from vellumcut.formats.pattern.svg import write_svg
 
 WAYS = {
     "svg": lambda p: panels_of(read_svg(write_svg(p).encode())),

@@ -12,16 +12,16 @@ import shapely
 import svgelements
 
 from tests.bodies import WEARER, bare, limb, measures
+from vellumcut.core.design.piece import EndDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE
-from vellumcut.core.ink.design import EndDesign
 from vellumcut.core.ink.library.table import starter_design
-from vellumcut.core.layout.fold import on_the_fold
-from vellumcut.core.layout.pages import MARGIN, PAPERS, check_scale, plan_pages
-from vellumcut.core.layout.pattern import pattern_piece
-from vellumcut.formats.dxf import write_dxf
-from vellumcut.formats.pdf import write_pdf
-from vellumcut.formats.svg import LAYERS, write_svg
+from vellumcut.core.pattern.fold import on_the_fold
+from vellumcut.core.pattern.pages import MARGIN, PAPERS, check_scale, plan_pages
+from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.formats.pattern.dxf import write_dxf
+from vellumcut.formats.pattern.pdf import write_pdf
+from vellumcut.formats.pattern.svg import LAYERS, write_svg
 
 POINT = 25.4 / 72
 GREAVE = pattern_piece(

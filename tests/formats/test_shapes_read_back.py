@@ -16,13 +16,13 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.ink.regions import read_ink
 from vellumcut.core.ink.templates import armour_surface, ink_sheet
-from vellumcut.formats.build_json import BuildFile, BuildPiece, BuildWearer
-from vellumcut.formats.bundle import Bundle, pack_bundle, unpack_bundle
+from vellumcut.formats.body.measures_csv import HEAD, measure_rows, read_measures
+from vellumcut.formats.body.mesh_files import MESH_FORMATS, MOST_TRIANGLES, read_mesh_file, write_mesh
+from vellumcut.formats.body.shapes import shape_mesh
 from vellumcut.formats.csv_table import write_csv
-from vellumcut.formats.measures_csv import HEAD, measure_rows, read_measures
-from vellumcut.formats.mesh_files import MESH_FORMATS, MOST_TRIANGLES, read_mesh_file, write_mesh
-from vellumcut.formats.shapes import shape_mesh
-from vellumcut.formats.sheet_svg import write_sheet
+from vellumcut.formats.keeping.build_json import BuildFile, BuildPiece, BuildWearer
+from vellumcut.formats.keeping.bundle import Bundle, pack_bundle, unpack_bundle
+from vellumcut.formats.pattern.sheet_svg import write_sheet
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
 DESIGN = starter_design("breastplate")

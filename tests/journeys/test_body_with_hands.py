@@ -10,7 +10,7 @@ import shapely
 from tests.formats.test_patterns_read_back import sides, strokes
 from tests.journeys.test_darts import asked, panels
 from tests.journeys.test_ink import begin, piece
-from vellumcut.formats.mesh_files import write_mesh
+from vellumcut.formats.body.mesh_files import write_mesh
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
 

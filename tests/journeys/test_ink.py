@@ -8,7 +8,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.journeys.maker import Maker
-from vellumcut.formats.mesh_files import write_mesh
+from vellumcut.formats.body.mesh_files import write_mesh
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
 

@@ -12,11 +12,11 @@ from tests.bodies import bare, limb, measures
 from tests.formats.test_pattern_files import LAP, TILE, tiled
 from tests.journeys.maker import Maker
 from vellumcut.core.flatten.mesh import CUT_SIZE
-from vellumcut.core.layout.as_cut import as_cut
-from vellumcut.core.layout.pattern import pattern_piece
-from vellumcut.formats.drawn_lines import panels_of
-from vellumcut.formats.read_pdf import read_pdf
-from vellumcut.formats.svg import write_svg
+from vellumcut.core.pattern.as_cut import as_cut
+from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.formats.pattern.drawn_lines import panels_of
+from vellumcut.formats.pattern.read_pdf import read_pdf
+from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.standins.camera import LaidCard, Scene, Shot, jpeg
 from vellumcut.standins.casts import cast_piece, demo_scene
 

@@ -4,10 +4,10 @@ import { computed, ref, watchEffect } from "vue";
 import { useRouter } from "vue-router";
 import { api, take, type Schemas } from "@/api/client";
 import { say, useChange, useHere, useSettings, useSettingsChange } from "@/api/queries";
-import CommandSheet from "@/parts/CommandSheet.vue";
-import FootBar from "@/parts/FootBar.vue";
-import HeadBar from "@/parts/HeadBar.vue";
-import OrderOfWork from "@/parts/OrderOfWork.vue";
+import CommandSheet from "@/frame/CommandSheet.vue";
+import FootBar from "@/frame/FootBar.vue";
+import HeadBar from "@/frame/HeadBar.vue";
+import OrderOfWork from "@/frame/OrderOfWork.vue";
 
 const router = useRouter();
 const { build, buildId, ready } = useHere();

@@ -1,5 +1,5 @@
 import { createRouter, createWebHistory } from "vue-router";
-import BuildsScreen from "./screens/builds/BuildsScreen.vue";
+import BuildsScreen from "@/screens/keeping/builds/BuildsScreen.vue";
 
 /** The order of work: what each label opens, in the order makers work. */
 export const STAGES = [
@@ -20,24 +20,24 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: "/", name: "builds", component: BuildsScreen },
-    { path: "/keeping", name: "keeping", component: () => import("./screens/KeepingScreen.vue") },
+    { path: "/keeping", name: "keeping", component: () => import("@/screens/keeping/KeepingScreen.vue") },
     {
       path: "/build/:build(\\d+)",
       children: [
-        { path: "wearer", name: "wearer", component: () => import("./screens/wearer/WearerScreen.vue") },
-        { path: "wrap", name: "wrap", component: () => import("./screens/WrapScreen.vue") },
-        { path: "scan", name: "scan", component: () => import("./screens/scan/ScanScreen.vue") },
-        { path: "regrade", name: "regrade", component: () => import("./screens/RegradeScreen.vue") },
-        { path: "trace", name: "trace", component: () => import("./screens/trace/TraceScreen.vue") },
-        { path: "ink", name: "ink", component: () => import("./screens/ink/InkScreen.vue") },
-        { path: "flatten", name: "flatten", component: () => import("./screens/flatten/FlattenScreen.vue") },
-        { path: "foam", name: "foam", component: () => import("./screens/foam/FoamScreen.vue") },
-        { path: "heat", name: "heat", component: () => import("./screens/HeatScreen.vue") },
-        { path: "cut", name: "cut", component: () => import("./screens/CutScreen.vue") },
-        { path: "bench", name: "bench", component: () => import("./screens/bench/BenchScreen.vue") },
-        { path: "finish", name: "finish", component: () => import("./screens/finish/FinishScreen.vue") },
-        { path: "rig", name: "rig", component: () => import("./screens/rig/RigScreen.vue") },
-        { path: "logbook", name: "logbook", component: () => import("./screens/LogbookScreen.vue") },
+        { path: "wearer", name: "wearer", component: () => import("@/screens/body/wearer/WearerScreen.vue") },
+        { path: "wrap", name: "wrap", component: () => import("@/screens/body/WrapScreen.vue") },
+        { path: "scan", name: "scan", component: () => import("@/screens/body/scan/ScanScreen.vue") },
+        { path: "regrade", name: "regrade", component: () => import("@/screens/pattern/RegradeScreen.vue") },
+        { path: "trace", name: "trace", component: () => import("@/screens/body/trace/TraceScreen.vue") },
+        { path: "ink", name: "ink", component: () => import("@/screens/pattern/ink/InkScreen.vue") },
+        { path: "flatten", name: "flatten", component: () => import("@/screens/pattern/flatten/FlattenScreen.vue") },
+        { path: "foam", name: "foam", component: () => import("@/screens/making/foam/FoamScreen.vue") },
+        { path: "heat", name: "heat", component: () => import("@/screens/making/HeatScreen.vue") },
+        { path: "cut", name: "cut", component: () => import("@/screens/pattern/CutScreen.vue") },
+        { path: "bench", name: "bench", component: () => import("@/screens/making/bench/BenchScreen.vue") },
+        { path: "finish", name: "finish", component: () => import("@/screens/making/finish/FinishScreen.vue") },
+        { path: "rig", name: "rig", component: () => import("@/screens/rigging/RigScreen.vue") },
+        { path: "logbook", name: "logbook", component: () => import("@/screens/keeping/LogbookScreen.vue") },
       ],
     },
     { path: "/:rest(.*)*", redirect: "/" },

@@ -7,28 +7,13 @@ from fastapi.responses import FileResponse
 from starlette.exceptions import HTTPException
 
 from vellumcut import __version__
-from vellumcut.api import (
-    bench,
-    builds,
-    darts,
-    finish,
-    flats,
-    foam,
-    ink,
-    keeping,
-    logbook,
-    patterns,
-    pictures,
-    regrade,
-    rigs,
-    scans,
-    traces,
-    versions,
-    wearers,
-    workshop,
-)
+from vellumcut.api.body import scans, traces, wearers
 from vellumcut.api.guard import Guard
+from vellumcut.api.keeping import builds, keeping, logbook, workshop
+from vellumcut.api.making import bench, finish, foam
+from vellumcut.api.pattern import darts, flats, ink, patterns, pictures, regrade, versions
 from vellumcut.api.problems import ANSWERS, install_problems
+from vellumcut.api.rigging import rigs
 from vellumcut.api.schemas import ProblemOut
 from vellumcut.store.database import Store
 

@@ -7,7 +7,7 @@ from urllib.parse import quote
 from fastapi import Query
 from fastapi.responses import Response
 
-from vellumcut.service.settings import PrintScale
+from vellumcut.service.keeping.settings import PrintScale
 
 Scale = Annotated[PrintScale, Query()]
 Unit = Annotated[Literal["mm", "in"], Query()]

@@ -7,8 +7,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.readings import Question
-from vellumcut.core.ink.design import DartEdges, PieceDesign
-from vellumcut.core.ink.makework import Schools
+from vellumcut.core.design.making import Schools
+from vellumcut.core.design.piece import DartEdges, PieceDesign
 from vellumcut.core.notes import Finding
 from vellumcut.core.units import Day, Length
 

@@ -4,10 +4,10 @@ from typing import Any
 
 import numpy as np
 
-from vellumcut.api import body_schemas as b
-from vellumcut.api import pattern_schemas as q
 from vellumcut.api import schemas as s
-from vellumcut.api.body_schemas import CompletedOut, GuessedLimb, GuessedStation, GuessedTorso
+from vellumcut.api.body import schemas as b
+from vellumcut.api.body.schemas import CompletedOut, GuessedLimb, GuessedStation, GuessedTorso
+from vellumcut.api.pattern import schemas as q
 from vellumcut.core.body.guess import complete_limb
 from vellumcut.core.body.measures import Measurements, stations_of
 from vellumcut.core.body.segments import SEGMENTS
@@ -16,21 +16,22 @@ from vellumcut.core.cast.armour import OUTER, ArmourSurface
 from vellumcut.core.cast.halves import Asymmetry
 from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.cast.stations import build_tube
+from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.mesh import panel_shape
 from vellumcut.core.flatten.panel import FlatDart, FlatPanel
-from vellumcut.core.ink.design import PieceDesign, opening
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import read_piece_ink
 from vellumcut.core.ink.templates import ink_limb_piece, is_inked
-from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
-from vellumcut.core.layout.regrade import compare_patterns
-from vellumcut.formats.shapes import join_meshes
-from vellumcut.service import builds, plans
-from vellumcut.service.ink import numbered_shapes
+from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.regrade import compare_patterns
+from vellumcut.formats.body.shapes import join_meshes
 from vellumcut.service.jobs import Job
+from vellumcut.service.keeping import builds
+from vellumcut.service.making import plans
 from vellumcut.service.merging import tag_of_row
+from vellumcut.service.pattern.ink import numbered_shapes
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, Piece, Wearer
 

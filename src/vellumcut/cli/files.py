@@ -5,19 +5,19 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from vellumcut.cli.words import clear_words, formats_in, piece_names, put
-from vellumcut.formats.build_json import build_schema, read_build_file
-from vellumcut.formats.bundle import Bundle, pack_bundle
+from vellumcut.formats.body.measures_csv import HEAD, measure_rows
+from vellumcut.formats.body.mesh_files import MESH_FORMATS, write_mesh
+from vellumcut.formats.body.shapes import SHAPES
 from vellumcut.formats.csv_table import write_csv
-from vellumcut.formats.measures_csv import HEAD, measure_rows
-from vellumcut.formats.mesh_files import MESH_FORMATS, write_mesh
+from vellumcut.formats.keeping.build_json import build_schema, read_build_file
+from vellumcut.formats.keeping.bundle import Bundle, pack_bundle
 from vellumcut.formats.names import safe_names
-from vellumcut.formats.shapes import SHAPES
-from vellumcut.formats.sheet_svg import write_sheet
-from vellumcut.service.builds import Work
-from vellumcut.service.bundles import drawn_files
-from vellumcut.service.ink import shape_of, tube_of, view_ink
-from vellumcut.service.patterns import work_from_file
-from vellumcut.service.scans import scan_files
+from vellumcut.formats.pattern.sheet_svg import write_sheet
+from vellumcut.service.body.scans import scan_files
+from vellumcut.service.keeping.builds import Work
+from vellumcut.service.keeping.bundles import drawn_files
+from vellumcut.service.pattern.ink import shape_of, tube_of, view_ink
+from vellumcut.service.pattern.patterns import work_from_file
 
 
 def schema() -> None:

@@ -4,7 +4,7 @@ from pathlib import Path
 
 from vellumcut.cli.words import clear_words, data_folder
 from vellumcut.core.errors import CraftError
-from vellumcut.service import backups
+from vellumcut.service.keeping import backups
 from vellumcut.store.database import Store
 
 

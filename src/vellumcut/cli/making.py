@@ -8,18 +8,18 @@ from typing import Any
 from vellumcut.cli.words import clear_words, piece_names, put
 from vellumcut.core.errors import CraftError
 from vellumcut.core.finish.masks import Mask
-from vellumcut.core.layout.pages import PaperName
 from vellumcut.core.make.plan import PlannedPiece, costume_links, costume_steps
 from vellumcut.core.paces import Tempo
-from vellumcut.formats.bench_sheet import STEP_HEAD, step_rows, write_bench_sheet
-from vellumcut.formats.build_json import BuildFile, read_build_file
+from vellumcut.core.pattern.pages import PaperName
 from vellumcut.formats.csv_table import write_csv
-from vellumcut.formats.finish_card import write_finish_card
-from vellumcut.formats.masks import write_mask_dxf, write_mask_pdf, write_mask_svg
+from vellumcut.formats.keeping.build_json import BuildFile, read_build_file
+from vellumcut.formats.making.bench_sheet import STEP_HEAD, step_rows, write_bench_sheet
+from vellumcut.formats.making.finish_card import write_finish_card
+from vellumcut.formats.making.masks import write_mask_dxf, write_mask_pdf, write_mask_svg
 from vellumcut.formats.names import safe_names
-from vellumcut.service.finish import masks_of
-from vellumcut.service.patterns import work_from_file
-from vellumcut.service.plans import job_of, planned
+from vellumcut.service.making.finish import masks_of
+from vellumcut.service.making.plans import job_of, planned
+from vellumcut.service.pattern.patterns import work_from_file
 
 
 def steps(file: Path, out: Path, piece: str | None, paper: PaperName) -> None:

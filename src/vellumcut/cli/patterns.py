@@ -10,24 +10,24 @@ from vellumcut.cli.words import BAD_INPUT, clear_words, formats_in, piece_names,
 from vellumcut.core.body.measures import question_measures
 from vellumcut.core.cast.stations import question_scans
 from vellumcut.core.errors import CraftError
-from vellumcut.core.layout.fold import on_the_fold
-from vellumcut.core.layout.pages import PaperName
-from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.notes import Finding
 from vellumcut.core.paces import Tempo
-from vellumcut.formats.build_json import read_build_file
-from vellumcut.formats.card import write_card
-from vellumcut.formats.dxf import write_dxf
+from vellumcut.core.pattern.fold import on_the_fold
+from vellumcut.core.pattern.pages import PaperName
+from vellumcut.core.pattern.pattern import PiecePattern
+from vellumcut.formats.keeping.build_json import read_build_file
 from vellumcut.formats.names import safe_names
-from vellumcut.formats.pattern_json import pattern_data
-from vellumcut.formats.pdf import write_pdf
-from vellumcut.formats.svg import write_svg
-from vellumcut.service.builds import Work
-from vellumcut.service.finish import view_finish
-from vellumcut.service.patterns import cutting_pattern, pattern_of, work_from_file
-from vellumcut.service.plans import planned
-from vellumcut.service.regrade import regrade_piece
-from vellumcut.service.scans import scanned_tubes
+from vellumcut.formats.pattern.card import write_card
+from vellumcut.formats.pattern.dxf import write_dxf
+from vellumcut.formats.pattern.pattern_json import pattern_data
+from vellumcut.formats.pattern.pdf import write_pdf
+from vellumcut.formats.pattern.svg import write_svg
+from vellumcut.service.body.scans import scanned_tubes
+from vellumcut.service.keeping.builds import Work
+from vellumcut.service.making.finish import view_finish
+from vellumcut.service.making.plans import planned
+from vellumcut.service.pattern.patterns import cutting_pattern, pattern_of, work_from_file
+from vellumcut.service.pattern.regrade import regrade_piece
 
 PATTERN_FORMATS = ("svg", "dxf", "pdf", "card", "json")
 

@@ -5,17 +5,17 @@ from pathlib import Path
 
 from vellumcut.cli.words import clear_words, piece_names, put
 from vellumcut.core.errors import CraftError
-from vellumcut.core.layout.pages import PaperName
+from vellumcut.core.pattern.pages import PaperName
 from vellumcut.core.rig.magnets import magnets_of
-from vellumcut.core.rig.movement import binds_of
-from vellumcut.formats.build_json import read_build_file
+from vellumcut.core.worn.movement import binds_of
 from vellumcut.formats.csv_table import write_csv
-from vellumcut.formats.dressing_card import write_dressing_card
+from vellumcut.formats.keeping.build_json import read_build_file
 from vellumcut.formats.names import safe_names
-from vellumcut.formats.rig_json import piece_rig_data, rig_data
-from vellumcut.formats.rig_sheet import PART_HEAD, part_rows, write_rig_sheet
-from vellumcut.service.patterns import work_from_file
-from vellumcut.service.rigs import rig_of, rig_page, whole_rig
+from vellumcut.formats.rigging.dressing_card import write_dressing_card
+from vellumcut.formats.rigging.rig_json import piece_rig_data, rig_data
+from vellumcut.formats.rigging.rig_sheet import PART_HEAD, part_rows, write_rig_sheet
+from vellumcut.service.pattern.patterns import work_from_file
+from vellumcut.service.rigging.rigs import rig_of, rig_page, whole_rig
 
 
 def rig(file: Path, out: Path, piece: str | None, paper: PaperName, movement: bool) -> None:

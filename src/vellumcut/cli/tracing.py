@@ -6,22 +6,22 @@ from dataclasses import replace
 from pathlib import Path
 
 from vellumcut.cli.words import clear_words, piece_names, put
+from vellumcut.core.design.flat import FlatWork
+from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
-from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.flatwork import FlatWork
-from vellumcut.core.layout.fit_flat import fitted
-from vellumcut.core.layout.flat_pattern import flat_pattern
-from vellumcut.core.layout.pages import PaperName
+from vellumcut.core.pattern.fit_flat import fitted
+from vellumcut.core.pattern.flat_pattern import flat_pattern
+from vellumcut.core.pattern.pages import PaperName
 from vellumcut.core.trace.cards import SIDE
-from vellumcut.formats.build_json import read_build_file
-from vellumcut.formats.dxf import write_dxf
-from vellumcut.formats.outlines import write_outlines_dxf, write_outlines_svg
-from vellumcut.formats.pattern_files import HowToRead, read_pattern_file
-from vellumcut.formats.pdf import write_pdf
-from vellumcut.formats.photographs import trace_file
-from vellumcut.formats.svg import write_svg
-from vellumcut.service.flats import fit_of
-from vellumcut.service.patterns import work_from_file
+from vellumcut.formats.body.outlines import write_outlines_dxf, write_outlines_svg
+from vellumcut.formats.body.photographs import trace_file
+from vellumcut.formats.keeping.build_json import read_build_file
+from vellumcut.formats.pattern.dxf import write_dxf
+from vellumcut.formats.pattern.pattern_files import HowToRead, read_pattern_file
+from vellumcut.formats.pattern.pdf import write_pdf
+from vellumcut.formats.pattern.svg import write_svg
+from vellumcut.service.pattern.flats import fit_of
+from vellumcut.service.pattern.patterns import work_from_file
 
 
 def trace(photographs: Sequence[Path], out: Path, square: float, joined: bool) -> None:

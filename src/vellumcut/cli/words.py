@@ -10,7 +10,7 @@ import typer
 from pydantic import ValidationError
 
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.build_json import BuildFile
+from vellumcut.formats.keeping.build_json import BuildFile
 from vellumcut.formats.problems import plain_problems
 from vellumcut.store.database import StoreError
 

@@ -6,13 +6,16 @@ from vellumcut.core.body.measures import LimbReading, Measurements
 from vellumcut.core.body.readings import StationReading
 from vellumcut.core.body.segments import SegmentName
 from vellumcut.core.body.torso import TorsoGirth, TorsoLength, TorsoReading
+from vellumcut.core.design.finish import Stack, ZoneFinish
+from vellumcut.core.design.making import Detail, Making, ReferenceCheck
+from vellumcut.core.design.piece import EndDesign, PieceDesign, TemplateName
 from vellumcut.core.finish.recipes import RECIPES
-from vellumcut.core.ink.design import EndDesign, PieceDesign, TemplateName
-from vellumcut.core.ink.finishwork import Stack, ZoneFinish
 from vellumcut.core.ink.library.table import starter_design
-from vellumcut.core.ink.makework import Detail, Making, ReferenceCheck
-from vellumcut.core.rig.fit import FitFinding
-from vellumcut.service import bench, builds, logbook, settings, versions, wearers
+from vellumcut.core.worn.fit import FitFinding
+from vellumcut.service.body import wearers
+from vellumcut.service.keeping import builds, logbook, settings
+from vellumcut.service.making import bench
+from vellumcut.service.pattern import versions
 from vellumcut.store.database import Store
 from vellumcut.store.models import Wearer
 

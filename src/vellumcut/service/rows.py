@@ -6,7 +6,7 @@ from typing import Any, TypeVar
 from sqlalchemy.orm import Session
 
 from vellumcut.core.body.measures import Measurements
-from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.design.piece import PieceDesign
 from vellumcut.service.errors import NotFound
 from vellumcut.store.models import MeasurementSet, Piece
 

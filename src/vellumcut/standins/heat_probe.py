@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
+from vellumcut.core.design.foam import Face
 from vellumcut.core.foam.coach import Act
 from vellumcut.core.foam.heat import QUIET, STEP, Air, Slab
-from vellumcut.core.ink.foamwork import Face
 
 NOISE = 0.8
 """Standard deviation of a reading, degrees."""

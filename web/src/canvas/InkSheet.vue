@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
-import type { Chosen, InkRead } from "@/screens/ink/inkDraft";
+import type { Chosen, InkRead } from "@/screens/pattern/ink/inkDraft";
 import { useUnit } from "@/parts/units";
 import { paintMoving } from "./movingInk";
 import { drawn, held, snap, strokeLine, type Ink, type Pair, type SheetMap, type Stroke } from "./sheetMap";

@@ -3,7 +3,7 @@ import { computed, ref } from "vue";
 import { api, take, type Schemas } from "@/api/client";
 import { useChange } from "@/api/queries";
 import LengthField from "./LengthField.vue";
-import MarginNotes from "./MarginNotes.vue";
+import MarginNotes from "@/frame/MarginNotes.vue";
 import { useUnit } from "./units";
 
 /** A dress form, or a tape double's core, padded to the wearer: its girths in, thickness and layers out. */

@@ -2,7 +2,7 @@
 import { useResizeObserver } from "@vueuse/core";
 import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from "vue";
 import { held, snap, type Ink, type Pair, type SheetMap } from "@/canvas/sheetMap";
-import type { Chosen, InkRead } from "@/screens/ink/inkDraft";
+import type { Chosen, InkRead } from "@/screens/pattern/ink/inkDraft";
 import type { InkStage } from "./inkStage";
 
 /** The cast beside the sheet, with the same ink: a point can be dragged on either. */

@@ -5,7 +5,7 @@ mm, and the maker chooses.
 """
 
 from dataclasses import dataclass, replace
-from typing import Literal, overload
+from typing import overload
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,13 +18,11 @@ from vellumcut.core.body.torso import BUST
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.stations import NO_SCANS, Scanned, build_tube
 from vellumcut.core.cast.trunk import TrunkTube
+from vellumcut.core.design.piece import Halves
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
 
-Halves = Literal["usual", "alike", "as measured"]
-"""usual: one half of a trunk turned over, limbs as each was measured. alike: one drawing, turned over.
-as measured: both sides as the body is."""
 WHOLE: tuple[BodyPart, ...] = ("torso", "neck")
 """Parts that are one tube for both sides of the body."""
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from vellumcut.core.ink.finishwork import FinishLayer, LayerName, Stack, Tool
+from vellumcut.core.design.finish import FinishLayer, LayerName, Stack, Tool
 
 Family = Literal["rubber", "water", "lacquer", "enamel", "oil", "marker", "resin", "wax", "film", "none"]
 """What a layer is thinned with or made of: what bears with what goes by it."""

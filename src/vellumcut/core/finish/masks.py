@@ -6,8 +6,8 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from vellumcut.core.design.making import Making
 from vellumcut.core.finish.zones import PaintedZone
-from vellumcut.core.ink.makework import Making
 
 Array = NDArray[np.float64]
 

@@ -6,9 +6,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from vellumcut.core.body.readings import Decision
+from vellumcut.core.design.finish import FinishLayer, Stack, Weathering, ZoneFinish
+from vellumcut.core.design.making import Schools
 from vellumcut.core.finish.layers import LAYERS
-from vellumcut.core.ink.finishwork import FinishLayer, Stack, Weathering, ZoneFinish
-from vellumcut.core.ink.makework import Schools
 
 L = FinishLayer
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Literal
 
+from vellumcut.core.design.finish import LayerName, Stack
 from vellumcut.core.finish.layers import PlacedCoat, coats_of
-from vellumcut.core.ink.finishwork import LayerName, Stack
 
 Weight = Literal["hard", "soft"]
 GOLD = ("gold", "brass", "bronze")

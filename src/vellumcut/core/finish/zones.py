@@ -6,13 +6,13 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from vellumcut.core.design.finish import ZoneFinish
+from vellumcut.core.design.making import Making
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.ink.finishwork import ZoneFinish
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.makework import Making
-from vellumcut.core.layout.pattern import DrawnPanel, PiecePattern
 from vellumcut.core.notes import Finding
 from vellumcut.core.paces import Tempo
+from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
 
 Array = NDArray[np.float64]
 

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from vellumcut.core.ink.flatwork import FlatEdgeKey, FlatMate, FlatShape, FlatWork
+from vellumcut.core.design.flat import FlatEdgeKey, FlatMate, FlatShape, FlatWork
 
 Array = NDArray[np.float64]
 

@@ -1,20 +1,16 @@
 """Gaussian curvature of a panel's mesh: how much of it each dart lets out, and how much of it is saddle-shaped."""
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from vellumcut.core.flatten.mesh import PanelMesh
 from vellumcut.core.flatten.slit import angle_deficit
-
-if TYPE_CHECKING:
-    from vellumcut.core.flatten.mesh import PanelMesh
 
 Array = NDArray[np.float64]
 
 
-def gathered_curvature(mesh: "PanelMesh") -> list[float]:
+def gathered_curvature(mesh: PanelMesh) -> list[float]:
     """Curvature of the body that each dart lets out, radians: all that lies nearer to it than to the rim or another.
 
     By Gauss and Bonnet the angle that a dart opens by is close to it. What lies ``d`` past the tip of a dart of length
@@ -39,13 +35,13 @@ def gathered_curvature(mesh: "PanelMesh") -> list[float]:
     return out
 
 
-def saddle_share(mesh: "PanelMesh") -> float:
+def saddle_share(mesh: PanelMesh) -> float:
     """Share of a panel's curvature that is saddle-shaped, 0 to 1."""
     curved = inner_curvature(mesh)
     return float(-curved[curved < 0].sum() / max(np.abs(curved).sum(), 1e-9))
 
 
-def inner_curvature(mesh: "PanelMesh") -> Array:
+def inner_curvature(mesh: PanelMesh) -> Array:
     """Curvature gathered at each vertex, radians, (n,); none on edges and slits."""
     rims = np.unique(np.concatenate([*mesh.loops, *(np.append(s.left, s.right) for s in mesh.slits)]))
     return angle_deficit(mesh.rest, len(mesh.xyz), rims)

@@ -1,7 +1,6 @@
 """A triangle mesh of one panel on the armour surface."""
 
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Protocol
 
 import numpy as np
@@ -12,7 +11,6 @@ from scipy.spatial import Delaunay, cKDTree
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.chart import Chart, fit_chart, unroll
-from vellumcut.core.flatten.curvature import gathered_curvature, saddle_share
 from vellumcut.core.flatten.slit import cut_open
 from vellumcut.core.flatten.solve import RestShape, rest_shape
 from vellumcut.core.ink.lines import InkLine, PanelInk
@@ -72,16 +70,6 @@ class PanelMesh:
     locator: Delaunay
     corners: Index
     unroll: Chart
-
-    @cached_property
-    def gathered(self) -> list[float]:
-        """Curvature of the body that each dart lets out, radians."""
-        return gathered_curvature(self)
-
-    @cached_property
-    def saddle(self) -> float:
-        """Share of the body's curvature inside it that is saddle-shaped, 0 to 1."""
-        return saddle_share(self)
 
     def carry(self, chart: Array, flat: Array) -> tuple[Array, Array]:
         """Take points of the chart (k, 2) with the mesh to its flat positions (n, 2); (k, 2), and which lie inside.

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.curvature import gathered_curvature, saddle_share
 from vellumcut.core.flatten.curves import FlatEdge, edge_from_vertices
 from vellumcut.core.flatten.marks import Mark
 from vellumcut.core.flatten.slit import opening_angle
@@ -229,7 +230,7 @@ def draw_panel(solved: SolvedPanel) -> FlatPanel:
         holes=tuple(edges[count:]),
         darts=_darts(solved, flat, legs),
         uv=mesh.uv,
-        saddle=solved.mesh.saddle,
+        saddle=saddle_share(solved.mesh),
         lines=tuple(replace(x, points=x.points @ turn - corner) for x in _lines_inside(solved)),
     )
     if not ink.drawn and not ink.darts and panel.overlaps:
@@ -279,7 +280,7 @@ def _with_legs(edges: list[FlatEdge], ink: PanelInk, legs: list[tuple[FlatEdge, 
 
 
 def _darts(solved: SolvedPanel, flat: Array, legs: list[tuple[FlatEdge, FlatEdge]]) -> tuple[FlatDart, ...]:
-    gathered = solved.mesh.gathered
+    gathered = gathered_curvature(solved.mesh)
     out = []
     for k, (dart, slit) in enumerate(zip(solved.ink.darts, solved.mesh.slits, strict=True)):
         left, right = flat[slit.left], flat[slit.right]

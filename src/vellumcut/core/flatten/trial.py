@@ -10,6 +10,7 @@ from scipy.interpolate import RectBivariateSpline
 from shapely.geometry import LineString, Point, Polygon
 
 from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.design.sheet import PER_SPAN
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.chart import Chart
 from vellumcut.core.flatten.mesh import Surface, first_chart
@@ -20,7 +21,6 @@ from vellumcut.core.flatten.strain import weighted_percentile
 from vellumcut.core.ink.darts import DartStroke, add_darts, without_darts
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.ink.plane import Plane, drawing_plane
-from vellumcut.core.ink.sheet import PER_SPAN
 
 Array = NDArray[np.float64]
 

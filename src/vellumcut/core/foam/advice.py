@@ -3,12 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from vellumcut.core.design.foam import USUAL_KERF, BendWay, FoamKind, Layer, Role
+from vellumcut.core.design.piece import TemplateName
 from vellumcut.core.foam.bends import BEND_WARM, KERF_DEPTH, PanelBend, kerf_count, split_of, way_for
 from vellumcut.core.foam.sheets import CATALOGUE
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.foam.stacks import asked_of_faces, placed
-from vellumcut.core.ink.design import TemplateName
-from vellumcut.core.ink.foamwork import USUAL_KERF, BendWay, FoamKind, Layer, Role
 
 CEMENT_COVER = 4.0
 """m2 that one litre of contact cement coats once, on one face (est.)."""

@@ -8,10 +8,10 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.design.foam import BendWay, FoamKind, PanelWork
+from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.foam.sheets import CATALOGUE
 from vellumcut.core.foam.stacks import PlacedLayer, asked_of_faces, layers_of
-from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.foamwork import BendWay, FoamKind, PanelWork
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.notes import Finding, Note, Value

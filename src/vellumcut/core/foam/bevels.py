@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from vellumcut.core.ink.foamwork import Face
+from vellumcut.core.design.foam import Face
 
 SQUARE_BELOW = 8.0
 """Fold under which an edge stays square, degrees (est.): glue takes it up, and a bevel so slight is never cut true."""

@@ -6,6 +6,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from vellumcut.core.design.foam import Face
 from vellumcut.core.foam.heat import (
     COLD,
     FACE_MOST,
@@ -22,7 +23,6 @@ from vellumcut.core.foam.heat import (
     cooling,
     middle,
 )  # fmt: skip
-from vellumcut.core.ink.foamwork import Face
 
 Array = NDArray[np.float64]
 Act = Literal["heat", "turn", "rest", "shape", "hold", "done"]

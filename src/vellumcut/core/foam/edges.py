@@ -6,12 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from vellumcut.core.design.foam import EdgeWork, Face, FoamWork
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.joining import seam_sides
 from vellumcut.core.flatten.panel import FOLD, FlatPanel
 from vellumcut.core.foam.joints import Joint
 from vellumcut.core.foam.stacks import PlacedLayer
-from vellumcut.core.ink.foamwork import EdgeWork, Face, FoamWork
 from vellumcut.core.ink.lines import opens
 from vellumcut.core.units import format_length
 

@@ -7,11 +7,11 @@ from functools import cached_property
 import numpy as np
 import shapely
 
+from vellumcut.core.design.foam import Face, FoldWay, FoldWork, Walls
 from vellumcut.core.flatten.panel import FlatLine, FlatPanel
 from vellumcut.core.foam.bevels import SQUARE_BELOW
 from vellumcut.core.foam.folds import Fold, read_fold
 from vellumcut.core.foam.stacks import layers_of, thickness_of
-from vellumcut.core.ink.foamwork import Face, FoldWay, FoldWork, Walls
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.notes import Finding, Note, Value

@@ -9,10 +9,10 @@ from pydantic import Field
 from scipy.optimize import minimize_scalar
 
 from vellumcut.core.body.readings import Decision
+from vellumcut.core.design.foam import FoamKind, Thickness
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.heat import ROOM, STILL_AIR, Air, HeatPlan, Slab, plan_heat, seconds_until
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
-from vellumcut.core.ink.foamwork import FoamKind, Thickness
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.units import Length, Number
 

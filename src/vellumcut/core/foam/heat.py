@@ -11,8 +11,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from vellumcut.core.design.foam import Face
 from vellumcut.core.errors import CraftError
-from vellumcut.core.ink.foamwork import Face
 
 Array = NDArray[np.float64]
 

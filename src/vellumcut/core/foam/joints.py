@@ -8,13 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.cast.halves import WHOLE
+from vellumcut.core.design.piece import DartEdges
 from vellumcut.core.flatten.panel import dart_arc
 from vellumcut.core.foam.bevels import SQUARE_BELOW, Bevel, bevels
 from vellumcut.core.foam.folds import Fold, read_fold
 from vellumcut.core.foam.stacks import thickness_of
 from vellumcut.core.foam.verdict import place_words
 from vellumcut.core.ink.darts import without_darts
-from vellumcut.core.ink.design import DartEdges
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import InkLine, opens
 from vellumcut.core.ink.stage import InkedPiece

@@ -7,8 +7,8 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from vellumcut.core.body.readings import Decision
+from vellumcut.core.design.foam import FoamKind
 from vellumcut.core.errors import CraftError
-from vellumcut.core.ink.foamwork import FoamKind
 from vellumcut.core.units import Length
 
 SAME_SHEET = 0.05

@@ -7,8 +7,8 @@ from typing import Annotated
 from pydantic import Field, StrictBool
 
 from vellumcut.core.body.readings import Decision
+from vellumcut.core.design.foam import FoamKind, Thickness
 from vellumcut.core.foam.sheets import SAME_SHEET
-from vellumcut.core.ink.foamwork import FoamKind, Thickness
 from vellumcut.core.units import Length, Number
 
 USUAL_DENSITY: dict[FoamKind, float] = {"soft": 55.0, "armour": 110.0, "mat": 90.0}

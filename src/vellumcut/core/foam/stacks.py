@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from vellumcut.core.ink.design import PieceDesign
-from vellumcut.core.ink.foamwork import FoamKind
+from vellumcut.core.design.foam import FoamKind
+from vellumcut.core.design.piece import PieceDesign
 
 LETTERS = "abcdef"
 

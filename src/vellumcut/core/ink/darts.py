@@ -7,9 +7,9 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry import LineString, Point, Polygon
 
+from vellumcut.core.design.sheet import InkSheet, drawn_strokes, stroke_line
 from vellumcut.core.ink.lines import DartInk, PanelInk
 from vellumcut.core.ink.plane import Plane
-from vellumcut.core.ink.sheet import InkSheet, drawn_strokes, stroke_line
 
 Array = NDArray[np.float64]
 

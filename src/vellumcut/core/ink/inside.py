@@ -4,9 +4,9 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
 
+from vellumcut.core.design.sheet import INSIDE, InkSheet, drawn_strokes, stroke_line
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.ink.plane import DrawingPlane
-from vellumcut.core.ink.sheet import INSIDE, InkSheet, drawn_strokes, stroke_line
 
 SHORTEST = 3.0
 """What of a line reaches into a panel by less is where a hand ran over its edge, mm."""

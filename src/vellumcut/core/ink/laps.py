@@ -2,23 +2,18 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
-from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field
 
-from vellumcut.core.body.readings import Decision
 from vellumcut.core.body.segments import BodyPart
 from vellumcut.core.body.tube import TubeSurface
+from vellumcut.core.design.laps import LapOrder, Laps
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.ink.plane import DrawingPlane, drawing_plane
-from vellumcut.core.units import Length
 
 Array = NDArray[np.float64]
 
-LapOrder = Literal["edge to edge", "upper over lower", "lower over upper", "from the middle"]
-"""Which of two plates lies over its neighbour; from the middle: the middle plate over both."""
 MARGIN = 15.0
 """Overlap left when the joint has turned as far as it goes, mm (est.)."""
 TURNS: dict[BodyPart, float] = {
@@ -33,13 +28,6 @@ TURNS: dict[BodyPart, float] = {
 """How far a part bends along the plates that cover it, degrees (est.); shared among their joints."""
 TACK_IN = 8.0
 """Tacks sit so far inside the hidden stretch, mm."""
-
-
-class Laps(Decision):
-    """How the plates of a piece lie on each other. by: mm that the hidden one reaches under; None: what the movement asks."""
-
-    order: LapOrder = "edge to edge"
-    by: Annotated[Length, Field(ge=3, le=120)] | None = None
 
 
 def plate_edges(panels: Sequence[PanelInk]) -> list[tuple[str, int, int]]:

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import Lift
-from vellumcut.core.ink.sheet import InkSheet, drawn_strokes, stroke_line
+from vellumcut.core.design.sheet import InkSheet, drawn_strokes, stroke_line
 
 Array = NDArray[np.float64]
 

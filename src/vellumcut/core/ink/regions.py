@@ -10,12 +10,12 @@ from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry.polygon import orient
 
 from vellumcut.core.body.tube import TubeSurface
+from vellumcut.core.design.sheet import CUTTING, InkSheet, Stroke, drawn_strokes, stroke_line
 from vellumcut.core.ink.darts import LEAST_DART, DartStroke, DartTrouble, add_darts, dart_strokes
 from vellumcut.core.ink.inside import inside_lines
 from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
 from vellumcut.core.ink.numbering import has_twin, in_rows, on_left
 from vellumcut.core.ink.plane import DrawingPlane, drawing_plane
-from vellumcut.core.ink.sheet import CUTTING, InkSheet, Stroke, drawn_strokes, stroke_line
 from vellumcut.core.ink.tangle import tangle
 
 Array = NDArray[np.float64]

@@ -5,13 +5,13 @@ from functools import cached_property
 
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.design.sheet import InkSheet
 from vellumcut.core.errors import CraftError
-from vellumcut.core.ink.design import PieceDesign
 from vellumcut.core.ink.laps import lapped
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import InkLine, PanelInk, opened, stroke_of
 from vellumcut.core.ink.regions import InkProblem, InkReading, Region, read_ink
-from vellumcut.core.ink.sheet import InkSheet
 from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_piece, ink_sheet, is_inked
 
 

@@ -6,15 +6,15 @@ from numpy.typing import NDArray
 from vellumcut.core.body.measures import stations_of
 from vellumcut.core.body.tube import BEYOND, TubeSurface
 from vellumcut.core.cast.armour import MIDDLE, ArmourSurface, Flare
+from vellumcut.core.design.piece import EndDesign, PieceDesign, TemplateName, opening
+from vellumcut.core.design.sheet import CUTTING, InkSheet, Stroke, StrokeKind, drawn_strokes, stroke_line
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.darts import add_darts, dart_strokes
-from vellumcut.core.ink.design import EndDesign, PieceDesign, TemplateName, opening
 from vellumcut.core.ink.library.board import Board
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lift import stroke_lifts
 from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
 from vellumcut.core.ink.plane import drawing_plane
-from vellumcut.core.ink.sheet import CUTTING, InkSheet, Stroke, StrokeKind, drawn_strokes, stroke_line
 
 Array = NDArray[np.float64]
 

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from vellumcut.core.ink.design import TemplateName
+from vellumcut.core.design.piece import TemplateName
 from vellumcut.core.make.step import Inspection, Step
 
 

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from vellumcut.core.design.making import GlueName, Schools
 from vellumcut.core.foam.advice import CEMENT_COVER
-from vellumcut.core.ink.makework import GlueName, Schools
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.quantities import Material, coating

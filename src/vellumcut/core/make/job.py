@@ -8,6 +8,9 @@ import numpy as np
 
 from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.cast.halves import WHOLE
+from vellumcut.core.design.foam import FoldWay, Layered
+from vellumcut.core.design.making import Detail, Making, Schools, SeamWay, with_changes
+from vellumcut.core.design.piece import PieceDesign, TemplateName
 from vellumcut.core.errors import CraftError
 from vellumcut.core.finish.recipes import plain_finish
 from vellumcut.core.finish.zones import PaintedZone, painted_zones
@@ -16,17 +19,14 @@ from vellumcut.core.foam.grooves import FoldCut, fold_lines
 from vellumcut.core.foam.heat import HeatPlan
 from vellumcut.core.foam.joints import Joint, seam_lines, seam_name
 from vellumcut.core.foam.stacks import layers_of
-from vellumcut.core.ink.design import PieceDesign, TemplateName
-from vellumcut.core.ink.foamwork import FoldWay, Layered
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.makework import Detail, Making, Schools, SeamWay, with_changes
 from vellumcut.core.ink.stage import InkedPiece
-from vellumcut.core.layout.pattern import PiecePattern
 from vellumcut.core.make.glue import CementRoom
 from vellumcut.core.make.glue_choice import GlueChoice, JointKind, Surface, choose_glue
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.step import Step
 from vellumcut.core.paces import Tempo
+from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.core.rig.anchors import BED, EYELET_INSET
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.magnets import magnets_of

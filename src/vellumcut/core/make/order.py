@@ -3,11 +3,11 @@
 from dataclasses import replace
 
 from vellumcut.core.finish.layers import Group
-from vellumcut.core.make import details, join, painting, prepare, rigging, surface
 from vellumcut.core.make.equip import equipped
-from vellumcut.core.make.foam_steps import bevel, form, groove, laminate, late_score, open_score, shut, thin
 from vellumcut.core.make.job import Facts, Job, Rule, key_of, once
 from vellumcut.core.make.step import Step
+from vellumcut.core.make.steps import details, join, painting, prepare, rigging, surface
+from vellumcut.core.make.steps.foam import bevel, form, groove, laminate, late_score, open_score, shut, thin
 
 GROUPS: tuple[Group, ...] = ("prepare", "primer", "smooth", "colour", "metal", "weather", "clear")
 

@@ -7,14 +7,14 @@ from functools import cached_property
 
 import networkx as nx
 
+from vellumcut.core.design.making import OwnOrder
 from vellumcut.core.errors import CraftError
-from vellumcut.core.ink.makework import OwnOrder
 from vellumcut.core.make.costume import ACROSS, COSTUME
 from vellumcut.core.make.job import Facts
 from vellumcut.core.make.order import step_keys
-from vellumcut.core.make.painting import finish_name, group_of, laid_layers
 from vellumcut.core.make.precedence import ORDER_RULES, OrderRule
 from vellumcut.core.make.step import Step
+from vellumcut.core.make.steps.painting import finish_name, group_of, laid_layers
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from vellumcut.core.ink.makework import SchoolName, Schools
+from vellumcut.core.design.making import SchoolName, Schools
 
 Kinds = tuple[str, ...]
 Same = Literal["piece", "about", "panel"]

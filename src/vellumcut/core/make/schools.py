@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from vellumcut.core.ink.makework import SchoolName, Schools
+from vellumcut.core.design.making import SchoolName, Schools
 
 
 @dataclass(frozen=True)

@@ -10,9 +10,9 @@ from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
 from vellumcut.core.body.segments import Side
-from vellumcut.core.ink.design import PieceDesign, TemplateName, opening
+from vellumcut.core.design.piece import PieceDesign, TemplateName, opening
+from vellumcut.core.design.rig import MagnetRow
 from vellumcut.core.ink.lines import InkLine, PanelInk
-from vellumcut.core.ink.rigwork import MagnetRow
 from vellumcut.core.rig.laid import LaidPiece, ring_of
 from vellumcut.core.rig.recipes import AnchorKind, AnchorRow, Landing, Rig, Spot, StrapRow, chosen_rig
 

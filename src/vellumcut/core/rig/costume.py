@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.cast.halves import WHOLE
-from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.rig.anchors import Anchor, Mate, anchors_of, rig_of_design, sides_of

@@ -10,7 +10,7 @@ from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from vellumcut.core.cast.halves import WHOLE
-from vellumcut.core.ink.design import PieceDesign
+from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.plane import DrawingPlane, drawing_plane

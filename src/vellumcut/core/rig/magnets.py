@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from vellumcut.core.design.rig import MagnetRow, Seat
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.shelf import USUAL_DENSITY
-from vellumcut.core.ink.rigwork import MagnetRow, Seat
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.rig.anchors import edge_length
 from vellumcut.core.rig.laid import LaidPiece

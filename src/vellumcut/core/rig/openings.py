@@ -8,9 +8,9 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import MIDDLE
+from vellumcut.core.design.rig import OpeningKind, OpeningRow
+from vellumcut.core.design.sheet import Stroke, stroke_line
 from vellumcut.core.ink.lines import CLOSURE, InkLine, PanelInk, stroke_of
-from vellumcut.core.ink.rigwork import OpeningKind, OpeningRow
-from vellumcut.core.ink.sheet import Stroke, stroke_line
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.rig.anchors import BED, EYELET, place_on, ring_about, stretch_at
 from vellumcut.core.rig.laid import LaidPiece, ring_of

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from vellumcut.core.body.segments import Side
-from vellumcut.core.ink.design import PieceDesign, opening
+from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.rig.anchors import BED, BODICE_EYELETS, EYELET_EVERY, EYELET_INSET, eyelet_places, laced_span
 from vellumcut.core.rig.costume import Costume, Worn

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from vellumcut.core.body.torso import ARMPIT, SHOULDER, WAIST
-from vellumcut.core.ink.design import TemplateName
+from vellumcut.core.design.piece import TemplateName
 
 AnchorKind = Literal["webbing", "hook patch", "tack", "eyelet", "magnet"]
 Material = Literal["webbing", "elastic"]

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 from scipy.signal import find_peaks
 
-from vellumcut.core.ink.flatwork import FlatKind, FlatShape, FlatStroke, Place
+from vellumcut.core.design.flat import FlatKind, FlatShape, FlatStroke, Place
 from vellumcut.core.trace.trace import TracedPiece
 
 Array = NDArray[np.float64]

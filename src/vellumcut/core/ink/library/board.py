@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.trunk import TrunkTube
+from vellumcut.core.design.sheet import Stroke, StrokeKind
 from vellumcut.core.errors import CraftError
-from vellumcut.core.ink.sheet import Stroke, StrokeKind
 
 Array = NDArray[np.float64]
 Place = tuple[float, float]

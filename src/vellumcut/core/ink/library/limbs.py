@@ -2,9 +2,9 @@
 
 import numpy as np
 
+from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.ink.library.board import Board, Place, line
 from vellumcut.core.ink.lines import CLOSURE
-from vellumcut.core.ink.sheet import Stroke
 
 OUTSIDE = 0.25
 """The left limb's outer side."""

@@ -4,10 +4,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from vellumcut.core.body.segments import BodyPart
-from vellumcut.core.ink.design import PieceDesign, TemplateName
+from vellumcut.core.design.piece import PieceDesign, TemplateName
+from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.ink.library import limbs, trunk
 from vellumcut.core.ink.library.board import Board, Choice, Size
-from vellumcut.core.ink.sheet import Stroke
 
 
 @dataclass(frozen=True)

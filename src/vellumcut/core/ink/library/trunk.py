@@ -3,9 +3,9 @@
 import numpy as np
 
 from vellumcut.core.cast.trunk import neck_side, shoulder_point
+from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.ink.library.board import Board, Place, line, oval
 from vellumcut.core.ink.lines import CLOSURE
-from vellumcut.core.ink.sheet import Stroke
 
 CUP_TO_MIDDLE = 0.88
 """A cup stays this share of the way clear of the front centre, or left and right would cross."""

@@ -1,0 +1,195 @@
+"""What goes on a piece: which steps each kind of detail brings. A new kind is a row."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from vellumcut.core.design.making import Detail, DetailKind
+from vellumcut.core.make.glue_choice import JointKind
+from vellumcut.core.make.job import Facts, Job
+from vellumcut.core.make.spent import spent
+from vellumcut.core.make.step import Inspection, Stage, Step
+from vellumcut.core.notes import Value
+
+
+@dataclass(frozen=True)
+class DetailStep:
+    """One step of a detail. ``{name}`` in title and how stands for the detail's. when: for which details of its kind.
+
+    glue: the joint it is glued as; None where it is not glued.
+    """
+
+    kind: str
+    title: str
+    how: str
+    reason: str
+    stage: Stage
+    glue: JointKind | None = None
+    cautions: tuple[str, ...] = ()
+    inspection: Inspection | None = None
+    when: Callable[[Facts, Detail], bool] = lambda facts, detail: True
+    wait: float = 0.0
+
+
+def _apart(facts: Facts, detail: Detail) -> bool:
+    return detail.apart
+
+
+def _with(facts: Facts, detail: Detail) -> bool:
+    return not detail.apart
+
+
+SHAPE = DetailStep(
+    "shape-detail",
+    "Shape {name}",
+    "Warm it and lay it on its place till it is cold: it takes the curve of what it lies on.",
+    "Glued on flat, it pulls itself off again.",
+    "shape",
+    cautions=("heat",),
+)
+LAY_ON = DetailStep(
+    "lay-on",
+    "Lay on {name}",
+    "Trace its outline on the base, cement inside it, both faces; middle first, outwards.",
+    "Cement outside the outline shows through every paint.",
+    "smooth",
+    "trim",
+    when=_with,
+)
+APART = DetailStep(
+    "apart-paint",
+    "Paint {name} by itself",
+    "Its own stack, on a stick or a hang tab; mask the face that will be glued.",
+    "A clean edge between two colours comes from two parts.",
+    "paint",
+    when=_apart,
+)
+JOIN = DetailStep(
+    "apart-join",
+    "Put on {name}",
+    "After the clear coat is hard: sand its seat bare or pull its mask off, then glue.",
+    "Glue on paint holds the paint, not the part.",
+    "finish",
+    "small part",
+    when=_apart,
+)
+
+DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
+    "trim": (SHAPE, DetailStep("trim", "Glue {name} on", "On its panel, along the line drawn for it: trace, cement inside, middle first, outwards.", "On a flat panel a strip is laid in minutes; on a closed piece it is a wrestle.", "shape", "trim"),),
+    "spanning trim": (SHAPE, DetailStep("span-trim", "Glue {name} over the joint", "Over the closed seam, from its middle to both ends.", "A trim that spans a joint ties it; glued before, its two halves never meet.", "smooth", "trim"),),
+    "strip round": (DetailStep("strip-round", "Run {name} round", "Leave it long, glue from the back round, and cut it where its ends meet.", "Cut to a computed length, foam that gave a little leaves a gap.", "smooth", "trim"),),
+    "layer": (SHAPE, LAY_ON, APART, JOIN),
+    "segments": (
+        SHAPE,
+        DetailStep("tape-segments", "Lay {name} out with rolled tape", "All of them on the closed base with rolled tape; move till they sit right, then trace each.", "The last one never fits when each is glued as it comes.", "smooth", inspection=Inspection("Do they sit right from every side?", "Move them before anything is glued.")),
+        DetailStep("segments", "Glue {name}", "One by one from the fixed end, inside its traced line.", "From the fixed end outwards, what is over ends where it can be trimmed.", "smooth", "trim"),
+    ),
+    "collar": (SHAPE, DetailStep("collar", "Glue the {name}", "Its middle to the middle of the neckline, then to both ends.", "From the middle outward, what is over ends at the opening.", "join", "butt seam", inspection=Inspection("Do the marks meet, and does it stand alike on both sides?", "Warm the place, open it, coat again, press from the middle."))),
+    "emblem": (SHAPE, LAY_ON, APART, JOIN),
+    "sliding plate": (SHAPE, APART, JOIN),
+    "gem": (APART, JOIN, LAY_ON),
+    "magnet": (
+        DetailStep("magnet-pocket", "Cut pockets for {name}", "Cut the pocket, put the magnets in dry, mark the pole on part and plan.", "A magnet turned round pushes its plate off.", "smooth", inspection=Inspection("Do they snap together with the right pole?", "Turn one over and mark it anew.")),
+        DetailStep("magnet-out", "Take {name} out", "Out before the first spray.", "Paint over a magnet makes it weaker, and it tears the paint off.", "paint"),
+        DetailStep("magnet-in", "Put {name} in", "In after the clear coat, pole as marked; a drop of hot glue beneath.", "Aligned once dry, glued once clean.", "finish", "small part"),
+    ),
+    "buckle": (DetailStep("apart-join", "Fit {name}", "After the clear coat, through its slits; sewn, then glued behind.", "Paint in a buckle's hinge locks it.", "finish"),),
+    "hanging plate": (SHAPE, APART, DetailStep("apart-join", "Hang {name}", "Strap from the back; hang it on the wearer, not on the table.", "Plates hung on a table stand off on a body.", "finish", inspection=Inspection("Do hung plates just touch?", "Shorten or lengthen the strap by the gap."))),
+    "stitches": (
+        DetailStep("stitch-paint", "Raised stitches: {name}", "Dots of raised paint along the line, a template for their step.", "Weathering must settle round them, or they look stuck on.", "paint", when=lambda facts, detail: facts.schools.stitches == "raised paint", wait=1440),
+        DetailStep("stitch-thread", "Sew {name}", "Holes first, then thread, after the clear coat.", "Thread drinks paint and goes stiff.", "finish", when=lambda facts, detail: facts.schools.stitches == "real thread"),
+    ),
+    "vinyl cover": (
+        DetailStep("stiffen", "Stiffen behind {name}", "A stiffener behind a long unsupported middle.", "Stretched vinyl bends a long middle hollow.", "smooth"),
+        DetailStep("scuff", "Scuff the vinyl for {name}", "Fine paper over the face that is glued or painted.", "Nothing holds on a glossy back.", "smooth", cautions=("dust",)),
+        DetailStep("vinyl", "Cover with {name}", "Cement on both faces, twice its time; from the middle out, round the edge, slit at curves.", "From an edge it ends in a fold.", "smooth", "vinyl"),
+    ),
+    "decal": (
+        DetailStep("age-decal", "Age {name} on the backing", "Scratch and stain them while they lie on their backing.", "On the piece the knife would cut the paint.", "paint"),
+        DetailStep("decal", "Lay {name}", "Scuff the place, lay from one side, press the air out.", "On glossy paint they lift at the corners.", "paint"),
+    ),
+    "rivets": (LAY_ON, APART, JOIN),
+    "built-in metal": (DetailStep("mask-metal", "Mask {name}", "Tape or film over all metal that has to be built in.", "Overspray on metal does not come off.", "paint"),),
+    "ring cover": (
+        DetailStep("leave-out", "Leave foam out for {name}", "Cut the foam back by its thickness where vinyl folds round the ring.", "A fold on top of foam stands up as a bump.", "shape"),
+        DetailStep("ring-cover", "Fold {name} round", "Vinyl round the ring into the place left for it, glued behind.", "It must lie level.", "smooth", "vinyl"),
+    ),
+    "zip": (
+        DetailStep("zip-first", "Press the first side of {name}", "One side of the zip on its strip, pressed.", "Both at once never run parallel.", "fit", "anchor"),
+        DetailStep("zip-slide", "Close {name} and slide it", "Close the zip and slide it before the second side is pressed.", "A zip pressed open ends with one side longer.", "fit", inspection=Inspection("Does the zip slide over its whole length?", "Peel the first side at the place that binds and press it anew.")),
+        DetailStep("zip-second", "Press the second side of {name}", "With the zip closed, so both sides lie as they will.", "The teeth set the distance.", "fit", "anchor"),
+    ),
+    "holder": (
+        DetailStep("prop", "Have the prop for {name} ready", "The prop itself, painted, or a block of its size.", "A holder made to a guess holds nothing.", "smooth"),
+        DetailStep("holder", "Make {name}", "Fit it to the prop, foam 3 mm wider, and glue it on its bed.", "It is pulled at all day.", "fit", "anchor"),
+    ),
+    "light cell": (DetailStep("cell", "Fit {name}", "Cell, switch and wires behind; a flap over the cell.", "A cell that cannot be reached ends the evening.", "finish", inspection=Inspection("Can the cell be changed while it is worn?", "Move the flap to where a hand reaches it.")),),
+}  # fmt: skip
+"""Every kind of detail and what it asks, from first to last."""
+CLOSURE_BED = DetailStep(
+    "closure-bed",
+    "Bed for the closure under {name}",
+    "Open the bed and fix what closes the piece before {name} hides it.",
+    "Under a detail, no hand reaches it any more.",
+    "smooth",
+    "anchor",
+    when=lambda facts, detail: detail.covers,
+)
+
+
+def detail_kinds() -> tuple[str, ...]:
+    """Kinds of step that details bring."""
+    rows = [s.kind for steps in DETAIL_STEPS.values() for s in steps]
+    return tuple(dict.fromkeys(["closure-bed", *rows]))
+
+
+def details_with(kind: str) -> Callable[[Facts], tuple[str, ...]]:
+    """Keys of the piece's details that bring a step of this kind."""
+
+    def about(facts: Facts) -> tuple[str, ...]:
+        return tuple(d.key for d in facts.making.details if any(s.kind == kind and s.when(facts, d) for s in _steps(d)))
+
+    return about
+
+
+def _steps(detail: Detail) -> tuple[DetailStep, ...]:
+    return (CLOSURE_BED, *DETAIL_STEPS[detail.kind])
+
+
+def make_detail(kind: str) -> Callable[[Job, str], Step]:
+    """A maker of steps of this kind."""
+
+    def make(job: Job, key: str) -> Step:
+        detail = next(d for d in job.facts.making.details if d.key == key)
+        row = next(s for s in _steps(detail) if s.kind == kind and s.when(job.facts, detail))
+        length = job.detail_length(detail)
+        rows = spent(
+            job.tempo,
+            ("of strip", "cover", length if row.glue else 0.0),
+            ("to do", "detail", detail.count if not (length and row.glue) else 0),
+            fixed=2,
+        )
+        chosen = job.glue(row.glue, "vinyl" if row.glue == "vinyl" else "foam") if row.glue else None
+        how = row.how.replace("{name}", detail.name)
+        return Step(
+            f"{kind}:{key}",
+            row.title.replace("{name}", detail.name),
+            f"{chosen.how} {how} {chosen.warning}".strip() if chosen else how,
+            rows.minutes,
+            max(row.wait, chosen.clamp if chosen else 0.0),
+            rows.formula,
+            rows.values,
+            (chosen.material(2 * 15 * (length or 40.0 * detail.count), length or 40.0 * detail.count),)
+            if chosen
+            else (),
+            (*row.cautions, *((chosen.caution,) if chosen else ())),
+            row.reason + (f" {chosen.reason}" if chosen else ""),
+            timer=chosen.timer if chosen else "",
+            slower=chosen.slower if chosen else 1.0,
+            work="detail",
+            stage=row.stage,
+            about="detail",
+            inspection=row.inspection,
+            measures=(Value("edge", length),) if length else (),
+        )
+
+    return make

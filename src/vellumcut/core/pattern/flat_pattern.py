@@ -1,0 +1,248 @@
+"""A piece whose panels came flat: the same labelled panels that every other piece has, strain unknown."""
+
+from dataclasses import replace
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from vellumcut.core.body.segments import Side
+from vellumcut.core.cast.halves import WHOLE
+from vellumcut.core.design.flat import FlatWork
+from vellumcut.core.design.piece import DartEdges, PieceDesign
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate, growth, matched, regrown
+from vellumcut.core.flatten.curves import FlatEdge
+from vellumcut.core.flatten.flaws import Flaw, find_flaws
+from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
+from vellumcut.core.flatten.panel import FlatDart, FlatLine, FlatPanel, Seam
+from vellumcut.core.flatten.strain import StrainSummary
+from vellumcut.core.foam.sheets import FoamGive, give_of
+from vellumcut.core.foam.stacks import hardest_layer, layers_of
+from vellumcut.core.foam.verdict import Verdict
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.notes import Finding
+from vellumcut.core.pattern.labels import label_panel
+from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.table import BETWEEN
+
+Array = NDArray[np.float64]
+UNKNOWN = StrainSummary(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0, (0.0, 0.0), False)
+SAYS = {
+    "tape": "Traced from a cast: what the foam has to give between its edges is not known.",
+    "paper": "Traced from a pattern: what the foam has to give between its edges is not known.",
+    "file": "Read from a pattern file: what the foam has to give between its edges is not known.",
+}
+ADVICE = "Close it in paper or scrap first; a place that will not lie down wants a dart."
+APART = 0.5
+"""mm by which edges that are glued may differ without a word."""
+
+
+def flat_factor(design: PieceDesign, now: float | None = None) -> float:
+    """How many times as wide the panels are made than they came. now: mm round the body today where they were taken; None
+    where that is not known."""
+    work = design.flat
+    if work is None or work.girth is None:
+        return 1.0
+    off = design.base_layer, design.ease, design.foam / 2
+    if work.grow:
+        return growth(work.girth, *off, now)
+    return 1.0 if now is None else regrown(work.girth, *off, now)
+
+
+def match_flat(design: PieceDesign, now: float | None = None) -> Matched:
+    """Its panels with their edges made to match. now: see ``flat_factor``. Raises CraftError where it has none."""
+    if design.flat is None:
+        raise CraftError("This piece is worked out from the body: it has no panels that came flat", "design.flat")
+    return matched(design.flat, flat_factor(design, now))
+
+
+def flat_pattern(
+    design: PieceDesign,
+    name: str,
+    build: str,
+    gives: tuple[FoamGive, ...] = (),
+    school: DartEdges = "by fold",
+    now: float | None = None,
+) -> PiecePattern:
+    """All panels of a piece that came flat. now: see ``flat_factor``. Raises CraftError."""
+    made = match_flat(design, now)
+    source = design.flat.source if design.flat else "file"
+    hardest = hardest_layer(design)
+    part = TEMPLATES[design.template].part
+    side: Side = "right" if design.side == "right" else "left"
+    twin = design.side == "both" and part not in WHOLE
+    panels, x = [], 0.0
+    for number, edged in sorted(made.panels.items()):
+        flat = panel_of(edged, made, design.flat)
+        width = float(np.ptp(flat.outline[:, 0]))
+        flaws = _flaws(flat)
+        for layer in layers_of(design, number):
+            copies = edged.shape.copies * (2 if twin else 1) * (2 if edged.shape.mirrored else 1)
+            label = label_panel(build, name, design, side, number, layer, twin, edged.shape.mirrored)
+            words = f"cut {copies}" if edged.shape.copies > 1 else label.count
+            named = f"{label.piece}: {edged.shape.name}" if edged.shape.name else label.piece
+            verdict = Verdict("split" if flaws else "unknown", flaws[0].words if flaws else SAYS[source], ADVICE)
+            panels.append(
+                DrawnPanel(
+                    side,
+                    twin or edged.shape.mirrored,
+                    copies,
+                    replace(label, count=words, piece=named),
+                    flat,
+                    verdict,
+                    layer,
+                    flaws,
+                    (x, 0.0),
+                )
+            )
+        x += width + BETWEEN
+    give = give_of(hardest.kind, hardest.thickness, gives)
+    said = (*_regraded(design, now), *_told(made))
+    return PiecePattern(name, design, tuple(panels), {}, give, said, gives, school)
+
+
+def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPanel:
+    """One panel, lower left corner at zero."""
+    low = np.concatenate(edged.edges).min(axis=0)
+    number = edged.shape.number
+    mates = {key.edge: m for m in made.mates for key in (m.a, m.b) if key.panel == number}
+    edges = tuple(_edge(k, e - low, edged, mates.get(k)) for k, e in enumerate(edged.edges))
+    holes = tuple(_ring(f"hole {k}", np.vstack([h, h[:1]]) - low) for k, h in enumerate(edged.holes, 1))
+    lines = tuple(
+        FlatLine("mark" if s.kind in ("segment", "seam") else s.kind, s.name or s.kind, p - low)
+        for s, p in zip(edged.shape.lines, edged.lines, strict=True)
+        if s.kind != "centre line"
+    )
+    centre = next(
+        (p - low for s, p in zip(edged.shape.lines, edged.lines, strict=True) if s.kind == "centre line"), None
+    )
+    outline = np.vstack([e.points()[:-1] for e in edges])
+    vertices, faces = _mesh(outline, [h.points()[:-1] for h in holes])
+    return FlatPanel(
+        number=number,
+        face="outer",
+        edges=edges,
+        centre=_upright(outline) if centre is None else centre,
+        marks=tuple(m for k, e in enumerate(edges) for m in _marks(e, mates.get(k), number)),
+        seams=tuple(_seam(m) for m in mates.values()) + tuple(_dart_seam(edges, tip) for tip in edged.tips),
+        summary=UNKNOWN,
+        vertices=vertices,
+        faces=faces,
+        strain=np.zeros(len(vertices)),
+        holes=holes,
+        darts=tuple(_dart(edges, k, tip) for k, tip in enumerate(edged.tips, 1)),
+        uv=np.zeros((len(vertices), 2)),
+        lines=lines,
+    )
+
+
+def _edge(k: int, points: Array, edged: EdgedShape, mate: TruedMate | None) -> FlatEdge:
+    at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+    leg = k in edged.tips or (k + 1) % len(edged.edges) in edged.tips
+    name = mate.name if mate else f"edge {k + 1}"
+    kind = "dart" if leg else "seam" if mate else "outline"
+    return FlatEdge(name, kind, points, at, np.linspace(0.0, 1.0, len(points)), mate.name if mate else "")
+
+
+def _ring(name: str, points: Array) -> FlatEdge:
+    at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+    return FlatEdge(name, "outline", points, at, np.linspace(0.0, 1.0, len(points)))
+
+
+def _marks(edge: FlatEdge, mate: TruedMate | None, number: int) -> list[Mark]:
+    """Ticks at the same distances on both edges of a seam. Both run counter-clockwise round their panels, so that they run
+    against each other: the second's ticks are counted from its end."""
+    if mate is None:
+        return []
+    length = sum(mate.now) / 2
+    at, ticks = mark_seam(length)
+    first = mate.a.panel == number and mate.name == edge.name
+    own = edge.body_length
+    share = [x / length * own for x in at]
+    places = share if first else [own - x for x in share]
+    return mark_edge(edge, places, ticks)
+
+
+def _seam(mate: TruedMate) -> Seam:
+    places, _ = mark_seam(sum(mate.now) / 2)
+    return Seam(mate.name, sum(mate.now) / 2, *mate.now, arc=mate.name, free=mate.came, marks=len(places))
+
+
+def _dart_seam(edges: tuple[FlatEdge, ...], tip: int) -> Seam:
+    a, b = edges[tip - 1], edges[tip]
+    return Seam(f"dart {tip}", (a.length + b.length) / 2, a.length, b.length, kind="dart", free=(a.length, b.length))
+
+
+def _dart(edges: tuple[FlatEdge, ...], k: int, tip: int) -> FlatDart:
+    a, b = edges[tip - 1], edges[tip]
+    left, right, end = a.knots[0], b.knots[-1], b.knots[0]
+    one, other = left - end, right - end
+    angle = float(np.degrees(np.arccos(np.clip(one @ other / (np.hypot(*one) * np.hypot(*other)), -1, 1))))
+    none = np.zeros(2)
+    return FlatDart(
+        f"dart {k}",
+        f"dart {k}",
+        float(np.hypot(*(left - right))),
+        angle,
+        angle,
+        a.length,
+        b.length,
+        end,
+        (left + right) / 2,
+        none,
+        none,
+    )
+
+
+def _mesh(outline: Array, holes: list[Array]) -> tuple[Array, NDArray[np.int32]]:
+    """Triangles to draw it with. A ring that crosses itself has none."""
+    shape = shapely.Polygon(outline, holes)
+    if not shape.is_valid:
+        return outline, np.zeros((0, 3), np.int32)
+    triangles = shapely.get_coordinates(shapely.constrained_delaunay_triangles(shape)).reshape(-1, 4, 2)[:, :3]
+    points, index = np.unique(triangles.reshape(-1, 2).round(6), axis=0, return_inverse=True)
+    return points, np.asarray(index.reshape(-1, 3), np.int32)
+
+
+def _upright(outline: Array) -> Array:
+    x = float(outline[:, 0].mean())
+    return np.array([[x, float(outline[:, 1].min())], [x, float(outline[:, 1].max())]])
+
+
+def _flaws(flat: FlatPanel) -> tuple[Flaw, ...]:
+    return find_flaws(flat, False)
+
+
+def _regraded(design: PieceDesign, now: float | None) -> list[Finding]:
+    work = design.flat
+    if work is None or work.girth is None or now is None or abs(now - work.girth) < APART:
+        return []
+    words = (
+        f"The {work.station} measures {now:.0f} mm now and measured {work.girth:.0f} mm when these were taken: the panels "
+        f"are made {flat_factor(design, now) / flat_factor(design):.3f} times as wide."
+    )
+    return [Finding("say", words, "flat.girth")]
+
+
+def _told(made: Matched) -> list[Finding]:
+    out = []
+    for mate in made.mates:
+        now = abs(mate.now[0] - mate.now[1])
+        if now > APART:
+            words = f"The edges of {mate.name} differ by {now:.1f} mm and will pucker."
+            out.append(Finding("look", words, "flat.mates", "Have them made equal, or see which of them is wrong."))
+        elif mate.apart > APART:
+            words = f"The edges of {mate.name} came {mate.apart:.1f} mm apart and were made equal; a corner moved {mate.moved:.1f} mm."
+            out.append(Finding("say", words, "flat.mates"))
+    for shape in made.panels.values():
+        if shape.shape.off > 1.0:
+            out.append(
+                Finding(
+                    "look",
+                    f"Panel {shape.shape.number} may be off by {shape.shape.off:.1f} mm.",
+                    "flat",
+                    "Photograph it again.",
+                )
+            )
+    return out

@@ -1,0 +1,79 @@
+"""The label every part carries, so that no part is ever without a name, a side or a count."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vellumcut.core.body.segments import Side
+from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.foam.stacks import PlacedLayer
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.units import format_length
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Label:
+    """What is written on a panel. code: short mark such as "BC 1 L". count: how many to cut, in words."""
+
+    build: str
+    piece: str
+    code: str
+    side: str
+    foam: str
+    count: str
+    face: str
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """The lines of text, from the top."""
+        return (self.piece, self.count, self.foam, self.face, self.build)
+
+
+@dataclass(frozen=True)
+class Beside:
+    """Words about an edge or a line, written along it. at: their middle, mm. turn: degrees, never upside down."""
+
+    at: tuple[float, float]
+    turn: float
+    words: str
+
+
+def write_beside(line: Array, aside: float, words: str) -> Beside:
+    """Words along the middle of a line (n, 2), so many mm to the left of the way it runs."""
+    k = len(line) // 2
+    way = line[min(k + 1, len(line) - 1)] - line[max(k - 1, 0)]
+    way = way / max(float(np.linalg.norm(way)), 1e-9)
+    x, y = line[k] + aside * np.array([-way[1], way[0]])
+    turn = float(np.degrees(np.arctan2(way[1], way[0])))
+    return Beside((float(x), float(y)), (turn + 90.0) % 180.0 - 90.0, words)
+
+
+def label_panel(
+    build: str, piece: str, design: PieceDesign, side: Side, number: int, layer: PlacedLayer, twin: bool,
+    mirrored: bool = False,
+) -> Label:  # fmt: skip
+    """side: of the drawn panel. layer: which of its sheets. twin: the other limb's is this pattern turned over. mirrored: so is a second panel
+    on the same body."""
+    template = TEMPLATES[design.template]
+    single = template.part in ("torso", "neck")
+    other = "right" if side == "left" else "left"
+    if twin and mirrored:
+        count = "cut 2 as drawn + 2, pattern turned over"
+    elif twin:
+        count = f"cut 1 {side} + 1 {other}, pattern turned over"
+    elif mirrored:
+        count = "cut 1 + 1, pattern turned over"
+    else:
+        count = "cut 1" if single else f"cut 1, {side}"
+    return Label(
+        build=build,
+        piece=piece,
+        code=f"{template.code} {number}{layer.letter}" + ("" if single else f" {side[0].upper()}"),
+        side=side,
+        foam=f"{format_length(layer.thickness)} {layer.kind} foam" + (f", {layer.words}" if layer.words else ""),
+        count=count,
+        face=f"{design.drawn_face} face drawn",
+    )

@@ -1,0 +1,82 @@
+"""The order in which a costume is put on: what lies beneath first, and who fastens what."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.recipes import LIES_OVER
+from vellumcut.core.rig.straps import Strap
+from vellumcut.core.worn.donning import Donning
+
+LAY_ON, FASTEN, LACE = 1.0, 0.5, 3.0
+"""Minutes to lay a piece on, for each strap, and to lace one (est.)."""
+BEHIND = 60.0
+"""A fastening that lies so far behind the middle of the trunk is out of the wearer's own reach, mm (est.)."""
+ONE_HAND = ("bracer", "segmented bracer", "rerebrace", "segmented rerebrace")
+
+
+@dataclass(frozen=True)
+class DressingStep:
+    """piece: its number. who: "alone" or "helper"; why: in words. out: whether the wearer gets out of it alone."""
+
+    piece: int
+    name: str
+    copies: int
+    how: str
+    who: str
+    why: str
+    minutes: float
+    out: bool
+
+
+def dressing_order(costume: Costume, straps: Mapping[int, Sequence[Strap]], donning: Mapping[int, Sequence[Donning]]) -> list[DressingStep]:  # fmt: skip
+    """Every piece, what lies beneath first; of equals from the trunk out and from the ground up."""
+    rows = sorted(costume.pieces, key=lambda p: (LIES_OVER[p.design.template], _inward(p), p.key))
+    return [_step(costume, p, straps.get(p.key, ()), donning.get(p.key, ())) for p in rows]
+
+
+_FROM_THE_GROUND = ("foot", "lower leg", "knee", "thigh", "torso", "neck", "shoulder", "upper arm", "forearm")
+
+
+def _inward(piece: Worn) -> int:
+    """Legs while the wearer can still bend, then the trunk, arms last."""
+    return _FROM_THE_GROUND.index(piece.part)
+
+
+def _step(costume: Costume, piece: Worn, straps: Sequence[Strap], donning: Sequence[Donning]) -> DressingStep:
+    fastened = [s for s in straps if s.fastening not in ("tack", "sewn")]
+    laced = piece.design.closure == "lacing" and piece.design.back == "open" and not piece.on(piece.sides[0]).whole
+    minutes = piece.copies * LAY_ON + FASTEN * len(fastened) + (LACE * piece.copies if laced else 0.0)
+    how = donning[0].sentence if donning else ""
+    who, why = _who(costume, piece, fastened, laced)
+    easy = who == "alone" or (all(s.fastening in ("hook-and-loop", "ring") for s in fastened) and not laced)
+    return DressingStep(
+        piece.key,
+        piece.name,
+        piece.copies,
+        how,
+        who,
+        why,
+        round(minutes, 1),
+        easy and all(d.passes is not False for d in donning),
+    )
+
+
+def _who(costume: Costume, piece: Worn, fastened: Sequence[Strap], laced: bool) -> tuple[str, str]:
+    """Whether the wearer fastens it alone: by where its fastenings lie."""
+    middle = costume.figure.joints["waist"].at[1]
+    behind = [s for s in fastened if piece.part in ("torso", "neck") and s.points[0][1] > middle + BEHIND]
+    if behind:
+        return "helper", f"{behind[0].words} closes behind the back"
+    if piece.design.template in ONE_HAND and laced:
+        return "helper", "one hand cannot draw a lace tight on the other arm"
+    if piece.design.template in ONE_HAND and any(s.fastening == "side-release buckle" for s in fastened):
+        return "alone", "one-handed: click the buckles half shut before it goes on"
+    if piece.part == "shoulder":
+        return "helper", "three rings on one shoulder, behind the wearer's own sight"
+    return "alone", "everything closes within reach"
+
+
+def whole_minutes(steps: Sequence[DressingStep]) -> float:
+    """Minutes for all of it (est.)."""
+    return sum(s.minutes for s in steps)

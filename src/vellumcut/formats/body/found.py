@@ -1,0 +1,73 @@
+"""What was found in a photograph, as it is kept: ``trace_json`` writes it, and a bundle's is read as it."""
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from vellumcut.core.design.flat import Place
+
+
+class FoundFinding(BaseModel):
+    weight: Literal["look", "stop"]
+    what: str
+    do: str
+
+
+class FoundCard(BaseModel):
+    """off_mm: how far its edges miss a flat square of its size."""
+
+    number: int
+    at: Place
+    turn: float
+    off_mm: float
+
+
+class FoundSlit(BaseModel):
+    tip: Place
+    deep_mm: float
+    angle_deg: float
+
+
+class FoundError(BaseModel):
+    """How far off the outline may be: on the whole, and anywhere."""
+
+    rms: float
+    worst: float
+    of_view: float
+    of_edge: float
+
+
+class FoundPiece(BaseModel):
+    number: int
+    area_mm2: float
+    slits: list[FoundSlit]
+    error_mm: FoundError
+    unsure: list[list[Place]]
+    findings: list[FoundFinding]
+
+
+class AboveOut(BaseModel):
+    """The picture from above: mm of its top left corner, x right, y down."""
+
+    corner: Place
+    mm_per_pixel: float
+
+
+class KeptPiece(FoundPiece):
+    """outline: mm, y down. Its holes and ink are written beside it, and are read nowhere."""
+
+    model_config = ConfigDict(extra="allow")
+    outline: list[Place]
+
+
+class Found(BaseModel):
+    """All that is kept of a photograph."""
+
+    model_config = ConfigDict(extra="allow")
+    above: AboveOut
+    cards: list[FoundCard]
+    cards_left_out: list[int]
+    residual_mm: float
+    findings: list[FoundFinding]
+    pieces: list[KeptPiece]
+    joined: bool = False

@@ -1,0 +1,89 @@
+"""Pattern files from elsewhere: SVG, DXF and PDF, read in a process of its own as panels."""
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Literal
+
+from vellumcut.core.design.flat import FlatShape
+from vellumcut.core.errors import CraftError
+from vellumcut.formats.pattern.drawn_lines import Drawing
+from vellumcut.formats.pattern.read_dxf import read_dxf
+from vellumcut.formats.pattern.read_pdf import read_pdf
+from vellumcut.formats.pattern.read_svg import read_svg
+from vellumcut.formats.workers import worked
+
+FileKind = Literal["svg", "dxf", "pdf"]
+READERS: dict[FileKind, Callable[[bytes], Drawing]] = {"svg": read_svg, "dxf": read_dxf, "pdf": read_pdf}
+LARGEST_PATTERN = 40_000_000
+"""Bytes."""
+UNITS: dict[str, float] = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "px": 25.4 / 96}
+"""What a file's numbers may be, in mm."""
+
+
+NO_UNIT = "The file does not say whether its numbers are millimetres or inches: choose, then check a length"
+
+
+@dataclass(frozen=True)
+class PatternFile:
+    """shapes: panels, mm, y up. told: whether the file itself says what its numbers are."""
+
+    shapes: tuple[FlatShape, ...]
+    told: bool
+
+
+def file_kind(name: str) -> FileKind:
+    """The format a file name tells. Raises CraftError."""
+    ending = name.rsplit(".", 1)[-1].lower() if "." in name else ""
+    for known in READERS:
+        if ending == known:
+            return known
+    raise CraftError(f'"{name[-60:]}" is no pattern file: send an SVG, DXF or PDF', "file")
+
+
+@dataclass(frozen=True)
+class HowToRead:
+    """What the maker knows of a file. unit: a key of UNITS, for one that does not say. wide: mm that all its lines together
+    are across, as a tape says; 0 where that is not known. places: mm by which each page of a PDF is moved.
+    """
+
+    unit: str = ""
+    wide: float = 0.0
+    places: tuple[tuple[float, float], ...] = ()
+
+
+def read_pages_of(path: Path) -> dict[str, Any]:
+    """Pages of a PDF that are to be laid together, as the worker writes them. Raises CraftError in plain words."""
+    _check_size(path)
+    told = _told("pdf", HowToRead(), pages=True)
+    with worked("vellumcut.formats.pattern.pattern_worker", path, told, "pattern file") as folder:
+        pages: dict[str, Any] = json.loads((folder / "pages.json").read_text())
+        return pages
+
+
+def _told(kind: FileKind, how: HowToRead, pages: bool = False) -> str:
+    return json.dumps(
+        {"kind": kind, "unit": UNITS.get(how.unit, 0.0), "wide": how.wide, "places": how.places, "pages": pages}
+    )
+
+
+def _check_size(path: Path) -> None:
+    size = path.stat().st_size if path.is_file() else 0
+    if size == 0:
+        raise CraftError("The file is empty", "file")
+    if size > LARGEST_PATTERN:
+        raise CraftError(f"The file is larger than {LARGEST_PATTERN // 1_000_000} MB", "file")
+
+
+def read_pattern_file(path: Path, name: str, how: HowToRead = HowToRead()) -> PatternFile:
+    """Panels of a pattern file. Raises CraftError in plain words."""
+    kind = file_kind(name)
+    _check_size(path)
+    told = _told(kind, how)
+    try:
+        with worked("vellumcut.formats.pattern.pattern_worker", path, told, "pattern file") as folder:
+            made = json.loads((folder / "pattern.json").read_text())
+    except CraftError as error:
+        raise CraftError(error.message, "unit" if error.message == NO_UNIT else error.field) from None
+    return PatternFile(tuple(FlatShape.model_validate(x) for x in made["shapes"]), made["unit"] is not None)

@@ -1,0 +1,63 @@
+"""Reads one pattern file and ends: run as a process of its own, so a broken or huge file cannot harm the server."""
+
+import json
+import sys
+from pathlib import Path
+
+import numpy as np
+import shapely
+
+from vellumcut.core.errors import CraftError
+from vellumcut.formats.pattern.drawn_lines import panels_of, so_wide
+from vellumcut.formats.pattern.lay_pages import drawn, guessed
+from vellumcut.formats.pattern.pattern_files import NO_UNIT, READERS
+from vellumcut.formats.pattern.read_pdf import is_ours, read_pages, read_pdf
+from vellumcut.formats.workers import BAD_INPUT, bounded
+
+
+def main(source: Path, folder: Path, told: str) -> int:
+    bounded()
+    wanted = json.loads(told)
+    try:
+        content = source.read_bytes()
+        if wanted["pages"]:
+            (folder / "pages.json").write_text(json.dumps(_pages(content)))
+            return 0
+        laid = [(float(x), float(y)) for x, y in wanted["places"]]
+        drawing = read_pdf(content, laid) if laid and wanted["kind"] == "pdf" else READERS[wanted["kind"]](content)
+        if wanted["wide"]:
+            drawing = so_wide(drawing, wanted["wide"])
+        elif drawing.unit is None and not wanted["unit"]:
+            raise CraftError(NO_UNIT)
+        shapes = panels_of(drawing, wanted["unit"] or 1.0)
+    except CraftError as error:
+        print(error.message, file=sys.stderr)
+        return BAD_INPUT
+    except (MemoryError, RecursionError):
+        print("The pattern file is too deep or too large; save the pattern alone", file=sys.stderr)
+        return BAD_INPUT
+    made = {"unit": drawing.unit, "shapes": [s.model_dump(mode="json") for s in shapes]}
+    (folder / "pattern.json").write_text(json.dumps(made))
+    return 0
+
+
+MOST_SHOWN = 4000
+"""Points of a page that are shown to lay it by."""
+
+
+def _pages(content: bytes) -> dict[str, object]:
+    """Pages of a PDF to be laid together. ask: whether nothing in them says how."""
+    pages = read_pages(content)
+    places = None if is_ours(pages) else guessed(pages)
+    rows = []
+    for page in pages:
+        lines = [np.asarray(shapely.get_coordinates(shapely.LineString(p).simplify(0.3))) for p, _, _ in drawn(page)]
+        size = sum(len(x) for x in lines)
+        kept = sorted(lines, key=len)[: MOST_SHOWN // 2] if size > MOST_SHOWN else lines
+        rows.append({"size": page.size, "lines": [x.round(2).tolist() for x in kept]})
+    bare = sum(1 for r in rows if r["lines"]) < 2
+    return {"pages": rows, "ask": not (bare or is_ours(pages) or places)}
+
+
+if __name__ == "__main__":
+    sys.exit(main(Path(sys.argv[1]), Path(sys.argv[2]), sys.argv[3]))

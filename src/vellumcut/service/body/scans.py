@@ -1,0 +1,184 @@
+"""Scans: taken in, looked at, and fitted as tubes. Files lie in the data folder's ``scans``, named by their content."""
+
+import time
+from collections.abc import AsyncIterator
+from pathlib import Path
+
+import numpy as np
+from anyio import to_thread
+from sqlalchemy import select
+
+from vellumcut.core.body.measures import Measurements, ScanReading, stations_of
+from vellumcut.core.body.segments import ScanSegment, Side
+from vellumcut.core.body.tube import TubeSurface
+from vellumcut.core.cast.landmarks import Ends, centre_at, propose_ends
+from vellumcut.core.cast.mesh import BodyMesh, Stance, guess_stance, turn
+from vellumcut.core.cast.scan import ScanFit, fit_limb, limb_placement
+from vellumcut.core.cast.scan_trunk import fit_trunk
+from vellumcut.core.errors import CraftError
+from vellumcut.formats.body.mesh_files import (
+    LARGEST_SCAN,
+    ReadMesh,
+    check_size,
+    mesh_format,
+    read_mesh_file,
+    write_mesh,
+)
+from vellumcut.service.once import Once
+from vellumcut.service.rows import fetch
+from vellumcut.store.database import Store
+from vellumcut.store.files import Arriving, arriving, file_in
+from vellumcut.store.models import Scan, Wearer
+
+_meshes: Once[ReadMesh] = Once(3)
+_fits: Once[ScanFit] = Once(24)
+
+
+def scans_folder(store: Store) -> Path:
+    return store.folder / "scans"
+
+
+async def receive(store: Store, wearer: int, name: str, body: AsyncIterator[bytes]) -> Scan:
+    """Keep an upload as this wearer's scan. Raises CraftError; a file that is no body does not stay."""
+    with arriving(scans_folder(store), mesh_format(name)) as file:
+        async for block in body:
+            file.write(block)
+            if file.size > LARGEST_SCAN:
+                check_size(file.size)
+        check_size(file.size)
+        file.complete()
+        return await to_thread.run_sync(_keep, store, wearer, name, file)
+
+
+def keep_made(store: Store, wearer: int, name: str, points: np.ndarray, faces: np.ndarray) -> Scan:
+    """Keep a mesh that a device gave, as a PLY file."""
+    with arriving(scans_folder(store), "ply", write_mesh(points, faces, "ply")) as file:
+        return _keep(store, wearer, name, file)
+
+
+def _keep(store: Store, wearer: int, name: str, file: Arriving) -> Scan:
+    mesh = read_mesh_file(file.path)
+    stance = guess_stance(mesh.vertices, mesh.faces, "y" if file.path.suffix in (".glb", ".obj") else "z")
+    with store.write(f"Bring in the scan {name[:60]}") as session:
+        fetch(session, Wearer, wearer)
+        row = Scan(
+            wearer_id=wearer,
+            name=name[:200],
+            file=file.name,
+            taken_at=time.time(),
+            triangles=len(mesh.faces),
+            stance=stance.__dict__,
+            warnings=list(mesh.warnings),
+        )
+        session.add(row)
+    _meshes.put(str(scans_folder(store) / file.name), mesh)
+    return row
+
+
+def list_scans(store: Store, wearer: int) -> list[Scan]:
+    with store.read() as session:
+        fetch(session, Wearer, wearer)
+        wanted = select(Scan).where(Scan.wearer_id == wearer, ~Scan.removed).order_by(Scan.id.desc())
+        return list(session.scalars(wanted))
+
+
+def get_scan(store: Store, number: int) -> Scan:
+    with store.read() as session:
+        return fetch(session, Scan, number)
+
+
+def set_stance(store: Store, number: int, stance: Stance) -> Scan:
+    turn(np.zeros((1, 3)), stance)
+    with store.write("Turn the scan") as session:
+        row = fetch(session, Scan, number)
+        row.stance = stance.__dict__
+    return row
+
+
+def remove_scan(store: Store, number: int) -> None:
+    """Take a scan off the list; its file stays for patterns already made from it."""
+    with store.write("Remove the scan") as session:
+        fetch(session, Scan, number).removed = True
+
+
+def upright_mesh(path: Path, stance: Stance) -> BodyMesh:
+    """A scan in mm, z up, facing -y, feet at 0 and middle at 0. Raises CraftError."""
+    mesh = _meshes.get(str(path), lambda: read_mesh_file(path))
+    points = turn(mesh.vertices, stance)
+    low, high = points.min(axis=0), points.max(axis=0)
+    points = points - np.array([(low[0] + high[0]) / 2, 0.0, low[2]])
+    return BodyMesh(points, mesh.faces, mesh.warnings)
+
+
+def stance_of(scan: Scan) -> Stance:
+    return Stance(**scan.stance)
+
+
+def mesh_of(store: Store, scan: Scan) -> BodyMesh:
+    path = file_in(scans_folder(store), scan.file)
+    if path is None:
+        raise CraftError(f"The file of the scan {scan.name} is gone from the data folder; bring it in again", "file")
+    return upright_mesh(path, stance_of(scan))
+
+
+def ends_of(store: Store, scan: Scan, segment: ScanSegment, side: Side) -> Ends:
+    return propose_ends(mesh_of(store, scan), segment, side)
+
+
+def middle_of(store: Store, scan: Scan, touched: np.ndarray, way: np.ndarray) -> np.ndarray:
+    return centre_at(mesh_of(store, scan), touched, way)
+
+
+def fit_reading(folder: Path, reading: ScanReading, side: Side | None = None) -> ScanFit:
+    """Fit the tube a reading describes; its file is sought in ``folder``. Cached by file content and reading.
+
+    Raises CraftError.
+    """
+    path = scan_file(folder, reading)
+    facts = path.stat()
+    key = f"{path}|{facts.st_size}|{facts.st_mtime_ns}|{reading.model_dump_json()}|{side}"
+    stance = Stance(reading.unit, reading.up, reading.front)
+    return _fits.get(key, lambda: _fit(upright_mesh(path, stance), reading, side))
+
+
+def scan_file(folder: Path, reading: ScanReading) -> Path:
+    """Where the scan of a reading lies: a mesh file inside ``folder``, whatever a stranger's build file names.
+
+    Raises CraftError.
+    """
+    mesh_format(reading.scan)
+    path = (folder / reading.scan).resolve()
+    if not path.is_relative_to(folder.resolve()) or not path.is_file():
+        raise CraftError(f"The scan {reading.scan} of the {reading.segment} is not here", f"scans.{reading.key}")
+    return path
+
+
+def scan_files(folder: Path, readings: Measurements) -> dict[str, bytes]:
+    """Scans to take along with readings, by file name: those that are here and are read as bodies. Raises CraftError for
+    one that is not."""
+    out: dict[str, bytes] = {}
+    for reading in readings.scans:
+        path = scan_file(folder, reading)
+        upright_mesh(path, Stance(reading.unit, reading.up, reading.front))
+        out[path.name] = path.read_bytes()
+    return out
+
+
+def _fit(mesh: BodyMesh, reading: ScanReading, side: Side | None) -> ScanFit:
+    low, high, ahead = (np.array(p, dtype=float) for p in (reading.low, reading.high, reading.ahead))
+    if reading.segment == "torso":
+        return fit_trunk(mesh, low, high, ahead)
+    place = limb_placement(low, high, ahead, (side or reading.side) == "right")
+    span = float(np.linalg.norm(high - low))
+    return fit_limb(mesh, place, span, stations_of(reading.segment), reading.mid)
+
+
+def scanned_tubes(folder: Path, readings: Measurements) -> dict[str, TubeSurface]:
+    """The tube of every scanned segment of a set. One that cannot be fitted is left out: its pieces say so."""
+    out: dict[str, TubeSurface] = {}
+    for reading in readings.scans:
+        try:
+            out[reading.key] = fit_reading(folder, reading).tube
+        except CraftError:
+            continue
+    return out

@@ -1,0 +1,212 @@
+"""Photographs of cast pieces: taken in, traced, and kept with what the maker made of them."""
+
+import math
+import tempfile
+from collections.abc import AsyncIterator, Sequence
+from pathlib import Path
+
+from sqlalchemy import select
+
+from vellumcut.core.design.flat import FlatShape
+from vellumcut.core.errors import CraftError
+from vellumcut.core.trace.cards import SIDE
+from vellumcut.core.trace.join import FEWEST_SHARED, MOVED
+from vellumcut.formats.body.photographs import LARGEST_PHOTOGRAPH, Traced, check_size, trace_file
+from vellumcut.service import clock
+from vellumcut.service.errors import NotFound
+from vellumcut.service.jobs import Job, start_job
+from vellumcut.service.rows import fetch
+from vellumcut.standins.camera import jpeg
+from vellumcut.standins.casts import demo_scene
+from vellumcut.store.database import Store
+from vellumcut.store.files import SCRATCH, arriving, file_in
+from vellumcut.store.models import Build, TracedPhotograph
+
+Places = Sequence[tuple[float, float]]
+USUAL_SQUARE = 100.0
+"""mm of the test square on the cards' page."""
+MOST_PHOTOGRAPHS = 60
+"""Of one build."""
+
+
+def card_side(square: float) -> float:
+    """mm of the cards' black squares where the page's test square measures so many mm."""
+    return SIDE * square / USUAL_SQUARE
+
+
+async def receive(store: Store, build: int, name: str, square: float, body: AsyncIterator[bytes]) -> Job:
+    """Take an upload in and trace it; the job's result is the photograph's number. Raises CraftError, NotFound."""
+    content = bytearray()
+    async for block in body:
+        content += block
+        if len(content) > LARGEST_PHOTOGRAPH:
+            check_size(len(content))
+    check_size(len(content))
+    return trace_upload(store, build, name, square, bytes(content))
+
+
+def trace_upload(store: Store, build: int, name: str, square: float, content: bytes) -> Job:
+    with store.read() as session:
+        fetch(session, Build, build)
+
+    def work(job: Job) -> int:
+        return _keep(store, build, name, square, _traced(store, content, card_side(square), (), job)).id
+
+    return start_job(f"Tracing {name[:60]}", work)
+
+
+def join_traces(store: Store, numbers: Sequence[int]) -> Job:
+    """Join photographs of one build that share cards into one; the job's result is its number. Raises CraftError, NotFound."""
+    rows = [get_trace(store, n) for n in dict.fromkeys(numbers)]
+    first = rows[0]
+    if len(rows) < 2 or any(r.build_id != first.build_id or r.side != first.side for r in rows):
+        raise CraftError("Choose photographs of one build, with cards from one print, to be joined", "traces")
+    paths = [_photograph_of(store, r) for r in rows]
+    name = " + ".join(r.name for r in rows)
+
+    def work(job: Job) -> int:
+        traced = trace_file(paths[0], first.side, (), job.report, paths[1:])
+        return _keep(store, first.build_id, name, first.side / card_side(1.0), traced).id
+
+    return start_job(f"Joining {len(rows)} photographs", work)
+
+
+def _photograph_of(store: Store, row: TracedPhotograph) -> Path:
+    path = file_in(traces_folder(store), row.file)
+    if path is None:
+        raise CraftError(f"The file of {row.name} is gone from the data folder; bring it in again", "file")
+    return path
+
+
+def photograph_made_up_cast(store: Store, build: int, seed: int) -> Job:
+    """Photograph a made-up cast with the simulated camera, and trace that. Raises NotFound."""
+    with store.read() as session:
+        fetch(session, Build, build)
+
+    def work(job: Job) -> int:
+        job.report(0.01, "The camera looks")
+        content = jpeg(demo_scene(seed))
+        traced = _traced(store, content, SIDE, (), job)
+        return _keep(store, build, f"Made-up cast {seed}", USUAL_SQUARE, traced).id
+
+    return start_job("Photographing a made-up cast", work)
+
+
+def _traced(store: Store, content: bytes, side: float, inside: Places, job: Job) -> Traced:
+    with tempfile.NamedTemporaryFile(prefix=SCRATCH, dir=store.folder) as file:
+        file.write(content)
+        file.flush()
+        return trace_file(Path(file.name), side, inside, job.report)
+
+
+def _keep(store: Store, build: int, name: str, square: float, traced: Traced) -> TracedPhotograph:
+    with (
+        arriving(traces_folder(store), "jpg", traced.photograph) as file,
+        arriving(above_folder(store), "jpg", traced.above) as above,
+        store.write(f"Trace {name[:60]}") as session,
+    ):
+        fetch(session, Build, build)
+        if len(session.scalars(_of(build)).all()) >= MOST_PHOTOGRAPHS:
+            raise CraftError(f"A build keeps {MOST_PHOTOGRAPHS} traced photographs; take some away first", "file")
+        row = TracedPhotograph(
+            build_id=build, name=name[:200], file=file.name, above=above.name, taken_at=clock.now(),
+            side=card_side(square), found=traced.data, shapes=_dumped(traced.shapes),
+        )  # fmt: skip
+        session.add(row)
+    return row
+
+
+def _dumped(shapes: Sequence[FlatShape]) -> list[dict[str, object]]:
+    return [s.model_dump(mode="json") for s in shapes]
+
+
+def traces_folder(store: Store) -> Path:
+    return store.folder / "traces"
+
+
+def above_folder(store: Store) -> Path:
+    return store.folder / "above"
+
+
+def _of(build: int):  # type: ignore[no-untyped-def]
+    wanted = select(TracedPhotograph).where(TracedPhotograph.build_id == build, ~TracedPhotograph.removed)
+    return wanted.order_by(TracedPhotograph.id)
+
+
+def list_traces(store: Store, build: int) -> list[TracedPhotograph]:
+    with store.read() as session:
+        fetch(session, Build, build)
+        return list(session.scalars(_of(build)))
+
+
+def joins_of(rows: Sequence[TracedPhotograph]) -> dict[int, list[int]]:
+    """For each photograph those that show two of its cards or more, lying as they do in it; none for what was joined."""
+    plain = [r for r in rows if not r.found.get("joined")]
+    cards = {r.id: _cards(r) for r in plain}
+    return {
+        r.id: [o.id for o in plain if o.id != r.id and o.side == r.side and _one_ground(cards[r.id], cards[o.id])]
+        for r in plain
+    }
+
+
+def _one_ground(own: dict[int, tuple[float, float]], other: dict[int, tuple[float, float]]) -> bool:
+    """Whether cards that both show lie as far from each other in both: cards are laid anew for other pieces."""
+    shared = sorted(own.keys() & other.keys())
+    pairs = [(a, b) for k, a in enumerate(shared) for b in shared[k + 1 :]]
+    off = [abs(math.dist(own[a], own[b]) - math.dist(other[a], other[b])) for a, b in pairs]
+    return len(shared) >= FEWEST_SHARED and max(off) < 2 * MOVED
+
+
+def _cards(row: TracedPhotograph) -> dict[int, tuple[float, float]]:
+    """Where each card lies, mm."""
+    return {int(c["number"]): (float(c["at"][0]), float(c["at"][1])) for c in row.found["cards"]}
+
+
+def get_trace(store: Store, number: int) -> TracedPhotograph:
+    with store.read() as session:
+        return fetch(session, TracedPhotograph, number)
+
+
+def shapes_of(row: TracedPhotograph) -> tuple[FlatShape, ...]:
+    return tuple(FlatShape.model_validate(x) for x in row.shapes)
+
+
+def change_shapes(store: Store, number: int, shapes: Sequence[FlatShape], words: str) -> TracedPhotograph:
+    """What the maker made of the outlines. words: for undo."""
+    with store.write(words) as session:
+        row = fetch(session, TracedPhotograph, number)
+        row.shapes = _dumped(shapes)
+    return row
+
+
+def trace_again(store: Store, number: int, square: float, inside: Places) -> Job:
+    """Trace a kept photograph once more. inside: places on pieces, mm in the picture from above, y down. Raises CraftError."""
+    row = get_trace(store, number)
+    path = _photograph_of(store, row)
+    joined = bool(row.found.get("joined"))
+
+    def work(job: Job) -> int:
+        traced = trace_file(path, card_side(square), inside, job.report, joined=joined)
+        with (
+            arriving(above_folder(store), "jpg", traced.above) as above,
+            store.write(f"Trace {row.name[:60]}") as session,
+        ):
+            kept = fetch(session, TracedPhotograph, number)
+            kept.above, kept.side = above.name, card_side(square)
+            kept.found, kept.shapes = traced.data, _dumped(traced.shapes)
+        return number
+
+    return start_job(f"Tracing {row.name[:60]}", work)
+
+
+def remove_trace(store: Store, number: int) -> None:
+    """Take a photograph off the list; its file stays for undo."""
+    with store.write("Take a traced photograph away") as session:
+        fetch(session, TracedPhotograph, number).removed = True
+
+
+def above_file(store: Store, number: int) -> Path:
+    path = file_in(above_folder(store), get_trace(store, number).above)
+    if path is None:
+        raise NotFound("The picture's file is gone from the data folder; trace the photograph again")
+    return path

@@ -1,0 +1,246 @@
+"""Patterns, recomputed from what was decided and cached by what they were made from."""
+
+from dataclasses import replace
+from pathlib import Path
+
+from vellumcut.core.body.segments import Side
+from vellumcut.core.body.tube import TubeSurface
+from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.cast.dressed import dressed, padded
+from vellumcut.core.cast.halves import worn_tube
+from vellumcut.core.cast.stations import build_tube
+from vellumcut.core.cast.wrap import WrapTube, plan_wrap
+from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, QUICK_SIZE
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.stage import InkedPiece, ink_piece
+from vellumcut.core.ink.templates import armour_surface
+from vellumcut.core.make.job import Facts, facts_of, flat_facts
+from vellumcut.core.pattern.as_cut import as_cut
+from vellumcut.core.pattern.flat_pattern import flat_pattern
+from vellumcut.core.pattern.pattern import PiecePattern, drawn_sides, pattern_piece
+from vellumcut.core.rig.anchors import (
+    Mate,
+    anchor_marks,
+    anchors_of,
+    eyelet_marks,
+    landed_rows,
+    magnet_marks,
+    rig_of_design,
+)
+from vellumcut.core.rig.laid import LaidPiece
+from vellumcut.core.rig.magnets import magnets_of
+from vellumcut.core.rig.openings import opening_marks, openings_of
+from vellumcut.core.rig.outside import lies_over
+from vellumcut.formats.keeping.build_json import BuildFile
+from vellumcut.service.body.scans import scanned_tubes
+from vellumcut.service.keeping import builds
+from vellumcut.service.keeping.builds import Work
+from vellumcut.service.once import Once
+
+_patterns: Once[PiecePattern] = Once(24)
+_inked: Once[dict[Side, InkedPiece]] = Once(24)
+_facts: Once[Facts | CraftError] = Once(256)
+
+
+def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
+    """The pattern of a piece. Raises CraftError in a maker's words."""
+    if work.design.flat is not None:
+        return _patterns.get(
+            _key(work, None),
+            lambda: flat_pattern(work.design, work.name, work.build, work.gives, work.dart_edges, girth_now(work)),
+        )
+    return _patterns.get(
+        _key(work, size),
+        lambda: pattern_piece(
+            work.readings,
+            work.design,
+            work.name,
+            work.build,
+            size,
+            work.scanned,
+            work.gives,
+            work.dart_edges,
+            laid_ink(work),
+        ),
+    )
+
+
+def quick_pattern(work: Work) -> PiecePattern:
+    """As ``pattern_of``, and sooner where a panel is hard: then it is not settled and may read up to half a point low.
+
+    Raises CraftError.
+    """
+    if shown := _patterns.known(_key(work, EDIT_SIZE)):
+        return shown
+    quick = pattern_of(work, QUICK_SIZE)
+    if quick.settled:
+        _patterns.put(_key(work, EDIT_SIZE), quick)
+    return quick
+
+
+def _key(work: Work, size: float | None) -> str:
+    made_from = (work.design, work.readings, *work.gives)
+    return "|".join(
+        [str(size), hanging(work), work.name, work.build, work.dart_edges, *(x.model_dump_json() for x in made_from)]
+    )
+
+
+def cutting_pattern(work: Work) -> PiecePattern:
+    """As ``pattern_of``, on the fine mesh that is cut from, every outline that of the full-size face.
+
+    Raises CraftError for a panel that cannot be cut or closed, or a groove that would go through: it leaves the program as
+    no pattern.
+    """
+    made = pattern_of(work, CUT_SIZE)
+    for panel in made.panels:
+        if panel.flaws:
+            words = "; ".join(f.words for f in panel.flaws)
+            raise CraftError(f"Panel {panel.label.code} cannot be cut: {words}", "panels")
+    return as_cut(made)
+
+
+def laid_ink(work: Work) -> dict[Side, InkedPiece]:
+    """The ink of every drawn side of a piece, laid once for its facts and its pattern. Raises CraftError."""
+    key = hanging(work) + work.design.model_dump_json() + work.readings.model_dump_json()
+    sides = drawn_sides(work.readings, work.design)
+
+    def lay(side: Side) -> InkedPiece:
+        piece = ink_piece(drawn_tube(work, side), work.design)
+        laid = LaidPiece(piece)
+        anchors = anchors_of(laid, mates_of(work), work.piece_id)
+        magnets, openings = magnets_of(laid), openings_of(laid)
+        fixings = (
+            (
+                *anchor_marks(laid, anchors, p, twin),
+                *eyelet_marks(laid, p),
+                *(m for x in magnets for m in magnet_marks(laid, x.row, x.at, x.poles, p)),
+                *(m for x in openings for m in opening_marks(laid, x, p)),
+            )
+            for p, twin in zip(piece.panels, piece.twins, strict=True)
+        )
+        return replace(piece, fixings=tuple(fixings))
+
+    return _inked.get(key, lambda: {side: lay(side) for side, _ in sides})
+
+
+def mates_of(work: Work) -> tuple[Mate, ...]:
+    """The costume as rigs see it, this piece as it is worked on."""
+    rows = [(m.piece_id, work.design if m.piece_id == work.piece_id else m.design) for m in work.costume]
+    return tuple(Mate(key, d.template, d.rig.way, d.side) for key, d in rows or [(work.piece_id, work.design)])
+
+
+def hanging(work: Work) -> str:
+    """Which rig holds the piece, what hangs on it and what lies beneath it: what other pieces change about its pattern."""
+    mates = mates_of(work)
+    landed = landed_rows(work.design.template, work.piece_id, mates)
+    return f"{rig_of_design(work.design, mates).key}/{sorted(x.key for x in landed)}/{_beneath(work)}"
+
+
+def piece_facts(work: Work) -> Facts:
+    """What a piece has on this body. Flattens nothing. Raises CraftError when its ink cannot be laid."""
+
+    def read() -> Facts | CraftError:
+        try:
+            if work.design.flat is not None:
+                return flat_facts(work.design, work.schools, work.owned)
+            return facts_of(next(iter(laid_ink(work).values())), work.schools, work.owned)
+        except CraftError as error:
+            return error
+
+    made_from = (work.design, work.readings, work.schools, work.owned)
+    found = _facts.get("|".join([hanging(work), *(x.model_dump_json() for x in made_from)]), read)
+    if isinstance(found, CraftError):
+        raise CraftError(found.message, found.field)
+    return found
+
+
+def drawn_tube(work: Work, side: Side) -> TubeSurface:
+    """The tube that this side of the piece is drawn on: the body's, or with padding and the pieces that it lies over on it.
+    Raises CraftError."""
+    tube = worn_tube(work.readings, TEMPLATES[work.design.template].part, side, work.design.halves, work.scanned)
+    if work.design.padding:
+        tube = dressed(tube, padded(tube, work.design.padding))
+    beneath = [laid_ink(x) for x in lain_over(work)]
+    if beneath:
+        pieces = tuple(LaidPiece(x.get(side) or next(iter(x.values()))) for x in beneath)
+        tube = dressed(tube, lies_over(tube, pieces, work.design.base_layer))
+    return tube
+
+
+def girth_now(work: Work) -> float | None:
+    """mm round the wearer today where panels that came flat were taken; None where that is not known."""
+    flat = work.design.flat
+    if flat is None or not flat.station:
+        return None
+    try:
+        return dict(station_girths(work)).get(flat.station)
+    except CraftError:
+        return None  # Panels can be cut for a body that was not measured.
+
+
+def station_girths(work: Work) -> list[tuple[str, float]]:
+    """Stations of the part of the body that a piece lies on, from its lower end, and mm round each. Raises CraftError."""
+    side, _ = drawn_sides(work.readings, work.design)[0]
+    tube = worn_tube(work.readings, TEMPLATES[work.design.template].part, side, work.design.halves, work.scanned)
+    return list(zip(tube.names, (float(g) for g in tube.station_girths), strict=True))
+
+
+def lain_over(work: Work, above: tuple[str, ...] = ()) -> list[Work]:
+    """The pieces that this one lies over, as work. Raises CraftError for one that is not there, lies on another part of the
+    body, or lies over this one itself."""
+    out = []
+    for name in work.design.over:
+        mate = next((m for m in work.costume if m.name == name), None)
+        if mate is None:
+            raise CraftError(f"{work.name} lies over {name}, which is not in the costume", "design.over")
+        if TEMPLATES[mate.design.template].part != TEMPLATES[work.design.template].part:
+            raise CraftError(
+                f"{work.name} cannot lie over {name}: they are on different parts of the body", "design.over"
+            )
+        if name in (*above, work.name):
+            raise CraftError(f"{work.name} and {name} cannot each lie over the other", "design.over")
+        beneath = replace(work, piece_id=mate.piece_id, name=name, design=mate.design)
+        lain_over(beneath, (*above, work.name))
+        out.append(beneath)
+    return out
+
+
+def _beneath(work: Work) -> list[str]:
+    """What the pieces beneath are made from."""
+    try:
+        return [x for each in lain_over(work) for x in (each.design.model_dump_json(), *_beneath(each))]
+    except CraftError as error:
+        return [error.message]
+
+
+def casts_of(work: Work) -> list[tuple[ArmourSurface, PieceDesign, Side]]:
+    """The armour surface over each side's cast. Raises CraftError."""
+    out: list[tuple[ArmourSurface, PieceDesign, Side]] = []
+    for side, twin in drawn_sides(work.readings, work.design):
+        surface = armour_surface(drawn_tube(work, side), work.design)
+        out.append((surface, work.design, side))
+        if twin:
+            out.append((surface, work.design, "right"))
+    return out
+
+
+def wrap_of(work: Work) -> list[WrapTube]:
+    part = TEMPLATES[work.design.template].part
+    out = []
+    for side, twin in drawn_sides(work.readings, work.design):
+        tube = build_tube(work.readings, part, side, work.scanned)
+        out += [plan_wrap(tube, part, s) for s in ([side, "right"] if twin else [side])]
+    return out
+
+
+def work_from_file(build: BuildFile, name: str, folder: Path) -> Work:
+    """A piece of a build file as work, for the command line. folder: where the file lies, with its scans."""
+    piece = next(p for p in build.pieces if p.title == name)
+    readings = build.wearer.measurements
+    scanned = scanned_tubes(folder, readings)
+    costume = tuple(builds.Mate(k, p.title, p.design) for k, p in enumerate(build.pieces, 1))
+    key = next(m.piece_id for m in costume if m.name == name)
+    made = {"schools": build.schools, "costume": costume}
+    return Work(key, 0, name, build.name, piece.design, readings, scanned, build.foam_gives, **made)  # type: ignore[arg-type]

@@ -1,0 +1,187 @@
+"""What holds the costume on: every piece seated on its wearer, its straps, loads and parts."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from vellumcut.core.body.segments import Side
+from vellumcut.core.cast.armour import OUTER
+from vellumcut.core.errors import CraftError
+from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.figure import figure_of
+from vellumcut.core.rig.loads import Rest, rest_of
+from vellumcut.core.rig.parts import RigPlan, plan_parts
+from vellumcut.core.rig.rest_words import rest_words
+from vellumcut.core.rig.straps import Strap, straps_of_piece
+from vellumcut.core.worn.donning import Donning, check_donning
+from vellumcut.core.worn.dressing import DressingStep, dressing_order
+from vellumcut.core.worn.wear import Parts
+from vellumcut.formats.rigging.rig_sheet import RigPage, part_rows
+from vellumcut.service.keeping.builds import Work, list_pieces, work_on
+from vellumcut.service.making.foam import sheets_of
+from vellumcut.service.once import Once
+from vellumcut.service.pattern.patterns import laid_ink, pattern_of
+from vellumcut.store.database import Store
+
+_costumes: Once[Costume] = Once(8)
+_straps: Once[list[Strap]] = Once(256)
+_donning: Once[Donning] = Once(256)
+_rests: Once[dict[Side, Rest | None]] = Once(256)
+
+
+@dataclass(frozen=True, eq=False)
+class PieceRig:
+    """One piece's rig. plans: the parts for one copy, a drawn side each. straps: all, on both sides of the body."""
+
+    costume: Costume
+    piece: Worn
+    straps: list[Strap]
+    rests: dict[Side, Rest | None]
+    plans: list[RigPlan]
+    donning: list[Donning]
+
+
+def works_of(work: Work) -> list[Work]:
+    """Every piece of its costume as work; this one as it is worked on."""
+    others = [replace(work, piece_id=m.piece_id, name=m.name, design=m.design) for m in work.costume if m.piece_id != work.piece_id]  # fmt: skip
+    return [work, *others]
+
+
+def costume_of(work: Work) -> Costume:
+    """The costume on its wearer, weights unknown; pieces that cannot be laid are left out. Raises CraftError where the
+    trunk was not measured."""
+
+    def make() -> Costume:
+        worn = []
+        for each in sorted(works_of(work), key=lambda w: w.piece_id):
+            try:
+                worn.append(Worn(each.piece_id, each.name, each.design, laid_ink(each)))
+            except CraftError:
+                continue
+        return Costume(figure_of(work.readings, work.scanned), tuple(worn))
+
+    return _costumes.get(costume_key(work), make)
+
+
+def costume_key(work: Work) -> str:
+    """What a costume on its wearer is made from."""
+    rows = sorted((w.piece_id, w.design.model_dump_json()) for w in works_of(work))
+    return f"{rows}{work.readings.model_dump_json()}"
+
+
+def straps_in(work: Work, piece: Worn) -> list[Strap]:
+    """All straps of one piece of its costume. Raises CraftError."""
+    costume = costume_of(work)
+    return _straps.get(f"{piece.key}|{costume_key(work)}", lambda: straps_of_piece(costume, piece))
+
+
+def weight_of(work: Work) -> float:
+    """Foam of all copies of a piece, g. Raises CraftError when it has no pattern."""
+    return sum(s.grams for s in sheets_of(pattern_of(work), work.shelf))
+
+
+def plans_of(work: Work) -> list[RigPlan]:
+    """Parts for one copy of each drawn side; no loads are worked out for them. Raises CraftError."""
+    laid_ink(work)
+    costume = costume_of(work)
+    piece = costume.piece(work.piece_id)
+    straps = straps_in(work, piece)
+    return [
+        plan_parts(costume, piece, side, [s for s in straps if s.side == _of(piece, side)], None)
+        for side in piece.inked
+    ]
+
+
+def _of(piece: Worn, side: Side) -> Side:
+    """The side of the body that a drawing's straps are told for."""
+    return side if side in piece.sides else piece.sides[0]
+
+
+def rig_of(work: Work) -> PieceRig:
+    """Everything about what holds a piece. Raises CraftError when it has no pattern."""
+    pattern_of(work)
+    costume = costume_of(work)
+    works = {w.piece_id: w for w in works_of(work)}
+    piece = costume.piece(work.piece_id)
+    straps = straps_in(work, piece)
+    rests = _rests.get(f"rest{piece.key}|{costume_key(work)}|{work.shelf}", lambda: _rest(work, costume, piece, works))
+    plans = [
+        plan_parts(costume, piece, side, [s for s in straps if s.side == _of(piece, side)], rests.get(_of(piece, side)))
+        for side in piece.inked
+    ]
+    donning = [_donned(work, costume_key(work), piece, side) for side in piece.laid]
+    return PieceRig(costume, piece, straps, rests, plans, donning)
+
+
+def _rest(work: Work, costume: Costume, piece: Worn, works: dict[int, Work]) -> dict[Side, Rest | None]:
+    """How each copy rests. What hangs on it is weighed too, and nothing else."""
+    straps = [s for p in costume.pieces for s in straps_in(work, p)]
+    near = {piece.key} | {s.ends[0].piece for s in straps if s.ends[1].piece == piece.key}
+    weighed = tuple(replace(p, weight=_weight(works[p.key]) if p.key in near else 0.0) for p in costume.pieces)
+    whole = Costume(costume.figure, weighed)
+    mine = whole.piece(piece.key)
+    return {side: rest_of(whole, mine, side, straps) for side in mine.sides}
+
+
+def _weight(work: Work) -> float:
+    try:
+        return weight_of(work)
+    except CraftError:
+        return 0.0
+
+
+@dataclass(frozen=True, eq=False)
+class CostumeRig:
+    """A whole costume with every piece's straps, by its number."""
+
+    costume: Costume
+    straps: dict[int, list[Strap]]
+    dressing: list[DressingStep]
+
+    @property
+    def can_fail(self) -> Parts:
+        """What of it can go wrong."""
+        return Parts([s for rows in self.straps.values() for s in rows], [p.design for p in self.costume.pieces])
+
+
+def costume_in(store: Store, build: int) -> CostumeRig:
+    """A build on its wearer. Raises CraftError when it has no piece, NotFound when it is not there."""
+    pieces = list_pieces(store, build)
+    if not pieces:
+        raise CraftError("Nothing is in this costume yet: lay a piece on the figure", "pieces")
+    return whole_rig(work_on(store, pieces[0].id))
+
+
+def whole_rig(work: Work) -> CostumeRig:
+    """The costume of a piece with all its straps, and in which order it is put on. Raises CraftError."""
+    costume = costume_of(work)
+    straps = {p.key: straps_in(work, p) for p in costume.pieces}
+    donning = {p.key: [_donned(work, costume_key(work), p, side) for side in p.laid] for p in costume.pieces}
+    return CostumeRig(costume, straps, dressing_order(costume, straps, donning))
+
+
+def _donned(work: Work, key: str, piece: Worn, side: Side) -> Donning:
+    return _donning.get(f"{piece.key}|{side}|{key}", lambda: check_donning(work.readings, piece.laid[side], side))
+
+
+def rig_page(work: Work) -> RigPage:
+    """A piece's rig for the sheet, as it is worn on its first side. Raises CraftError."""
+    made = rig_of(work)
+    piece, side = made.piece, made.piece.sides[0]
+    laid, seat = piece.on(side), made.costume.seat(piece.part, side)
+    if seat is None:
+        raise CraftError(f"The {piece.part} was not measured", "measures")
+    turns = [1.0, -1.0] if laid.whole and any(laid.inked.twins) else [1.0]
+    outlines = [
+        seat.place(laid.inked.surface.points(line.uv * [turn, 1.0], OUTER))
+        for panel in laid.inked.panels
+        for line in panel.outline
+        for turn in turns
+    ]
+    anchors = [
+        (a.name, seat.place(laid.inked.surface.points(np.array([a.uv]), OUTER))[0]) for a in made.costume.anchors(piece, side)
+    ]  # fmt: skip
+    straps = [s.points for s in made.straps if s.side == side or laid.whole]
+    told = [d.sentence for d in made.donning] + [x for plan in made.plans[:1] for x in plan.advice]
+    told += [rest_words(r, piece) for r in made.rests.values() if r is not None][:1]
+    return RigPage(work.name, outlines, straps, anchors, list(part_rows(made.plans)), told)

@@ -1,0 +1,308 @@
+"""Finish stacks: wrong ones refused or warned of with the reason, right ones silent; zones, masks and files measured."""
+
+import io
+import math
+
+import ezdxf
+import numpy as np
+import pypdf
+import pytest
+import shapely
+import svgelements
+
+from tests.bodies import WEARER, bare
+from tests.formats.test_patterns_read_back import strokes
+from vellumcut.core.design.finish import FinishLayer, Stack, ZoneFinish
+from vellumcut.core.design.making import Detail, Making
+from vellumcut.core.design.sheet import Stroke
+from vellumcut.core.errors import CraftError
+from vellumcut.core.finish import rules
+from vellumcut.core.finish.layers import LAYERS, coats_of
+from vellumcut.core.finish.masks import Mask, circle, cut_length, laid_out, mask_sheet
+from vellumcut.core.finish.recipes import PLAIN, RECIPES, WEATHERINGS, scraps_to_prepare
+from vellumcut.core.finish.rules import STACK_RULES, Place, judge_stack
+from vellumcut.core.finish.zones import bending, painted_zones, zone_findings, zones_of
+from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.ink.templates import ink_sheet
+from vellumcut.core.paces import Tempo
+from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.formats.making.masks import write_mask_dxf, write_mask_pdf, write_mask_svg
+
+BENDS = Place(bends="it is bent open each time it is put on")
+SHORT = {
+    "rub": "rubbery primer", "pri": "flexible primer", "hard": "hard sealer", "fill": "filler primer", "black": "gloss black",
+    "chrome": "mirror chrome", "met": "metallic", "acr": "acrylic", "ena": "enamel", "mark": "marker", "wash": "acrylic wash",
+    "oil": "oil wash", "dry": "dry brush", "st": "stitches", "wax": "wax metal", "sat": "satin clear", "mat": "matt clear",
+    "glo": "gloss clear", "flex": "flexible clear", "vin": "vinyl", "dec": "decal", "res": "resin", "scuff": "scuff",
+}  # fmt: skip
+
+
+def stack(words: str, on: str = "sealed foam") -> Stack:
+    """ "pri acr:coats=3 flex": layers by their short names, with figures after a colon."""
+    layers = []
+    for word in words.split():
+        key, *more = word.split(":")
+        fields = dict(x.split("=") for x in more)
+        typed = {k: True if v == "yes" else int(v) if v.isdigit() else v.replace("_", " ") for k, v in fields.items()}
+        faces = {"faces": "both"} if key == "rub" and "faces" not in typed else {}
+        layers.append(FinishLayer(kind=SHORT[key], **faces, **typed))
+    return Stack(name="tried", on=on, layers=tuple(layers))
+
+
+# Section 5 of the rule book: the rule that speaks, the stack, where it goes.
+WRONG: tuple[tuple[str, str, dict], ...] = (
+    ("clear over mirror", "hard:coats=5 fill black chrome glo", {}),
+    ("clear over mirror", "hard:coats=5 fill black chrome sat", {}),
+    ("clear over mirror", "hard:coats=5 fill black chrome flex", {}),
+    ("clear over mirror", "fill black chrome dec glo", {"on": "printed part"}),
+    ("paint over mirror", "hard:coats=5 fill black chrome wash", {}),
+    ("paint over mirror", "hard:coats=5 fill black chrome acr", {}),
+    ("paint over mirror", "hard:coats=5 fill black chrome dry", {}),
+    ("mirror on black", "hard:coats=5 fill chrome", {}),
+    ("mirror on black", "pri acr chrome", {}),
+    ("mirror on black", "chrome", {"on": "printed part"}),
+    ("mirror on black", "fill black met chrome", {"on": "thermoplastic"}),
+    ("mirror on rough", "rub black chrome", {}),
+    ("mirror on rough", "pri black chrome", {}),
+    ("brittle on bend", "hard:coats=5 fill black chrome", {"place": BENDS}),
+    ("brittle on bend", "pri hard:coats=4 acr flex", {"place": BENDS}),
+    ("brittle on bend", "pri res acr flex", {"place": BENDS}),
+    ("stiff on bend", "pri black:coats=3 sat", {"place": BENDS}),
+    ("stiff on bend", "pri met:coats=3 flex", {"place": BENDS}),
+    ("resin on soft", "res acr sat", {}),
+    ("resin on soft", "res", {"on": "bare foam"}),
+    ("resin on soft", "res acr sat", {"on": "woven sheet"}),
+    ("lacquer over slow paint", "pri ena glo", {}),
+    ("lacquer over slow paint", "pri acr mark glo", {}),
+    ("lacquer over slow paint", "pri acr oil glo", {}),
+    ("lacquer over slow paint", "pri ena met sat", {}),
+    ("no primer", "acr sat", {}),
+    ("no primer", "met sat", {"on": "bare foam"}),
+    ("no primer", "acr flex", {"on": "woven sheet"}),
+    ("unsealed", "fill acr sat", {"on": "bare foam"}),
+    ("scuff", "acr flex", {"on": "vinyl"}),
+    ("scuff", "vin acr flex", {}),
+    ("scuff", "wash flex", {"on": "vinyl"}),
+    ("printed mirror", "rub fill black chrome", {"on": "printed part"}),
+    ("printed mirror", "hard:coats=5 fill black chrome", {"on": "printed part"}),
+    ("stitches first", "pri acr wash st flex", {}),
+    ("stitches first", "pri acr dry st flex", {}),
+    ("wash before clear", "pri acr flex wash", {}),
+    ("wash before clear", "pri acr sat dry", {}),
+    ("wash before clear", "pri acr flex st", {}),
+    ("colour over weathering", "pri acr wash acr flex", {}),
+    ("colour over weathering", "rub met wash met sat", {}),
+    ("tape time", "pri acr:before_next=120 acr:taped=yes flex", {}),
+    ("tape time", "pri met:before_next=60 acr:taped=yes flex", {}),
+    ("tape time", "hard:coats=5 fill black chrome acr:taped=yes", {}),
+    ("tape time", "rub:before_next=30 acr:taped=yes sat", {}),
+    ("wait", "pri:recoat=5 acr flex", {}),
+    ("wait", "pri ena:before_next=60 acr sat", {}),
+    ("wait", "pri:before_next=30 acr flex", {}),
+    ("sand hard", "hard:coats=5:before_next=60 fill black chrome", {}),
+    ("sand hard", "pri res:before_next=120 acr sat", {"on": "thermoplastic"}),
+    ("matt over black", "rub mat", {}),
+    ("matt over black", "rub black mat", {}),
+    ("gold base", "pri met:name=gold sat", {}),
+    ("gold base", "fill met:name=old_brass sat", {"on": "printed part"}),
+    ("magnet", "rub acr sat", {"place": Place(magnets=True)}),
+    ("mask metal", "pri acr flex", {"place": Place(metal=True)}),
+    ("both faces", "rub:faces=outside acr sat", {}),
+    ("backs", "pri acr flex", {"place": Place(back_shows=True)}),
+    ("no booth", "rub acr sat", {"place": Place(sprays=False)}),
+    ("unprotected", "pri acr", {}),
+    ("unprotected", "pri acr st wash", {}),
+    ("wax last", "pri met wax sat", {}),
+    ("wax last", "pri acr wax dry flex", {}),
+    ("coats", "pri:coats=1 acr flex", {}),
+    ("coats", "hard:coats=2 fill black chrome", {}),
+    ("tool", "pri:tool=spray acr flex", {}),
+    ("tool", "pri acr wax:tool=airbrush", {}),
+    ("smooth first", "pri acr fill flex", {}),
+)
+RIGHT: tuple[tuple[str, dict], ...] = (
+    ("pri acr flex", {}),
+    ("pri acr flex", {"on": "bare foam"}),
+    ("rub acr sat", {"place": BENDS}),
+    ("rub met wash dry sat:coats=2", {}),
+    ("hard:coats=5 fill black chrome", {}),
+    ("pri fill black chrome", {"place": BENDS}),
+    ("fill black chrome", {"on": "printed part"}),
+    ("pri acr met:name=gold wash sat", {}),
+    ("rub black met:name=gold:tool=airbrush glo:coats=2", {}),
+    ("pri acr st wash dry flex", {}),
+    ("rub met wash dry mat:coats=2", {}),
+    ("vin st", {}),
+    ("scuff acr flex", {"on": "vinyl"}),
+    ("pri acr acr:taped=yes flex", {}),
+    ("pri acr:before_next=720 acr:taped=yes flex", {}),
+    ("pri ena glo:tested=yes", {}),
+    ("pri acr flex wax", {}),
+    ("pri acr hard:coats=4:faces=inside flex", {"place": BENDS}),
+    ("pri acr:faces=both flex", {"place": Place(back_shows=True)}),
+    ("pri acr flex", {"place": Place(sprays=False)}),
+    ("pri acr acr:taped=yes flex", {"place": Place(metal=True)}),
+    ("res:coats=2 acr sat", {"on": "thermoplastic"}),
+)
+
+
+def spoken(words: str, more: dict) -> dict:
+    found = judge_stack(stack(words, more.get("on", "sealed foam")), more.get("place"))
+    return {f.rule: f for f in found}
+
+
+@pytest.mark.parametrize(("rule", "words", "more"), WRONG)
+def test_wrong_stacks_are_refused_or_warned_of(rule, words, more, monkeypatch):
+    found = spoken(words, more)
+    assert rule in found, found
+    said = next(r for r in STACK_RULES if r.key == rule)
+    assert found[rule].hard == (said.weight == "hard")
+    assert said.reason in found[rule].words
+    assert found[rule].way_out == said.way_out
+    monkeypatch.setattr(rules, "STACK_RULES", tuple(r for r in STACK_RULES if r.key != rule))
+    assert rule not in spoken(words, more), "nothing but its own row says so"
+
+
+@pytest.mark.parametrize(("words", "more"), RIGHT)
+def test_right_stacks_pass_silently(words, more):
+    assert spoken(words, more) == {}
+
+
+def test_every_rule_is_tried_and_there_are_enough():
+    assert {rule for rule, _, _ in WRONG} == {r.key for r in STACK_RULES}
+    assert len(WRONG) >= 60
+    assert len(RIGHT) >= 20
+    assert set(SHORT.values()) | {"oil wash with drier"} == set(LAYERS)
+
+
+@pytest.mark.parametrize("recipe", RECIPES, ids=lambda r: r.key)
+def test_recipes_that_ship_are_right_where_they_are_offered(recipe):
+    assert judge_stack(recipe.rigid) == []
+    assert judge_stack(recipe.giving, BENDS) == []
+    assert all(w in WEATHERINGS for w in recipe.rigid.weathering)
+    assert scraps_to_prepare([recipe.rigid])[0].startswith(recipe.key)
+
+
+def lined(*strokes: Stroke, template="bracer"):
+    """A piece with lines of paint on it, flattened."""
+    design = bare(template, back="open") if template == "bracer" else starter_design(template)
+    plain = pattern_piece(WEARER, design, "Piece", "Build", 8.0)
+    side = plain.panels[0].side
+    sheet = ink_sheet(plain.inked[side].tube, design)
+    inked = sheet.model_copy(update={"strokes": (*sheet.strokes, *strokes)})
+    return pattern_piece(WEARER, design.model_copy(update={"ink": inked}), "Piece", "Build", 8.0)
+
+
+ACROSS = Stroke(
+    key="band", kind="paint line", name="band", points=((-0.6, 1.0), (0.0, 1.0), (0.6, 1.0)), curve="straight"
+)
+RING = Stroke(
+    key="ring", kind="paint line", name="ring", closed=True,
+    points=tuple((0.08 * math.sin(t), 1.0 + 0.2 * math.cos(t)) for t in np.linspace(0, 2 * math.pi, 9)[:-1]),
+)  # fmt: skip
+GOLD = ZoneFinish(stack=stack("pri acr met:name=gold:taped=yes sat"), zones=("1b",))
+
+
+def test_ink_parts_a_panel_into_zones_that_fill_it():
+    pattern = lined(ACROSS, RING)
+    zones = zones_of(pattern)
+    (flat,) = (p.flat for p in pattern.panels)
+    assert len(zones) == 4, [z.name for z in zones]
+    assert sum(z.shape.area for z in zones) == pytest.approx(flat.area, rel=1e-4)
+    for one in zones:
+        for other in zones:
+            assert one is other or one.shape.intersection(other.shape).area < 0.5
+    assert [z.name for z in zones] == ["1a", "1b", "1c", "1d"]
+    plain = zones_of(pattern_piece(WEARER, starter_design("bracer"), "Piece", "Build", 8.0))
+    assert [z.name for z in plain] == ["1"]
+
+
+def test_a_finish_ends_at_as_much_line_as_is_drawn():
+    pattern = lined(ACROSS)
+    lines = [x.points for x in pattern.panels[0].flat.lines if x.kind == "paint line"]
+    drawn = sum(shapely.LineString(x).length for x in lines)
+    making = Making(finishes=(GOLD.model_copy(update={"zones": ("1a",)}),))
+    first, second = painted_zones(pattern, making, ZoneFinish(stack=PLAIN), Tempo())
+    assert [first.mask, second.mask] == pytest.approx([drawn * pattern.copies] * 2, rel=0.03)
+    assert first.area + second.area == pytest.approx(pattern.face_area, rel=1e-4)
+    # Many thin edges are quicker by hand: the same area with a long line, and a large area with a short one.
+    slow = painted_zones(pattern, making, ZoneFinish(stack=PLAIN), Tempo({"mask": 5.0}))
+    fast = painted_zones(pattern, making, ZoneFinish(stack=PLAIN), Tempo({"mask": 5000.0, "hand paint": 0.0005}))
+    assert next(p for p in slow if p.finish.zones).hand
+    assert not next(p for p in fast if p.finish.zones).hand
+    forced = Making(finishes=(GOLD.model_copy(update={"zones": ("1a",), "by_hand": False}),))
+    assert not next(
+        p for p in painted_zones(pattern, forced, ZoneFinish(stack=PLAIN), Tempo({"mask": 5.0})) if p.finish.zones
+    ).hand
+
+
+def test_panels_in_two_finishes_meet_at_their_seam():
+    design = starter_design("breastplate").model_copy(update={"choices": {"front": "cups"}})
+    pattern = pattern_piece(WEARER, design, "Piece", "Build", 12.0)
+    making = Making(finishes=(GOLD.model_copy(update={"zones": ("1",)}),))
+    cup = next(s for p in pattern.panels for s in p.flat.seams if s.name == "cup")
+    copies = next(p.copies for p in pattern.panels if p.flat.number == 1)
+    for p in painted_zones(pattern, making, ZoneFinish(stack=PLAIN), Tempo()):
+        assert p.mask == pytest.approx(cup.on_body * copies, rel=0.03)
+    assert bending(pattern) == {}
+    assert bending(lined(ACROSS))[1].startswith("it is bent open")
+
+
+def test_what_tape_is_laid_on_waits_its_tape_time():
+    plain, taped = coats_of(stack("pri acr acr flex")), coats_of(stack("pri acr acr:taped=yes flex"))
+    assert [c.settle for c in plain] == [240, 60, 60, 240]
+    assert [c.settle for c in taped] == [240, 720, 60, 240]
+    assert coats_of(stack("pri acr:before_next=30 acr:taped=yes flex"))[1].settle == 30, (
+        "the maker's own tin is believed"
+    )
+
+
+def test_what_bounds_nothing_is_said():
+    stub = Stroke(key="stub", kind="paint line", name="stub", points=((-0.1, 1.0), (0.1, 1.0)), curve="straight")
+    (found,) = zone_findings(lined(stub), Making())
+    assert "ends inside it and parts nothing" in found.message
+    (lost,) = zone_findings(lined(ACROSS), Making(finishes=(GOLD.model_copy(update={"zones": ("9z",)}),)))
+    assert "Zone 9z" in lost.message
+
+
+def masks() -> list[Mask]:
+    pattern = lined(ACROSS)
+    making = Making(
+        finishes=(GOLD.model_copy(update={"zones": ("1a",), "by_hand": False}),),
+        details=(Detail(key="r", kind="rivets", name="rivets", count=5, size=12.0),),
+    )
+    return mask_sheet(painted_zones(pattern, making, ZoneFinish(stack=PLAIN, by_hand=True), Tempo()), making)
+
+
+def test_mask_sheets_read_back_hold_the_zone_and_the_rivets():
+    made = masks()
+    zone, rivets = made
+    assert (zone.count, zone.turned, rivets.count) == (2, 1, 5)
+    true = shapely.Polygon(zone.rings[0]).area
+    assert shapely.Polygon(circle(12.0)).area == pytest.approx(math.pi * 36, rel=1e-9)
+    svg = svgelements.SVG.parse(io.StringIO(write_mask_svg(made, "Bracers & co")), ppi=25.4)
+    paths = [e for e in svg.elements() if isinstance(e, svgelements.Path)]
+    assert len(paths) == 7
+    areas = sorted(shapely.Polygon([(p.x, p.y) for p in path.as_points()]).area for path in paths)
+    assert areas[-2:] == pytest.approx([true, true], rel=1e-4)
+    assert areas[:5] == pytest.approx([math.pi * 36] * 5, rel=1e-3)
+    drawing = ezdxf.read(io.StringIO(write_mask_dxf(made).decode())).modelspace()
+    rings = [shapely.Polygon(list(x.vertices())) for x in drawing.query('LWPOLYLINE[layer=="cut"]')]
+    assert sorted(r.area for r in rings) == pytest.approx(areas, rel=1e-4)
+    assert all(one is two or not one.intersects(two) for one in rings for two in rings), "none lies on another"
+    left, right = sorted(rings, key=lambda r: r.area)[-2:]
+    turned = shapely.affinity.scale(left, -1, 1, origin=(0, 0))
+    move = np.array(right.bounds[:2]) - np.array(turned.bounds[:2])
+    assert shapely.affinity.translate(turned, *move).symmetric_difference(right).area < 1.0, (
+        "one is the other turned over"
+    )
+    assert cut_length(made) == pytest.approx(sum(r.exterior.length for r in rings))
+    reader = pypdf.PdfReader(io.BytesIO(write_mask_pdf(made, "Bracers", "A4", 1.0)))
+    assert "Test square" in reader.pages[0].extract_text()
+    assert "5 x rivets, 12 mm across" in reader.pages[0].extract_text()
+    lines, _ = strokes(reader.pages[-1])
+    points = np.vstack([np.array(x) for _, x in lines])
+    assert np.ptp(points, axis=0) == pytest.approx([12.0, 12.0], abs=0.05)
+    assert laid_out([]) == []
+    with pytest.raises(CraftError, match="has no masks"):
+        write_mask_svg([], "nothing")

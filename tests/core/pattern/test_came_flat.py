@@ -1,0 +1,172 @@
+"""Panels that came flat: matched, corrected, made larger, fitted."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.bodies import WEARER
+from vellumcut.core.cast.halves import worn_tube
+from vellumcut.core.design.flat import FlatEdgeKey, FlatMate, FlatShape, FlatStroke, FlatWork
+from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.came_flat import growth, matched
+from vellumcut.core.pattern.fit_flat import check_fit, disagreements, fitted, three_sizes
+from vellumcut.core.pattern.flat_pattern import flat_pattern
+from vellumcut.core.trace import corrections as c
+from vellumcut.core.trace.shapes import places
+
+
+def box(number=1, wide=200.0, high=150.0, every=5.0, dart=False, **more) -> FlatShape:
+    """A rectangle with points along its sides; dart: one cut into its lower edge."""
+    ring = [(0.0, 0.0), (wide, 0.0), (wide, high), (0.0, high)]
+    if dart:
+        ring[1:1] = [(wide / 2 - 12, 0.0), (wide / 2, 70.0), (wide / 2 + 14, 0.0)]
+    dense = shapely.get_coordinates(shapely.segmentize(shapely.LinearRing(ring), every))[:-1]
+    at = [int(np.argmin(np.hypot(*(dense - p).T))) for p in ring]
+    darts = (at[2],) if dart else ()
+    return FlatShape(number=number, outline=places(dense), corners=tuple(at), darts=darts, **more)
+
+
+def mate(a, b, true=True) -> FlatMate:
+    return FlatMate(a=FlatEdgeKey(panel=a[0], edge=a[1]), b=FlatEdgeKey(panel=b[0], edge=b[1]), true=true)
+
+
+@given(st.floats(120, 300), st.floats(-9, 9), st.floats(-7, 7))
+@settings(max_examples=25, deadline=None)
+def test_edges_that_meet_are_made_equal_and_the_change_is_told(high, more, other):
+    work = FlatWork(
+        panels=(box(1, 200, high), box(2, 160, high + more), box(3, 140, high + other)),
+        mates=(mate((1, 1), (2, 3)), mate((2, 1), (3, 3))),
+    )
+    made = matched(work)
+    for told, apart in zip(made.mates, (abs(more), abs(more - other)), strict=True):
+        assert told.apart == pytest.approx(apart, abs=0.01)
+        assert abs(told.now[0] - told.now[1]) < 0.1
+        assert told.moved < 10
+    untouched = matched(
+        FlatWork(panels=work.panels, mates=tuple(m.model_copy(update={"true": False}) for m in work.mates))
+    )
+    for number, edged in untouched.panels.items():
+        assert np.allclose(np.vstack([e[:-1] for e in edged.edges]), np.array(work.panels[number - 1].outline))
+
+
+def test_legs_of_a_dart_are_made_equal_and_its_tip_stays():
+    made = matched(FlatWork(panels=(box(dart=True),)))
+    ((_, tip, came, now),) = made.legs
+    assert abs(came[0] - came[1]) > 0.2
+    assert abs(now[0] - now[1]) < 0.05
+    assert np.allclose(made.panels[1].edges[tip][0], (100.0, 70.0))
+
+
+def test_a_pattern_off_the_skin_is_widened_for_foam():
+    """A closed tube of 6 mm foam, 1.5 mm of base layer and 3 mm of ease over a girth of 250 mm wants 2 pi (r + 7.5)."""
+    assert 250 * growth(250, 1.5, 3.0, 3.0) == pytest.approx(250 + 2 * np.pi * 7.5)
+    work = FlatWork(panels=(box(wide=250),), grow=True, girth=250)
+    made = flat_pattern(PieceDesign(template="bracer", foam=6, base_layer=1.5, ease=3, flat=work), "B", "b")
+    assert np.ptp(made.panels[0].flat.outline[:, 0]) == pytest.approx(250 + 2 * np.pi * 7.5, abs=0.1)
+    assert np.ptp(made.panels[0].flat.outline[:, 1]) == pytest.approx(150, abs=0.1)
+    assert made.panels[0].verdict.state == "unknown"
+
+
+def test_a_panel_on_paper_at_three_sizes_keeps_its_shape():
+    work = FlatWork(panels=(box(2, 200, 150, dart=True, name="side", copies=2),), source="file")
+    design = PieceDesign(template="bracer", flat=work)
+    made = flat_pattern(three_sizes(design, 2, 0.05), "B", "b")
+    for panel, factor in zip(made.panels, (0.95, 1.0, 1.05), strict=True):
+        assert np.ptp(panel.flat.outline, axis=0) == pytest.approx((200 * factor, 150 * factor), abs=0.4)
+        assert f"{factor * 100:.0f} %" in panel.label.piece
+        assert len(panel.flat.darts) == 1
+    with pytest.raises(CraftError):
+        three_sizes(design, 9, 0.05)
+
+
+def test_ticks_of_a_seam_lie_at_the_same_places_on_both_edges():
+    work = FlatWork(panels=(box(1, 200, 180), box(2, 160, 186)), mates=(mate((1, 1), (2, 3)),))
+    one, two = (p.flat for p in flat_pattern(PieceDesign(template="breastplate", flat=work), "B", "b").panels)
+    up, other = (sorted((float(m.lines[:, 0, 1].mean()), m.ticks) for m in p.marks) for p in (one, two))
+    assert [n for _, n in up] == [n for _, n in other]
+    assert len(up) >= 2
+    assert np.diff([y for y, _ in up]) == pytest.approx(np.diff([y for y, _ in other]), abs=0.1)
+
+
+def test_a_maker_puts_an_outline_right():
+    shape = box()
+    moved = c.move_corner(shape, np.array([200.0, 150.0]), np.array([206.0, 150.0]))
+    assert shapely.Polygon(moved.outline).area == pytest.approx(200 * 150 + 6 * 150 / 2, rel=0.01)
+    assert len(c.toggle_corner(shape, np.array([100.0, 0.0])).corners) == 5
+    assert len(c.toggle_corner(shape, np.array([200.0, 0.0])).corners) == 3
+    wavy = np.array(shape.outline)
+    wavy[1:20, 1] += 0.6 * np.sin(np.arange(19) * 2.0)
+    rough = shape.model_copy(update={"outline": places(wavy)})
+    assert np.abs(np.array(c.straighten(rough, 0).outline)[:40, 1]).max() < 1e-6
+    assert np.abs(np.array(c.smooth(rough, 0).outline)[3:18, 1]).max() < 0.35
+    one, two = c.cut(shape, np.array([[60.0, -5.0], [60.0, 160.0]]), 2)
+    assert shapely.Polygon(one.outline).area + shapely.Polygon(two.outline).area == pytest.approx(200 * 150, rel=0.01)
+    again = c.join(one, two)
+    assert shapely.Polygon(again.outline).area == pytest.approx(200 * 150, rel=0.02)
+    with pytest.raises(CraftError, match="edge to edge"):
+        c.cut(shape, np.array([[60.0, 40.0], [60.0, 90.0]]), 2)
+
+
+def test_a_half_is_made_symmetric_about_its_centre_line():
+    ring = np.array([[0, 0], [110, 0], [104, 80], [90, 150], [0, 150.0]])
+    dense = shapely.get_coordinates(shapely.segmentize(shapely.LinearRing(ring), 4.0))[:-1]
+    line = FlatStroke(kind="centre line", points=((50.0, 0.0), (50.0, 150.0)))
+    made = c.symmetric(FlatShape(number=1, outline=places(dense), corners=(0,), lines=(line,)), "right")
+    area = shapely.Polygon(made.outline)
+    mirrored = shapely.transform(area, lambda p: np.column_stack([100 - p[:, 0], p[:, 1]]))
+    assert shapely.hausdorff_distance(area, mirrored) < 0.5
+    assert area.area == pytest.approx(
+        2 * shapely.Polygon(ring).intersection(shapely.box(50, 0, 200, 150)).area, rel=0.01
+    )
+
+
+def test_segment_lines_part_a_base_without_cutting_it():
+    lines = tuple(FlatStroke(kind="segment", points=((3.0, y), (197.0, y + 4))) for y in (40.0, 90.0))
+    base = box().model_copy(update={"lines": lines})
+    parts = c.segments(base, 2)
+    assert [p.number for p in parts] == [2, 3, 4]
+    assert sum(shapely.Polygon(p.outline).area for p in parts) == pytest.approx(200 * 150, rel=0.01)
+    heights = [np.mean(p.outline, axis=0)[1] for p in parts]
+    assert heights == sorted(heights)
+
+
+@given(st.floats(0.8, 1.25))
+@settings(max_examples=10, deadline=None)
+def test_a_pattern_of_another_body_is_made_to_go_round_this_one(scale):
+    tube = worn_tube(WEARER, "forearm", "left", "usual")
+    design = PieceDesign(template="bracer", back="closed", foam=5, base_layer=2, ease=3)
+    ups = np.linspace(0, 200, 41)
+    widths = scale * np.interp(ups, [0, 110, 200], [190, 265, 280])
+    ring = np.vstack([np.column_stack([150 + widths / 2, ups]), np.column_stack([150 - widths / 2, ups])[::-1]])
+    work = FlatWork(panels=(FlatShape(number=1, outline=places(ring), corners=(0, 40, 41, 81)),), source="file")
+    made = check_fit(design.model_copy(update={"flat": work}), tube, [1])
+    fits = fitted(work, [1], made)
+    after = check_fit(design.model_copy(update={"flat": fits}), tube, [1])
+    assert max(abs(r.was - r.wants) for r in after.rows) < 1.5
+    row = next(r for r in made.rows if r.word != "between")
+    assert row.wants == pytest.approx(row.body + 2 * np.pi * 7.5)
+
+
+def test_a_cast_that_disagrees_with_the_tape_is_asked_about():
+    """A cast that is 12 mm too narrow at the belly, and true at both ends."""
+    tube = worn_tube(WEARER, "forearm", "left", "usual")
+    ups = np.linspace(0.5, tube.length - 0.5, 49)
+    girths = tube.girth(tube.along(tube.at[0] + ups))
+    girths = girths - 12 * np.exp(-(((ups - (tube.at[1] - tube.at[0])) / 30) ** 2))
+    ring = np.vstack([np.column_stack([150 + girths / 2, ups]), np.column_stack([150 - girths / 2, ups])[::-1]])
+    work = FlatWork(panels=(FlatShape(number=1, outline=places(ring), corners=(0, 48, 49, 97)),))
+    design = PieceDesign(template="bracer", back="closed", flat=work)
+    (question,) = disagreements(work, check_fit(design, tube, [1]))
+    assert "belly" in question
+    assert "12 mm less" in question or "11 mm less" in question
+    assert disagreements(work.model_copy(update={"source": "file"}), check_fit(design, tube, [1])) == []
+
+
+def test_a_pattern_that_is_no_round_is_refused():
+    tube = worn_tube(WEARER, "forearm", "left", "usual")
+    design = PieceDesign(template="bracer", flat=FlatWork(panels=(box(wide=90),)))
+    with pytest.raises(CraftError, match="make the round together"):
+        check_fit(design, tube, [1])

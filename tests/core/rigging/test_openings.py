@@ -1,0 +1,157 @@
+"""Seams that open: what is set along them, what is left to glue, and who gets in."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.interpolate import LinearNDInterpolator
+
+from tests.bodies import WEARER
+from tests.core.pieces_to_make import job_for, rig_for, worn
+from vellumcut.core.design.rig import OpeningRow, RigDesign
+from vellumcut.core.design.sheet import InkSheet, Stroke
+from vellumcut.core.foam.joints import seam_lines
+from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.ink.lines import opens
+from vellumcut.core.ink.stage import ink_piece
+from vellumcut.core.make.order import build_steps
+from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.core.rig.openings import CLOSINGS, SHORTEST, opening_marks, openings_of, seam_length, seams_to_open
+from vellumcut.core.worn.donning import GIVES, SLIDE, check_donning, rings_of, widest_gate
+
+HOLED = [k for k, c in CLOSINGS.items() if c.beside]
+
+
+def ring_piece(low: float, high: float, *rows: OpeningRow, template="bracer"):
+    """A closed shell drawn by hand, with one seam along the inside of the limb."""
+    around = [-0.5 + k / 8 for k in range(9)]
+
+    def line(key, kind, *points):
+        return Stroke(key=key, kind=kind, name=key, points=points)
+
+    ink = InkSheet(
+        strokes=(
+            line("upper", "outline", *((u, high) for u in around)),
+            line("lower", "outline", *((u, low) for u in around)),
+            line("inner", "seam", (-0.5, low), (-0.5, high)),
+        )
+    )
+    design = starter_design(template)
+    return design.model_copy(update={"ink": ink, "rig": RigDesign(openings=rows)})
+
+
+def laid_of(design):
+    (piece,) = worn(design).pieces
+    return piece.on(piece.sides[0])
+
+
+@given(
+    st.sampled_from(sorted(CLOSINGS)), st.floats(0.1, 0.5), st.floats(1.3, 1.8), st.floats(0, 0.3), st.floats(0.7, 1.0)
+)
+@settings(max_examples=25, deadline=None)
+def test_an_opening_is_set_evenly_within_its_stretch(kind, low, high, start, end):
+    plain = laid_of(ring_piece(low, high))
+    long = seam_length(plain, seams_to_open(plain)["inner"])
+    row = OpeningRow(line="inner", kind=kind, low=start * long, high=end * long)
+    (plan,) = openings_of(laid_of(ring_piece(low, high, row)))
+    closing, run = CLOSINGS[kind], plan.high - plan.low
+    assert run == pytest.approx((end - start) * long)
+    cut = {p.name: p for p in plan.parts}
+    if closing.every:
+        assert plan.low < min(plan.at)
+        assert max(plan.at) < plan.high
+        assert max(np.diff(plan.at), default=0) <= closing.every + 1e-6
+        assert plan.at[0] - plan.low == pytest.approx(plan.high - plan.at[-1])
+    else:
+        assert any(p.length == pytest.approx(run) for p in cut.values())
+    if kind == "lacing":
+        assert cut["eyelets for the inner"].count == 2 * len(plan.at)
+        lace = cut["lace for the inner"]
+        rows, diagonal, across, ends = (v.amount for v in lace.note.values)
+        assert lace.length == pytest.approx(2 * rows * diagonal + across + 2 * ends)
+        assert diagonal == pytest.approx(np.hypot(across, max(np.diff(plan.at), default=0)))
+        assert rows == len(plan.at) - 1
+
+
+def test_a_seam_that_opens_all_along_is_glued_nowhere_and_in_part_all_the_same():
+    glued = [x.name for x in job_for(ring_piece(0.3, 1.6)).facts.seams]
+    whole = job_for(ring_piece(0.3, 1.6, OpeningRow(line="inner", kind="zip")))
+    part = job_for(ring_piece(0.3, 1.6, OpeningRow(line="inner", kind="zip", high=90)))
+    assert glued == ["inner"]
+    assert whole.facts.seams == ()
+    assert [x.name for x in part.facts.seams] == ["inner"]
+    (plan,) = openings_of(laid_of(part.pattern.design))
+    (step,) = [s for s in build_steps(part) if s.key == "seam:inner"]
+    assert f"Leave it open from 0 mm to {plan.high:.0f} mm" in step.how
+    assert not any("Leave it open" in s.how for s in build_steps(whole))
+    assert any("zip" in p.name for p in rig_for(part.pattern.design).parts)
+    assert {p.name for p in rig_for(ring_piece(0.3, 1.6)).parts}.isdisjoint(p.name for p in plan.parts)
+    assert any(opens(x.arc) for p in laid_of(whole.pattern.design).inked.panels for x in p.outline)
+
+
+@pytest.mark.parametrize("kind", HOLED)
+def test_holes_sit_beside_both_edges_on_the_cut_panel(kind):
+    """Measured on the flat panel that is cut, not on the plane they were drawn on."""
+    design = ring_piece(0.3, 1.6, OpeningRow(line="inner", kind=kind))
+    laid = laid_of(design)
+    (plan,) = openings_of(laid)
+    fixings = tuple(opening_marks(laid, plan, p) for p in laid.inked.panels)
+    assert len(fixings[0]) == 2 * len(plan.at), "a hole on either edge for every place"
+    (panel,) = pattern_piece(WEARER, design, "Piece", "Build", 10.0).panels
+    (flat, *_) = [panel.flat] if hasattr(panel, "flat") else [panel]
+    edges = [shapely.LineString(e.points()) for e in flat.edges if opens(e.arc)]
+    assert len(edges) == 2
+    turn = np.array([laid.plane.turn, 0.0])
+    ways = [LinearNDInterpolator(laid.plane.flat(flat.uv) + k * turn, flat.vertices) for k in (-1, 0, 1)]
+    for ring in fixings[0]:
+        middle = laid.plane.flat(ring.uv)[:-1].mean(axis=0)
+        spots = [w(middle)[0] for w in ways]
+        (spot,) = [shapely.Point(x) for x in spots if np.isfinite(x).all()][:1]
+        assert min(e.distance(spot) for e in edges) == pytest.approx(CLOSINGS[kind].beside, abs=1.0)
+
+
+@given(st.floats(0.0, 0.5), st.floats(0.3, 0.95), st.booleans())
+@settings(max_examples=25, deadline=None)
+def test_a_slit_lets_in_what_its_mouth_gives_and_no_more(low, share, at_low):
+    """Against a direct computation: ring by ring, the way of the hand and the arm below it, and what the slit gives there."""
+    plain = laid_of(ring_piece(low, 1.7))
+    long = seam_length(plain, seams_to_open(plain)["inner"])
+    ends = {"high": share * long} if at_low else {"low": (1 - share) * long}
+    slit = laid_of(ring_piece(low, 1.7, OpeningRow(line="inner", **ends)))
+    shut = laid_of(ring_piece(low, 1.7, OpeningRow(line="inner", low=20, high=0.8 * long)))
+    before, after = check_donning(WEARER, plain, "left"), check_donning(WEARER, slit, "left")
+    assert check_donning(WEARER, shut, "left").sentence == before.sentence, "a slit closed at both ends gives nothing"
+    rings, hand = rings_of(plain), widest_gate(WEARER, plain.design, "left")[0].girth
+    bottom, top = (float(plain.inked.tube.mm(x)) for x in (low, 1.7))
+    tip = bottom + share * (top - bottom) if at_low else top - share * (top - bottom)
+    spare = [
+        inside + GIVES * max(0.0, tip - z if at_low else z - tip) - max([hand, *rings.body[:k]]) - SLIDE
+        for k, (z, inside) in enumerate(zip(rings.z, rings.inside, strict=True))
+    ]
+    if abs(min(spare)) > 3:
+        assert after.passes == (min(spare) > 0)
+
+
+def test_a_seam_that_opens_all_along_lets_the_limb_in_sideways():
+    tight = ring_piece(0.0, 1.6)
+    assert check_donning(WEARER, laid_of(tight), "left").passes is False
+    opened = tight.model_copy(update={"rig": RigDesign(openings=(OpeningRow(line="inner", kind="snaps"),))})
+    found = check_donning(WEARER, laid_of(opened), "left")
+    assert found.passes
+    assert "sideways at the inner" in found.sentence
+
+
+@pytest.mark.parametrize(("low", "high"), [(50, 70), (0, 5), (900, 950), (60, 20), (900, None)])
+def test_too_short_a_stretch_is_opened_so_far_that_something_goes_in(low, high):
+    """As typed, or on a body whose seam is shorter now: the piece keeps its pattern."""
+    (plan,) = openings_of(laid_of(ring_piece(0.3, 1.6, OpeningRow(line="inner", low=low, high=high))))
+    assert plan.high - plan.low == pytest.approx(SHORTEST)
+    assert 0 <= plan.low < plan.high <= plan.length + 1e-9
+
+
+def test_a_seam_no_longer_there_is_passed_over():
+    design = ring_piece(0.3, 1.6, OpeningRow(line="a seam rubbed out"))
+    laid = laid_of(design)
+    assert openings_of(laid) == []
+    assert list(seam_lines(ink_piece(laid.inked.tube, design)))

@@ -1,0 +1,356 @@
+"""Straps, anchors, loads and magnets: lengths against another library's geodesics, rest against the sum of forces."""
+
+import re
+from dataclasses import replace
+
+import igl
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.bodies import CALF, FOREARM, THIGH, UPPER_ARM, WEARER, limb, measures, trunk
+from tests.core.pieces_to_make import rig_for, worn
+from vellumcut.core.cast.armour import INNER
+from vellumcut.core.cast.dressed import dressed, padded
+from vellumcut.core.cast.stations import build_tube
+from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.design.rig import MagnetRow
+from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.laps import Laps, plate_edges
+from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.stage import ink_piece
+from vellumcut.core.ink.templates import armour_surface
+from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.core.rig.anchors import anchor_marks
+from vellumcut.core.rig.costume import Costume
+from vellumcut.core.rig.geodesic import Solid, shortest_on, taut_over
+from vellumcut.core.rig.laid import LaidPiece
+from vellumcut.core.rig.loads import AT_REST, MOVEMENT, rest_of
+from vellumcut.core.rig.magnets import advised_seat, derated, hold_of, plan_magnets
+from vellumcut.core.rig.outside import lies_over
+from vellumcut.core.rig.recipes import LIES_OVER, RIGS
+from vellumcut.core.rig.stacking import unsaid_beneath
+from vellumcut.core.rig.straps import path_on, straps_of_piece
+from vellumcut.core.worn.trim import trimmed
+
+SLIM = measures(FOREARM, CALF).model_copy(update={"torso": trunk(bust=790, waist=620, hip=850, neck=320)})
+BROAD = measures(UPPER_ARM, THIGH).model_copy(
+    update={"torso": trunk("round", bust=1180, underbust=1090, waist=1100, hip=1160)}
+)
+FULL = measures().model_copy(
+    update={"torso": trunk("straight", bust=1090, underbust=860, waist=800, hip=1090, neck=365)}
+)
+BODIES = {"usual": WEARER, "slim": SLIM, "broad": BROAD, "full": FULL}
+ALL: dict[str, Costume] = {}
+
+
+def everything(body: str) -> Costume:
+    """Every template of the library on one body."""
+    if body not in ALL:
+        ALL[body] = worn(
+            *(
+                starter_design(t).model_copy(update={"closure": "buckles"} if TEMPLATES[t].lay is None else {})
+                for t in TEMPLATES
+            ),
+            readings=BODIES[body],
+        )
+    return ALL[body]
+
+
+def exact(outside, flat) -> float:
+    """The shortest way over a mesh of the same surface between a path's ends, by libigl (Mitchell, Mount, Papadimitriou)."""
+    low, high = flat.min(axis=0) - 70, flat.max(axis=0) + 70
+    axes = []
+    for k in (0, 1):
+        even = np.linspace(low[k], high[k], max(9, int((high[k] - low[k]) / 7)))
+        own = flat[[0, -1], k] if abs(flat[0, k] - flat[-1, k]) > 1 else flat[:1, k]
+        axes.append(np.sort([*(x for x in even if np.abs(own - x).min() > 1), *own]))
+    x, y = np.meshgrid(*axes)
+    places = np.stack([x.ravel(), y.ravel()], axis=1)
+    wide = len(axes[0])
+    row, column = (g.ravel() for g in np.meshgrid(np.arange(len(axes[1]) - 1), np.arange(wide - 1), indexing="ij"))
+    p = row * wide + column
+    faces = np.vstack([np.stack([p, p + 1, p + wide + 1], axis=1), np.stack([p, p + wide + 1, p + wide], axis=1)])
+    ends = [np.array([int(np.abs(places - flat[k]).sum(axis=1).argmin())]) for k in (0, -1)]
+    none = np.array([], dtype=np.int64)
+    return float(
+        np.atleast_1d(igl.exact_geodesic(outside.place(places), faces.astype(np.int64), ends[0], none, ends[1], none))[
+            0
+        ]
+    )
+
+
+@pytest.mark.parametrize("body", BODIES)
+def test_every_template_is_held_by_straps_as_long_as_another_library_says(body):
+    costume = everything(body)
+    for piece in costume.pieces:
+        side = piece.sides[0]
+        anchors = {a.name: a for a in costume.anchors(piece, side)}
+        assert anchors, piece.name
+        assert piece.on(side).covers(np.array([a.uv for a in anchors.values()])).all(), piece.name
+        straps = [s for s in straps_of_piece(costume, piece) if s.side == side]
+        assert straps or piece.name == "backplate"  # whose straps are the breastplate's
+        for strap in straps:
+            assert strap.cut > 0.6 * strap.longest
+            assert strap.longest >= strap.standing > 10
+            other = strap.ends[1].piece
+            if not other or costume.piece(other).part != piece.part:
+                continue
+            mate = costume.piece(other)
+            rank = max(LIES_OVER[p.design.template] for p in (piece, mate))
+            outside = costume.outside(piece.part, side, rank, piece.design.base_layer)
+            end = next(a for a in costume.anchors(mate, side) if a.name == strap.ends[1].anchor)
+            path = path_on(outside, anchors[strap.ends[0].anchor].uv, end.uv, strap.row.through, piece.part == "torso")
+            assert path.length == pytest.approx(strap.standing, abs=0.01)
+            assert path.length == pytest.approx(exact(outside, path.flat), abs=3.0), (piece.name, strap.key)
+
+
+def test_left_and_right_are_cut_alike():
+    costume = everything("usual")
+    for piece in (p for p in costume.pieces if len(p.sides) == 2):
+        cuts = {
+            side: sorted(round(s.cut, 1) for s in straps_of_piece(costume, piece) if s.side == side)
+            for side in piece.sides
+        }
+        assert cuts["left"] == pytest.approx(cuts["right"], abs=0.5), piece.name
+
+
+@given(st.floats(20, 300), st.floats(-1.4, 1.4), st.floats(-0.9, 0.9), st.floats(0.1, 2.9))
+@settings(max_examples=30, deadline=None)
+def test_on_a_ball_and_a_cylinder_a_strap_is_as_long_as_the_closed_form(radius, low, high, turn):
+    def ball(flat):
+        lon, lat = flat.T / radius
+        return radius * np.stack([np.cos(lat) * np.sin(lon), -np.cos(lat) * np.cos(lon), np.sin(lat)], axis=1)
+
+    def cylinder(flat):
+        return np.stack(
+            [radius * np.sin(flat[:, 0] / radius), -radius * np.cos(flat[:, 0] / radius), flat[:, 1]], axis=1
+        )
+
+    start, end = np.array([0.0, low * 0.6]) * radius, np.array([turn, high]) * radius
+    one, other = ball(start[None])[0], ball(end[None])[0]
+    arc = radius * np.arccos(np.clip(one @ other / radius**2, -1, 1))
+    assert shortest_on(ball, start, end).length == pytest.approx(arc, abs=0.5)
+    assert shortest_on(cylinder, start, end).length == pytest.approx(np.linalg.norm(end - start), abs=0.5)
+
+
+def test_a_line_through_the_air_lies_tight_over_a_ball():
+    points = np.random.default_rng(4).normal(size=(60_000, 3))
+    points /= np.linalg.norm(points, axis=1, keepdims=True)
+    start, end = np.array([-150.0, 0.0, 20.0]), np.array([150.0, 10.0, 30.0])
+    far = [np.linalg.norm(p) for p in (start, end)]
+    wrapped = np.arccos(start @ end / far[0] / far[1]) - np.arccos(100 / far[0]) - np.arccos(100 / far[1])
+    closed = sum(np.sqrt(f**2 - 100**2) for f in far) + 100 * wrapped
+    assert taut_over(start, end, [Solid(100 * points, points)]).length == pytest.approx(closed, abs=0.5)
+    free = taut_over(start + [0, 0, 200], end + [0, 0, 200], [Solid(100 * points, points)])
+    assert free.length == pytest.approx(np.linalg.norm(end - start), abs=1e-3)
+
+
+def test_every_figure_of_a_strap_follows_from_its_formula():
+    costume = everything("usual")
+    for piece in costume.pieces:
+        for strap in straps_of_piece(costume, piece):
+            signs = "".join(re.findall(r"\{\d+\}|[()+/]|1(?= \+ \{)", strap.note.formula))
+            assert eval(signs.format(*(v.amount for v in strap.note.values))) == pytest.approx(strap.cut), (
+                strap.note.formula
+            )
+
+
+def test_a_strap_round_the_trunk_is_long_enough_for_a_trunk_that_has_breathed_in():
+    """Against the same strap on a body that is 3 % larger round."""
+    plate = starter_design("breastplate")
+    straps = {}
+    for size in (1.0, 1.03):
+        body = trunk(bust=940 * size, underbust=810 * size, waist=760 * size, hip=980 * size, neck=370 * size)
+        costume = worn(plate, readings=measures().model_copy(update={"torso": body}))
+        (straps[size],) = [s for s in straps_of_piece(costume, costume.pieces[0]) if s.row.key == "round"]
+    usual = straps[1.0]
+    breath = next(v.amount for v in usual.note.values if v.word == "a full breath")
+    assert usual.standing + breath == pytest.approx(straps[1.03].standing, rel=0.01)
+    assert usual.longest >= usual.standing + breath
+
+
+@pytest.mark.parametrize("body", BODIES)
+def test_a_piece_at_rest_is_in_equilibrium(body):
+    costume = everything(body)
+    weighed = Costume(costume.figure, tuple(replace(p, weight=100.0 * p.copies) for p in costume.pieces), costume.kept)
+    straps = [s for p in weighed.pieces for s in straps_of_piece(weighed, p)]
+    for piece in weighed.pieces:
+        for side in piece.sides:
+            rest = rest_of(weighed, piece, side, straps)
+            assert rest.weight == pytest.approx(100)
+            if not rest.holds:
+                assert rest.better is not None
+                continue
+            if rest.swings:
+                assert sum(x.grams for x in rest.loads) == pytest.approx(rest.weight + rest.carried, rel=0.01)
+                continue
+            ends = [e for s in straps for e in s.ends if e.piece == piece.key]
+            pulled = np.sum([x.grams * x.pull for x in rest.loads] or [np.zeros(3)], axis=0)
+            left = rest.leans[1].sum(axis=0) + pulled - [0, 0, rest.weight + rest.carried]
+            assert np.linalg.norm(left) <= AT_REST * (rest.weight + rest.carried) + 1e-6, piece.name
+            # Moments too, where nothing hangs on it whose own place would have to be known.
+            if rest.carried < 1 and all(any(e.anchor == x.anchor for e in ends) for x in rest.loads):
+                at = {(e.anchor, e.side): e.at for e in ends}
+                turn = np.cross(rest.leans[0] - rest.middle, rest.leans[1]).sum(axis=0)
+                turn += np.sum(
+                    [np.cross(at[x.anchor, x.side] - rest.middle, x.grams * x.pull) for x in rest.loads]
+                    or [np.zeros(3)],
+                    axis=0,
+                )
+                assert np.linalg.norm(turn) <= AT_REST * rest.weight * 100 + 1e-6, piece.name
+            assert all(x.moving == pytest.approx(MOVEMENT * x.grams) for x in rest.loads)
+
+
+def test_what_hangs_on_a_belt_is_carried_by_its_closure():
+    bare = worn(starter_design("belt"), readings=WEARER)
+    laden = worn(starter_design("belt"), starter_design("cuisse"), starter_design("tasset"), readings=WEARER)
+    pulls = []
+    for costume in (bare, laden):
+        weighed = Costume(costume.figure, tuple(replace(p, weight=200.0 * p.copies) for p in costume.pieces))
+        straps = [s for p in weighed.pieces for s in straps_of_piece(weighed, p)]
+        rest = rest_of(weighed, weighed.piece(1), "left", straps)
+        assert rest.holds
+        pulls.append((rest.carried, max(x.grams for x in rest.loads)))
+    assert pulls[0][0] == 0
+    assert pulls[1][0] == pytest.approx(4 * 200)
+    assert pulls[1][1] > 2 * pulls[0][1]
+
+
+def test_magnets_by_hand():
+    """12 x 3 mm in an edge of 6 mm: 2,200 g a couple. A belt plate of 900 g along 160 mm: 900 x 3 / 2,200 = 1.2, two; the
+    end ones 20 mm in, 120 apart: two. 3 kg: 4.1, five. Behind 2 mm of foam 0.32 of it is left: 900 x 3 / 704 = 3.8, four."""
+    row = MagnetRow(edge="upper", size=12, thick=3, load=900)
+    plain = plan_magnets(row, 160, 6, 0)
+    assert (plain.seat, plain.couples, plain.magnets, plain.at) == ("slot", 2, 4, (20, 140))
+    heavy = plan_magnets(row.model_copy(update={"load": 3000}), 160, 6, 0)
+    assert heavy.couples == 5
+    assert np.diff(heavy.at) == pytest.approx(30)
+    behind = plan_magnets(row.model_copy(update={"seat": "back pocket", "washers": False}), 160, 6, 0)
+    assert behind.couples == 4
+    washed = plan_magnets(row.model_copy(update={"washers": True}), 160, 6, 0)
+    assert (washed.magnets, washed.washers) == (washed.couples, washed.couples)
+    assert plan_magnets(row.model_copy(update={"load": 1}), 500, 6, 0).couples == 5  # 460 / 120 + 1
+    assert plain.poles == ("N", "S")
+    assert (hold_of(10, 3), derated(2.0)) == (1700, 0.32)
+
+
+def test_a_magnet_thicker_than_the_slot_goes_on_a_strip():
+    assert advised_seat("edge to edge", 6, 3) == "slot"
+    assert advised_seat("edge to edge", 4, 3) == "underlap strip"
+    assert advised_seat("plate on plate", 4, 3) == "back pocket"
+    strip = plan_magnets(MagnetRow(edge="upper", size=10, thick=3), 200, 4, 50)
+    assert strip.strip == (200, 36)
+    with pytest.raises(CraftError, match="2 mm at most"):
+        plan_magnets(MagnetRow(edge="upper", seat="slot"), 200, 4, 50)
+
+
+@pytest.mark.parametrize("template", TEMPLATES)
+def test_marks_lie_on_the_panels_and_move_with_their_anchor(template):
+    costume = worn(
+        starter_design(template).model_copy(update={"closure": "buckles"} if TEMPLATES[template].lay is None else {})
+    )
+    (piece,) = costume.pieces
+    side = piece.sides[0]
+    laid, anchors = piece.on(side), [a for a in costume.anchors(piece, piece.sides[0]) if a.own]
+    rows = list(zip(laid.inked.panels, laid.inked.twins, strict=True))
+    marks = [m for p, twin in rows for m in anchor_marks(laid, anchors, p, twin) if not m.name.endswith("bed")]
+    turn = laid.plane.turn
+    for a in anchors:
+        at = laid.plane.flat(np.array([a.uv]))[0]
+        near = []
+        for sign in (1, -1) if any(laid.inked.twins) else (1,):
+            away = np.array([np.abs(laid.plane.flat(m.uv).mean(axis=0) - at * [sign, 1]) for m in marks])
+            away[:, 0] = np.minimum(away[:, 0] % turn, -away[:, 0] % turn)
+            near.append(np.hypot(*away.T).min())
+        # What lies on a mirrored panel is drawn on the panel it is the mirror image of.
+        assert min(near) < 3.5, a.name
+
+
+def test_every_rig_of_the_table_can_be_had():
+    for template, rigs in RIGS.items():
+        for rig in rigs:
+            design = starter_design(template)
+            company = [
+                design.model_copy(update={"rig": design.rig.model_copy(update={"way": rig.key})}),
+                *(starter_design(t) for t in rig.needs),
+            ]
+            costume = worn(*company)
+            piece = costume.piece(1)
+            assert costume.rig(piece).key == rig.key
+            assert straps_of_piece(costume, piece) or rig.across or rig.needs
+    assert set(RIGS) == set(TEMPLATES) == set(LIES_OVER)
+
+
+def test_a_plate_over_another_lies_on_its_outer_face():
+    """A cylinder: body + base 1.5 + ease 3 + foam 8, then the upper plate's own ease; beside the lower plate on the body."""
+    round_ = measures(limb("thigh", (0, 130, 265), (2 * np.pi * 80,) * 3, (1.0,) * 3))
+    tube = build_tube(round_, "thigh", "left")
+    cuisse = LaidPiece(
+        ink_piece(tube, PieceDesign(template="cuisse", foam=8, back="closed", lower={"inset": 120}, upper={"inset": 0}))
+    )
+    over = dressed(tube, lies_over(tube, (cuisse,), 1.5))
+    upper = armour_surface(over, starter_design("tasset"))
+    on_plate, beside = (float(upper.girth(over.along(z), INNER)[0]) for z in (200.0, 30.0))
+    assert on_plate == pytest.approx(2 * np.pi * (80 + 1.5 + 3 + 8 + 3), abs=0.5)
+    assert beside == pytest.approx(2 * np.pi * (80 + 1.5 + 3), abs=0.5)
+    thick = dressed(tube, padded(tube, {"mid thigh": 12.0}))
+    assert float(thick.girth(1.0)) == pytest.approx(2 * np.pi * 92, abs=0.5)
+    assert float(thick.girth(0.0)) == pytest.approx(2 * np.pi * 80, abs=0.5)
+
+
+@pytest.mark.parametrize("order", ["upper over lower", "lower over upper", "from the middle"])
+def test_hidden_edges_of_plates_are_lengthened_by_what_was_asked(order):
+    """A cylinder: every hidden plate is taller by the overlap, all round, and says where the next one reaches."""
+    round_ = measures(limb("upper arm", (0, 110, 190), (2 * np.pi * 55,) * 3, (1.0,) * 3))
+    plain = starter_design("segmented rerebrace").model_copy(update={"sizes": {"tip": 0.0}})
+    tube = build_tube(round_, "upper arm", "left")
+    apart, over = (
+        ink_piece(tube, plain.model_copy(update={"laps": Laps(order=o, by=22.0)})) for o in ("edge to edge", order)
+    )
+    count = len(plate_edges(apart.panels))
+    grown = [taller(tube, b) - taller(tube, a) for a, b in zip(apart.panels, over.panels, strict=True)]
+    assert sum(grown) == pytest.approx(22 * count, abs=0.1)
+    assert grown[
+        {"upper over lower": -1, "lower over upper": 0, "from the middle": 1 if count > 2 else 0}[order]
+    ] == pytest.approx(0 if order != "from the middle" else 22, abs=0.1)
+    marks = [x for p in over.panels for x in p.inside if "next plate reaches here" in x.name]
+    assert len(marks) == count
+    flats = pattern_piece(
+        round_, plain.model_copy(update={"laps": Laps(order=order, by=22.0)}), "Sleeve", "Build", 12.0
+    )
+    assert not [f for p in flats.panels for f in p.flaws]
+    width = apart.surface.girth(1.0)[0] - 40
+    before = pattern_piece(round_, plain, "Sleeve", "Build", 12.0)
+    assert flats.area - before.area == pytest.approx(2 * count * 22 * width, rel=0.03)
+
+
+def taller(tube, panel) -> float:
+    along = tube.mm(np.concatenate([x.uv[:, 1] for x in panel.outline]))
+    return float(along.max() - along.min())
+
+
+def test_a_lace_has_as_many_eyelets_as_its_edge_asks():
+    plan = rig_for(PieceDesign(template="greave", closure="lacing"))
+    eyelets, lace = plan.parts
+    assert eyelets.count == 2 * len(eyelets.at)
+    assert np.diff(eyelets.at) == pytest.approx(np.diff(eyelets.at)[0])
+    assert 25 <= np.diff(eyelets.at)[0] <= 40
+    assert lace.length > 700
+
+
+def test_what_covers_another_piece_is_told_until_it_is_patterned_over_it():
+    plate, faulds, belt, tasset = (starter_design(t) for t in ("breastplate", "faulds", "belt", "tasset"))
+    told = {
+        p.name: [x.name for x in unsaid_beneath(c, p)] for c in [worn(plate, faulds, belt, tasset)] for p in c.pieces
+    }
+    assert told == {"breastplate": [], "faulds": ["breastplate"], "belt": ["breastplate", "faulds"], "tasset": []}
+    over = faulds.model_copy(update={"over": ("breastplate",)}), belt.model_copy(update={"over": ("faulds",)})
+    costume = worn(plate, *over)
+    assert [unsaid_beneath(costume, p) for p in costume.pieces] == [[], [], []], (
+        "what lies beneath the faulds is said by them"
+    )
+    short = trimmed(worn(faulds).pieces[0].on("left"), "upper edge", 45.0)
+    (_, low) = worn(plate, short).pieces
+    assert unsaid_beneath(worn(plate, short), low) == [], "edges that meet lie beside each other"

@@ -1,0 +1,314 @@
+<script setup lang="ts">
+import { computed, ref, watch } from "vue";
+import { useRouter } from "vue-router";
+import { api, take } from "@/api/client";
+import { freshBuilds, useCatalogue, useChange, useHere, useSettings } from "@/api/queries";
+import EmptySheet from "@/frame/EmptySheet.vue";
+import LengthField from "@/parts/LengthField.vue";
+import ScreenFrame from "@/frame/ScreenFrame.vue";
+import { useUnit } from "@/parts/units";
+import LayPages from "./LayPages.vue";
+import MakePanels from "./MakePanels.vue";
+import ShapeNotes from "./ShapeNotes.vue";
+import TraceGuide from "./TraceGuide.vue";
+import TraceTable, { type Tool } from "./TraceTable.vue";
+import { useTraces, type HowToRead, type Pages } from "./useTraces";
+
+const { build, buildId } = useHere();
+const { unit, show, say } = useUnit();
+const settings = useSettings();
+const {
+  list,
+  chosen,
+  traceId,
+  trace,
+  job,
+  refused,
+  bring,
+  camera,
+  again,
+  join,
+  stop,
+  act,
+  remove,
+  bringPattern,
+  pagesToLay,
+  asksUnit,
+} = useTraces(buildId);
+const square = ref(100);
+const wrong = ref("");
+const measure = useChange(
+  async (text: string) => {
+    wrong.value = "";
+    square.value = (await take(api.POST("/api/scale-checks", { body: { measured: text, unit: unit.value } }))).measured;
+  },
+  (r) => (wrong.value = r.message),
+  undefined,
+  [],
+);
+const now = computed(() => trace.data.value);
+watch(now, (t, old) => t && t.id !== old?.id && (square.value = t.square));
+const picked = ref(1);
+const edge = ref(-1);
+const tool = ref<Tool>("look");
+const taps = ref<[number, number][]>([]);
+watch(traceId, () => ((picked.value = 1), (edge.value = -1), (taps.value = []), (tool.value = "look")));
+const shape = computed(() => now.value?.shapes.find((s) => s.number === picked.value) ?? now.value?.shapes[0]);
+const cards = computed(
+  () => `/api/marker-cards.pdf?paper=${settings.data.value?.paper === "Letter" ? "Letter" : "A4"}&unit=${unit.value}`,
+);
+function pick(event: Event) {
+  const input = event.target as HTMLInputElement;
+  for (const file of input.files ?? []) bring.mutate({ file, square: square.value });
+  input.value = "";
+}
+const router = useRouter();
+const catalogue = useCatalogue();
+const template = ref("breastplate");
+const lay = ref<{ file: File; pages: Pages } | null>(null);
+async function takeIn(file: File, how: HowToRead) {
+  const made = await bringPattern.mutateAsync({ file, template: template.value, how }).catch(() => null);
+  if (!made) return;
+  lay.value = null;
+  await freshBuilds();
+  await router.push({ name: "flatten", query: { piece: made.id } });
+}
+async function askPages(file: File) {
+  const pages = await pagesToLay(file).catch((refusal: Error) => void (refused.value = refusal.message));
+  if (pages?.length) lay.value = { file, pages };
+  else if (pages) await takeIn(file, {});
+}
+function pickPattern(event: Event) {
+  const input = event.target as HTMLInputElement;
+  const file = input.files?.[0];
+  input.value = "";
+  if (file) void askPages(file);
+}
+const TOOLS: { key: Tool; word: string; hint: string }[] = [
+  { key: "look", word: "Look and drag", hint: "Choose a piece, drag its corners, move the picture" },
+  { key: "corner", word: "Corner", hint: "Touch the outline: a corner where there is none, none where there is one" },
+  { key: "cut", word: "Cut", hint: "Draw a line across a piece to part it" },
+  { key: "ruler", word: "Ruler", hint: "Draw from here to there, and hold a tape against it" },
+  { key: "tap", word: "A piece was missed", hint: "Tap on each piece that was not found, then look again" },
+];
+/** A piece that is larger than one picture: the others show two of its cards or more. */
+const partners = computed(() => {
+  const rows = list.data.value ?? [];
+  const own = rows.find((t) => t.id === traceId.value);
+  return rows.filter((t) => own?.joins.includes(t.id));
+});
+const joinWords = computed(() =>
+  partners.value.length === 1
+    ? `Join with ${partners.value[0].name}`
+    : `Join with ${partners.value.length} others of this ground`,
+);
+const number = computed(() => shape.value?.number ?? 1);
+const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
+</script>
+
+<template>
+  <ScreenFrame
+    title="Traced from a photograph"
+    :about="
+      now
+        ? `${now.name}, ${now.shapes.length} ${now.shapes.length === 1 ? 'piece' : 'pieces'}, ${now.cards.length} cards`
+        : 'Cut-open cast, paper pattern or any flat thing, measured off the floor'
+    ">
+    <template #tools>
+      <a class="press" :href="cards" download>Marker cards to print</a>
+      <label class="press main"
+        ><input
+          class="file"
+          type="file"
+          name="photograph"
+          multiple
+          accept=".jpg,.jpeg,.png,.webp,.heic,image/*"
+          @change="pick" />{{ bring.isPending.value ? "Tracing …" : "Bring in a photograph" }}</label
+      >
+    </template>
+    <div class="bar">
+      <select
+        v-if="(list.data.value?.length ?? 0) > 1"
+        class="press"
+        aria-label="Photograph"
+        :value="traceId"
+        @change="chosen = Number(($event.target as HTMLSelectElement).value)">
+        <option v-for="t in list.data.value" :key="t.id" :value="t.id">{{ t.name }} ({{ t.pieces }})</option>
+      </select>
+      <span v-if="now" class="tools" role="radiogroup" aria-label="Tool">
+        <button
+          v-for="t in TOOLS"
+          :key="t.key"
+          class="press small"
+          role="radio"
+          :aria-checked="tool === t.key"
+          :title="t.hint"
+          @click="tool = t.key">
+          {{ t.word }}
+        </button>
+        <button
+          v-if="taps.length"
+          class="press small main"
+          @click="again.mutate({ square, inside: taps.map((t) => [t[0], -t[1]]) })">
+          Look again with {{ taps.length === 1 ? "this tap" : `${taps.length} taps` }}
+        </button>
+      </span>
+      <button
+        v-if="now && partners.length"
+        class="press small joins"
+        :disabled="Boolean(job)"
+        title="They show the same cards: a piece that is larger than one picture becomes whole"
+        @click="join.mutate([now.id, ...partners.map((t) => t.id)])">
+        {{ joinWords }}
+      </button>
+      <button
+        v-if="!now"
+        class="press"
+        :disabled="Boolean(job)"
+        title="A simulated camera, with tilt, bend of the lens, shadows and noise"
+        @click="camera.mutate(undefined)">
+        Photograph a made-up cast
+      </button>
+    </div>
+    <p v-if="refused" class="words stop" role="alert">{{ say(refused) }}</p>
+    <div v-if="asksUnit" class="bar" role="group" aria-label="What its numbers are">
+      <span>{{ asksUnit.name }} is in</span>
+      <button
+        v-for="u in ['mm', 'cm', 'in', 'pt', 'px']"
+        :key="u"
+        class="press small"
+        @click="takeIn(asksUnit!, { unit: u })">
+        {{ u }}
+      </button>
+      <LengthField
+        word="or all of it together is so wide"
+        name="pattern-wide"
+        :value="null"
+        @change="takeIn(asksUnit!, { wide: $event })" />
+    </div>
+    <div v-if="job" class="job words" role="status">
+      <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b>
+      <span>{{ job.words }}</span>
+      <button class="press small" @click="stop">Stop</button>
+    </div>
+    <template v-if="now">
+      <p v-for="f in now.findings" :key="f.what" class="words" :class="{ stop: f.weight === 'stop' }">
+        <span
+          ><b>{{ say(f.what) }}</b> {{ say(f.do) }}</span
+        >
+      </p>
+      <TraceTable
+        :trace="now"
+        :chosen="number"
+        :edge="edge"
+        :tool="tool"
+        :taps="taps"
+        @choose="(n, e) => ((picked = n), (edge = e))"
+        @move="(at, to) => send({ act: 'move', number, at, to } as never)"
+        @corner="(at) => send({ act: 'corner', number, at } as never)"
+        @cut="(at, to) => send({ act: 'cut', number, at, to } as never)"
+        @tap="(at) => (taps = [...taps, at])" />
+    </template>
+    <LayPages
+      v-if="lay"
+      :pages="lay.pages"
+      :name="lay.file.name"
+      @laid="takeIn(lay.file, { places: $event })"
+      @apart="takeIn(lay.file, {})"
+      @leave="lay = null" />
+    <section v-if="!job && !lay" class="elsewhere sheet">
+      <h3>Or a pattern from elsewhere</h3>
+      <p class="soft">
+        SVG, DXF, or a PDF at full size. Closed lines become panels, open ones marks, words stay with them.
+      </p>
+      <p class="bar">
+        <select v-model="template" class="press" name="pattern-template" aria-label="What it is a pattern of">
+          <option v-for="t in catalogue.data.value?.templates" :key="t.name" :value="t.name">{{ t.word }}</option>
+        </select>
+        <label class="press"
+          ><input class="file" type="file" name="pattern-file" accept=".svg,.dxf,.pdf" @change="pickPattern" />Bring in
+          a pattern file</label
+        >
+      </p>
+    </section>
+    <template v-if="!now && !lay && list.isSuccess.value && !job">
+      <EmptySheet title="Nothing photographed yet">
+        <p>
+          Lay the cut-open cast on the floor among the cards and photograph it. No tracing on to paper, nothing lost at
+          every copy.
+        </p>
+      </EmptySheet>
+      <TraceGuide />
+    </template>
+
+    <template v-if="now && build" #notes>
+      <ShapeNotes v-if="shape" :trace="now" :chosen="number" :edge="edge" @act="send" />
+      <MakePanels v-if="now.shapes.length" :trace="now" :build="build" />
+      <section class="scale">
+        <h3>Is it to scale?</h3>
+        <p class="soft small">
+          The cards agree within <b class="figures">{{ now.residual_mm.toFixed(2) }} mm</b
+          ><template v-if="now.cards_left_out.length">; card {{ now.cards_left_out.join(", ") }} is left out</template>.
+          Hold a tape against the ruler. If the printed test square is not 100 mm, say so:
+        </p>
+        <LengthField
+          word="The square on the cards' page"
+          name="card-square"
+          :value="square"
+          :error="wrong"
+          @change="measure.mutate($event)" />
+        <button
+          v-if="Math.abs(square - now.square) > 0.05"
+          class="press main"
+          @click="again.mutate({ square, inside: [] })">
+          Measure again with {{ show(square) }}
+        </button>
+      </section>
+      <section class="ways">
+        <label class="press small"
+          ><input class="file" type="file" name="pattern-file" accept=".svg,.dxf,.pdf" @change="pickPattern" />Bring in
+          a pattern file</label
+        >
+        <a class="press small" :href="`/api/traces/${now.id}/outlines.svg`" download>Outlines, SVG</a>
+        <a class="press small" :href="`/api/traces/${now.id}/outlines.dxf`" download>DXF</a>
+        <button class="press small" @click="remove.mutate(undefined)">Take the photograph away</button>
+      </section>
+    </template>
+  </ScreenFrame>
+</template>
+
+<style scoped>
+.bar,
+.tools,
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+
+.file {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  opacity: 0;
+}
+
+.job {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+
+.elsewhere {
+  display: grid;
+  gap: 10px;
+  max-width: 980px;
+  padding: 18px 26px;
+}
+
+.scale {
+  display: grid;
+  gap: 8px;
+}
+</style>
