@@ -24,7 +24,7 @@ from vellumcut.cli import app as commands
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.body.mesh_files import read_mesh_file, write_mesh
 from vellumcut.service import jobs
-from vellumcut.service.once import Once
+from vellumcut.service.kept import Kept
 from vellumcut.service.pattern import patterns
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 from vellumcut.store import database

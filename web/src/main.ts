@@ -23,8 +23,11 @@ import { createPinia } from "pinia";
 import { createApp } from "vue";
 import App from "./App.vue";
 import { queryClient } from "./api/queries";
+import { showing } from "./api/turns";
 import { says } from "./parts/says";
 import { router } from "./router";
+
+router.beforeEach((to) => void showing(String(to.name ?? "")));
 
 createApp(App)
   .use(createPinia())

@@ -15,6 +15,7 @@ from vellumcut.api.pattern import darts, flats, ink, patterns, pictures, regrade
 from vellumcut.api.problems import ANSWERS, install_problems
 from vellumcut.api.rigging import rigs
 from vellumcut.api.schemas import ProblemOut
+from vellumcut.api.turns import Turns
 from vellumcut.store.database import Store
 
 FRONT_END = Path(__file__).parents[3] / "web" / "dist"
@@ -52,6 +53,7 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
     app.include_router(api)
     install_problems(app)
     _describe_problems(app)
+    app.add_middleware(Turns)
     app.add_middleware(Guard)
 
     @app.get("/{path:path}", include_in_schema=False)

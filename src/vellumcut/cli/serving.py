@@ -18,6 +18,8 @@ from vellumcut.cli import FIRST_PORT
 from vellumcut.cli.words import clear_words, data_folder
 from vellumcut.core.errors import CraftError
 from vellumcut.demo.scenario import load_demo
+from vellumcut.service.hands import dismiss, share
+from vellumcut.service.kept import keep_on_disk
 from vellumcut.store.database import Store, StoreError
 
 LAST_PORT = 8865
@@ -70,18 +72,26 @@ def _run(store: Store, port: int | None) -> None:
     try:
         uvicorn.run(create_app(store), host="127.0.0.1", port=chosen, log_level="warning")
     finally:
+        dismiss()
         store.close()
+
+
+def _opened(folder: Path) -> Store:
+    store = Store(folder)
+    keep_on_disk(folder)
+    share(folder)
+    return store
 
 
 def serve(port: int | None) -> None:
     with clear_words():
-        _run(Store(data_folder()), port)
+        _run(_opened(data_folder()), port)
 
 
 def demo(port: int | None, data: Path | None) -> None:
     with clear_words():
         if data is not None and data.exists() and any(data.iterdir()):
             raise CraftError(f"{data} is not empty; the demo wants a new folder")
-        store = Store(data or Path(tempfile.mkdtemp(prefix="vellumcut-demo-")))
+        store = _opened(data or Path(tempfile.mkdtemp(prefix="vellumcut-demo-")))
         load_demo(store)
         _run(store, port)

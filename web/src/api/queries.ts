@@ -14,6 +14,7 @@ import {
   type Schemas,
   type Settings,
 } from "./client";
+import { AFTER, Due, isAbout, Later, shown, turnsAfterChange, type Asking } from "./turns";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { staleTime: 30_000, retry: false, refetchOnWindowFocus: true } },
@@ -31,19 +32,29 @@ export interface Asked<T> {
 }
 
 export function useAsk<T>(
-  options: { queryKey: unknown[]; queryFn: () => Promise<T>; enabled?: Ref<boolean> } & Record<string, unknown>,
+  options: { queryKey: unknown[]; queryFn: (how: Asking) => Promise<T>; enabled?: Ref<boolean> } & Record<
+    string,
+    unknown
+  >,
 ): Asked<T> {
-  return useQuery({ shallow: true, structuralSharing: false, ...options } as Parameters<
+  const name = String(options.queryKey[0]);
+  const queryFn = ({ signal }: { signal: AbortSignal }) =>
+    options.queryFn({ signal, headers: isAbout(shown(), name) ? undefined : AFTER });
+  return useQuery({ shallow: true, structuralSharing: false, ...options, queryFn } as Parameters<
     typeof useQuery
   >[0]) as unknown as Asked<T>;
 }
 
 export function useCatalogue() {
-  return useAsk({ queryKey: ["catalogue"], queryFn: () => take(api.GET("/api/catalogue")), staleTime: Infinity });
+  return useAsk({
+    queryKey: ["catalogue"],
+    queryFn: (how) => take(api.GET("/api/catalogue", how)),
+    staleTime: Infinity,
+  });
 }
 
 export function useSettings() {
-  return useAsk({ queryKey: ["settings"], queryFn: () => take(api.GET("/api/settings")) });
+  return useAsk({ queryKey: ["settings"], queryFn: (how) => take(api.GET("/api/settings", how)) });
 }
 
 /** Keep readings in a set as it was seen, and put it in its place at once, so the next change starts from it. */
@@ -85,24 +96,24 @@ export function useDesignChange(piece: Ref<Piece | undefined>, onRefusal?: (refu
 }
 
 export function useWearers() {
-  return useAsk({ queryKey: ["wearers"], queryFn: () => take(api.GET("/api/wearers")) });
+  return useAsk({ queryKey: ["wearers"], queryFn: (how) => take(api.GET("/api/wearers", how)) });
 }
 
 export function useBuilds() {
-  return useAsk({ queryKey: ["builds"], queryFn: () => take(api.GET("/api/builds")) });
+  return useAsk({ queryKey: ["builds"], queryFn: (how) => take(api.GET("/api/builds", how)) });
 }
 
 /** The list of builds as it is now; wait for it before going to something just made. */
 export const freshBuilds = () => queryClient.invalidateQueries({ queryKey: ["builds"] });
 
 export function useUndoWords() {
-  return useAsk({ queryKey: ["undo"], queryFn: () => take(api.GET("/api/undo")) });
+  return useAsk({ queryKey: ["undo"], queryFn: (how) => take(api.GET("/api/undo", how)) });
 }
 
 export function useTimers() {
   return useAsk({
     queryKey: ["timers"],
-    queryFn: () => take(api.GET("/api/timers")),
+    queryFn: (how) => take(api.GET("/api/timers", how)),
     refetchInterval: (query: { state: { data?: unknown[] } }) => (query.state.data?.length ? 1000 : 15_000),
     refetchIntervalInBackground: true,
   });
@@ -140,10 +151,10 @@ export function useHere() {
 }
 
 /** A query about one piece, asked once the piece is known. */
-export function usePieceQuery<T>(name: string, piece: Ref<number>, ask: (piece: number) => Promise<T>) {
+export function usePieceQuery<T>(name: string, piece: Ref<number>, ask: (piece: number, how: Asking) => Promise<T>) {
   return useAsk({
     queryKey: [name, piece],
-    queryFn: () => ask(piece.value),
+    queryFn: (how) => ask(piece.value, how),
     enabled: computed(() => piece.value > 0),
     placeholderData: (previous: T | undefined) => previous,
   });
@@ -151,38 +162,42 @@ export function usePieceQuery<T>(name: string, piece: Ref<number>, ask: (piece: 
 
 /** A piece's steps as they stand, and how it is made. */
 export const useBench = (piece: Ref<number>) =>
-  usePieceQuery("steps", piece, (p) => take(api.GET("/api/pieces/{piece}/steps", { params: { path: { piece: p } } })));
+  usePieceQuery("steps", piece, (p, how) =>
+    take(api.GET("/api/pieces/{piece}/steps", { ...how, params: { path: { piece: p } } })),
+  );
 
-/** How often each piece's pattern was asked for: a settled one that was overtaken is dropped. */
-const asks: Record<number, number> = {};
+/** Each piece's settled pattern on its way; one that was overtaken is dropped. */
+const settling: Record<number, AbortController> = {};
 
 /** A piece's pattern: at once as it lies on coarse meshes, then, where a panel is hard, as it is cut. */
 export const usePattern = (piece: Ref<number>) =>
-  usePieceQuery("pattern", piece, async (p) => {
-    const mine = (asks[p] = (asks[p] ?? 0) + 1);
-    const quick = await pattern(p, true);
-    if (!quick.settled) void settle(p, mine);
+  usePieceQuery("pattern", piece, async (p, how) => {
+    settling[p]?.abort();
+    const quick = await pattern(p, true, how);
+    if (!quick.settled) void settle(p);
     return quick;
   });
 
-const pattern = (piece: number, quick: boolean) =>
-  take(api.GET("/api/pieces/{piece}/pattern", { params: { path: { piece }, query: { quick } } }));
+const pattern = (piece: number, quick: boolean, how: Asking) =>
+  take(api.GET("/api/pieces/{piece}/pattern", { ...how, params: { path: { piece }, query: { quick } } }));
 
 /** The settled pattern takes the quick one's place, unless it was asked for anew meanwhile. */
-async function settle(piece: number, asked: number) {
+async function settle(piece: number) {
+  const mine = (settling[piece] = new AbortController());
   await painted();
-  const whole = await pattern(piece, false).catch(() => null);
-  if (whole && asked === asks[piece]) queryClient.setQueryData(["pattern", piece], whole);
+  const whole = await pattern(piece, false, { signal: mine.signal, headers: AFTER }).catch(() => null);
+  if (whole && !mine.signal.aborted) queryClient.setQueryData(["pattern", piece], whole);
 }
 
-/**
- * Something that changes what is stored. Afterwards the pattern is asked for first, since the maker looks at it,
- * then everything else; ``touches``: only what is named, where the change bears on nothing else. A refusal is shown in its
- * own words unless the caller takes it. Changes that share the name ``inTurn`` are sent one after the other.
- */
 /** Another window was quicker: what stands now is asked for again. */
 export const OVERTAKEN = 412;
 
+/**
+ * Something that changes what is stored. Afterwards what the screen is about is asked for first, since the maker looks at
+ * it, then, when the hands rest, everything else; ``touches``: only what is named, where the change bears on nothing else. A
+ * refusal is shown in its own words unless the caller takes it. Changes that share the name ``inTurn`` are sent one after the
+ * other.
+ */
 export function useChange<In, Out>(
   act: (input: In) => Promise<Out>,
   onRefusal?: (refusal: Refusal, input: In) => void,
@@ -193,9 +208,11 @@ export function useChange<In, Out>(
   return useMutation({
     mutationFn: act,
     scope: inTurn ? { id: inTurn } : undefined,
-    onSuccess: () => void (touches ? askAgain(client, (name) => touches.includes(name)) : refreshAll(client)),
+    onMutate: () => void (touches ?? dropOthers(client)),
+    onSuccess: () => void (touches ? askAgain(client, touches) : refreshAll(client)),
     onError: (error, input) => {
       if (error instanceof Refusal && error.status === OVERTAKEN) void refreshAll(client);
+      else if (!touches) whenAtRest(client);
       if (error instanceof Refusal && onRefusal) onRefusal(error, input);
       else say(error.message, "error");
     },
@@ -219,15 +236,35 @@ export function useKept<T>(name: string, read: () => Promise<T>, write: (value: 
   return { data: query.data, change: (how: (now: T) => T, onError?: () => void) => save.mutate(how, { onError }) };
 }
 
+const due = new Due();
+const later = new Later();
+
 export async function refreshAll(client: QueryClient) {
-  await askAgain(client, (name) => name === "pattern");
+  const { first, after } = turnsAfterChange(shown(), namesIn(client));
+  due.add(after);
+  await askAgain(client, first);
   await painted();
-  await askAgain(client, (name) => !["catalogue", "pattern"].includes(name));
+  whenAtRest(client);
+}
+
+const nameOf = (query: { queryKey: readonly unknown[] }) => String(query.queryKey[0]);
+const namesIn = (client: QueryClient) => [...new Set(client.getQueryCache().getAll().map(nameOf))];
+
+/** What is due is asked when the hands rest. */
+const whenAtRest = (client: QueryClient) => later.put(() => void askAgain(client, due.take()));
+
+/** A change begins: what is being asked beside what the screen is about is stopped, and due again after it. */
+function dropOthers(client: QueryClient) {
+  later.drop();
+  const asked = client.getQueryCache().findAll({ fetchStatus: "fetching" }).map(nameOf);
+  const others = turnsAfterChange(shown(), asked).after;
+  due.add(others);
+  void client.cancelQueries({ predicate: (query) => others.includes(nameOf(query)) });
 }
 
 /** An answer that was asked for before the change would be old: a first one is not asked again unless it is stopped. */
-async function askAgain(client: QueryClient, wanted: (name: string) => boolean) {
-  const filter = { predicate: (query: { queryKey: readonly unknown[] }) => wanted(String(query.queryKey[0])) };
+async function askAgain(client: QueryClient, names: readonly string[]) {
+  const filter = { predicate: (query: { queryKey: readonly unknown[] }) => names.includes(nameOf(query)) };
   await client.cancelQueries(filter);
   await client.invalidateQueries(filter);
 }

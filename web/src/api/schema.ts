@@ -4197,7 +4197,7 @@ export interface components {
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
             /** Seams */
-            seams: components["schemas"]["vellumcut__api__pattern_schemas__SeamOut"][];
+            seams: components["schemas"]["SeamOut"][];
             /** Darts */
             darts: components["schemas"]["DartOut"][];
             /** Outline Length */
@@ -6031,6 +6031,18 @@ export interface components {
             off: number;
         };
         /**
+         * OpenableSeamOut
+         * @description A seam that can be made to open. length: mm.
+         */
+        OpenableSeamOut: {
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /** Length */
+            length: number;
+        };
+        /**
          * OpeningOut
          * @description line: key of the seam's stroke. length: of the seam, mm; low, high: of it that open, mm from its lower end. at: mm along it
          *     where something is set.
@@ -6364,7 +6376,7 @@ export interface components {
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
             /** Seams */
-            seams: components["schemas"]["vellumcut__api__pattern_schemas__SeamOut"][];
+            seams: components["schemas"]["SeamOut"][];
             /** Darts */
             darts: components["schemas"]["DartOut"][];
             /** Outline Length */
@@ -7344,7 +7356,7 @@ export interface components {
             /** Openings */
             openings: components["schemas"]["OpeningOut"][];
             /** Seams */
-            seams: components["schemas"]["vellumcut__api__rig_schemas__SeamOut"][];
+            seams: components["schemas"]["OpenableSeamOut"][];
             /** Beneath */
             beneath: string[];
             /** Plates */
@@ -7921,6 +7933,25 @@ export interface components {
             minutes: {
                 [key: string]: number;
             };
+        };
+        /** SeamOut */
+        SeamOut: {
+            /** Name */
+            name: string;
+            /** On Body */
+            on_body: number;
+            /** Side A */
+            side_a: number;
+            /** Side B */
+            side_b: number;
+            /** Mismatch */
+            mismatch: number;
+            /** Kind */
+            kind: string;
+            /** Free */
+            free: number[];
+            /** Marks */
+            marks: number;
         };
         /**
          * SeamSurface
@@ -9169,37 +9200,6 @@ export interface components {
             finish: number;
             /** Bends */
             bends: string;
-        };
-        /** SeamOut */
-        vellumcut__api__pattern_schemas__SeamOut: {
-            /** Name */
-            name: string;
-            /** On Body */
-            on_body: number;
-            /** Side A */
-            side_a: number;
-            /** Side B */
-            side_b: number;
-            /** Mismatch */
-            mismatch: number;
-            /** Kind */
-            kind: string;
-            /** Free */
-            free: number[];
-            /** Marks */
-            marks: number;
-        };
-        /**
-         * SeamOut
-         * @description A seam that can be made to open. length: mm.
-         */
-        vellumcut__api__rig_schemas__SeamOut: {
-            /** Line */
-            line: string;
-            /** Name */
-            name: string;
-            /** Length */
-            length: number;
         };
         /** ProblemField */
         ProblemField: {

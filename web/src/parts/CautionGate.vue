@@ -8,7 +8,7 @@ const props = defineProps<{ build: number; keys: readonly string[] }>();
 const path = () => ({ params: { path: { build: props.build } } });
 const cautions = useAsk({
   queryKey: ["cautions", computed(() => props.build)],
-  queryFn: () => take(api.GET("/api/builds/{build}/cautions", path())),
+  queryFn: (how) => take(api.GET("/api/builds/{build}/cautions", { ...how, ...path() })),
 });
 const wanted = computed(() => cautions.data.value?.cautions.filter((c) => props.keys.includes(c.key)) ?? []);
 const open = computed(() => wanted.value.filter((c) => !c.seen));

@@ -11,15 +11,16 @@ const props = defineProps<{ piece: number; paper: string }>();
 const compare = defineModel<{ from: number; to: number | null } | null>({ required: true });
 const { show } = useUnit();
 const piece = computed(() => props.piece);
-const versions = usePieceQuery("versions", piece, (p) =>
-  take(api.GET("/api/pieces/{piece}/versions", { params: { path: { piece: p } } })),
+const versions = usePieceQuery("versions", piece, (p, how) =>
+  take(api.GET("/api/pieces/{piece}/versions", { ...how, params: { path: { piece: p } } })),
 );
 const newestFirst = computed(() => [...(versions.data.value ?? [])].reverse());
 const overlay = useAsk({
   queryKey: ["overlay", piece, compare],
-  queryFn: () =>
+  queryFn: (how) =>
     take(
       api.GET("/api/pieces/{piece}/versions/{number}/overlay", {
+        ...how,
         params: {
           path: { piece: piece.value, number: compare.value!.from },
           query: { against: compare.value!.to ?? undefined },

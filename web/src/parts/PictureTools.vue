@@ -9,7 +9,7 @@ const props = defineProps<{ piece: number }>();
 const { unit } = useUnit();
 const asked = useAsk({
   queryKey: ["picture", props.piece],
-  queryFn: () => take(api.GET("/api/pieces/{piece}/picture", { params: { path: { piece: props.piece } } })),
+  queryFn: (how) => take(api.GET("/api/pieces/{piece}/picture", { ...how, params: { path: { piece: props.piece } } })),
 });
 const picture = computed(() => asked.data.value ?? null);
 const placing = ref<Schemas["PicturePlacing"] | null>(null);

@@ -103,7 +103,7 @@ class OpeningOut(Out):
     advice: list[str]
 
 
-class SeamOut(Out):
+class OpenableSeamOut(Out):
     """A seam that can be made to open. length: mm."""
 
     line: str
@@ -126,7 +126,7 @@ class RigOut(Out):
     findings: list[Finding]
     magnets: list[MagnetOut]
     openings: list[OpeningOut]
-    seams: list[SeamOut]
+    seams: list[OpenableSeamOut]
     beneath: list[str]
     plates: list[str]
     asked_overlap: float

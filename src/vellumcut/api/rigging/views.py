@@ -49,7 +49,7 @@ def rig_view(made: PieceRig) -> r.RigOut:
         magnets=[_magnet(x) for x in magnets_of(piece.on(piece.sides[0]))],
         openings=[_opening(x) for x in openings_of(laid)],
         seams=[
-            r.SeamOut(line=k, name=s.name or "seam", length=seam_length(laid, s))
+            r.OpenableSeamOut(line=k, name=s.name or "seam", length=seam_length(laid, s))
             for k, s in seams_to_open(laid).items()
         ],
         beneath=[x.name for x in unsaid_beneath(costume, piece)],

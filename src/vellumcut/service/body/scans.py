@@ -18,20 +18,23 @@ from vellumcut.core.cast.scan_trunk import fit_trunk
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.body.mesh_files import (
     LARGEST_SCAN,
-    ReadMesh,
     check_size,
     mesh_format,
     read_mesh_file,
     write_mesh,
 )
-from vellumcut.service.once import Once
+from vellumcut.service.kept import Kept
 from vellumcut.service.rows import fetch
 from vellumcut.store.database import Store
 from vellumcut.store.files import Arriving, arriving, file_in
 from vellumcut.store.models import Scan, Wearer
 
-_meshes: Once[ReadMesh] = Once(3)
-_fits: Once[ScanFit] = Once(24)
+
+def _mesh_key(path: Path) -> str:
+    return path.as_posix()
+
+
+_meshes = Kept(read_mesh_file, _mesh_key, 3, on_disk=False)
 
 
 def scans_folder(store: Store) -> Path:
@@ -71,7 +74,7 @@ def _keep(store: Store, wearer: int, name: str, file: Arriving) -> Scan:
             warnings=list(mesh.warnings),
         )
         session.add(row)
-    _meshes.put(str(scans_folder(store) / file.name), mesh)
+    _meshes.put(mesh, scans_folder(store) / file.name)
     return row
 
 
@@ -103,7 +106,7 @@ def remove_scan(store: Store, number: int) -> None:
 
 def upright_mesh(path: Path, stance: Stance) -> BodyMesh:
     """A scan in mm, z up, facing -y, feet at 0 and middle at 0. Raises CraftError."""
-    mesh = _meshes.get(str(path), lambda: read_mesh_file(path))
+    mesh = _meshes(path)
     points = turn(mesh.vertices, stance)
     low, high = points.min(axis=0), points.max(axis=0)
     points = points - np.array([(low[0] + high[0]) / 2, 0.0, low[2]])
@@ -134,11 +137,7 @@ def fit_reading(folder: Path, reading: ScanReading, side: Side | None = None) ->
 
     Raises CraftError.
     """
-    path = scan_file(folder, reading)
-    facts = path.stat()
-    key = f"{path}|{facts.st_size}|{facts.st_mtime_ns}|{reading.model_dump_json()}|{side}"
-    stance = Stance(reading.unit, reading.up, reading.front)
-    return _fits.get(key, lambda: _fit(upright_mesh(path, stance), reading, side))
+    return _fits(scan_file(folder, reading), reading, side)
 
 
 def scan_file(folder: Path, reading: ScanReading) -> Path:
@@ -164,13 +163,22 @@ def scan_files(folder: Path, readings: Measurements) -> dict[str, bytes]:
     return out
 
 
-def _fit(mesh: BodyMesh, reading: ScanReading, side: Side | None) -> ScanFit:
+def _fit(path: Path, reading: ScanReading, side: Side | None) -> ScanFit:
+    mesh = upright_mesh(path, Stance(reading.unit, reading.up, reading.front))
     low, high, ahead = (np.array(p, dtype=float) for p in (reading.low, reading.high, reading.ahead))
     if reading.segment == "torso":
         return fit_trunk(mesh, low, high, ahead)
     place = limb_placement(low, high, ahead, (side or reading.side) == "right")
     span = float(np.linalg.norm(high - low))
     return fit_limb(mesh, place, span, stations_of(reading.segment), reading.mid)
+
+
+def _fit_key(path: Path, reading: ScanReading, side: Side | None) -> str:
+    facts = path.stat()
+    return f"{path}|{facts.st_size}|{facts.st_mtime_ns}|{reading.model_dump_json()}|{side}"
+
+
+_fits = Kept(_fit, _fit_key, 24)
 
 
 def scanned_tubes(folder: Path, readings: Measurements) -> dict[str, TubeSurface]:

@@ -1,9 +1,11 @@
 """Builds and their pieces."""
 
+import hashlib
 import itertools
 from collections.abc import Collection
 from dataclasses import dataclass, field, replace
 from datetime import date
+from functools import cached_property
 from typing import Any
 
 from sqlalchemy import select
@@ -56,6 +58,18 @@ class Work:
     schools: Schools = field(default_factory=Schools)
     owned: Owned = field(default_factory=Owned)
     costume: tuple[Mate, ...] = ()
+
+    @cached_property
+    def key(self) -> str:
+        """What the piece's panels are drawn from: its design and the body."""
+        return f"{self.design.model_dump_json()}|{self.readings.model_dump_json()}"
+
+    @cached_property
+    def costume_key(self) -> str:
+        """What the costume on its wearer is made from, this piece as it is worked on."""
+        designs = {m.piece_id: m.design for m in self.costume} | {self.piece_id: self.design}
+        rows = "|".join(f"{key}{design.model_dump_json()}" for key, design in sorted(designs.items()))
+        return hashlib.sha256(f"{rows}|{self.readings.model_dump_json()}".encode()).hexdigest()
 
 
 def list_builds(store: Store) -> list[tuple[Build, Wearer, list[Piece]]]:

@@ -29,16 +29,13 @@ from vellumcut.service import clock
 from vellumcut.service.keeping import builds
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.keeping.settings import paces_in
+from vellumcut.service.kept import Kept
 from vellumcut.service.making.heat import heat_of
-from vellumcut.service.once import Once
-from vellumcut.service.pattern.patterns import pattern_of, piece_facts
-from vellumcut.service.rigging.rigs import costume_key, plans_of
+from vellumcut.service.pattern.patterns import ink_ahead, pattern_of, piece_facts
+from vellumcut.service.rigging.rigs import plans_of
 from vellumcut.service.rows import fetch
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, CostumeTick, Piece, StepTick
-
-_jobs: Once[Job] = Once(24)
-_plans: Once[PlannedPiece] = Once(48)
 
 
 @dataclass(frozen=True)
@@ -92,36 +89,33 @@ def timed_counts(store: Store) -> dict[str, int]:
         return dict(Counter(t.work for t in timed_in(session)))
 
 
-def job_of(work: Work, tempo: Tempo) -> Job:
-    """All that steps are made from. Raises CraftError when the piece has no pattern."""
-
-    def make() -> Job:
-        pattern, rigs = pattern_of(work), plans_of(work)
-        heat = next((x.plan for x in heat_of(work, pattern) if x.plan), None)
-        made = {"schools": work.schools, "owned": work.owned, "tempo": tempo}
-        return Job(pattern, tuple(rigs), heat, work.gun.patch, **made)  # type: ignore[arg-type]
-
-    return _jobs.get(_key(work, tempo), make)
+def _job(work: Work, tempo: Tempo) -> Job:
+    pattern, rigs = pattern_of(work), plans_of(work)
+    heat = next((x.plan for x in heat_of(work, pattern) if x.plan), None)
+    made = {"schools": work.schools, "owned": work.owned, "tempo": tempo}
+    return Job(pattern, tuple(rigs), heat, work.gun.patch, **made)  # type: ignore[arg-type]
 
 
 def _key(work: Work, tempo: Tempo) -> str:
-    made_from = (work.design, work.readings, *work.gives, *work.shelf, work.gun, work.schools, work.owned)
+    made_from = (*work.gives, *work.shelf, work.gun, work.schools, work.owned)
     paces = f"{sorted(tempo.own.items())}{sorted(tempo.learned.items())}"
-    return "|".join(
-        [costume_key(work), work.name, work.build, work.dart_edges, paces, *(x.model_dump_json() for x in made_from)]
-    )
+    names = f"{work.piece_id}|{work.name}|{work.build}|{work.dart_edges}"
+    return "|".join([work.costume_key, work.key, names, paces, *(x.model_dump_json() for x in made_from)])
 
 
-def planned(work: Work, tempo: Tempo) -> PlannedPiece:
-    """The steps of a piece in the order of work. Raises CraftError when it has no pattern or its order contradicts itself."""
+job_of = Kept(_job, _key, 24)
+"""All that steps are made from. Raises CraftError when the piece has no pattern."""
 
-    def make() -> PlannedPiece:
-        job = job_of(work, tempo)
-        steps = {s.key: s for s in build_steps(job)}
-        titles = {key: step.title for key, step in steps.items()}
-        return PlannedPiece(work.piece_id, work.name, job.facts, plan_piece(job.facts, titles), steps)
 
-    return _plans.get(f"{work.piece_id}|{_key(work, tempo)}", make)
+def _plan(work: Work, tempo: Tempo) -> PlannedPiece:
+    job = job_of(work, tempo)
+    steps = {s.key: s for s in build_steps(job)}
+    titles = {key: step.title for key, step in steps.items()}
+    return PlannedPiece(work.piece_id, work.name, job.facts, plan_piece(job.facts, titles), steps)
+
+
+planned = Kept(_plan, _key, 48)
+"""The steps of a piece in the order of work. Raises CraftError when it has no pattern or its order contradicts itself."""
 
 
 def ticks_in(rows: Sequence[StepTick | CostumeTick]) -> dict[str, Tick]:
@@ -173,11 +167,14 @@ def costume_bench(store: Store, build: int) -> CostumeBench:
         pieces = [(p.id, p.name) for p in session.scalars(wanted)]
         own_ticks = ticks_in(session.scalars(select(CostumeTick).where(CostumeTick.build_id == build)).all())
     tempo = tempo_of(store)
+    works = [builds.work_on(store, number) for number, _ in pieces]
+    ink_ahead(works)
+    planned.ahead([(work, tempo) for work in works])
     made: list[PieceBench] = []
     unmade = []
-    for number, name in pieces:
+    for work, (number, name) in zip(works, pieces, strict=True):
         try:
-            made.append(_bench(store, builds.work_on(store, number), tempo))
+            made.append(_bench(store, work, tempo))
         except CraftError as error:
             unmade.append((number, name, error.message))
     planned_pieces = [b.piece for b in made]

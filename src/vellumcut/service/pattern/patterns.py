@@ -7,7 +7,7 @@ from vellumcut.core.body.segments import Side
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.cast.dressed import dressed, padded
-from vellumcut.core.cast.halves import worn_tube
+from vellumcut.core.cast.halves import WHOLE, worn_tube
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import WrapTube, plan_wrap
 from vellumcut.core.design.piece import PieceDesign
@@ -37,34 +37,27 @@ from vellumcut.formats.keeping.build_json import BuildFile
 from vellumcut.service.body.scans import scanned_tubes
 from vellumcut.service.keeping import builds
 from vellumcut.service.keeping.builds import Work
-from vellumcut.service.once import Once
+from vellumcut.service.kept import Kept
 
-_patterns: Once[PiecePattern] = Once(24)
-_inked: Once[dict[Side, InkedPiece]] = Once(24)
-_facts: Once[Facts | CraftError] = Once(256)
+
+def _lay(work: Work, size: float | None) -> PiecePattern:
+    if work.design.flat is not None:
+        return flat_pattern(work.design, work.name, work.build, work.gives, work.dart_edges, girth_now(work))
+    made_from = (work.readings, work.design, work.name, work.build, size, work.scanned, work.gives, work.dart_edges)
+    return pattern_piece(*made_from, laid_ink(work))
+
+
+def _pattern_key(work: Work, size: float | None) -> str:
+    gives = "".join(x.model_dump_json() for x in work.gives)
+    return "|".join([str(size), hanging(work), work.name, work.build, work.dart_edges, work.key, gives])
+
+
+_patterns = Kept(_lay, _pattern_key, 24)
 
 
 def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
     """The pattern of a piece. Raises CraftError in a maker's words."""
-    if work.design.flat is not None:
-        return _patterns.get(
-            _key(work, None),
-            lambda: flat_pattern(work.design, work.name, work.build, work.gives, work.dart_edges, girth_now(work)),
-        )
-    return _patterns.get(
-        _key(work, size),
-        lambda: pattern_piece(
-            work.readings,
-            work.design,
-            work.name,
-            work.build,
-            size,
-            work.scanned,
-            work.gives,
-            work.dart_edges,
-            laid_ink(work),
-        ),
-    )
+    return _patterns(work, None if work.design.flat is not None else size)
 
 
 def quick_pattern(work: Work) -> PiecePattern:
@@ -72,19 +65,12 @@ def quick_pattern(work: Work) -> PiecePattern:
 
     Raises CraftError.
     """
-    if shown := _patterns.known(_key(work, EDIT_SIZE)):
+    if shown := _patterns.known(work, EDIT_SIZE):
         return shown
     quick = pattern_of(work, QUICK_SIZE)
     if quick.settled:
-        _patterns.put(_key(work, EDIT_SIZE), quick)
+        _patterns.put(quick, work, EDIT_SIZE)
     return quick
-
-
-def _key(work: Work, size: float | None) -> str:
-    made_from = (work.design, work.readings, *work.gives)
-    return "|".join(
-        [str(size), hanging(work), work.name, work.build, work.dart_edges, *(x.model_dump_json() for x in made_from)]
-    )
 
 
 def cutting_pattern(work: Work) -> PiecePattern:
@@ -101,28 +87,35 @@ def cutting_pattern(work: Work) -> PiecePattern:
     return as_cut(made)
 
 
-def laid_ink(work: Work) -> dict[Side, InkedPiece]:
-    """The ink of every drawn side of a piece, laid once for its facts and its pattern. Raises CraftError."""
-    key = hanging(work) + work.design.model_dump_json() + work.readings.model_dump_json()
-    sides = drawn_sides(work.readings, work.design)
+def _lay_ink(work: Work) -> dict[Side, InkedPiece]:
+    return {side: _lay_side(work, side) for side, _ in drawn_sides(work.readings, work.design)}
 
-    def lay(side: Side) -> InkedPiece:
-        piece = ink_piece(drawn_tube(work, side), work.design)
-        laid = LaidPiece(piece)
-        anchors = anchors_of(laid, mates_of(work), work.piece_id)
-        magnets, openings = magnets_of(laid), openings_of(laid)
-        fixings = (
-            (
-                *anchor_marks(laid, anchors, p, twin),
-                *eyelet_marks(laid, p),
-                *(m for x in magnets for m in magnet_marks(laid, x.row, x.at, x.poles, p)),
-                *(m for x in openings for m in opening_marks(laid, x, p)),
-            )
-            for p, twin in zip(piece.panels, piece.twins, strict=True)
+
+def _lay_side(work: Work, side: Side) -> InkedPiece:
+    piece = ink_piece(drawn_tube(work, side), work.design)
+    laid = LaidPiece(piece)
+    anchors = anchors_of(laid, mates_of(work), work.piece_id)
+    magnets, openings = magnets_of(laid), openings_of(laid)
+    fixings = (
+        (
+            *anchor_marks(laid, anchors, p, twin),
+            *eyelet_marks(laid, p),
+            *(m for x in magnets for m in magnet_marks(laid, x.row, x.at, x.poles, p)),
+            *(m for x in openings for m in opening_marks(laid, x, p)),
         )
-        return replace(piece, fixings=tuple(fixings))
+        for p, twin in zip(piece.panels, piece.twins, strict=True)
+    )
+    return replace(piece, fixings=tuple(fixings))
 
-    return _inked.get(key, lambda: {side: lay(side) for side, _ in sides})
+
+laid_ink = Kept(_lay_ink, lambda work: hanging(work) + work.key, 24)
+"""The ink of every drawn side of a piece, laid once for its facts and its pattern. Raises CraftError."""
+
+
+def ink_ahead(works: list[Work]) -> None:
+    """Lay the ink of many pieces, those of the trunk first: then one of two processes builds the trunk, which takes longest."""
+    first = sorted(works, key=lambda w: TEMPLATES[w.design.template].part not in WHOLE)
+    laid_ink.ahead([(work,) for work in first])
 
 
 def mates_of(work: Work) -> tuple[Mate, ...]:
@@ -138,19 +131,25 @@ def hanging(work: Work) -> str:
     return f"{rig_of_design(work.design, mates).key}/{sorted(x.key for x in landed)}/{_beneath(work)}"
 
 
+def _read_facts(work: Work) -> Facts | CraftError:
+    try:
+        if work.design.flat is not None:
+            return flat_facts(work.design, work.schools, work.owned)
+        return facts_of(next(iter(laid_ink(work).values())), work.schools, work.owned)
+    except CraftError as error:
+        return error
+
+
+def _facts_key(work: Work) -> str:
+    return "|".join([hanging(work), work.key, work.schools.model_dump_json(), work.owned.model_dump_json()])
+
+
+_facts = Kept(_read_facts, _facts_key)
+
+
 def piece_facts(work: Work) -> Facts:
     """What a piece has on this body. Flattens nothing. Raises CraftError when its ink cannot be laid."""
-
-    def read() -> Facts | CraftError:
-        try:
-            if work.design.flat is not None:
-                return flat_facts(work.design, work.schools, work.owned)
-            return facts_of(next(iter(laid_ink(work).values())), work.schools, work.owned)
-        except CraftError as error:
-            return error
-
-    made_from = (work.design, work.readings, work.schools, work.owned)
-    found = _facts.get("|".join([hanging(work), *(x.model_dump_json() for x in made_from)]), read)
+    found = _facts(work)
     if isinstance(found, CraftError):
         raise CraftError(found.message, found.field)
     return found

@@ -9,7 +9,7 @@ from vellumcut.core.pattern.regrade import PanelChange, compare_patterns
 from vellumcut.core.pattern.strips import strips_pattern
 from vellumcut.service.body.scans import scanned_tubes, scans_folder
 from vellumcut.service.errors import NotFound
-from vellumcut.service.helper import done_together
+from vellumcut.service.hands import done_together
 from vellumcut.service.jobs import Job, start_job
 from vellumcut.service.keeping import builds
 from vellumcut.service.keeping.builds import Work

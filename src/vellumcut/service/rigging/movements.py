@@ -14,12 +14,11 @@ from vellumcut.core.worn.movement import Bind, Trim, binds_of, meets_at, trims_f
 from vellumcut.core.worn.postures import POSTURES, turns_of
 from vellumcut.core.worn.trim import MOST, trimmed
 from vellumcut.service.keeping import builds
-from vellumcut.service.once import Once
+from vellumcut.service.keeping.builds import Work
+from vellumcut.service.kept import Kept
 from vellumcut.service.pattern.patterns import laid_ink
-from vellumcut.service.rigging.rigs import costume_key, costume_of
+from vellumcut.service.rigging.rigs import costume_of
 from vellumcut.store.database import Store
-
-_found: Once["Turned"] = Once(128)
 
 Kind = Literal["touches", "binds", "opens", "reaches", "free"]
 SEEN_THROUGH = 15.0
@@ -82,11 +81,16 @@ def movement_in(store: Store, build: int, joint: str) -> tuple[Costume, Turned]:
     costume = costume_of(work)
     if joint not in costume.figure.joints:
         raise CraftError(f'There is no joint "{joint}"; there are {", ".join(costume.figure.joints)}', "joint")
-    return costume, _found.get(f"{joint}|{costume_key(work)}", lambda: _turned(costume, costume.figure.joints[joint]))
+    return costume, _turned(work, joint)
 
 
-def _turned(costume: Costume, joint: Joint) -> Turned:
+def _turn(work: Work, key: str) -> Turned:
+    costume = costume_of(work)
+    joint = costume.figure.joints[key]
     return Turned(_moved(costume, joint), [Stands(x, _raised(costume, joint, x)) for x in scrapes_of(costume, joint)])
+
+
+_turned = Kept(_turn, lambda work, key: f"{key}|{work.costume_key}", 128)
 
 
 def _raised(costume: Costume, joint: Joint, found: Scrape) -> tuple[Trim, ...]:

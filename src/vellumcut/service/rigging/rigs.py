@@ -18,15 +18,10 @@ from vellumcut.core.worn.dressing import DressingStep, dressing_order
 from vellumcut.core.worn.wear import Parts
 from vellumcut.formats.rigging.rig_sheet import RigPage, part_rows
 from vellumcut.service.keeping.builds import Work, list_pieces, work_on
+from vellumcut.service.kept import Kept
 from vellumcut.service.making.foam import sheets_of
-from vellumcut.service.once import Once
-from vellumcut.service.pattern.patterns import laid_ink, pattern_of
+from vellumcut.service.pattern.patterns import ink_ahead, laid_ink, pattern_of
 from vellumcut.store.database import Store
-
-_costumes: Once[Costume] = Once(8)
-_straps: Once[list[Strap]] = Once(256)
-_donning: Once[Donning] = Once(256)
-_rests: Once[dict[Side, Rest | None]] = Once(256)
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,32 +42,28 @@ def works_of(work: Work) -> list[Work]:
     return [work, *others]
 
 
-def costume_of(work: Work) -> Costume:
-    """The costume on its wearer, weights unknown; pieces that cannot be laid are left out. Raises CraftError where the
-    trunk was not measured."""
-
-    def make() -> Costume:
-        worn = []
-        for each in sorted(works_of(work), key=lambda w: w.piece_id):
-            try:
-                worn.append(Worn(each.piece_id, each.name, each.design, laid_ink(each)))
-            except CraftError:
-                continue
-        return Costume(figure_of(work.readings, work.scanned), tuple(worn))
-
-    return _costumes.get(costume_key(work), make)
+def _dress(work: Work) -> Costume:
+    worn = []
+    for each in sorted(works_of(work), key=lambda w: w.piece_id):
+        try:
+            worn.append(Worn(each.piece_id, each.name, each.design, laid_ink(each)))
+        except CraftError:
+            continue
+    return Costume(figure_of(work.readings, work.scanned), tuple(worn))
 
 
-def costume_key(work: Work) -> str:
-    """What a costume on its wearer is made from."""
-    rows = sorted((w.piece_id, w.design.model_dump_json()) for w in works_of(work))
-    return f"{rows}{work.readings.model_dump_json()}"
+costume_of = Kept(_dress, lambda work: work.costume_key, 8, on_disk=False)
+"""The costume on its wearer, weights unknown; pieces that cannot be laid are left out. Raises CraftError where the
+trunk was not measured."""
 
 
-def straps_in(work: Work, piece: Worn) -> list[Strap]:
-    """All straps of one piece of its costume. Raises CraftError."""
+def _strap(work: Work, piece: int) -> list[Strap]:
     costume = costume_of(work)
-    return _straps.get(f"{piece.key}|{costume_key(work)}", lambda: straps_of_piece(costume, piece))
+    return straps_of_piece(costume, costume.piece(piece))
+
+
+straps_in = Kept(_strap, lambda work, piece: f"{piece}|{work.costume_key}")
+"""All straps of one piece of its costume, by its number. Raises CraftError."""
 
 
 def weight_of(work: Work) -> float:
@@ -85,7 +76,7 @@ def plans_of(work: Work) -> list[RigPlan]:
     laid_ink(work)
     costume = costume_of(work)
     piece = costume.piece(work.piece_id)
-    straps = straps_in(work, piece)
+    straps = straps_in(work, piece.key)
     return [
         plan_parts(costume, piece, side, [s for s in straps if s.side == _of(piece, side)], None)
         for side in piece.inked
@@ -101,26 +92,30 @@ def rig_of(work: Work) -> PieceRig:
     """Everything about what holds a piece. Raises CraftError when it has no pattern."""
     pattern_of(work)
     costume = costume_of(work)
-    works = {w.piece_id: w for w in works_of(work)}
     piece = costume.piece(work.piece_id)
-    straps = straps_in(work, piece)
-    rests = _rests.get(f"rest{piece.key}|{costume_key(work)}|{work.shelf}", lambda: _rest(work, costume, piece, works))
+    straps = straps_in(work, piece.key)
+    rests = _rests(work, piece.key)
     plans = [
         plan_parts(costume, piece, side, [s for s in straps if s.side == _of(piece, side)], rests.get(_of(piece, side)))
         for side in piece.inked
     ]
-    donning = [_donned(work, costume_key(work), piece, side) for side in piece.laid]
+    donning = [_donned(work, piece.key, side) for side in piece.laid]
     return PieceRig(costume, piece, straps, rests, plans, donning)
 
 
-def _rest(work: Work, costume: Costume, piece: Worn, works: dict[int, Work]) -> dict[Side, Rest | None]:
+def _rest(work: Work, number: int) -> dict[Side, Rest | None]:
     """How each copy rests. What hangs on it is weighed too, and nothing else."""
-    straps = [s for p in costume.pieces for s in straps_in(work, p)]
-    near = {piece.key} | {s.ends[0].piece for s in straps if s.ends[1].piece == piece.key}
+    costume = costume_of(work)
+    straps = [s for p in costume.pieces for s in straps_in(work, p.key)]
+    near = {number} | {s.ends[0].piece for s in straps if s.ends[1].piece == number}
+    works = {w.piece_id: w for w in works_of(work)}
     weighed = tuple(replace(p, weight=_weight(works[p.key]) if p.key in near else 0.0) for p in costume.pieces)
     whole = Costume(costume.figure, weighed)
-    mine = whole.piece(piece.key)
+    mine = whole.piece(number)
     return {side: rest_of(whole, mine, side, straps) for side in mine.sides}
+
+
+_rests = Kept(_rest, lambda work, number: f"{number}|{work.costume_key}|{work.shelf}")
 
 
 def _weight(work: Work) -> float:
@@ -154,14 +149,20 @@ def costume_in(store: Store, build: int) -> CostumeRig:
 
 def whole_rig(work: Work) -> CostumeRig:
     """The costume of a piece with all its straps, and in which order it is put on. Raises CraftError."""
+    ink_ahead(works_of(work))
     costume = costume_of(work)
-    straps = {p.key: straps_in(work, p) for p in costume.pieces}
-    donning = {p.key: [_donned(work, costume_key(work), p, side) for side in p.laid] for p in costume.pieces}
+    straps_in.ahead([(work, p.key) for p in costume.pieces])
+    _donned.ahead([(work, p.key, side) for p in costume.pieces for side in p.laid])
+    straps = {p.key: straps_in(work, p.key) for p in costume.pieces}
+    donning = {p.key: [_donned(work, p.key, side) for side in p.laid] for p in costume.pieces}
     return CostumeRig(costume, straps, dressing_order(costume, straps, donning))
 
 
-def _donned(work: Work, key: str, piece: Worn, side: Side) -> Donning:
-    return _donning.get(f"{piece.key}|{side}|{key}", lambda: check_donning(work.readings, piece.laid[side], side))
+def _don(work: Work, piece: int, side: Side) -> Donning:
+    return check_donning(work.readings, costume_of(work).piece(piece).laid[side], side)
+
+
+_donned = Kept(_don, lambda work, piece, side: f"{piece}|{side}|{work.costume_key}")
 
 
 def rig_page(work: Work) -> RigPage:

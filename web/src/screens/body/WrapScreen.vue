@@ -12,11 +12,11 @@ import CastView from "@/scene/CastView.vue";
 
 const { build, piece, pieceId } = useHere();
 const { show, unit } = useUnit();
-const cast = usePieceQuery("cast", pieceId, (p) =>
-  take(api.GET("/api/pieces/{piece}/cast", { params: { path: { piece: p } } })),
+const cast = usePieceQuery("cast", pieceId, (p, how) =>
+  take(api.GET("/api/pieces/{piece}/cast", { ...how, params: { path: { piece: p } } })),
 );
-const wrap = usePieceQuery("wrap", pieceId, (p) =>
-  take(api.GET("/api/pieces/{piece}/wrap", { params: { path: { piece: p } } })),
+const wrap = usePieceQuery("wrap", pieceId, (p, how) =>
+  take(api.GET("/api/pieces/{piece}/wrap", { ...how, params: { path: { piece: p } } })),
 );
 const timers = useTimers();
 const side = ref("left");

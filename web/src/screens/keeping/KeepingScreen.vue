@@ -4,7 +4,7 @@ import { api, sendFile, take } from "@/api/client";
 import { useAsk, useChange } from "@/api/queries";
 
 /** Safe-keeping: a backup to take away, one to bring back, and the copies that are taken by themselves. */
-const copies = useAsk({ queryKey: ["copies"], queryFn: () => take(api.GET("/api/copies")) });
+const copies = useAsk({ queryKey: ["copies"], queryFn: (how) => take(api.GET("/api/copies", how)) });
 const file = ref<HTMLInputElement>();
 const chosen = ref<File | null>(null);
 const asked = ref("");

@@ -12,11 +12,12 @@ const { build, buildId, piece, pieceId } = useHere();
 const { show } = useUnit();
 const entries = useAsk({
   queryKey: ["log", buildId],
-  queryFn: () => take(api.GET("/api/builds/{build}/log-entries", { params: { path: { build: buildId.value } } })),
+  queryFn: (how) =>
+    take(api.GET("/api/builds/{build}/log-entries", { ...how, params: { path: { build: buildId.value } } })),
   enabled: computed(() => buildId.value > 0),
 });
-const fits = usePieceQuery("fits", pieceId, (p) =>
-  take(api.GET("/api/pieces/{piece}/fit-sessions", { params: { path: { piece: p } } })),
+const fits = usePieceQuery("fits", pieceId, (p, how) =>
+  take(api.GET("/api/pieces/{piece}/fit-sessions", { ...how, params: { path: { piece: p } } })),
 );
 const settings = useSettings();
 const text = ref("");

@@ -15,8 +15,8 @@ import ScrapTests from "@/screens/making/foam/ScrapTests.vue";
 /** The heat coach: a big number and what to do now, fed by a probe that reads the face. */
 const { build, piece, pieceId } = useHere();
 const { show, say } = useUnit();
-const heat = usePieceQuery("heat", pieceId, (p) =>
-  take(api.GET("/api/pieces/{piece}/heat", { params: { path: { piece: p } } })),
+const heat = usePieceQuery("heat", pieceId, (p, how) =>
+  take(api.GET("/api/pieces/{piece}/heat", { ...how, params: { path: { piece: p } } })),
 );
 type Gun = Schemas["HeatGun-Output"];
 const gun = useKept<Gun>(

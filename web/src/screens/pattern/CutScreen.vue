@@ -19,8 +19,10 @@ const fold = ref(false);
 const query = computed(() => ({ paper: paper.value, unit: unit.value, scale: scale.value, fold: fold.value }));
 const pages = useAsk({
   queryKey: ["pages", pieceId, query],
-  queryFn: () =>
-    take(api.GET("/api/pieces/{piece}/pages", { params: { path: { piece: pieceId.value }, query: query.value } })),
+  queryFn: (how) =>
+    take(
+      api.GET("/api/pieces/{piece}/pages", { ...how, params: { path: { piece: pieceId.value }, query: query.value } }),
+    ),
   enabled: computed(() => pieceId.value > 0),
 });
 const pdf = computed(

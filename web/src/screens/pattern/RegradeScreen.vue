@@ -15,8 +15,8 @@ const paper = computed(() => settings.data.value?.paper ?? "A4");
 const wearer = computed(() => build.value?.wearer_id ?? 0);
 const sets = useAsk({
   queryKey: ["sets", wearer],
-  queryFn: () =>
-    take(api.GET("/api/wearers/{wearer}/measurement-sets", { params: { path: { wearer: wearer.value } } })),
+  queryFn: (how) =>
+    take(api.GET("/api/wearers/{wearer}/measurement-sets", { ...how, params: { path: { wearer: wearer.value } } })),
   enabled: computed(() => wearer.value > 0),
 });
 const older = computed(() =>

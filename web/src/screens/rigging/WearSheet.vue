@@ -7,7 +7,7 @@ import { say as tell, useAsk, useChange, useHere } from "@/api/queries";
 const { buildId, pieceId } = useHere();
 const wear = useAsk({
   queryKey: ["wear", buildId],
-  queryFn: () => take(api.GET("/api/builds/{build}/wear", { params: { path: { build: buildId.value } } })),
+  queryFn: (how) => take(api.GET("/api/builds/{build}/wear", { ...how, params: { path: { build: buildId.value } } })),
   enabled: computed(() => buildId.value > 0),
 });
 type Worn = Schemas["Wearing-Input"];

@@ -7,12 +7,14 @@ export type Rig = Schemas["RigOut"];
 export type Movement = Schemas["MovementOut"];
 
 export const useRig = (piece: Ref<number>) =>
-  usePieceQuery("rig", piece, (p) => take(api.GET("/api/pieces/{piece}/rig", { params: { path: { piece: p } } })));
+  usePieceQuery("rig", piece, (p, how) =>
+    take(api.GET("/api/pieces/{piece}/rig", { ...how, params: { path: { piece: p } } })),
+  );
 
 export const useFigure = (build: Ref<number>) =>
   useAsk({
     queryKey: ["figure", build],
-    queryFn: () => take(api.GET("/api/builds/{build}/figure", { params: { path: { build: build.value } } })),
+    queryFn: (how) => take(api.GET("/api/builds/{build}/figure", { ...how, params: { path: { build: build.value } } })),
     enabled: computed(() => build.value > 0),
     placeholderData: (previous: Schemas["FigureOut"] | undefined) => previous,
   });
@@ -20,9 +22,10 @@ export const useFigure = (build: Ref<number>) =>
 export const useMovement = (build: Ref<number>, joint: Ref<string>) =>
   useAsk({
     queryKey: ["movement", build, joint],
-    queryFn: () =>
+    queryFn: (how) =>
       take(
         api.GET("/api/builds/{build}/movements/{joint}", {
+          ...how,
           params: { path: { build: build.value, joint: joint.value } },
         }),
       ),

@@ -16,7 +16,7 @@ export function useFit(
   const path = () => ({ params: { path: { wearer: wearerId.value } } });
   const sets = useAsk({
     queryKey: ["sets", wearerId],
-    queryFn: () => take(api.GET("/api/wearers/{wearer}/measurement-sets", path())),
+    queryFn: (how) => take(api.GET("/api/wearers/{wearer}/measurement-sets", { ...how, ...path() })),
     enabled: computed(() => wearerId.value > 0),
   });
   const ends = shallowRef<Ends | null>(null);

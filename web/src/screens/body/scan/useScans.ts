@@ -7,12 +7,12 @@ export function useScans(wearerId: Ref<number>) {
   const path = () => ({ params: { path: { wearer: wearerId.value } } });
   const scans = useAsk({
     queryKey: ["scans", wearerId],
-    queryFn: () => take(api.GET("/api/wearers/{wearer}/scans", path())),
+    queryFn: (how) => take(api.GET("/api/wearers/{wearer}/scans", { ...how, ...path() })),
     enabled: computed(() => wearerId.value > 0),
   });
   const bodies = useAsk({
     queryKey: ["scanner-bodies"],
-    queryFn: () => take(api.GET("/api/scanner/bodies")),
+    queryFn: (how) => take(api.GET("/api/scanner/bodies", how)),
     staleTime: Infinity,
   });
 
@@ -25,7 +25,7 @@ export function useScans(wearerId: Ref<number>) {
       scanId,
       computed(() => JSON.stringify([scan.value?.unit, scan.value?.up, scan.value?.front])),
     ],
-    queryFn: () => take(api.GET("/api/scans/{scan}/mesh", { params: { path: { scan: scanId.value } } })),
+    queryFn: (how) => take(api.GET("/api/scans/{scan}/mesh", { ...how, params: { path: { scan: scanId.value } } })),
     enabled: computed(() => scanId.value > 0),
   });
 

@@ -26,9 +26,10 @@ const station = ref("");
 const girth = ref<string | null>(null);
 const stations = useAsk({
   queryKey: ["stations", computed(() => props.build.id), template],
-  queryFn: () =>
+  queryFn: (how) =>
     take(
       api.GET("/api/builds/{build}/stations", {
+        ...how,
         params: { path: { build: props.build.id }, query: { template: template.value as Template } },
       }),
     ),

@@ -18,7 +18,8 @@ const size = computed(() => {
 });
 const objects = useAsk({
   queryKey: ["objects", computed(() => props.trace.build_id), computed(() => props.trace.shapes)],
-  queryFn: () => take(api.GET("/api/builds/{build}/objects", { params: { path: { build: props.trace.build_id } } })),
+  queryFn: (how) =>
+    take(api.GET("/api/builds/{build}/objects", { ...how, params: { path: { build: props.trace.build_id } } })),
   enabled: computed(() => Boolean(shape.value?.object)),
 });
 const thing = computed(() => objects.data.value?.find((o) => o.trace === props.trace.id && o.number === props.chosen));

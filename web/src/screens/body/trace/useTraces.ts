@@ -28,7 +28,7 @@ export function useTraces(buildId: Ref<number>) {
   const path = () => ({ params: { path: { build: buildId.value } } });
   const list = useAsk({
     queryKey: ["traces", buildId],
-    queryFn: () => take(api.GET("/api/builds/{build}/traces", path())),
+    queryFn: (how) => take(api.GET("/api/builds/{build}/traces", { ...how, ...path() })),
     enabled: computed(() => buildId.value > 0),
   });
   const chosen = ref(0);
@@ -39,7 +39,7 @@ export function useTraces(buildId: Ref<number>) {
   const own = () => ({ params: { path: { trace: traceId.value } } });
   const trace = useAsk({
     queryKey: ["trace", traceId],
-    queryFn: () => take(api.GET("/api/traces/{trace}", own())),
+    queryFn: (how) => take(api.GET("/api/traces/{trace}", { ...how, ...own() })),
     enabled: computed(() => traceId.value > 0),
   });
 

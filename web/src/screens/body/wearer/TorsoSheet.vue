@@ -33,9 +33,10 @@ const refusal = (name: string, kind: string) => props.draft.refusals.value[`tors
 const setId = computed(() => props.draft.kept.value?.id ?? 0);
 const body = useAsk({
   queryKey: ["set-body", setId, computed(() => JSON.stringify(props.draft.kept.value?.readings.torso ?? null))],
-  queryFn: () =>
+  queryFn: (how) =>
     take(
       api.GET("/api/measurement-sets/{number}/body", {
+        ...how,
         params: { path: { number: setId.value }, query: { part: "torso" } },
       }),
     ),

@@ -20,12 +20,12 @@ const enabled = computed(() => wearerId.value > 0);
 const path = () => ({ params: { path: { wearer: wearerId.value } } });
 const sets = useAsk({
   queryKey: ["sets", wearerId],
-  queryFn: () => take(api.GET("/api/wearers/{wearer}/measurement-sets", path())),
+  queryFn: (how) => take(api.GET("/api/wearers/{wearer}/measurement-sets", { ...how, ...path() })),
   enabled,
 });
 const history = useAsk({
   queryKey: ["history", wearerId],
-  queryFn: () => take(api.GET("/api/wearers/{wearer}/history", path())),
+  queryFn: (how) => take(api.GET("/api/wearers/{wearer}/history", { ...how, ...path() })),
   enabled,
 });
 

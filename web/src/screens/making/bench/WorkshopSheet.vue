@@ -19,7 +19,7 @@ const flip = (list: "protection" | "kit", word: string) =>
     const rows = (now[list] ?? []) as string[];
     return { ...now, [list]: rows.includes(word) ? rows.filter((x) => x !== word) : [...rows, word] } as Owned;
   });
-const paces = useAsk({ queryKey: ["paces"], queryFn: () => take(api.GET("/api/paces")) });
+const paces = useAsk({ queryKey: ["paces"], queryFn: (how) => take(api.GET("/api/paces", how)) });
 const save = useChange(
   (rows: Record<string, number>) => take(api.PUT("/api/paces", { body: { rows } as Schemas["OwnPaces"] })),
   undefined,

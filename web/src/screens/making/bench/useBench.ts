@@ -12,12 +12,13 @@ export type Making = Schemas["Making-Input"];
 export const useCostume = (buildId: Ref<number>, wanted: Ref<boolean>) =>
   useAsk({
     queryKey: ["costume", buildId],
-    queryFn: () => take(api.GET("/api/builds/{build}/bench", { params: { path: { build: buildId.value } } })),
+    queryFn: (how) =>
+      take(api.GET("/api/builds/{build}/bench", { ...how, params: { path: { build: buildId.value } } })),
     enabled: computed(() => wanted.value && buildId.value > 0),
   });
 
 export const useCraft = () =>
-  useAsk({ queryKey: ["craft"], queryFn: () => take(api.GET("/api/craft")), staleTime: 60_000 });
+  useAsk({ queryKey: ["craft"], queryFn: (how) => take(api.GET("/api/craft", how)), staleTime: 60_000 });
 
 /** What a tick bears on beside the piece's own steps; never on its pattern. */
 const TICKED = ["builds", "costume", "finish", "paces", "timers", "undo"] as const;

@@ -10,8 +10,8 @@ export type Layer = Schemas["FinishLayer-Input"];
 type Row = Schemas["ZoneFinish-Input"];
 
 export const useFinish = (pieceId: Ref<number>) =>
-  usePieceQuery("finish", pieceId, (p) =>
-    take(api.GET("/api/pieces/{piece}/finish", { params: { path: { piece: p } } })),
+  usePieceQuery("finish", pieceId, (p, how) =>
+    take(api.GET("/api/pieces/{piece}/finish", { ...how, params: { path: { piece: p } } })),
   );
 
 /** Changes of a piece's finishes, each made on what the last one left. */

@@ -17,7 +17,8 @@ const { show, say, unit } = useUnit();
 const catalogue = useCatalogue();
 const costume = useAsk({
   queryKey: ["weights", buildId],
-  queryFn: () => take(api.GET("/api/builds/{build}/weights", { params: { path: { build: buildId.value } } })),
+  queryFn: (how) =>
+    take(api.GET("/api/builds/{build}/weights", { ...how, params: { path: { build: buildId.value } } })),
   enabled: computed(() => buildId.value > 0),
 });
 type Layer = Schemas["Layer-Output"];

@@ -12,7 +12,9 @@ type Rows<K extends keyof Work> = NonNullable<Work[K]>;
 
 /** A piece's foam as the server works it out. */
 export const useFoam = (pieceId: Ref<number>) =>
-  usePieceQuery("foam", pieceId, (p) => take(api.GET("/api/pieces/{piece}/foam", { params: { path: { piece: p } } })));
+  usePieceQuery("foam", pieceId, (p, how) =>
+    take(api.GET("/api/pieces/{piece}/foam", { ...how, params: { path: { piece: p } } })),
+  );
 
 /**
  * Rows of a piece's foam work, put in, changed or taken out by their name. A change is laid over the row as it stands when

@@ -14,7 +14,7 @@ type Mate = Schemas["FlatMate-Output"];
 const pieceId = computed(() => props.piece.id);
 const table = useAsk({
   queryKey: ["flat", pieceId, computed(() => props.piece.tag)],
-  queryFn: () => take(api.GET("/api/pieces/{piece}/flat", { params: { path: { piece: pieceId.value } } })),
+  queryFn: (how) => take(api.GET("/api/pieces/{piece}/flat", { ...how, params: { path: { piece: pieceId.value } } })),
   placeholderData: (old: unknown) => old,
 });
 const save = useDesignChange(computed(() => props.piece));

@@ -18,8 +18,8 @@ const sheets = computed(() => (catalogue.data.value?.sheets ?? []).filter((s) =>
 const wearerId = computed(() => build.value?.wearer_id ?? 0);
 const sets = useAsk({
   queryKey: ["sets", wearerId],
-  queryFn: () =>
-    take(api.GET("/api/wearers/{wearer}/measurement-sets", { params: { path: { wearer: wearerId.value } } })),
+  queryFn: (how) =>
+    take(api.GET("/api/wearers/{wearer}/measurement-sets", { ...how, params: { path: { wearer: wearerId.value } } })),
   enabled: computed(() => wearerId.value > 0),
 });
 const newest = computed(() => sets.data.value?.[0]);

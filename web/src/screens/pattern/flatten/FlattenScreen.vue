@@ -21,8 +21,8 @@ import { useDarts } from "./useDarts";
 const { build, piece, pieceId } = useHere();
 const { say: words } = useUnit();
 const pattern = usePattern(pieceId);
-const cast = usePieceQuery("cast", pieceId, (p) =>
-  take(api.GET("/api/pieces/{piece}/cast", { params: { path: { piece: p } } })),
+const cast = usePieceQuery("cast", pieceId, (p, how) =>
+  take(api.GET("/api/pieces/{piece}/cast", { ...how, params: { path: { piece: p } } })),
 );
 const strain = ref(true);
 const refusal = ref<{ field: string; message: string } | null>(null);

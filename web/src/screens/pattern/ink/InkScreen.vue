@@ -15,8 +15,8 @@ import InkNotes from "./InkNotes.vue";
 
 const { piece, pieceId } = useHere();
 const catalogue = useCatalogue();
-const cast = usePieceQuery("sheet", pieceId, (p) =>
-  take(api.GET("/api/pieces/{piece}/sheet", { params: { path: { piece: p } } })),
+const cast = usePieceQuery("sheet", pieceId, (p, how) =>
+  take(api.GET("/api/pieces/{piece}/sheet", { ...how, params: { path: { piece: p } } })),
 );
 const draft = useInk(piece, pieceId);
 const { ink, read, chosen } = draft;

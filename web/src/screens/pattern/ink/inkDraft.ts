@@ -19,8 +19,8 @@ const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
  * let go it is kept, so that undo takes back one act.
  */
 export function useInk(piece: Ref<Piece | undefined>, pieceId: Ref<number>) {
-  const asked = usePieceQuery<InkRead>("ink", pieceId, (p) =>
-    take(api.GET("/api/pieces/{piece}/ink", { params: { path: { piece: p } } })),
+  const asked = usePieceQuery<InkRead>("ink", pieceId, (p, how) =>
+    take(api.GET("/api/pieces/{piece}/ink", { ...how, params: { path: { piece: p } } })),
   );
   const live = shallowRef<Ink | null>(null);
   const tried = shallowRef<InkRead | null>(null);
