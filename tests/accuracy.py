@@ -114,16 +114,22 @@ def page(plain: list[Outcome], bad: list[Outcome], other: list[Outcome]) -> str:
     lines = [
         "# How true traced photographs are",
         "",
-        "Made by `make accuracy`: photographs of the simulated camera (12 MP, tilt to 35 degrees, bend of the lens to 8 %, 4 to 6",
+        "Made by `make accuracy`: photographs of the simulated camera (12 MP, tilt to 35 degrees, bend of the lens "
+        "to 8 %, 4 to 6",
         "cards, noise, uneven light, two darts, three inks), held against the truth they were rendered from, in mm.",
         "",
         f"## {len(plain)} seeded scenes on cloth",
         "",
         f"- Within 0.5 mm RMS and 1.5 mm worst: **{sum(o.true_enough for o in plain)} of {len(plain)}**.",
-        f"- RMS: median {np.median([o.rms for o in seen]):.3f}, worst scene {max(o.rms for o in seen):.3f}; farthest point: median {np.median([o.worst for o in seen]):.2f}, worst scene {max(o.worst for o in seen):.2f}.",
-        f"- The printed estimate is at least half the true error in **{sum(o.honest for o in seen)} of {len(seen)}** (estimate: median {np.median([o.told_rms for o in seen]):.3f} RMS, {np.median([o.told_worst for o in seen]):.2f} anywhere).",
-        f"- Seconds a picture, two at a time on two cores: median {np.median([o.seconds for o in plain]):.1f}, longest {max(o.seconds for o in plain):.1f}.",
-        f"- Scenes beyond the limits: {', '.join(f'{o.seed} ({o.rms:.2f}, {o.worst:.1f})' for o in plain if not o.true_enough) or 'none'}.",
+        f"- RMS: median {np.median([o.rms for o in seen]):.3f}, worst scene {max(o.rms for o in seen):.3f}; farthest "
+        f"point: median {np.median([o.worst for o in seen]):.2f}, worst scene {max(o.worst for o in seen):.2f}.",
+        f"- The printed estimate is at least half the true error in **{sum(o.honest for o in seen)} of {len(seen)}** "
+        f"(estimate: median {np.median([o.told_rms for o in seen]):.3f} RMS, "
+        f"{np.median([o.told_worst for o in seen]):.2f} anywhere).",
+        f"- Seconds a picture, two at a time on two cores: median {np.median([o.seconds for o in plain]):.1f}, "
+        f"longest {max(o.seconds for o in plain):.1f}.",
+        "- Scenes beyond the limits: "
+        f"{', '.join(f'{o.seed} ({o.rms:.2f}, {o.worst:.1f})' for o in plain if not o.true_enough) or 'none'}.",
         "",
         f"## {len(bad)} scenes that cannot be trusted",
         "",
@@ -135,7 +141,8 @@ def page(plain: list[Outcome], bad: list[Outcome], other: list[Outcome]) -> str:
         counts = [sum(o.said == s for o in own) for s in ("refused", "stopped", "flagged")]
         fine = sum(o.said == "nothing" and o.honest for o in own)
         lines.append(
-            f"| {kind} | {len(own)} | {counts[0]} | {counts[1]} | {counts[2]} | {fine} | {sum(o.silent_wrong for o in own)} |"
+            f"| {kind} | {len(own)} | {counts[0]} | {counts[1]} | {counts[2]} | {fine} | "
+            f"{sum(o.silent_wrong for o in own)} |"
         )
     lines += [
         "",
@@ -149,7 +156,8 @@ def page(plain: list[Outcome], bad: list[Outcome], other: list[Outcome]) -> str:
         found = [o for o in own if o.told_rms > 0]
         rms = f"{np.median([o.rms for o in found]):.3f}" if found else ""
         lines.append(
-            f"| {ground}, {colour} | {len(own)} | {len(found)} | {sum(o.true_enough for o in own)} | {rms} | {sum(not o.silent_wrong for o in own)} |"
+            f"| {ground}, {colour} | {len(own)} | {len(found)} | {sum(o.true_enough for o in own)} | {rms} | "
+            f"{sum(not o.silent_wrong for o in own)} |"
         )
     return "\n".join(lines) + "\n"
 

@@ -132,11 +132,15 @@ def crowd(clients: int) -> str:
         for thread in threads:
             thread.join()
         server.stop()
-    return f"{clients} clients, {len(took)} patterns asked of a cold server: median {np.median(took):.2f} s, p99 {np.quantile(took, 0.99):.2f} s"
+    return (
+        f"{clients} clients, {len(took)} patterns asked of a cold server: median {np.median(took):.2f} s, p99 "
+        f"{np.quantile(took, 0.99):.2f} s"
+    )
 
 
 def hostile(files: int, requests: int) -> str:
-    """Broken files, then fuzzed requests, sent to one real server with the demo in it; what it held is read at the end."""
+    """Broken files, then fuzzed requests, sent to one real server with the demo in it; what it held is read at the
+    end."""
     with tempfile.TemporaryDirectory(prefix="vellumcut-hostile-") as scratch:
         server = Server(Path(scratch) / "demo", demo=True)
         try:

@@ -61,7 +61,8 @@ def first_views(server: Server) -> tuple[float, float]:
             start = time.perf_counter()
             browser.driver.get(server.address)
             browser.driver.execute_async_script(
-                "const done = arguments[0]; const look = () => document.querySelector('.build h2') ? done() : requestAnimationFrame(look); look();"
+                "const done = arguments[0]; const look = () => document.querySelector('.build h2') ? done() : "
+                "requestAnimationFrame(look); look();"
             )
             (warm if n else cold).append((time.perf_counter() - start) * 1000)
         browser.close()
@@ -89,7 +90,8 @@ DRAG_SCRIPT = """
 const [css, x, y, done] = arguments;
 const on = document.querySelector(css);
 const send = (kind, px, py, target) =>
-  target.dispatchEvent(new PointerEvent(kind, { bubbles: true, clientX: px, clientY: py, buttons: 1, pointerId: 1, isPrimary: true, altKey: true }));
+  target.dispatchEvent(new PointerEvent(kind, { bubbles: true, clientX: px, clientY: py, buttons: 1, pointerId: 1,
+  isPrimary: true, altKey: true }));
 send("pointerdown", x, y, document.elementFromPoint(x, y));
 let last = "", frames = 0, n = 0;
 const from = performance.now();
@@ -137,12 +139,14 @@ def drag_rates(server: Server) -> tuple[float, float]:
     browser.driver.get(f"{server.address}/build/1/ink?piece=5")
     time.sleep(6)
     where = """const p = document.querySelector('.ink-sheet .grip[data-stroke="hem"]');
-        const at = p.getPointAtLength(p.getTotalLength() * 0.4).matrixTransform(p.getScreenCTM()); return [at.x, at.y];"""
+        const at = p.getPointAtLength(p.getTotalLength() * 0.4).matrixTransform(p.getScreenCTM()); return [at.x,
+        at.y];"""
     _mouse(browser, "mousePressed", *browser.driver.execute_script(where))
     _mouse(browser, "mouseReleased", *browser.driver.execute_script(where))
     time.sleep(1)
     box = browser.driver.execute_script(
-        "const r = document.querySelector('.ink-sheet .dot[data-point=\"1\"]').getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2];"
+        "const r = document.querySelector('.ink-sheet .dot[data-point=\"1\"]').getBoundingClientRect(); return [r.x "
+        "+ r.width / 2, r.y + r.height / 2];"
     )
     on_sheet = float(browser.driver.execute_async_script(DRAG_SCRIPT, ".ink-sheet", *box))
     on_cast = 0.0
@@ -194,7 +198,8 @@ DART_SCRIPT = """
 const [x, y, done] = arguments;
 const grip = document.elementFromPoint(x, y);
 const send = (kind, px, py) =>
-  grip.dispatchEvent(new PointerEvent(kind, { bubbles: true, clientX: px, clientY: py, buttons: 1, pointerId: 1, isPrimary: true }));
+  grip.dispatchEvent(new PointerEvent(kind, { bubbles: true, clientX: px, clientY: py, buttons: 1, pointerId: 1,
+  isPrimary: true }));
 grip.parentNode.closest(".panel").setPointerCapture = () => {};
 let last = "", frames = 0, n = 0, from = 0;
 const step = () => {
@@ -214,7 +219,8 @@ const press = () => {
 send("pointerenter", x, y);
 setTimeout(press, 1000);
 """
-"""Comes to a dart's tip, a second later moves it once a frame for six seconds. Counts the outlines that were laid anew and drawn."""
+"""Comes to a dart's tip, a second later moves it once a frame for six seconds. Counts the outlines that were laid anew
+and drawn."""
 
 
 def dart_rate(server: Server) -> float:
@@ -228,7 +234,10 @@ def dart_rate(server: Server) -> float:
     browser.driver.set_script_timeout(30)
     browser.driver.get(f"{server.address}/build/1/flatten?piece=5")
     time.sleep(6)
-    where = "const r = document.querySelector('.dart .grip').getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2];"
+    where = (
+        "const r = document.querySelector('.dart .grip').getBoundingClientRect(); return [r.x + r.width / 2, r.y "
+        "+ r.height / 2];"
+    )
     rate = float(browser.driver.execute_async_script(DART_SCRIPT, *browser.driver.execute_script(where)))
     browser.close()
     return rate
@@ -240,7 +249,8 @@ def _mouse(browser: Browser, kind: str, x: float, y: float) -> None:
 
 
 def _red_ball(browser: Browser) -> tuple[float, float]:
-    """Where the cast shows a control point: the middle of the lowest red dot on its canvas, wider than a dart's line."""
+    """Where the cast shows a control point: the middle of the lowest red dot on its canvas, wider than a dart's
+    line."""
     picture = np.asarray(Image.open(io.BytesIO(browser.driver.get_screenshot_as_png())).convert("RGB")).astype(int)
     left = browser.driver.execute_script("return document.querySelector('.both canvas').getBoundingClientRect().x")
     red = (abs(picture - [192, 69, 47]).sum(axis=2) < 60) & (np.arange(picture.shape[1]) > left)[None, :]
@@ -269,7 +279,8 @@ def scan_times() -> tuple[int, dict[str, float]]:
 
 
 def solver_share() -> tuple[int, float, float]:
-    """Faces, ms of the bare solver call with as many iterations as are used, ms of the whole flattening of that mesh."""
+    """Faces, ms of the bare solver call with as many iterations as are used, ms of the whole flattening of that
+    mesh."""
     design = starter_design("bracer")
     surface = armour_surface(build_tube(WEARER, "forearm", "left"), design)
     mesh = mesh_panel(surface, ink_limb_piece(surface, design), 8.6)
@@ -340,7 +351,10 @@ def main() -> None:
     pattern = pattern_piece(WEARER, starter_design("greave"), "P", "B", CUT_SIZE)
     rows.append(("Greave to PDF pages on A4", f"{median_ms(lambda: write_pdf(pattern, 'A4'), 3):.0f} ms", ""))
     lines = [f"| {what} | {figure} | {wanted} |" for what, figure, wanted in rows]
-    head = f"Measured {date.today():%d %B %Y} by `make bench` on {os.cpu_count()} cores, Python {platform.python_version()}, headless Chromium."
+    head = (
+        f"Measured {date.today():%d %B %Y} by `make bench` on {os.cpu_count()} cores, Python "
+        f"{platform.python_version()}, headless Chromium."
+    )
     PAGE.write_text(
         "\n".join(["# Benchmarks", "", head, "", "| what | measured | wanted |", "|---|---|---|", *lines, ""]),
         encoding="utf-8",

@@ -44,7 +44,8 @@ def suit(server: Server) -> list[tuple[str, str, str]]:
 
 
 def foam_rows(server: Server) -> list[tuple[str, str, str]]:
-    """Rows on folds and edges: the costume's table from nothing and again, and an ink point moved to panel and edges."""
+    """Rows on folds and edges: the costume's table from nothing and again, and an ink point moved to panel and
+    edges."""
     with httpx.Client(base_url=f"{server.address}/api", timeout=120) as ask:
         taken = []
         for _ in range(2):

@@ -40,7 +40,8 @@ def on_ground(scene: Scene, trace: Trace, places: np.ndarray) -> np.ndarray:
 
 
 def off_by(outline: np.ndarray, truth: np.ndarray) -> tuple[float, float]:
-    """Root mean square and worst distance between two outlines, both ways, mm, laid on each other without stretching."""
+    """Root mean square and worst distance between two outlines, both ways, mm, laid on each other without
+    stretching."""
     ring = shapely.LinearRing(truth)
     for _ in range(8):
         near = shapely.get_coordinates(

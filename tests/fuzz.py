@@ -1,4 +1,5 @@
-"""Requests made from the schema and files with random damage, sent to a real server: what of ``make attack`` is about input."""
+"""Requests made from the schema and files with random damage, sent to a real server: what of ``make attack`` is about
+input."""
 
 import contextlib
 import io
@@ -28,7 +29,8 @@ PATIENCE = 60
 
 
 def fuzz(server: Server, requests: int) -> str:
-    """As many requests as asked, spread over all operations; each answer must keep the schema, none may be a mistake."""
+    """As many requests as asked, spread over all operations; each answer must keep the schema, none may be a
+    mistake."""
     schema = schemathesis.openapi.from_url(f"{server.address}/api/openapi.json")
     operations = [found.ok() for found in schema.get_all_operations()]
     answers: Counter[int] = Counter()

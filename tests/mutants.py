@@ -1,7 +1,8 @@
 """``make mutants``: small breaks planted in the core, seeded, and how many of them the core's own tests see.
 
 A break is an operator turned, a comparison turned or a number moved, planted by a mutation library in a copy of the
-package. Only the tests that run the broken line are asked, quickest first. Formulas of bench and rig are left out: their
+package. Only the tests that run the broken line are asked, quickest first. Formulas of bench and rig are left out:
+their
 steps are to be rebuilt.
 """
 
@@ -32,7 +33,8 @@ KINDS = ("ReplaceBinaryOperator", "ReplaceComparisonOperator", "NumberReplacer",
 LONGEST = 240
 """A break that keeps its tests busy for longer, seconds, is one that they see: they would never end."""
 ASKED_FOR = 100.0
-"""Of the tests that run a broken line, the kept figures and then the quickest are asked, until they take this long together, s."""
+"""Of the tests that run a broken line, the kept figures and then the quickest are asked, until they take this long
+together, s."""
 
 
 @dataclass(frozen=True)
@@ -95,7 +97,8 @@ def _watched(folder: Path, files: list[Path]) -> list[str]:
 
 
 def tests_of(found: Break, watched: list[coverage.CoverageData], took: dict[str, float]) -> list[str]:
-    """The tests that run a line, quickest first; pytest's own names. A line that runs when its file is loaded, such as a
+    """The tests that run a line, quickest first; pytest's own names. A line that runs when its file is loaded, such as
+    a
     constant, is asked after by the tests that run anything in the file."""
     by_line: dict[int, list[str]] = defaultdict(list)
     for data in watched:
@@ -144,7 +147,8 @@ def main() -> None:
     for found, caught in zip(chosen, seen, strict=True):
         if not caught:
             print(
-                f"not seen: {found.file.relative_to(ROOT)}:{found.line} {found.operator.removeprefix('core/')} {found.occurrence}"
+                f"not seen: {found.file.relative_to(ROOT)}:{found.line} {found.operator.removeprefix('core/')} "
+                f"{found.occurrence}"
             )
     print(f"{sum(seen)} of {len(seen)} breaks seen (seed {wanted.seed}, {time.time() - start:.0f} s)")
 

@@ -215,7 +215,8 @@ def _photographed(sheet: np.ndarray, floor: np.ndarray, luck: np.random.Generato
 
 
 def _seen(luck: np.random.Generator, size: tuple[int, int]) -> np.ndarray:
-    """(h, w, 2) pixel of the drawing for each of the picture, one and a half times as fine: perspective to 33 degrees, a bend of
+    """(h, w, 2) pixel of the drawing for each of the picture, one and a half times as fine: perspective to 33 degrees,
+    a bend of
     two terms."""
     w, h = size
     tilt, way = luck.uniform(0, np.radians(33)), luck.uniform(0, 2 * np.pi)

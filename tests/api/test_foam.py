@@ -152,7 +152,8 @@ def test_denser_foam_and_layers_curved_together_take_longer(client, build):
 
 
 def test_a_run_with_the_makers_own_probe(client, build, monkeypatch):
-    """Readings rise to the face's limit: turn; the other face is cold: heat on; then it can be shaped and held till cold."""
+    """Readings rise to the face's limit: turn; the other face is cold: heat on; then it can be shaped and held till
+    cold."""
     now = [1000.0]
     monkeypatch.setattr(heating.clock, "now", lambda: now[0])
     run = post(client, "/api/heat-runs", {"thickness": 4, "probe": "own"})

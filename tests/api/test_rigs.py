@@ -1,4 +1,5 @@
-"""Rigs over HTTP: anchors that stay where they were put, marks that leave with the pattern, cuts that movement asks for."""
+"""Rigs over HTTP: anchors that stay where they were put, marks that leave with the pattern, cuts that movement asks
+for."""
 
 import io
 import json
@@ -15,9 +16,22 @@ from vellumcut.api.app import create_app
 from vellumcut.store.database import Store
 
 ALL = (
-    "breastplate", "backplate", "gorget", "pauldron", "shoulder extension", "segmented rerebrace", "segmented bracer", "faulds",
-    "belt", "bandolier", "tasset", "cuisse", "poleyn", "ridged greave", "sabaton cap",
-)  # fmt: skip
+    "breastplate",
+    "backplate",
+    "gorget",
+    "pauldron",
+    "shoulder extension",
+    "segmented rerebrace",
+    "segmented bracer",
+    "faulds",
+    "belt",
+    "bandolier",
+    "tasset",
+    "cuisse",
+    "poleyn",
+    "ridged greave",
+    "sabaton cap",
+)
 
 
 @pytest.fixture
@@ -161,8 +175,10 @@ def test_magnets_are_planned_marked_and_refused_in_words(client, costume):
 
 def test_a_costume_that_cannot_sit_is_mended_by_one_cut_and_undone(client, build):
     _, made, _ = build
-    pieces = {t: post(client, f"/api/builds/{made}/pieces", {"design": {"template": t, **more}})["id"]
-              for t, more in (("faulds", {"back": "closed", "foam": 10}), ("cuisse", {"foam": 8, "gap": 150}))}  # fmt: skip
+    pieces = {
+        t: post(client, f"/api/builds/{made}/pieces", {"design": {"template": t, **more}})["id"]
+        for t, more in (("faulds", {"back": "closed", "foam": 10}), ("cuisse", {"foam": 8, "gap": 150}))
+    }
     began = time.monotonic()
     answer = client.get(f"/api/builds/{made}/movements/left hip").json()
     assert time.monotonic() - began < 30

@@ -1,4 +1,5 @@
-"""Files of strangers, odd requests and a machine that fails: a sentence every time, nothing taken out, nothing stuck."""
+"""Files of strangers, odd requests and a machine that fails: a sentence every time, nothing taken out, nothing
+stuck."""
 
 import io
 import json
@@ -116,7 +117,10 @@ def test_a_table_that_cannot_be_read_is_refused_with_its_line(client, build, tab
 @pytest.mark.parametrize("between", [",", ";", "\t"])
 def test_tables_of_every_spreadsheet_are_read(client, build, ends, between):
     rows = [("2026-01-01", "forearm", "left", "wrist", "0", "170,5", "tape", "0", "", "0,76")]
-    rows += [("2026-01-01", "forearm", "left", n, at, g, "", "", "", "") for n, at, g in (("belly", "138", "252"), ("elbow", "240", "262"))]  # fmt: skip
+    rows += [
+        ("2026-01-01", "forearm", "left", n, at, g, "", "", "", "")
+        for n, at, g in (("belly", "138", "252"), ("elbow", "240", "262"))
+    ]
     cells = [HEAD.strip().split(","), *rows]
     text = ends.join(between.join(f'"{c}"' for c in row) for row in cells)
     (kept,) = post(client, f"/api/wearers/{build[0]}/measurements/from-csv", {"text": text})
@@ -150,7 +154,9 @@ def test_ends_of_a_body_that_lies_on_its_side_are_refused_in_words(client, build
     points, faces = made_up_body(BodyShape(), 24.0)
     for k, turned in enumerate((points[:, [2, 0, 1]], points[:, [1, 2, 0]], -points)):
         content = write_mesh(turned, faces, "ply")
-        scan = client.post(f"/api/wearers/{build[0]}/scans", params={"name": f"{k}.ply"}, content=content, headers=BINARY).json()["id"]  # fmt: skip
+        scan = client.post(
+            f"/api/wearers/{build[0]}/scans", params={"name": f"{k}.ply"}, content=content, headers=BINARY
+        ).json()["id"]
         for up, front in (("x", "y"), ("z", "-y"), ("-y", "x"), ("-z", "y")):
             client.put(f"/api/scans/{scan}/stance", json={"unit": "mm", "up": up, "front": front})
             for segment in ("torso", "upper arm", "forearm", "thigh", "lower leg"):
@@ -177,7 +183,12 @@ def glb(told: dict) -> bytes:
 def nested(depth: int) -> dict:
     """Each node shows the next twice: two to the power of ``depth`` parts."""
     nodes = [{"children": [k + 1, k + 1]} for k in range(depth)] + [{"mesh": 0}]
-    return {"accessors": [{"count": 3000}], "meshes": [{"primitives": [{"indices": 0}]}], "nodes": nodes, "scenes": [{"nodes": [0]}]}  # fmt: skip
+    return {
+        "accessors": [{"count": 3000}],
+        "meshes": [{"primitives": [{"indices": 0}]}],
+        "nodes": nodes,
+        "scenes": [{"nodes": [0]}],
+    }
 
 
 @pytest.mark.parametrize(
@@ -230,7 +241,10 @@ def test_a_full_disk_is_told_and_leaves_nothing_behind(client, build, store, mon
         raise OSError(28, "No space left on device")
 
     monkeypatch.setattr(Arriving, "complete", full)
-    for path, content in ((f"/api/wearers/{build[0]}/scans", b"ply\n" * 99), (f"/api/pieces/{build[2]}/picture", picture())):  # fmt: skip
+    for path, content in (
+        (f"/api/wearers/{build[0]}/scans", b"ply\n" * 99),
+        (f"/api/pieces/{build[2]}/picture", picture()),
+    ):
         answer = client.post(path, params={"name": "m.ply"}, content=content, headers=BINARY)
         assert (answer.status_code, "disk is full" in answer.json()["detail"]) == (507, True), answer.text
     monkeypatch.undo()

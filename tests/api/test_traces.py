@@ -1,4 +1,5 @@
-"""Traced photographs and panels that came flat, over HTTP: kept, put right, undone, and refused when they are no pictures."""
+"""Traced photographs and panels that came flat, over HTTP: kept, put right, undone, and refused when they are no
+pictures."""
 
 import io
 import json

@@ -102,9 +102,14 @@ def test_undo_says_whose_change_it_would_take_back(client, build):
 
 values = st.integers(0, 2)
 things = st.fixed_dictionaries(
-    {"a": values, "list": st.dictionaries(st.sampled_from("xyz"), values).map(lambda d: [{"key": k, "v": v} for k, v in d.items()])},
+    {
+        "a": values,
+        "list": st.dictionaries(st.sampled_from("xyz"), values).map(
+            lambda d: [{"key": k, "v": v} for k, v in d.items()]
+        ),
+    },
     optional={"b": values, "deep": st.fixed_dictionaries({"c": values, "d": values})},
-)  # fmt: skip
+)
 
 
 def parts(thing: dict) -> dict:

@@ -156,8 +156,10 @@ def bodies() -> dict:
             "tube": rounded([*fit.tube.girth(v), *fit.tube.tape_girth(v), *fit.tube.at], 1),
             "frame": rounded([spots, 10 * normals], 1),
             "residual": rounded([fit.residual.mean, fit.residual.p95], 2),
-            "hollow": rounded(100 * fit.tube.hollow(np.stack([np.linspace(0, 1, 12), np.linspace(0.2, 1.8, 12)], axis=1)), 2),
-        }  # fmt: skip
+            "hollow": rounded(
+                100 * fit.tube.hollow(np.stack([np.linspace(0, 1, 12), np.linspace(0.2, 1.8, 12)], axis=1)), 2
+            ),
+        }
     leg = (
         (points[faces, 2].min(axis=1) > 130)
         & (points[faces, 2].max(axis=1) < 430)

@@ -1,4 +1,5 @@
-"""Bevels, grooves, kerfs and layers as they stand in the files that leave: read back by other libraries and measured."""
+"""Bevels, grooves, kerfs and layers as they stand in the files that leave: read back by other libraries and
+measured."""
 
 import io
 import itertools
@@ -155,7 +156,8 @@ def test_a_groove_with_one_wall_upright_keeps_its_side_on_the_twin():
 
 @pytest.mark.parametrize("layered", ["alike", "bent"])
 def test_a_stack_is_bevelled_and_grooved_by_its_school(layered):
-    """Glued flat it is cut as one: all outlines alike, the groove in the innermost sheet. Glued bent each has its own."""
+    """Glued flat it is cut as one: all outlines alike, the groove in the innermost sheet. Glued bent each has its
+    own."""
     stack = {"layers": (Layer(thickness=4), Layer(thickness=3)), "foam": 7.0, "layered": layered}
     plate = as_cut(made("breastplate", EDIT_SIZE, **RIDGE, **stack))
     inner, outer = (p.edges["centre ridge"] for p in plate.panels)
@@ -291,7 +293,8 @@ def someone(seed):
 
 @pytest.mark.parametrize(("template", "way"), zip(TEMPLATES, itertools.cycle(WORKS), strict=False))
 def test_every_template_leaves_with_every_edge_told_and_its_seams_as_long_as_before(template, way):
-    """On a random body: each edge has its cut, what is joined moves by the same on both sides, no panel lies over itself."""
+    """On a random body: each edge has its cut, what is joined moves by the same on both sides, no panel lies over
+    itself."""
     seed = sum(map(ord, template + way))
     design = starter_design(template).model_copy(update=WORKS[way])
     pattern = pattern_piece(someone(seed), design, "P", "B", QUICK_SIZE, school="bevelled")

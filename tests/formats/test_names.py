@@ -77,7 +77,9 @@ def test_two_pieces_whose_names_differ_in_forbidden_signs_alone_are_both_written
     pieces = tuple(BuildPiece(template="bracer", name=n) for n in ("Left/1", "Left:1", "left 1"))
     build = BuildFile(name="B", wearer=BuildWearer(measurements=WEARER), pieces=pieces)
     (tmp_path / "build.json").write_text(write_build(build))
-    done = CliRunner().invoke(app, ["pattern", str(tmp_path / "build.json"), "--out", str(tmp_path / "out"), "--format", "svg"])  # fmt: skip
+    done = CliRunner().invoke(
+        app, ["pattern", str(tmp_path / "build.json"), "--out", str(tmp_path / "out"), "--format", "svg"]
+    )
     assert done.exit_code == 0, done.output
     assert len({p.name.lower() for p in (tmp_path / "out").iterdir()}) == 3
     packed = tmp_path / "b.vellumcut.zip"

@@ -143,7 +143,8 @@ def test_bad_files_are_refused_in_a_sentence(tmp_path, name, content, words):
 
 def test_nothing_a_file_points_at_is_fetched(tmp_path):
     secret = written(tmp_path, "secret.svg", SQUARE.format(size='width="99mm"', w=99).encode())
-    pointing = f"""<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="60mm" height="60mm"
+    pointing = f"""<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="60mm"
+    height="60mm"
       viewBox="0 0 60 60"><image xlink:href="file://{secret}" width="50" height="50"/><use xlink:href="{secret}#a"/>
       <path d="M0 0H50V50H0Z"/></svg>"""
     shapes = read_pattern_file(written(tmp_path, "p.svg", pointing.encode()), "p.svg").shapes
@@ -156,7 +157,8 @@ LAP = 12.0
 
 
 def tiled(outline: np.ndarray, columns: int, rows: int, marks: bool) -> bytes:
-    """Another program's pages: the whole drawing as a form on each, cut off at a window with a frame; crosses at its corners."""
+    """Another program's pages: the whole drawing as a form on each, cut off at a window with a frame; crosses at its
+    corners."""
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(210 * MM, 297 * MM))
     canvas.beginForm("all", 0, 0, 2000, 2000)

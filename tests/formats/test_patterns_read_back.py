@@ -92,7 +92,8 @@ def test_a_print_correction_scales_square_and_pattern_alike():
 
 
 def assembled(reader, pattern, paper, scale=1.0, panel=0, thin=False):
-    """Tape the pages together: cut lines moved to where the page's name says, shared strips trimmed from one of the two."""
+    """Tape the pages together: cut lines moved to where the page's name says, shared strips trimmed from one of the
+    two."""
     plan = plan_pages(pattern.panels[panel].flat.outline, paper, scale)
     code = pattern.panels[panel].label.code
     tiles = {t.name: t for t in plan.tiles}
@@ -174,7 +175,8 @@ def test_svg_is_in_millimetres_with_named_layers(pattern):
 
 
 def test_folds_inside_a_panel_leave_with_it():
-    """A crease as long as the body's ridge, on its own layer of each format, and on the half that is cut on the fold."""
+    """A crease as long as the body's ridge, on its own layer of each format, and on the half that is cut on the
+    fold."""
     for template, choices in (("ridged greave", {"ridge": "fold"}), ("breastplate", {"front": "cross-fold"})):
         design = starter_design(template).model_copy(update={"choices": choices})
         pattern = pattern_piece(WEARER, design, "P", "B", CUT_SIZE)

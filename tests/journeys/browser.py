@@ -19,7 +19,8 @@ from selenium.webdriver.chrome.service import Service
 
 FLAGS = (
     "--headless=new --no-sandbox --use-angle=swiftshader --enable-unsafe-swiftshader --disable-quic --no-first-run "
-    "--disable-background-networking --disable-component-update --disable-sync --autoplay-policy=no-user-gesture-required"
+    "--disable-background-networking --disable-component-update --disable-sync "
+    "--autoplay-policy=no-user-gesture-required"
 )
 
 

@@ -158,7 +158,8 @@ class Maker:
         return on or self.find("article h2").text != title
 
     def downloaded(self, pattern: str, seconds: float = 60) -> Path:
-        """A file that has come down whole: the browser makes an empty one first, and another beside it while it writes."""
+        """A file that has come down whole: the browser makes an empty one first, and another beside it while it
+        writes."""
 
         def whole() -> Path | None:
             folder = self.browser.downloads

@@ -30,7 +30,8 @@ VIEWS = (
         (
             CLICK.format("I have read this"),
             CLICK.format("I have read this"),
-            "const s = document.querySelector('select[name=pace]'); s.value = '5'; s.dispatchEvent(new Event('change'))",
+            "const s = document.querySelector('select[name=pace]'); s.value = '5'; s.dispatchEvent(new "
+            "Event('change'))",
             CLICK.format("Gun on: start"),
             WAIT,
         ),

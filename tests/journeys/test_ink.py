@@ -49,7 +49,8 @@ def press_at(maker: Maker, x: float, y: float, times: int = 1) -> None:
 def on_sheet(maker: Maker, around: float, station: float) -> tuple[float, float]:
     """Where a place of the body lies on the screen, by the drawn stations and the sheet's own outline."""
     script = """const svg = document.querySelector('.ink-sheet');
-        const lines = [...svg.querySelectorAll('.grid line')].map((l) => [+l.getAttribute('y1'), +l.getAttribute('x2')]);
+        const lines = [...svg.querySelectorAll('.grid line')].map((l) => [+l.getAttribute('y1'),
+        +l.getAttribute('x2')]);
         const [k, u] = [arguments[1], arguments[0]];
         const i = Math.min(Math.floor(k), lines.length - 2);
         const y = lines[i][0] + (lines[i + 1][0] - lines[i][0]) * (k - i);

@@ -1,4 +1,5 @@
-"""A maker photographs a cut-open cast and cuts paged panels of it; and fits a pattern that was drawn for somebody else."""
+"""A maker photographs a cut-open cast and cuts paged panels of it; and fits a pattern that was drawn for somebody
+else."""
 
 import io
 
@@ -29,7 +30,8 @@ def send(maker: Maker, name: str, path) -> None:
 def touch(maker: Maker, edge: str) -> None:
     """A real press on the line of an edge, a third of the way along it: its middle may carry a letter."""
     at = """
-    const path = arguments[0], m = path.getScreenCTM(), p = path.getPointAtLength(path.getTotalLength() / 3).matrixTransform(m);
+    const path = arguments[0], m = path.getScreenCTM(), p = path.getPointAtLength(path.getTotalLength() /
+    3).matrixTransform(m);
     return [p.x, p.y];
     """
     x, y = maker.driver.execute_script(at, maker.find(f"path.hand[data-edge='{edge}']"))

@@ -28,7 +28,8 @@ HEADERS = (
     (
         b"content-security-policy",
         b"default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
-        b"font-src 'self' data:; connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
+        b"font-src 'self' data:; connect-src 'self'; object-src 'none'; "
+        b"base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
     ),
     (b"x-content-type-options", b"nosniff"),
     (b"referrer-policy", b"no-referrer"),

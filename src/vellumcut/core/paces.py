@@ -10,10 +10,41 @@ from pydantic import Field
 from vellumcut.core.body.readings import Decision
 
 Work = Literal[
-    "print", "trace", "cut", "score", "seal", "bevel", "groove", "kerf", "shut", "thin", "laminate", "form", "try on",
-    "seam", "press", "rim", "sand", "fill", "cover", "line design", "dam", "bed", "sew", "punch", "fasten", "detail", "dust",
-    "mask", "coat", "hand paint", "cut in", "wet sand", "weather", "check",
-]  # fmt: skip
+    "print",
+    "trace",
+    "cut",
+    "score",
+    "seal",
+    "bevel",
+    "groove",
+    "kerf",
+    "shut",
+    "thin",
+    "laminate",
+    "form",
+    "try on",
+    "seam",
+    "press",
+    "rim",
+    "sand",
+    "fill",
+    "cover",
+    "line design",
+    "dam",
+    "bed",
+    "sew",
+    "punch",
+    "fasten",
+    "detail",
+    "dust",
+    "mask",
+    "coat",
+    "hand paint",
+    "cut in",
+    "wet sand",
+    "weather",
+    "check",
+]
 Per = Literal["mm", "m2", "piece"]
 
 

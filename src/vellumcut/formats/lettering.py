@@ -13,7 +13,8 @@ from vellumcut.formats.names import plain
 
 _FONTS = Path(__file__).parent / "fonts"
 HAND, BOLD, *OTHERS = "Vellum", "Vellum-Bold", "wide", "eastern", "every"
-"""The two of the program's own look; one with most alphabets, one with the signs of eastern Asia, and a plain one with all."""
+"""The two of the program's own look; one with most alphabets, one with the signs of eastern Asia, and a plain one with
+all."""
 
 
 def register_fonts() -> None:

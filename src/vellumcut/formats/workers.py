@@ -1,4 +1,5 @@
-"""Processes that read a stranger's file: each has a limit on time and memory, says how far it is, and leaves nothing behind."""
+"""Processes that read a stranger's file: each has a limit on time and memory, says how far it is, and leaves nothing
+behind."""
 
 import resource
 import signal
@@ -36,7 +37,8 @@ def say(share: float, words: str) -> None:
 def worked(
     module: str, source: Path, told: str, what: str, report: Report = lambda share, words: None
 ) -> Iterator[Path]:
-    """Run a worker on a file; its folder of results while they are read. what: the file, in a word. report: may raise to
+    """Run a worker on a file; its folder of results while they are read. what: the file, in a word. report: may raise
+    to
     stop it. Raises CraftError in plain words.
     """
     with tempfile.TemporaryDirectory(prefix="vellumcut-work-") as folder:

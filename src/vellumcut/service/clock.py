@@ -1,4 +1,5 @@
-"""The time that timers run by: it goes on through sleep, and a wall clock that is set back or forth does not move it."""
+"""The time that timers run by: it goes on through sleep, and a wall clock that is set back or forth does not move
+it."""
 
 import time
 

@@ -12,7 +12,8 @@ class Overtaken(Exception):
 
     def __init__(self, what: str) -> None:
         super().__init__(
-            f"Another window changed the same thing meanwhile ({_in_words(what)}). It is shown as it is now; yours was not kept"
+            f"Another window changed the same thing meanwhile ({_in_words(what)}). It is shown as it is now; yours "
+            "was not kept"
             if what
             else "This has changed too much since it was opened here. It is shown as it is now; yours was not kept"
         )

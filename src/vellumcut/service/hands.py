@@ -126,7 +126,8 @@ hired_by: list[str] = []
 
 
 def elsewhere(act: Callable[..., Out], *args: Any) -> tuple[Out] | None:
-    """``act`` done by the helper; None when there is none that is ready. Raises CraftError, and Gone when nobody waits any more."""
+    """``act`` done by the helper; None when there is none that is ready. Raises CraftError, and Gone when nobody waits
+    any more."""
     helper = hired()
     if helper is None or not helper.ready.is_set():
         return None

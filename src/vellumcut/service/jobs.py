@@ -23,7 +23,8 @@ class Cancelled(Exception):
 
 @dataclass
 class Job:
-    """share: how much is done, 0 to 1. words: what it is doing, or why it failed. result: what it made. file: to take away."""
+    """share: how much is done, 0 to 1. words: what it is doing, or why it failed. result: what it made. file: to take
+    away."""
 
     id: int
     title: str
@@ -52,7 +53,8 @@ _turns = threading.BoundedSemaphore(MOST_AT_ONCE)
 
 
 def start_job(title: str, work: Callable[[Job], Any]) -> Job:
-    """Run ``work`` in a thread when its turn comes; what it returns is the job's result. Raises CraftError when too many
+    """Run ``work`` in a thread when its turn comes; what it returns is the job's result. Raises CraftError when too
+    many
     wait."""
     if sum(j.state == "running" for j in list(_jobs.values())) >= MOST_WAITING:
         raise CraftError(f"{MOST_WAITING} jobs are at work or wait already; stop some, or let them end")

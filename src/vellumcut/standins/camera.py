@@ -40,7 +40,8 @@ class LaidPiece:
 
 @dataclass(frozen=True)
 class LaidCard:
-    """A card on the ground: its middle, mm, and turn, radians. size: of its print. lifted: mm that one edge stands up."""
+    """A card on the ground: its middle, mm, and turn, radians. size: of its print. lifted: mm that one edge stands
+    up."""
 
     number: int
     x: float
@@ -72,7 +73,8 @@ class Shot:
 
 @dataclass(frozen=True, eq=False)
 class Scene:
-    """All that is in front of the camera. shadow: (n, 2) outline of a soft shadow, mm; glare: x, y, radius of a shine."""
+    """All that is in front of the camera. shadow: (n, 2) outline of a soft shadow, mm; glare: x, y, radius of a
+    shine."""
 
     pieces: Sequence[LaidPiece]
     cards: Sequence[LaidCard]

@@ -104,7 +104,8 @@ def scene(
 
 
 def demo_scene(seed: int = 1) -> Scene:
-    """Half a breastplate cut from the body: a front panel with a dart to its fullest place, and a side panel whose edge came
+    """Half a breastplate cut from the body: a front panel with a dart to its fullest place, and a side panel whose edge
+    came
     out 6 mm longer than the one it is glued to, as tape that was pulled at does.
     """
     front = [

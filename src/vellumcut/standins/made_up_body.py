@@ -60,8 +60,10 @@ def _solids(shape: BodyShape, s: float) -> list[tuple[Array, Array, Array]]:
     g, y = shape.girth * s, np.array([0.0, 1.0, 0.0])
     belly, hips, wide = shape.belly, shape.hips, shape.shoulders
     trunk = [
-        (0, 10, 800, 150 * hips, 100 * hips), (0, 8, 900, 168 * hips, 118 * hips), (0, 5 - belly / 3, 985, 152 * hips, 108 + belly * 0.5),
-        (0, 4 - belly / 2, 1065, 132, 98 + belly * 0.6), (0, 6 - belly / 4, 1150, 138, 104 + belly * 0.3), (0, 10, 1250, 152 * wide, 112),
+        (0, 10, 800, 150 * hips, 100 * hips), (0, 8, 900, 168 * hips, 118 * hips),
+            (0, 5 - belly / 3, 985, 152 * hips, 108 + belly * 0.5),
+        (0, 4 - belly / 2, 1065, 132, 98 + belly * 0.6), (0, 6 - belly / 4, 1150, 138, 104 + belly * 0.3),
+            (0, 10, 1250, 152 * wide, 112),
         (0, 16, 1340, 158 * wide, 104), (0, 22, 1400, 150 * wide, 80), (0, 26, 1440, 90 * wide, 62),
     ]  # fmt: skip
     neck = [(0, 28, 1410, 74, 66), (0, 16, 1480, 56, 58), (0, 4, 1540, 58, 64)]
@@ -69,13 +71,17 @@ def _solids(shape: BodyShape, s: float) -> list[tuple[Array, Array, Array]]:
     out = [_chain(rows, s, g, y) for rows in (trunk, neck, head)]
     for side in (1, -1):
         root, way = _arm_line(shape, s, side)
-        arm = [(-10, 52, 56), (60, 53, 58), (150, 47, 50), (225, 43, 44), (290, 40, 38), (350, 43, 40), (450, 34, 30), (530, 27, 21), (560, 29, 19), (620, 42, 17), *([(645, 41, 14)] if shape.hands else [(700, 33, 13), (735, 20, 9)])]  # fmt: skip
+        arm = [(-10, 52, 56), (60, 53, 58), (150, 47, 50), (225, 43, 44), (290, 40, 38), (350, 43, 40), (450, 34, 30),
+            (530, 27, 21), (560, 29, 19), (620, 42, 17), *([(645, 41, 14)] if shape.hands else [(700, 33, 13), (735,
+                20, 9)])]  # fmt: skip
         out.append(_limb(root, way, arm, s, g, y))
         leg_way = np.array([side * 0.055, 0.0, -1.0])
         hip = np.array([side * 88 * hips * s, 10 * s, 860 * s])
-        leg = [(-30, 84 * hips, 90), (90, 88 * hips, 92), (250, 70, 76), (370, 57, 60), (420, 56, 60), (500, 55, 60), (560, 56, 62), (690, 42, 46), (775, 34, 40), (815, 35, 46)]  # fmt: skip
+        leg = [(-30, 84 * hips, 90), (90, 88 * hips, 92), (250, 70, 76), (370, 57, 60), (420, 56, 60), (500, 55, 60),
+            (560, 56, 62), (690, 42, 46), (775, 34, 40), (815, 35, 46)]  # fmt: skip
         out.append(_limb(hip, leg_way / np.linalg.norm(leg_way), leg, s, g, y))
-        foot = [(side * 132, 40, 34, 30, 30), (side * 136, -20, 32, 38, 30), (side * 142, -90, 26, 44, 24), (side * 146, -150, 20, 36, 17)]  # fmt: skip
+        foot = [(side * 132, 40, 34, 30, 30), (side * 136, -20, 32, 38, 30), (side * 142, -90, 26, 44, 24),
+            (side * 146, -150, 20, 36, 17)]  # fmt: skip
         out.append(_chain(foot, s, s, np.array([0.0, 0.0, 1.0])))
         if shape.bust > 0:
             centre = np.array([side * 80, -(50 + 0.5 * shape.bust), 1258.0]) * s

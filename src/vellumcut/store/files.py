@@ -1,6 +1,7 @@
 """Files beside the database: written whole, named by their content, and never without the row that wants them.
 
-A file arrives under a name that says what it will be called; only once its row is on the disk does it get that name. What
+A file arrives under a name that says what it will be called; only once its row is on the disk does it get that name.
+What
 a crash leaves half way is finished or swept away when the folder is next opened.
 """
 
@@ -62,7 +63,8 @@ class Arriving:
 
 @contextmanager
 def arriving(folder: Path, kind: str, content: bytes = b"") -> Iterator[Arriving]:
-    """A file that is settled when the block ends well, and gone when it does not. content: all of it, if it is known."""
+    """A file that is settled when the block ends well, and gone when it does not. content: all of it, if it is
+    known."""
     file = Arriving(folder, kind)
     try:
         if content:

@@ -12,7 +12,8 @@ Json = dict[str, Any]
 class Base(DeclarativeBase):
     type_annotation_map: ClassVar = {Json: JSON, list[Json]: JSON}
     ABSENT: ClassVar[Json] = {"removed": True}
-    """How a row looks once the act that wrote it is undone. Rows stay: timers, cautions and kept versions point at them,
+    """How a row looks once the act that wrote it is undone. Rows stay: timers, cautions and kept versions point at
+    them,
     and a number is never given twice. Nothing: undo leaves such rows as they are."""
 
 
@@ -37,7 +38,8 @@ class MeasurementSet(Base):
 
 
 class Build(Base):
-    """A costume in work for one wearer. dart_edges: core ``DartEdges``, how its darts are cut. schools: core ``Schools``,
+    """A costume in work for one wearer. dart_edges: core ``DartEdges``, how its darts are cut. schools: core
+    ``Schools``,
     what it does otherwise than usual."""
 
     __tablename__ = "build"
@@ -81,7 +83,8 @@ class PieceVersion(Base):
 
 class TickFields:
     """What a maker did about a step. step: its key, with "#" and a part's name for one coat or check. answer: to its
-    question. took: minutes. figures: what it measured when it was done, with its title; empty in rows of older programs."""
+    question. took: minutes. figures: what it measured when it was done, with its title; empty in rows of older
+    programs."""
 
     step: Mapped[str] = mapped_column(String(160))
     done_at: Mapped[float | None]
@@ -185,8 +188,10 @@ class Scan(Base):
 
 
 class TracedPhotograph(Base):
-    """A photograph of pieces among marker cards. file, above: names in ``traces`` and ``above``, as it was taken and as seen
-    from above. side: mm of the cards' black squares. found: as ``formats.trace_json`` writes it. shapes: core ``FlatShape``
+    """A photograph of pieces among marker cards. file, above: names in ``traces`` and ``above``, as it was taken and as
+    seen
+    from above. side: mm of the cards' black squares. found: as ``formats.trace_json`` writes it. shapes: core
+    ``FlatShape``
     for each piece as the maker left it, in the picture's mm, y up.
     """
 
@@ -217,7 +222,8 @@ class ReferencePicture(Base):
 
 
 class BenchPicture(Base):
-    """A photograph of a step, or, where it has no step, of the reference. words: which version, which side, what it shows.
+    """A photograph of a step, or, where it has no step, of the reference. words: which version, which side, what it
+    shows.
     file: name in ``photographs``."""
 
     __tablename__ = "bench_picture"

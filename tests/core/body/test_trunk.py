@@ -14,10 +14,28 @@ from vellumcut.core.errors import CraftError
 
 EXTREMES = {
     "full bust on small ribs": trunk(bust=1180, underbust=880, waist=840, hip=1120, neck=380),
-    "heavy, round back": trunk("round", {"back length": 470, "shoulder width": 455}, bust=1300, underbust=1240, waist=1420, hip=1330, neck=460),
-    "slight": trunk("straight", {"back length": 375, "shoulder width": 345}, bust=760, underbust=705, waist=590, hip=820, neck=305, armhole=350),
-    "broad and lean": trunk(lengths={"back length": 480, "front length": 405, "shoulder width": 465}, bust=1080, underbust=985, waist=820, hip=960, neck=410),
-}  # fmt: skip
+    "heavy, round back": trunk(
+        "round", {"back length": 470, "shoulder width": 455}, bust=1300, underbust=1240, waist=1420, hip=1330, neck=460
+    ),
+    "slight": trunk(
+        "straight",
+        {"back length": 375, "shoulder width": 345},
+        bust=760,
+        underbust=705,
+        waist=590,
+        hip=820,
+        neck=305,
+        armhole=350,
+    ),
+    "broad and lean": trunk(
+        lengths={"back length": 480, "front length": 405, "shoulder width": 465},
+        bust=1080,
+        underbust=985,
+        waist=820,
+        hip=960,
+        neck=410,
+    ),
+}
 
 
 @pytest.fixture(params=list(EXTREMES), scope="module")

@@ -232,7 +232,12 @@ def test_a_wrist_off_a_scan_that_is_no_wrist_is_questioned(body):
     arm = find_arm(mesh, "left", 0.0)
     finger = mesh.vertices[mesh.vertices[:, 0].argmax()] - 0.012 * shape.height * arm.way(arm.elbow, arm.wrist)
     low, high = np.array(finger), arm.middles[arm.wrist]
-    fit = fit_limb(mesh, limb_placement(low, high, np.array([0.0, -1.0, 0.0]), False), float(np.linalg.norm(high - low)), stations_of("forearm"))  # fmt: skip
+    fit = fit_limb(
+        mesh,
+        limb_placement(low, high, np.array([0.0, -1.0, 0.0]), False),
+        float(np.linalg.norm(high - low)),
+        stations_of("forearm"),
+    )
     (asked, *_) = question_scans(measures, {"forearm.both": fit.tube})
     assert "very small" in asked.message
     assert "Look where its ends sit" in asked.message

@@ -64,7 +64,8 @@ class Prism(TubeSurface):
 
 
 def turned(*turns):
-    """Corners of a closed outline of sides of 90 mm that turns so at each; the last two sides are as long as they must be."""
+    """Corners of a closed outline of sides of 90 mm that turns so at each; the last two sides are as long as they must
+    be."""
     headings = np.radians(np.concatenate([[0.0], np.cumsum(turns[:-1])]))
     ways = np.stack([np.cos(headings), np.sin(headings)], axis=1)
     lengths = np.full(len(turns), 90.0)

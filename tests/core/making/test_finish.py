@@ -1,4 +1,5 @@
-"""Finish stacks: wrong ones refused or warned of with the reason, right ones silent; zones, masks and files measured."""
+"""Finish stacks: wrong ones refused or warned of with the reason, right ones silent; zones, masks and files
+measured."""
 
 import io
 import math
@@ -30,11 +31,30 @@ from vellumcut.formats.making.masks import write_mask_dxf, write_mask_pdf, write
 
 BENDS = Place(bends="it is bent open each time it is put on")
 SHORT = {
-    "rub": "rubbery primer", "pri": "flexible primer", "hard": "hard sealer", "fill": "filler primer", "black": "gloss black",
-    "chrome": "mirror chrome", "met": "metallic", "acr": "acrylic", "ena": "enamel", "mark": "marker", "wash": "acrylic wash",
-    "oil": "oil wash", "dry": "dry brush", "st": "stitches", "wax": "wax metal", "sat": "satin clear", "mat": "matt clear",
-    "glo": "gloss clear", "flex": "flexible clear", "vin": "vinyl", "dec": "decal", "res": "resin", "scuff": "scuff",
-}  # fmt: skip
+    "rub": "rubbery primer",
+    "pri": "flexible primer",
+    "hard": "hard sealer",
+    "fill": "filler primer",
+    "black": "gloss black",
+    "chrome": "mirror chrome",
+    "met": "metallic",
+    "acr": "acrylic",
+    "ena": "enamel",
+    "mark": "marker",
+    "wash": "acrylic wash",
+    "oil": "oil wash",
+    "dry": "dry brush",
+    "st": "stitches",
+    "wax": "wax metal",
+    "sat": "satin clear",
+    "mat": "matt clear",
+    "glo": "gloss clear",
+    "flex": "flexible clear",
+    "vin": "vinyl",
+    "dec": "decal",
+    "res": "resin",
+    "scuff": "scuff",
+}
 
 
 def stack(words: str, on: str = "sealed foam") -> Stack:

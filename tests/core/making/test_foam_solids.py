@@ -59,7 +59,8 @@ def stood_up(block: solid.Manifold, fold: float, middle: float, second: bool) ->
 
 
 def seam_corners(block: solid.Manifold) -> np.ndarray:
-    """The solid's corners nearest the seam: those of the face that is glued. Along an edge a solid may have points too."""
+    """The solid's corners nearest the seam: those of the face that is glued. Along an edge a solid may have points
+    too."""
     points = np.unique(np.array(block.to_mesh().vert_properties)[:, :3].round(3), axis=0)
     points = points[np.minimum(np.abs(points[:, 1]), np.abs(points[:, 1] - LONG)) < 0.01]
     return points[np.argsort(np.abs(points[:, 0]))[:4]]

@@ -68,9 +68,27 @@ def test_ticks_of_older_builds_mean_what_they_meant():
     mine = carried(step_keys(inked("breastplate", front="cups")), old)
     done = {k for k, t in mine.items() if t.done_at == 7.0}
     assert done == {
-        "number", "cut-paper", "warm-flat", "trace", "cut", "keep-pattern", "heat-seal", "bevel", "form:1", "form:2",
-        "dry-fit", "dust-glue", "dart:cup dart 1", "dart:cup dart 2", "cup:cup", "sub-fit", "surplus", "beds", "dust-beds", "close",
-    }  # fmt: skip
+        "number",
+        "cut-paper",
+        "warm-flat",
+        "trace",
+        "cut",
+        "keep-pattern",
+        "heat-seal",
+        "bevel",
+        "form:1",
+        "form:2",
+        "dry-fit",
+        "dust-glue",
+        "dart:cup dart 1",
+        "dart:cup dart 2",
+        "cup:cup",
+        "sub-fit",
+        "surplus",
+        "beds",
+        "dust-beds",
+        "close",
+    }
     new = {"cut": Tick("cut", 7.0, title="Cut out")}
     assert carried(["keep-pattern"], new)["keep-pattern"].done_at is None, "a new tick means itself alone"
 

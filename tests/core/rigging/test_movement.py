@@ -1,4 +1,5 @@
-"""Joints turned with armour on, and getting in and out: tubes against closed forms, pieces against a direct computation."""
+"""Joints turned with armour on, and getting in and out: tubes against closed forms, pieces against a direct
+computation."""
 
 import numpy as np
 import pytest
@@ -49,7 +50,8 @@ def hinged(radius: float, gap: float, foam: float, ease: float, reach: float = 1
 @given(st.floats(35, 110), st.floats(8, 60), st.floats(2, 12), st.floats(0, 12))
 @settings(max_examples=25, deadline=None)
 def test_two_hinged_tubes_meet_and_open_as_the_closed_form_says(radius, gap, foam, ease):
-    """Outer radius R, rims d from the hinge: they meet at 2 atan(d / R); behind, the gap is a chord of the circle that the
+    """Outer radius R, rims d from the hinge: they meet at 2 atan(d / R); behind, the gap is a chord of the circle that
+    the
     rim's far point runs on."""
     outer = radius + ease + foam
     expected = 2 * np.degrees(np.arctan(gap / outer))
@@ -202,9 +204,11 @@ def test_a_ring_on_trunk_or_neck_that_cannot_pass_is_never_called_wearable(waist
     z = np.linspace(low + 1, high - 1, 40)
     u = np.linspace(-0.5, 0.5, 500)
     inside = min(
-        np.linalg.norm(np.diff(laid.inked.surface.points(np.stack([u, np.full(500, float(v))], axis=1), INNER), axis=0), axis=1).sum()
+        np.linalg.norm(
+            np.diff(laid.inked.surface.points(np.stack([u, np.full(500, float(v))], axis=1), INNER), axis=0), axis=1
+        ).sum()
         for v in tube.along(z)
-    )  # fmt: skip
+    )
     if template == "gorget":
         cannot = inside < HEAD
     else:
@@ -264,7 +268,8 @@ def test_what_opens_is_spread_by_as_much_as_the_body_is_wider(template, share):
 @given(st.sampled_from(["ridged greave", "faulds"]), st.floats(60, 160))
 @settings(max_examples=12, deadline=None)
 def test_what_hangs_too_low_stands_on_the_ground_or_the_chair_by_so_much(template, by):
-    """Against the lowest point of the outline itself, and the level worked out here; cut back by that, it stands no more."""
+    """Against the lowest point of the outline itself, and the level worked out here; cut back by that, it stands no
+    more."""
     usual = worn(starter_design(template))
     (piece,) = usual.pieces
     hung = trimmed(piece.on("left"), "lower edge", -by)

@@ -114,7 +114,8 @@ def test_holes_sit_beside_both_edges_on_the_cut_panel(kind):
 @given(st.floats(0.0, 0.5), st.floats(0.3, 0.95), st.booleans())
 @settings(max_examples=25, deadline=None)
 def test_a_slit_lets_in_what_its_mouth_gives_and_no_more(low, share, at_low):
-    """Against a direct computation: ring by ring, the way of the hand and the arm below it, and what the slit gives there."""
+    """Against a direct computation: ring by ring, the way of the hand and the arm below it, and what the slit gives
+    there."""
     plain = laid_of(ring_piece(low, 1.7))
     long = seam_length(plain, seams_to_open(plain)["inner"])
     ends = {"high": share * long} if at_low else {"low": (1 - share) * long}

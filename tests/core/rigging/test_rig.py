@@ -59,7 +59,8 @@ def everything(body: str) -> Costume:
 
 
 def exact(outside, flat) -> float:
-    """The shortest way over a mesh of the same surface between a path's ends, by libigl (Mitchell, Mount, Papadimitriou)."""
+    """The shortest way over a mesh of the same surface between a path's ends, by libigl (Mitchell, Mount,
+    Papadimitriou)."""
     low, high = flat.min(axis=0) - 70, flat.max(axis=0) + 70
     axes = []
     for k in (0, 1):
@@ -219,8 +220,10 @@ def test_what_hangs_on_a_belt_is_carried_by_its_closure():
 
 
 def test_magnets_by_hand():
-    """12 x 3 mm in an edge of 6 mm: 2,200 g a couple. A belt plate of 900 g along 160 mm: 900 x 3 / 2,200 = 1.2, two; the
-    end ones 20 mm in, 120 apart: two. 3 kg: 4.1, five. Behind 2 mm of foam 0.32 of it is left: 900 x 3 / 704 = 3.8, four."""
+    """12 x 3 mm in an edge of 6 mm: 2,200 g a couple. A belt plate of 900 g along 160 mm: 900 x 3 / 2,200 = 1.2, two;
+    the
+    end ones 20 mm in, 120 apart: two. 3 kg: 4.1, five. Behind 2 mm of foam 0.32 of it is left: 900 x 3 / 704 = 3.8,
+    four."""
     row = MagnetRow(edge="upper", size=12, thick=3, load=900)
     plain = plan_magnets(row, 160, 6, 0)
     assert (plain.seat, plain.couples, plain.magnets, plain.at) == ("slot", 2, 4, (20, 140))
@@ -284,7 +287,8 @@ def test_every_rig_of_the_table_can_be_had():
 
 
 def test_a_plate_over_another_lies_on_its_outer_face():
-    """A cylinder: body + base 1.5 + ease 3 + foam 8, then the upper plate's own ease; beside the lower plate on the body."""
+    """A cylinder: body + base 1.5 + ease 3 + foam 8, then the upper plate's own ease; beside the lower plate on the
+    body."""
     round_ = measures(limb("thigh", (0, 130, 265), (2 * np.pi * 80,) * 3, (1.0,) * 3))
     tube = build_tube(round_, "thigh", "left")
     cuisse = LaidPiece(

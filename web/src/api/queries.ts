@@ -193,9 +193,12 @@ async function settle(piece: number) {
 export const OVERTAKEN = 412;
 
 /**
- * Something that changes what is stored. Afterwards what the screen is about is asked for first, since the maker looks at
- * it, then, when the hands rest, everything else; ``touches``: only what is named, where the change bears on nothing else. A
- * refusal is shown in its own words unless the caller takes it. Changes that share the name ``inTurn`` are sent one after the
+ * Something that changes what is stored. Afterwards what the screen is about is asked for first, since the maker
+ * looks at
+ * it, then, when the hands rest, everything else; ``touches``: only what is named, where the change bears on nothing
+ * else. A
+ * refusal is shown in its own words unless the caller takes it. Changes that share the name ``inTurn`` are sent one
+ * after the
  * other.
  */
 export function useChange<In, Out>(
@@ -220,7 +223,8 @@ export function useChange<In, Out>(
 }
 
 /**
- * Something of the workshop that is kept as a whole, such as its shelf or its heat gun. Each change is made on what the last
+ * Something of the workshop that is kept as a whole, such as its shelf or its heat gun. Each change is made on what
+ * the last
  * one left, so quick hands lose nothing.
  */
 export function useKept<T>(name: string, read: () => Promise<T>, write: (value: T) => Promise<T>) {

@@ -1,5 +1,6 @@
 /**
- * What is asked when. After a change the maker first sees what the screen is about; the rest comes when the hands rest, tells
+ * What is asked when. After a change the maker first sees what the screen is about; the rest comes when the hands
+ * rest, tells
  * the server that it can wait, and is dropped when the next change is made.
  */
 

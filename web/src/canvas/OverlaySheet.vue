@@ -11,7 +11,8 @@ const box = computed(() => {
   const all = props.overlay.panels.flatMap((p) => [...p.old, ...p.new]);
   const xs = all.map((p) => p[0]);
   const ys = all.map((p) => -p[1]);
-  return `${Math.min(...xs) - 8} ${Math.min(...ys) - 8} ${Math.max(...xs) - Math.min(...xs) + 16} ${Math.max(...ys) - Math.min(...ys) + 16}`;
+  const [left, top] = [Math.min(...xs) - 8, Math.min(...ys) - 8];
+  return [left, top, Math.max(...xs) + 8 - left, Math.max(...ys) + 8 - top].join(" ");
 });
 </script>
 

@@ -1,6 +1,7 @@
 /**
  * Ink that moves, painted on a plain canvas over the sheet. A path that changes in an SVG is cut up anew by the
- * graphics driver at every frame, a tenth of a second each where that is done in software; this takes a few milliseconds.
+ * graphics driver at every frame, a tenth of a second each where that is done in software; this takes a few
+ * milliseconds.
  */
 export interface MovingLine {
   d: string;
@@ -17,7 +18,10 @@ export interface MovingDot {
 
 const GRID = 48;
 const ROOM = 46;
-/** The canvas covers what moves and little more, in steps of so many pixels: the less it covers, the less is drawn anew. */
+/**
+ * The canvas covers what moves and little more, in steps of so many pixels: the less it covers, the less is drawn
+ * anew.
+ */
 function cover(canvas: HTMLCanvasElement, x: number[], y: number[], most: DOMRect) {
   const left = Math.max(0, Math.floor((Math.min(...x) - ROOM) / GRID) * GRID);
   const top = Math.max(0, Math.floor((Math.min(...y) - ROOM) / GRID) * GRID);

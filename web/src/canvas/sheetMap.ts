@@ -159,7 +159,9 @@ export function drawn(ink: Ink): { stroke: Stroke; image: boolean }[] {
   return [...kept, ...ink.strokes.filter((s) => !onMiddle(s)).map((s) => ({ stroke: mirrored(s), image: true }))];
 }
 
-/** The places a drawn point likes to go, within ``reach`` mm of sheet: other lines' ends and lines, columns, stations. */
+/**
+ * The places a drawn point likes to go, within ``reach`` mm of sheet: other lines' ends and lines, columns, stations.
+ */
 export function snap(
   map: SheetMap,
   ink: Ink,

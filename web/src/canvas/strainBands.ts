@@ -85,7 +85,10 @@ export function nearestOnBody(panel: Flat, at: readonly number[]): [number, numb
   return panel.uv[nearest(panel.vertices, at)] as [number, number];
 }
 
-/** (around, along) of the place nearest to a point where a dart can open: the panel's edge, but no leg of a dart or hole. */
+/**
+ * (around, along) of the place nearest to a point where a dart can open: the panel's edge, but no leg of a dart or
+ * hole.
+ */
 export function nearestOnEdge(panel: Flat, at: readonly number[]): [number, number] {
   // Edges are drawn through the vertices on them.
   return nearestOnBody(panel, edgeNear(panel, at));

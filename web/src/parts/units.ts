@@ -66,7 +66,10 @@ export function figure(value: Value, unit: Unit): string {
   }
 }
 
-/** The craft's own sentences write lengths as "12 mm"; a maker who works in inches reads them in inches. A figure and its sign stay on one line. */
+/**
+ * The craft's own sentences write lengths as "12 mm"; a maker who works in inches reads them in inches. A figure and
+ * its sign stay on one line.
+ */
 export function sentence(text: string, unit: Unit): string {
   const own = unit === "mm" ? text : text.replace(/(\d+(?:\.\d+)?) mm\b/g, (_, mm) => length(Number(mm), unit));
   return own.replace(/(\d) (?=%|mm\b)/g, "$1\u00a0");

@@ -38,7 +38,8 @@ export class FigureStage {
   private readonly scene = new Scene();
   private readonly camera = new PerspectiveCamera(26, 1, 50, 12000);
   /** Draws beside the page; what it drew is laid on the page's own canvas. Without a graphics card a page that shows a
-   * canvas of three dimensions itself is put together anew in every frame, many times slower than the picture is drawn. */
+   * canvas of three dimensions itself is put together anew in every frame, many times slower than the picture is
+   * drawn. */
   private readonly renderer: WebGLRenderer;
   private readonly paper: CanvasRenderingContext2D;
   private readonly controls: OrbitControls;

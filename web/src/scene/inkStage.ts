@@ -136,7 +136,8 @@ export class InkStage {
     if (!map) return;
     const wanted = new Set<string>();
     for (const { stroke, image } of drawn(ink)) {
-      const state = `${JSON.stringify(stroke.points)}${stroke.curve}${stroke.closed}${stroke.kind}${off}${stroke.key === chosen && !image}`;
+      const lit = stroke.key === chosen && !image;
+      const state = JSON.stringify([stroke.points, stroke.curve, stroke.closed, stroke.kind, off, lit]);
       for (const [n, cord] of CORDS.entries()) {
         const key = `${stroke.key}${image ? "'" : ""}:${n}`;
         wanted.add(key);

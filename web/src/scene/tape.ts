@@ -8,7 +8,8 @@ export function tapeTexture(): CanvasTexture {
   const size = 512;
   const canvas = document.createElement("canvas");
   canvas.width = canvas.height = size;
-  // Drawn once, by the processor: four hundred blurred shadows one by one keep a graphics card without hardware busy for seconds.
+  // Drawn once, by the processor: four hundred blurred shadows one by one keep a graphics card without hardware busy
+  // for seconds.
   const pen = canvas.getContext("2d", { willReadFrequently: true })!;
   pen.fillStyle = "#dcbb80";
   pen.fillRect(0, 0, size, size);

@@ -226,7 +226,8 @@ class PaddingPlanOut(Out):
 
 
 class PicturePlacing(In):
-    """Where a reference picture lies on the sheet. at: its top left corner in (sheet mm right of the middle line, mm up).
+    """Where a reference picture lies on the sheet. at: its top left corner in (sheet mm right of the middle line, mm
+    up).
 
     scale: mm of sheet for one pixel. opacity: 0 to 1.
     """

@@ -91,7 +91,8 @@ def list_objects(store: StoreDep, build: Id) -> list[t.ObjectOut]:
 
 @router.post("/traces/joined", status_code=202)
 def join(store: StoreDep, body: t.JoinIn) -> JobOut:
-    """Join photographs of one ground that share cards, and trace what they show together; the job's result is its number."""
+    """Join photographs of one ground that share cards, and trace what they show together; the job's result is its
+    number."""
     return job_view(traces.join_traces(store, body.traces))
 
 

@@ -34,11 +34,13 @@ def remove(store: StoreDep, entry: Id) -> None:
 def log_csv(store: StoreDep, build: Id) -> Csv:
     rows = [
         (
-            datetime.fromtimestamp(e.written_at).isoformat(" ", "minutes"), e.text,
-            *(e.worn.get(x, "") for x in ("hours", "weather", "hurt", "came_off", "broke")), "; ".join(e.worn.get("happened", ())),
+            datetime.fromtimestamp(e.written_at).isoformat(" ", "minutes"),
+            e.text,
+            *(e.worn.get(x, "") for x in ("hours", "weather", "hurt", "came_off", "broke")),
+            "; ".join(e.worn.get("happened", ())),
         )
         for e in logbook.list_entries(store, build)
-    ]  # fmt: skip
+    ]
     return Csv(
         write_csv(("written at", "entry", "hours worn", "weather", "hurt", "came off", "broke", "mishaps"), rows)
     )

@@ -63,7 +63,18 @@ def folds_csv(store: StoreDep, build: Id) -> Csv:
         for row in foam.folds_of(store, build)
         for side, j in row.joints
     ]
-    head = ("piece", "side", "kind", "joint", "length mm", "fold degrees", "first edge degrees", "off its", "second edge degrees", "off its")  # fmt: skip
+    head = (
+        "piece",
+        "side",
+        "kind",
+        "joint",
+        "length mm",
+        "fold degrees",
+        "first edge degrees",
+        "off its",
+        "second edge degrees",
+        "off its",
+    )
     return Csv(write_csv(head, rows))
 
 

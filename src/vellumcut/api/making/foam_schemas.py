@@ -16,7 +16,8 @@ from vellumcut.service.making.heat import BetterHold
 
 
 class JointSide(Out):
-    """One edge of a joint. bevel: degrees off square; taken_off: the face that ends up shorter; move: how far outside its
+    """One edge of a joint. bevel: degrees off square; taken_off: the face that ends up shorter; move: how far outside
+    its
     middle's outline the full-size face is traced, mm."""
 
     panel: int
@@ -111,7 +112,8 @@ class KerfsOut(Out):
 
 
 class BendOut(Out):
-    """A panel's curve. across, along, tightest: radii, mm, below zero where hollow. strain: of its worst face, per cent.
+    """A panel's curve. across, along, tightest: radii, mm, below zero where hollow. strain: of its worst face, per
+    cent.
     slip: how much longer its outermost layer is than its innermost, mm."""
 
     side: Side
@@ -171,7 +173,8 @@ class PieceFoldsOut(Out):
 
 
 class HeatSheetOut(Out):
-    """How one sheet is warmed through, one patch of it. trouble: why this gun cannot. better: another way to hold it."""
+    """How one sheet is warmed through, one patch of it. trouble: why this gun cannot. better: another way to hold
+    it."""
 
     thickness: float
     kind: FoamKind

@@ -24,7 +24,8 @@ class StepLink(Out):
 
 
 class StepOut(Out):
-    """A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned. until: seconds till it
+    """A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned. until: seconds
+    till it
     can go on. depth: how many steps must come before it. longest: it is on the longest way. materials: in words."""
 
     key: str
@@ -87,8 +88,10 @@ class PhotographOut(Out):
 
 
 class BenchOut(Out):
-    """One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules that may
-    be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way, trouble: sentences."""
+    """One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules
+    that may
+    be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way, trouble:
+    sentences."""
 
     piece_id: int
     name: str
@@ -160,7 +163,8 @@ class SchoolOut(Out):
 
 
 class PaceOut(Out):
-    """A class of work. usual, own: mm or m2 a minute, or minutes a piece. learned: its share of the estimate, and from how
+    """A class of work. usual, own: mm or m2 a minute, or minutes a piece. learned: its share of the estimate, and from
+    how
     many steps."""
 
     key: str
@@ -249,7 +253,8 @@ class ZoneOut(Out):
 
 
 class FinishZoneOut(Out):
-    """A finish where it lies. at: its place among the piece's own finishes; -1 is what nobody has decided about. area: mm2; mask: mm. masked, by_hand: minutes either way."""
+    """A finish where it lies. at: its place among the piece's own finishes; -1 is what nobody has decided about. area:
+    mm2; mask: mm. masked, by_hand: minutes either way."""
 
     at: int
     name: str

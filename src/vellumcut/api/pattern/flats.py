@@ -39,7 +39,8 @@ Line = list[Place]
 
 
 class FlatEdgeOut(Out):
-    """points: mm, y up, panels side by side. came, length: mm before and after it was made to match. mate: the seam's name."""
+    """points: mm, y up, panels side by side. came, length: mm before and after it was made to match. mate: the seam's
+    name."""
 
     points: Line
     came: float
@@ -101,7 +102,8 @@ BETWEEN = 40.0
 
 
 class FlatFitIn(In):
-    """panels: which make the round together; share: how much of it they are. low, high: stations where the pattern begins
+    """panels: which make the round together; share: how much of it they are. low, high: stations where the pattern
+    begins
     and ends, by their place; along: whether its length is to fit too. take: keep it so."""
 
     panels: Annotated[list[StrictInt], Field(min_length=1, max_length=200)]
@@ -121,7 +123,8 @@ class FlatFitRowOut(Out):
 
 
 class FlatFitOut(Out):
-    """stations: of the body, from the lower end. questions: where a cast and the measures do not agree. taken: whether the panels are kept so now."""
+    """stations: of the body, from the lower end. questions: where a cast and the measures do not agree. taken: whether
+    the panels are kept so now."""
 
     rows: list[FlatFitRowOut]
     height: float
@@ -207,7 +210,8 @@ async def bring_in_pattern(
     wide: Annotated[Annotated[Length, Field(ge=5, le=20_000)] | None, Query()] = None,
     places: Annotated[str, Query(max_length=8000, pattern=r"^(-?\d+(\.\d+)?,-?\d+(\.\d+)?(;|$))*$")] = "",
 ) -> PieceOut:
-    """Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide: what all
+    """Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide:
+    what all
     its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y"."""
     laid = tuple((float(x), float(y)) for x, _, y in (p.partition(",") for p in places.split(";") if p))
     how = HowToRead(unit, wide or 0.0, laid)

@@ -34,7 +34,8 @@ Version = Annotated[int | None, Query(ge=1, le=2**62)]
 
 @router.get("/pieces/{piece}/pattern")
 def pattern(store: StoreDep, piece: Id, quick: bool = False) -> q.PatternOut:
-    """quick: at once, on coarser meshes where a panel is hard; its answer then is not settled, and is asked for again."""
+    """quick: at once, on coarser meshes where a panel is hard; its answer then is not settled, and is asked for
+    again."""
     work = builds.work_on(store, piece)
     sides = asymmetry(work.readings, TEMPLATES[work.design.template].part, work.scanned)
     made = patterns.quick_pattern(work) if quick else patterns.pattern_of(work)
@@ -111,7 +112,8 @@ def card_pdf(store: StoreDep, piece: Id, paper: PaperName = "A4", version: Versi
 
 
 def _to_draw(store: Store, piece: int, fold: bool, version: int | None) -> PiecePattern:
-    """fold: half of every panel that is its own mirror image, to be cut on the fold. version: as it was kept, or now."""
+    """fold: half of every panel that is its own mirror image, to be cut on the fold. version: as it was kept, or
+    now."""
     made = patterns.cutting_pattern(versions.work_at(store, piece, version))
     if version is not None:
         made = replace(made, name=f"{made.name}, version {version}")

@@ -26,7 +26,8 @@ class WayOut(Out):
 
 
 class AnchorOut(Out):
-    """piece: of whom. own: of this piece's own rig. grams: with movement. hook: mm2. uv: (around, along) on its piece."""
+    """piece: of whom. own: of this piece's own rig. grams: with movement. hook: mm2. uv: (around, along) on its
+    piece."""
 
     piece: int
     key: str
@@ -71,7 +72,8 @@ class RestOut(Out):
 
 
 class MagnetOut(Out):
-    """at: mm along the edge. strip: length and width, mm. problem: why the row cannot be made; then it has no magnets."""
+    """at: mm along the edge. strip: length and width, mm. problem: why the row cannot be made; then it has no
+    magnets."""
 
     edge: str
     seat: str
@@ -87,7 +89,8 @@ class MagnetOut(Out):
 
 
 class OpeningOut(Out):
-    """line: key of the seam's stroke. length: of the seam, mm; low, high: of it that open, mm from its lower end. at: mm along it
+    """line: key of the seam's stroke. length: of the seam, mm; low, high: of it that open, mm from its lower end. at:
+    mm along it
     where something is set."""
 
     line: str
@@ -112,7 +115,8 @@ class OpenableSeamOut(Out):
 
 
 class RigOut(Out):
-    """plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers and is
+    """plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers
+    and is
     not patterned over."""
 
     plans: list[RigPlan]
@@ -217,7 +221,8 @@ class TrimOut(Out):
 
 
 class BindOut(Out):
-    """angle: degrees at which two pieces meet; None where they do not. wanted: what a posture asks. kind: what it means."""
+    """angle: degrees at which two pieces meet; None where they do not. wanted: what a posture asks. kind: what it
+    means."""
 
     motion: str
     words: str

@@ -132,9 +132,18 @@ def _mesh(part: FigurePart) -> r.MeshOut:
 
 def _opening(plan: OpeningPlan) -> r.OpeningOut:
     return r.OpeningOut(
-        line=plan.row.line, name=plan.name, kind=plan.row.kind, words=plan.words, length=plan.length, low=plan.low, high=plan.high,
-        at=list(plan.at), hides=plan.hides, parts=list(plan.parts), advice=list(plan.advice),
-    )  # fmt: skip
+        line=plan.row.line,
+        name=plan.name,
+        kind=plan.row.kind,
+        words=plan.words,
+        length=plan.length,
+        low=plan.low,
+        high=plan.high,
+        at=list(plan.at),
+        hides=plan.hides,
+        parts=list(plan.parts),
+        advice=list(plan.advice),
+    )
 
 
 def _magnet(plan: MagnetPlan) -> r.MagnetOut:
@@ -146,7 +155,8 @@ def _magnet(plan: MagnetPlan) -> r.MagnetOut:
 
 
 LEAVES_OUT = (
-    "Pieces turn rigidly with their part of the body. Flesh that gives, foam that bends and straps that slide are left out, "
+    "Pieces turn rigidly with their part of the body. Flesh that gives, foam that bends and straps that slide are "
+    "left out, "
     "and the joints' places are estimated from the measures: try it on in paper where it is close."
 )
 KINDS = ("touches", "binds", "opens", "reaches", "free")
@@ -159,11 +169,16 @@ def movement_view(joint: str, costume: Costume, found: Turned) -> r.MovementOut:
     rows.sort(key=lambda b: (KINDS.index(b.kind), b.angle if b.angle is not None else 999.0))
     stands = [
         r.StandsOut(
-            on=x.found.on, piece=x.found.piece, name=costume.piece(x.found.piece).name, edge=x.found.edge, mm=x.found.mm,
-            at=points(x.found.at), trims=_trims(costume, x.trims),
+            on=x.found.on,
+            piece=x.found.piece,
+            name=costume.piece(x.found.piece).name,
+            edge=x.found.edge,
+            mm=x.found.mm,
+            at=points(x.found.at),
+            trims=_trims(costume, x.trims),
         )
         for x in found.stands
-    ]  # fmt: skip
+    ]
     return r.MovementOut(joint=joint, binds=rows, stands=stands, leaves_out=LEAVES_OUT)
 
 

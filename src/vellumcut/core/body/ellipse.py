@@ -93,11 +93,12 @@ class EllipticTube(TubeSurface):
 
     def frame_at_angle(self, phi: ArrayLike, mm: ArrayLike) -> tuple[Array, Array]:
         """As ``frame``, for ellipse parameters (radians) and distances along the limb (mm)."""
-        phi, z = np.broadcast_arrays(np.asarray(phi, dtype=float), np.asarray(mm, dtype=float))
+        z = np.asarray(mm, dtype=float)
+        # Read once a ring, not once a point of it: the curves are what takes time.
         a, b = self.semi_axes(z)
         da, db = self.semi_axes(z, 1)
         sin, cos = np.sin(phi), np.cos(phi)
-        point = np.stack([a * sin, -b * cos, z], axis=-1)
+        point = np.stack(np.broadcast_arrays(a * sin, -b * cos, z), axis=-1)
         normal = np.stack([b * sin, -a * cos, -(a * db * cos**2 + b * da * sin**2)], axis=-1)
         return point, normal / np.linalg.norm(normal, axis=-1, keepdims=True)
 

@@ -92,7 +92,8 @@ class Measurements(Decision):
         return next(iter(own + shared), None)
 
     def scan(self, part: BodyPart, side: Side) -> ScanReading | None:
-        """The scan that holds for this side of a part, if there is one: its own, a shared one, or that of the other side,
+        """The scan that holds for this side of a part, if there is one: its own, a shared one, or that of the other
+        side,
         turned over, where nobody measured this one."""
         found = sorted((x for x in self.scans if x.segment == part), key=lambda x: (x.side != side, x.side != "both"))
         first = next(iter(found), None)
@@ -126,14 +127,16 @@ def _check_limb(limb: LimbReading, segment: Segment) -> None:
             )
         if reading.body_girth < 0:
             raise CraftError(
-                f"{name}: a {reading.strip:g} mm strip alone reads {math.pi * reading.strip:.0f} mm, more than the girth given",
+                f"{name}: a {reading.strip:g} mm strip alone reads {math.pi * reading.strip:.0f} mm, more than the "
+                "girth given",
                 f"limbs.{limb.key}.{name}.girth",
             )
     given = [(n, limb.stations[n].at) for n in known if n in limb.stations]
     for (low, low_at), (high, high_at) in itertools.pairwise(given):
         if high_at <= low_at:
             raise CraftError(
-                f"{high} is measured at {high_at:g} mm but lies beyond {low} at {low_at:g} mm; distances grow along the limb",
+                f"{high} is measured at {high_at:g} mm but lies beyond {low} at {low_at:g} mm; distances grow along "
+                "the limb",
                 f"limbs.{limb.key}.{high}.at",
             )
 

@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 from numpy.typing import ArrayLike, NDArray
-from scipy.interpolate import RectBivariateSpline, RegularGridInterpolator
+from scipy.interpolate import NdBSpline, RectBivariateSpline, RegularGridInterpolator
 
 from vellumcut.core.body.tube import RING_POINTS, TubeSurface
 from vellumcut.core.errors import CraftError
@@ -19,7 +19,8 @@ _PAD = 5
 
 @dataclass(frozen=True, eq=False)
 class Sections:
-    """Girths as measured on a scan, square to the tube. levels: (m,) mm along. plane: (m,) mm, of the skin as it is cut,
+    """Girths as measured on a scan, square to the tube. levels: (m,) mm along. plane: (m,) mm, of the skin as it is
+    cut,
     into every hollow. tape: (m,) mm, of a tape that runs straight over hollows."""
 
     levels: Array
@@ -64,8 +65,15 @@ class RingTube(TubeSurface):
         wide = self.grid[:, column % k]
         return tuple(RectBivariateSpline(self.levels, column / k, wide[..., c]) for c in range(3))
 
+    @cached_property
+    def _spline(self) -> NdBSpline:
+        """The three splines as one: at scattered points it is three times as quick."""
+        tz, tu, _ = self._splines[0].tck
+        weights = [s.tck[2].reshape(len(tz) - 4, len(tu) - 4) for s in self._splines]
+        return NdBSpline((tz, tu), np.stack(weights, axis=-1), 3)
+
     def _at(self, u: Array, z: Array, du: int = 0, dz: int = 0) -> Array:
-        return np.stack([s.ev(z, u, dx=dz, dy=du) for s in self._splines], axis=-1)
+        return np.asarray(self._spline(np.stack([z, u], axis=-1), nu=(dz, du)))
 
     def frame(self, around: ArrayLike, along: ArrayLike) -> tuple[Array, Array]:
         """As ``TubeSurface.frame``."""
@@ -156,10 +164,20 @@ class RingTube(TubeSurface):
 
 def even_ring(ring: Array, count: int) -> Array:
     """A closed ring (k, 3), first point on the front line, as ``count`` points equally spaced by arc length."""
-    closed = np.vstack([ring, ring[:1]])
-    arc = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(closed, axis=0), axis=1))])
-    at = np.linspace(0, arc[-1], count, endpoint=False)
-    return np.stack([np.interp(at, arc, closed[:, c]) for c in range(3)], axis=1)
+    return np.asarray(even_rings(ring[None], count)[0])
+
+
+def even_rings(rings: Array, count: int) -> Array:
+    """As ``even_ring``, for many rings (l, k, 3) at once."""
+    closed = np.concatenate([rings, rings[:, :1]], axis=1)
+    steps = np.linalg.norm(np.diff(closed, axis=1), axis=2)
+    out = np.empty((len(rings), count, 3))
+    for k, ring in enumerate(closed):
+        arc = np.concatenate([[0], np.cumsum(steps[k])])
+        at = np.linspace(0, arc[-1], count, endpoint=False)
+        for c in range(3):
+            out[k, :, c] = np.interp(at, arc, ring[:, c])
+    return out
 
 
 def grid_normals(grid: Array) -> Array:

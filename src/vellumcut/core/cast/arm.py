@@ -46,7 +46,8 @@ REACH = 130.0
 
 @dataclass(frozen=True, eq=False)
 class Arm:
-    """limb: its part of the mesh. middles: (n, 3) mm from the hand to the shoulder. at: (n,) mm along them. girths: (n,) mm, a tape's, square to the
+    """limb: its part of the mesh. middles: (n, 3) mm from the hand to the shoulder. at: (n,) mm along them. girths:
+    (n,) mm, a tape's, square to the
     arm. wrist, elbow: indices. hand: (k, 3) corners of the hand."""
 
     limb: BodyMesh
@@ -141,7 +142,8 @@ def _rough_middles(limb: BodyMesh, away: Array, tip: Array, knuckles: float, hei
 
 
 def _square_sections(mesh: BodyMesh, middles: Array) -> tuple[Array, Array]:
-    """Middles and tape girths of cuts square to the arm, twice over: the second cut is square to what the first found."""
+    """Middles and tape girths of cuts square to the arm, twice over: the second cut is square to what the first
+    found."""
     for _ in range(2):
         way = np.gradient(gaussian_filter1d(middles, 3.0, axis=0, mode="nearest"), axis=0)
         loops = [section_at(mesh, p, w) for p, w in zip(middles, way, strict=True)]

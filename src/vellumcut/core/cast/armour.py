@@ -128,7 +128,8 @@ class ArmourSurface:
         return np.asarray(self.base + self.ease_at(z) + lift + depth * self.thickness)
 
     def held_back(self, low: float, high: float) -> tuple[float, float] | None:
-        """Where between two distances along the limb, mm, a hollow keeps the foam most from standing off as asked, and by
+        """Where between two distances along the limb, mm, a hollow keeps the foam most from standing off as asked, and
+        by
         how much, mm; None where it does so by less than FELT."""
         z, around = np.linspace(low, high, 100), np.linspace(0, 1, 48, endpoint=False)
         v, u = (g.ravel() for g in np.meshgrid(self.tube.along(z), around, indexing="ij"))

@@ -20,7 +20,8 @@ Heights = Callable[[Array], Array]
 
 
 def dressed(tube: TubeSurface, heights: Heights) -> RingTube:
-    """The tube let out along its normals. Places keep their (around, along): ink on it sits where it sat on the body."""
+    """The tube let out along its normals. Places keep their (around, along): ink on it sits where it sat on the
+    body."""
     base = tube if isinstance(tube, RingTube) else _as_rings(tube)
     rows, columns = base.grid.shape[:2]
     v, u = np.meshgrid(base.along(base.levels), np.arange(columns) / columns, indexing="ij")

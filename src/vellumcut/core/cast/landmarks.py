@@ -131,7 +131,8 @@ def _leg(mesh: BodyMesh, segment: ScanSegment, side: Side) -> Ends:
     girth = np.array([r[1].length for r in rows])
 
     def narrowest(low: float, high: float, nearest: float) -> int:
-        """Of the rings between two shares of the height that are as good as the narrowest, the one nearest to a third."""
+        """Of the rings between two shares of the height that are as good as the narrowest, the one nearest to a
+        third."""
         band = np.flatnonzero((rise >= low * height) & (rise <= high * height))
         if not len(band):
             raise CraftError(NOT_UPRIGHT, "scan.low")
@@ -152,7 +153,8 @@ def _leg(mesh: BodyMesh, segment: ScanSegment, side: Side) -> Ends:
 
 
 def _toes(mesh: BodyMesh, base: float, middle: float, sign: int) -> Array:
-    """Which way a leg's front points: half as far out as the foot does from heel to toes, since the shin turns out less."""
+    """Which way a leg's front points: half as far out as the foot does from heel to toes, since the shin turns out
+    less."""
     v = mesh.vertices
     sole = v[(v[:, 2] < base + 0.03 * mesh.height) & ((v[:, 0] - middle) * sign > 0)][:, :2]
     if len(sole) < 8:

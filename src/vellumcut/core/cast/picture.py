@@ -16,7 +16,8 @@ PAST_ENDS = 35.0
 
 @dataclass(frozen=True, eq=False)
 class TubePicture:
-    """levels: (l,) mm along. along: (l,) the same as station coordinates. girths: (l,) mm. around: (k,) from -0.5 to 0.5.
+    """levels: (l,) mm along. along: (l,) the same as station coordinates. girths: (l,) mm. around: (k,) from -0.5 to
+    0.5.
 
     points, normals: (l, k, 3). holes: closed curves (n, 2) in (around, along) that are no surface. columns: named
     curves up the body, (n, 2) each.

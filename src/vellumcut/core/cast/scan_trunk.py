@@ -48,7 +48,8 @@ SHOULDER_CONE = np.radians(38.0)
 CONES = np.radians(np.arange(2.0, 74.0, 3.0))
 TOP_ROWS = 24
 NARROW = 40.0
-"""A cast lies over hollows of a smaller radius across the trunk, mm (est.): the cleft of the seat, the groove of the spine."""
+"""A cast lies over hollows of a smaller radius across the trunk, mm (est.): the cleft of the seat, the groove of the
+spine."""
 SMOOTH, SMOOTH_BUDGET = (20.0, 16.0, 13.0, 10.0, 8.0, 6.0), 0.8
 """As for a limb's tube: a trunk has no detail as fine."""
 _LEFT, _AHEAD = np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0])

@@ -21,7 +21,8 @@ _ROUND = np.linspace(0, 2 * np.pi, RING_ANGLES, endpoint=False)
 
 @dataclass(frozen=True, eq=False)
 class Loop:
-    """One connected cut. segments: (m, 2, 3) mm. closed: it comes back to where it began: the mesh has no hole there."""
+    """One connected cut. segments: (m, 2, 3) mm. closed: it comes back to where it began: the mesh has no hole
+    there."""
 
     segments: Array
     closed: bool = True

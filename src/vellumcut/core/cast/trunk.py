@@ -10,12 +10,12 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 from scipy.interpolate import LinearNDInterpolator
 from scipy.ndimage import gaussian_filter1d
 from scipy.optimize import brentq
 
-from vellumcut.core.body.rings import RingTube, even_ring
+from vellumcut.core.body.rings import RingTube, even_rings
 from vellumcut.core.body.splines import shape_preserving
 from vellumcut.core.body.torso import (
     ARMPIT,
@@ -45,6 +45,7 @@ ARMPIT_SHARES = (1.0, 0.92, 0.85, 1.08, 0.78)
 """How far a guessed armpit height may give way to lengths that were measured, tried in turn."""
 _T = np.linspace(0, 2 * np.pi, 720, endpoint=False)
 """Parameter of every ring: 0 at the front, a quarter turn at the wearer's left."""
+_SIN, _COS = np.sin(_T), np.cos(_T)
 
 
 @dataclass(frozen=True, eq=False)
@@ -120,6 +121,10 @@ def _unmet(sizes: TorsoSizes, off: Array) -> list[tuple[str, float]]:
     return [(n, m) for n, m in zip(names, off, strict=True) if abs(m) > LENGTH_TOLERANCE and n not in sizes.guessed]
 
 
+BESIDE_TAPE = 40.0
+"""The sheet is looked at so far beside a tape, mm: triangles between its points are a quarter of that."""
+
+
 def tape_lengths(tube: TrunkTube) -> Array:
     """Back length, front length and bust point drop as a tape on the tube reads them, mm, (3,)."""
     back, front = (
@@ -130,6 +135,8 @@ def tape_lengths(tube: TrunkTube) -> Array:
     path = side + np.linspace(0, 1, 25)[:, None] * (bust - side)
     columns, rows = tube.grid.shape[1] * 3 // 10, tube.levels > tube.at[BUST] - 40
     sheet = tube.grid[rows, :columns].reshape(-1, 3)
+    low, high = np.minimum(side, bust)[[0, 2]] - BESIDE_TAPE, np.maximum(side, bust)[[0, 2]] + BESIDE_TAPE
+    sheet = sheet[((sheet[:, [0, 2]] > low) & (sheet[:, [0, 2]] < high)).all(axis=1)]
     path[1:-1, 1] = LinearNDInterpolator(sheet[:, [0, 2]], sheet[:, 1])(path[1:-1][:, [0, 2]])
     path = path[np.isfinite(path).all(axis=1)]
     drop = np.linalg.norm(np.diff(path, axis=0), axis=1).sum()
@@ -174,13 +181,13 @@ def _shape(sizes: TorsoSizes, heights: _Heights) -> TrunkTube:
         shape_preserving(seat, np.array([values[0] * less, *values]))(z)
         for values, less in ((half, UNDER_THE_SEAT), (ratio, 1.0), (centre, 1.0), (power, 1.0))
     ]
-    plain = np.stack([_superellipse(a, r, c, p, level) for a, r, c, p, level in zip(*shape, z, strict=True)])
+    plain = _superellipse(*(values[:, None] for values in (*shape, z)))
     bumps = _bumps(plain, sizes, at)
     row = int(np.argmin(np.abs(z - heights.bust)))
     trunk = plain + _fullness(plain[row], bumps[row], g["bust"]) * bumps
     top, steps = _top(trunk, sizes, heights)
     levels = np.concatenate([z, armpit + steps]) - at[0]
-    grid = np.stack([even_ring(r, COLUMNS) for r in np.concatenate([trunk, top])])
+    grid = even_rings(np.concatenate([trunk, top]), COLUMNS)
     grid[..., 2] -= at[0]
     stations = (*(at - at[0]), levels[-TOP_ROWS - 1], levels[-1])
     apex = _apex_column(grid[row], length["bust points apart"])
@@ -218,11 +225,12 @@ def _level_shapes(sizes: TorsoSizes) -> tuple[Array, Array, Array, Array]:
     return half, ratio, centre, power
 
 
-def _superellipse(half: float, ratio: float, middle: float, power: float, z: float) -> Array:
-    sin, cos = np.sin(_T), np.cos(_T)
-    x = half * np.sign(sin) * np.abs(sin) ** (2 / power)
-    y = middle - half * ratio * np.sign(cos) * np.abs(cos) ** (2 / power)
-    return np.stack([x, y, np.full_like(x, z)], axis=1)
+def _superellipse(half: ArrayLike, ratio: ArrayLike, middle: ArrayLike, power: ArrayLike, z: ArrayLike) -> Array:
+    """Rings (..., 720, 3) in mm of half widths, depths over width, middles, squareness and heights, each (..., 1) or one."""
+    half, ratio, middle, power, z = (np.asarray(x, dtype=float) for x in (half, ratio, middle, power, z))
+    x = half * np.sign(_SIN) * np.abs(_SIN) ** (2 / power)
+    y = middle - half * ratio * np.sign(_COS) * np.abs(_COS) ** (2 / power)
+    return np.stack([x, y, np.broadcast_to(z, x.shape)], axis=-1)
 
 
 def _half_width(girth: float, ratio: float, power: float) -> float:
@@ -253,12 +261,17 @@ def _bumps(plain: Array, sizes: TorsoSizes, at: Array) -> Array:
     ahead = (one**2 + across**2) ** 0.5
     outward = 0.3 * np.sign(plain[..., 0]) * (one - across)
     bumps = np.stack([outward, -ahead, np.zeros_like(ahead)], axis=-1)
-    return np.asarray(gaussian_filter1d(bumps, BRIDGE * len(_T) / sizes.girths["bust"], axis=1, mode="wrap"))
+    rows = ahead.any(axis=1)
+    spread = BRIDGE * len(_T) / sizes.girths["bust"]
+    bumps[rows] = gaussian_filter1d(bumps[rows], spread, axis=1, mode="wrap")
+    return bumps
 
 
 def _mound(r: Array) -> Array:
     """A rounded mound of height and radius 1, running out flat: without a ledge at the underbust."""
-    return np.asarray(np.clip(1 - r**2.2, 0, None) ** 1.9)
+    out, near = np.zeros_like(r), r < 1
+    out[near] = (1 - r[near] ** 2.2) ** 1.9
+    return out
 
 
 def _round_the_front(rings: Array) -> Array:

@@ -27,7 +27,8 @@ CAUTIONS: dict[str, Caution] = {
                 "Stop at numbness, tingling, dizziness or a change of colour.",
                 "No more than 30 minutes in one tube (est.).",
                 "A helper with blunt scissors within reach; cut away from the skin.",
-                "With pregnancy, poor circulation, breathing trouble or panic: use a body form or measurements instead.",
+                "With pregnancy, poor circulation, breathing trouble or panic: use a body form or measurements "
+                "instead.",
             ),
         ),
         Caution(

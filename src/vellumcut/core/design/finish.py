@@ -8,10 +8,31 @@ from vellumcut.core.body.readings import Decision
 from vellumcut.core.units import Number
 
 LayerName = Literal[
-    "scuff", "rubbery primer", "flexible primer", "hard sealer", "resin", "filler primer", "gloss black", "mirror chrome",
-    "metallic", "acrylic", "enamel", "marker", "acrylic wash", "oil wash with drier", "oil wash", "stitches", "wax metal",
-    "dry brush", "decal", "vinyl", "satin clear", "matt clear", "gloss clear", "flexible clear",
-]  # fmt: skip
+    "scuff",
+    "rubbery primer",
+    "flexible primer",
+    "hard sealer",
+    "resin",
+    "filler primer",
+    "gloss black",
+    "mirror chrome",
+    "metallic",
+    "acrylic",
+    "enamel",
+    "marker",
+    "acrylic wash",
+    "oil wash with drier",
+    "oil wash",
+    "stitches",
+    "wax metal",
+    "dry brush",
+    "decal",
+    "vinyl",
+    "satin clear",
+    "matt clear",
+    "gloss clear",
+    "flexible clear",
+]
 Tool = Literal["brush", "spray", "airbrush", "cloth"]
 Substrate = Literal["bare foam", "sealed foam", "thermoplastic", "printed part", "vinyl", "woven sheet"]
 Covers = Literal["outside", "inside", "both"]
@@ -24,9 +45,11 @@ Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
 
 
 class FinishLayer(Decision):
-    """One layer of a stack. colour: as it is shown; empty where the kind has one of its own. coats: None takes the usual.
+    """One layer of a stack. colour: as it is shown; empty where the kind has one of its own. coats: None takes the
+    usual.
 
-    recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath it,
+    recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath
+    it,
     so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
     """
 

@@ -16,7 +16,8 @@ Place = Annotated[
 """mm, y up."""
 Name = Annotated[str, Field(max_length=80)]
 FlatKind = Literal["seam", "fold", "score", "trim edge", "layer cut", "paint line", "mark", "centre line", "segment"]
-"""What a line inside a panel is. segment: where it is parted into pieces that lie on it, which stay one panel beneath."""
+"""What a line inside a panel is. segment: where it is parted into pieces that lie on it, which stay one panel
+beneath."""
 Source = Literal["tape", "paper", "file"]
 
 
@@ -37,7 +38,8 @@ class FlatText(Decision):
 
 class FlatShape(Decision):
     """One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
-    begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a thing
+    begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a
+    thing
     to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
     """
 
@@ -83,8 +85,10 @@ class FlatMate(Decision):
 
 
 class FlatWork(Decision):
-    """The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half the
-    foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures later.
+    """The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half
+    the
+    foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
+    later.
     """
 
     panels: Annotated[tuple[FlatShape, ...], Field(min_length=1, max_length=200)]

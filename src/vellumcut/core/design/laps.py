@@ -12,7 +12,8 @@ LapOrder = Literal["edge to edge", "upper over lower", "lower over upper", "from
 
 
 class Laps(Decision):
-    """How the plates of a piece lie on each other. by: mm that the hidden one reaches under; None: what the movement asks."""
+    """How the plates of a piece lie on each other. by: mm that the hidden one reaches under; None: what the movement
+    asks."""
 
     order: LapOrder = "edge to edge"
     by: Annotated[Length, Field(ge=3, le=120)] | None = None

@@ -1,4 +1,5 @@
-"""What a maker decides about how a piece is made: schools, details that go on it, surface of its seams, order of work."""
+"""What a maker decides about how a piece is made: schools, details that go on it, surface of its seams, order of
+work."""
 
 from collections.abc import Mapping
 from typing import Annotated, Literal
@@ -37,9 +38,21 @@ class Schools(Decision):
 
 
 SchoolName = Literal[
-    "glue", "sealing", "curve", "trims", "rigging", "bed", "elastic", "eyelets", "seams", "primer", "stitches", "damage",
-    "liner", "rhythm",
-]  # fmt: skip
+    "glue",
+    "sealing",
+    "curve",
+    "trims",
+    "rigging",
+    "bed",
+    "elastic",
+    "eyelets",
+    "seams",
+    "primer",
+    "stitches",
+    "damage",
+    "liner",
+    "rhythm",
+]
 
 
 def with_changes(base: Schools, changes: Mapping[SchoolName, str]) -> Schools:
@@ -48,14 +61,33 @@ def with_changes(base: Schools, changes: Mapping[SchoolName, str]) -> Schools:
 
 
 DetailKind = Literal[
-    "trim", "spanning trim", "strip round", "layer", "segments", "collar", "emblem", "sliding plate", "gem", "magnet",
-    "buckle", "hanging plate", "stitches", "vinyl cover", "decal", "rivets", "built-in metal", "ring cover", "zip", "holder",
+    "trim",
+    "spanning trim",
+    "strip round",
+    "layer",
+    "segments",
+    "collar",
+    "emblem",
+    "sliding plate",
+    "gem",
+    "magnet",
+    "buckle",
+    "hanging plate",
+    "stitches",
+    "vinyl cover",
+    "decal",
+    "rivets",
+    "built-in metal",
+    "ring cover",
+    "zip",
+    "holder",
     "light cell",
-]  # fmt: skip
+]
 
 
 class Detail(Decision):
-    """Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as rivets.
+    """Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
+    rivets.
 
     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
@@ -105,7 +137,8 @@ class ReferenceCheck(Decision):
 class Making(Decision):
     """All of it for one piece; what is not named is done as the build does it.
 
-    schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks and
+    schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks
+    and
     their zones; empty: plain paint.
     """
 

@@ -53,7 +53,8 @@ class PieceDesign(Decision):
     """A piece of armour. gap: opening at the back on the foam's middle layer, mm.
 
     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
-    padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of the
+    padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of
+    the
     same part of the body that it lies over: it is patterned on their outer face.
     sizes, choices: the template's own, by name; what is not given has its usual value.
     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
@@ -64,7 +65,8 @@ class PieceDesign(Decision):
     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
     flat: its panels, where they came flat, from a photograph or a file; the ink counts for nothing then.
-    laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
+    laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put
+    together and finished.
     """
 
     template: TemplateName
@@ -109,7 +111,8 @@ class PieceDesign(Decision):
 
 
 USUAL_GAP: dict[Closure, float] = {"none": 40.0, "lacing": 20.0, "hook-and-loop": 12.0, "buckles": 15.0, "zip": 8.0}
-"""Opening left for each closure, mm (est.): lacing draws in, a zip wants its teeth's width, bare straps a hand's grip."""
+"""Opening left for each closure, mm (est.): lacing draws in, a zip wants its teeth's width, bare straps a hand's
+grip."""
 
 
 def opening(design: PieceDesign) -> float:

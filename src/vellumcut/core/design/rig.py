@@ -29,7 +29,8 @@ OpeningKind = Literal["lacing", "hook-and-loop", "buckles", "zip", "snaps", "mag
 
 
 class OpeningRow(Decision):
-    """A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high: between
+    """A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high:
+    between
     which places it opens, mm from its lower end; high: None up to its upper end."""
 
     line: Annotated[str, Field(min_length=1, max_length=60)]
@@ -44,7 +45,8 @@ class OpeningRow(Decision):
 
 
 class RigDesign(Decision):
-    """How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest length.
+    """How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest
+    length.
 
     way: key of its rig; empty takes the usual one. moved: anchors that do not sit where the rig puts them, in
     (around, along); of a pair the wearer's left one, the other is its mirror image.

@@ -15,7 +15,8 @@ L = FinishLayer
 
 @dataclass(frozen=True)
 class Recipe:
-    """key: its name on the screen. what: when to take it. rigid: the stack where nothing bends; giving: where it does."""
+    """key: its name on the screen. what: when to take it. rigid: the stack where nothing bends; giving: where it
+    does."""
 
     key: str
     what: str
@@ -157,13 +158,28 @@ LOOK = "Look from three steps away"
 WEATHERINGS: dict[Weathering, WeatheringRecipe] = {
     w.key: w
     for w in (
-        WeatheringRecipe("dark edges", "darkened edges", "along every edge and step", "Dark brown or black, thinned, drawn along the edge and pulled in with a dry brush.", f"Stop while the middle is still clean. {LOOK}: if the outline reads, it is enough."),
-        WeatheringRecipe("wash in grooves", "dark wash in grooves", "in grooves, round rivets and under trims", "One small section at a time: lay it on wet, wait a minute, wipe off across the groove.", f"Stop before it turns to mud. {LOOK}."),
-        WeatheringRecipe("dry brush", "dry brush on edges", "on raised edges only", "Wipe the brush nearly clean, then flick it across the edge.", "Stop when the flat parts begin to take colour."),
-        WeatheringRecipe("overlap soot", "matt black on overlaps", "where one plate slides under another", "Matt black dusted on to what lies beneath, before the plate goes on.", "Stop at the line that the upper plate reaches."),
-        WeatheringRecipe("rust", "red-brown at edges and points", "at lower edges, rivets and points where water stands", "Red-brown stippled with a sponge, an orange point in its middle.", f"Stop at a tenth of the face. {LOOK}."),
-        WeatheringRecipe("wax points", "wax on high points", "on high points only", "Metal wax on a fingertip, rubbed out to nothing.", "Stop after the points: it comes last of all, nothing holds on it."),
-        WeatheringRecipe("chips", "chips", "at corners and where things knock", "Dark blotches with a torn sponge, nearly covered with metal.", f"Stop at three sizes and no rows. {LOOK}."),
+        WeatheringRecipe("dark edges", "darkened edges", "along every edge and step",
+            "Dark brown or black, thinned, drawn along the edge and pulled in with a dry brush.",
+                f"Stop while the middle is still clean. {LOOK}: if the outline reads, it is enough."),
+        WeatheringRecipe("wash in grooves", "dark wash in grooves", "in grooves, round rivets and under trims",
+            "One small section at a time: lay it on wet, wait a minute, wipe off across the groove.",
+                f"Stop before it turns to mud. {LOOK}."),
+        WeatheringRecipe("dry brush", "dry brush on edges", "on raised edges only",
+            "Wipe the brush nearly clean, then flick it across the edge.",
+                "Stop when the flat parts begin to take colour."),
+        WeatheringRecipe("overlap soot", "matt black on overlaps", "where one plate slides under another",
+            "Matt black dusted on to what lies beneath, before the plate goes on.",
+                "Stop at the line that the upper plate reaches."),
+        WeatheringRecipe("rust", "red-brown at edges and points",
+            "at lower edges, rivets and points where water stands",
+                "Red-brown stippled with a sponge, an orange point in its middle.",
+                    f"Stop at a tenth of the face. {LOOK}."),
+        WeatheringRecipe("wax points", "wax on high points", "on high points only",
+            "Metal wax on a fingertip, rubbed out to nothing.",
+                "Stop after the points: it comes last of all, nothing holds on it."),
+        WeatheringRecipe("chips", "chips", "at corners and where things knock",
+            "Dark blotches with a torn sponge, nearly covered with metal.",
+                f"Stop at three sizes and no rows. {LOOK}."),
     )
 }  # fmt: skip
 

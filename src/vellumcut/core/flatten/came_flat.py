@@ -20,7 +20,8 @@ ROUNDS = 6
 
 @dataclass(frozen=True)
 class TruedMate:
-    """Two edges that meet. Lengths in mm as they came and as they are; moved: the most that a corner was moved for it."""
+    """Two edges that meet. Lengths in mm as they came and as they are; moved: the most that a corner was moved for
+    it."""
 
     name: str
     a: FlatEdgeKey
@@ -37,7 +38,8 @@ class TruedMate:
 
 @dataclass(frozen=True, eq=False)
 class EdgedShape:
-    """A panel as a ring of edges, (n, 2) mm each, the end of one the start of the next. tips: edges that begin at the tip
+    """A panel as a ring of edges, (n, 2) mm each, the end of one the start of the next. tips: edges that begin at the
+    tip
     of a dart. lines, holes: moved with it."""
 
     shape: FlatShape
@@ -54,7 +56,8 @@ class EdgedShape:
 
 @dataclass(frozen=True, eq=False)
 class Matched:
-    """All panels of a piece, by number, their mates, and the darts' legs: panel, tip, lengths as they came and are. came:
+    """All panels of a piece, by number, their mates, and the darts' legs: panel, tip, lengths as they came and are.
+    came:
     lengths of all edges before anything was made to match, mm, by panel.
     """
 
@@ -66,8 +69,10 @@ class Matched:
 
 
 def growth(girth: float, base: float, ease: float, middle: float, now: float | None = None) -> float:
-    """How many times as far round foam lies whose middle is so many mm off the base layer than the skin did: (r + base +
-    ease + t/2) / r (geometry notes, section 7). girth: mm round the skin as it was taken; now: as it is, where that changed."""
+    """How many times as far round foam lies whose middle is so many mm off the base layer than the skin did: (r + base
+    +
+    ease + t/2) / r (geometry notes, section 7). girth: mm round the skin as it was taken; now: as it is, where that
+    changed."""
     then, radius = girth / (2 * np.pi), (now or girth) / (2 * np.pi)
     return float((radius + base + ease + middle) / then)
 
@@ -150,7 +155,8 @@ def _match_legs(ring: list[Array], tip: int) -> None:
 
 
 def _stretch(ring: list[Array], at: int, length: float, first: float, last: float) -> None:
-    """Make an edge so long by moving its ends along themselves, by these shares; all between goes along evenly, and so does
+    """Make an edge so long by moving its ends along themselves, by these shares; all between goes along evenly, and so
+    does
     the neighbour at each end, less and less. Changes the ring."""
     for _ in range(8):
         edge = ring[at]

@@ -23,7 +23,8 @@ CUT_SIZE = 5.0
 EDIT_SIZE = None
 """While editing the mesh is as coarse as still looks and measures right, whatever the panel's size."""
 QUICK_SIZE = 0.0
-"""As to edit, and never finer, however hard the panel is: for the moment after a change, until it is laid as it is shown."""
+"""As to edit, and never finer, however hard the panel is: for the moment after a change, until it is laid as it is
+shown."""
 EDIT_FACES = 1100
 EDIT_RANGE = (7.0, 12.0)
 

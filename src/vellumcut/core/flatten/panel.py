@@ -146,7 +146,8 @@ class FlatPanel:
 
     @property
     def cut_rings(self) -> list[list[FlatEdge]]:
-        """What the knife follows: the outline and each hole. All close, but for one that lies on a fold of the paper."""
+        """What the knife follows: the outline and each hole. All close, but for one that lies on a fold of the
+        paper."""
         return [[e for e in ring if e.kind != FOLD] for ring in self.rings]
 
     @property
@@ -202,7 +203,8 @@ def flatten_panel(surface: ArmourSurface, ink: PanelInk, size: float | None) -> 
 
 
 def draw_panel(solved: SolvedPanel) -> FlatPanel:
-    """The panel's smooth edges, upright on the table; marks and seams come when panels are joined. Raises CraftError."""
+    """The panel's smooth edges, upright on the table; marks and seams come when panels are joined. Raises
+    CraftError."""
     ink, mesh = solved.ink, solved.mesh
     carried, inside = mesh.carry(mesh.unroll.flat(ink.centre.uv), solved.flat)
     turn, corner = _upright(solved.flat, carried[inside])

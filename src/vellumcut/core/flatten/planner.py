@@ -23,7 +23,8 @@ Report = Callable[[float, str], None]
 
 @dataclass(frozen=True)
 class Effort:
-    """How far is looked. mouth_step: distance of the edge points tried first, mm; tips: how many; starts: how many of the
+    """How far is looked. mouth_step: distance of the edge points tried first, mm; tips: how many; starts: how many of
+    the
     best are climbed from on the rough mesh; pairs: how many mouths are paired; climbs: how many are climbed from once
     they are cut in properly; steps: of those climbs, mm."""
 
@@ -59,7 +60,8 @@ MARGIN = 0.92
 
 @dataclass(frozen=True, eq=False)
 class DartPlan:
-    """Darts on the drawing plane with what they do on the rough mesh. cost: less is better. edges: that they open on."""
+    """Darts on the drawing plane with what they do on the rough mesh. cost: less is better. edges: that they open
+    on."""
 
     darts: tuple[Dart, ...]
     tried: Tried

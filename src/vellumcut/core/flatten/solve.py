@@ -33,7 +33,8 @@ UNDISTORTED = 4.0
 POLISH_ROUNDS = 4
 MOST_ROUNDS = 300
 STILL = 0.02
-"""Rounds rest when no point moves by more in one, mm; a slit's opening then stands to 0.2 mm (thirty to sixty rounds)."""
+"""Rounds rest when no point moves by more in one, mm; a slit's opening then stands to 0.2 mm (thirty to sixty
+rounds)."""
 RANK_STILL = 0.3
 """The same where slits are only ranked."""
 EVEN_ROUNDS = 5
@@ -114,7 +115,8 @@ def flatten_mesh(xyz: Array, rest: RestShape, start: Array, far: bool = False) -
 def flatten_near(xyz: Array, rest: RestShape, start: Array, chart: Array) -> Array:
     """Lay a mesh flat from where it nearly lies, or lay before it was slit. Shapes and errors as ``flatten_mesh``.
 
-    chart: (n, 2) mm without a flipped face, to begin from where all else fails. A start taken from a rough mesh may hold
+    chart: (n, 2) mm without a flipped face, to begin from where all else fails. A start taken from a rough mesh may
+    hold
     flipped faces at its rim; the rounds turn them back.
 
     Local/global rounds: a slit's sides swing open by turning whole, which the solver does in small steps

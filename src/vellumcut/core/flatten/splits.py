@@ -28,7 +28,8 @@ INSERT_ROUND = 1.15
 @dataclass(frozen=True, eq=False)
 class Split:
     """A cut that makes panels of one. kind: split along a line, or slash with an insert. lines: (k, 2) of (around,
-    along) each, to be inked as seams. p95: of the part that asks most, on the rough mesh, per cent. width: of the insert at its mouth, mm.
+    along) each, to be inked as seams. p95: of the part that asks most, on the rough mesh, per cent. width: of the
+    insert at its mouth, mm.
     """
 
     kind: Literal["split", "insert"]

@@ -84,7 +84,8 @@ def all_open(legs: list[tuple[Array, Array]]) -> bool:
 
 @dataclass(frozen=True, eq=False)
 class Tried:
-    """What some darts do. energy: of distortion, 0 when none. p95: per cent. angles: that the darts open by, radians."""
+    """What some darts do. energy: of distortion, 0 when none. p95: per cent. angles: that the darts open by,
+    radians."""
 
     darts: tuple[Dart, ...]
     energy: float

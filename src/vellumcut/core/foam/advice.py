@@ -74,8 +74,10 @@ def advise_sheet(role: Role, radius: float, area: float, shelf: Sequence[ShelfSh
 
 @dataclass(frozen=True)
 class Instead:
-    """Another way to get a panel round its curve. layers: foam it is made of then. strain: what its worst face gives, per
-    cent. Costs over what stands now, for all copies: foam in m2, weight in g, cement in ml, work in minutes, money (None
+    """Another way to get a panel round its curve. layers: foam it is made of then. strain: what its worst face gives,
+    per
+    cent. Costs over what stands now, for all copies: foam in m2, weight in g, cement in ml, work in minutes, money
+    (None
     while the sheets have no price). words: what it means."""
 
     key: str
@@ -91,7 +93,8 @@ class Instead:
 
 
 def instead_of(bend: PanelBend, area: float, length: float, shelf: Sequence[ShelfSheet] = ()) -> list[Instead]:
-    """Ways round a curve that one sheet does not take warm. area: of the panel over all copies, mm2. length: of a kerf, mm."""
+    """Ways round a curve that one sheet does not take warm. area: of the panel over all copies, mm2. length: of a kerf,
+    mm."""
     if bend.strain <= BEND_WARM:
         return []
     out, kind = [], bend.layers[-1].kind

@@ -94,7 +94,8 @@ class PanelBend:
         if way == "past":
             form = abs(self.tightest) * (1 - SPRING_BACK)
             return (
-                f"Warm it through and bend it past the curve, to {form:.0f} mm, for it springs back: its outer face gives "
+                f"Warm it through and bend it past the curve, to {form:.0f} mm, for it springs back: its outer face "
+                "gives "
                 f"{strain} round {radius}."
             )
         if way == "kerf":
@@ -127,7 +128,8 @@ class PanelBend:
             result=Value("its outer face must give", self.strain, "percent"),
             formula="{0} foam / (2 x {1} radius) x 100",
             values=(Value("foam", thickest), Value("radius", thickest / (2 * self.strain) * 100)),
-            reason="The middle of a sheet keeps its length, so the outside of a bend is longer by half the foam over the radius.",
+            reason="The middle of a sheet keeps its length, so the outside of a bend is longer by half the foam over "
+            "the radius.",
             change="Thinner foam, thin layers glued while bent, kerfs, or a wider curve.",
             about=f"bend.{self.panel}",
         )
@@ -138,7 +140,8 @@ class PanelBend:
         place, told = f"bend.{self.panel}", (Value("outer face", self.strain, "percent"),)
         found = []
         if self.strain > BEND_LIMIT and not self.kerfed:
-            found.append(Finding("look", "The foam is too thick for its tightest curve: its outer face would tear or spring "
+            found.append(Finding("look", "The foam is too thick for its tightest curve: its outer face would tear or "
+                                         "spring "
                                  "open.", place, "See Foam for what to do instead, with its cost.", told))  # fmt: skip
         elif self.strain > BEND_LIMIT:
             found.append(Finding("say", self.words, place, "", told))
@@ -156,7 +159,8 @@ class PanelBend:
 
 
 def way_for(strain: float, foam: float) -> BendWay:
-    """The mildest way to bend foam whose outer face must give so much, per cent; in layers where it can be had in two."""
+    """The mildest way to bend foam whose outer face must give so much, per cent; in layers where it can be had in
+    two."""
     if strain <= BEND_COLD:
         return "cold"
     if strain <= BEND_WARM:
@@ -231,7 +235,8 @@ def _places(surface: ArmourSurface, panel: PanelInk, foam: float) -> Array:
 
 
 def curvatures(surface: ArmourSurface, uv: Array, step: float) -> tuple[Array, Array, Array, Array]:
-    """Curvature of the layer whose lengths count at (n, 2) of (around, along), 1/mm, (n,) each, above zero where it bulges:
+    """Curvature of the layer whose lengths count at (n, 2) of (around, along), 1/mm, (n,) each, above zero where it
+    bulges:
     round the body, up it, and both principal ones.
 
     step: mm over which it is taken: foam feels no bend shorter than its own thickness. First and second fundamental
@@ -314,7 +319,8 @@ class Kerfs:
     def words(self) -> str:
         """For the maker."""
         return (
-            f"{self.count} kerfs, {self.depth:.1f} mm deep and {self.width:.2f} mm wide, in the inner face from edge to edge: "
+            f"{self.count} kerfs, {self.depth:.1f} mm deep and {self.width:.2f} mm wide, in the inner face from edge "
+            "to edge: "
             f"each closes {self.closes:.1f}°, {np.degrees(self.turn):.0f}° together."
         )
 
@@ -354,5 +360,8 @@ def kerf_findings(kerfs: Kerfs, panel: int) -> Sequence[Finding]:
     """What is wrong with a layout of kerfs."""
     if kerfs.spacing - kerfs.width >= KERF_LAND:
         return ()
-    words = f"Kerfs of panel {panel} leave only {kerfs.spacing - kerfs.width:.1f} mm of foam between them: it would tear out."
+    words = (
+        f"Kerfs of panel {panel} leave only {kerfs.spacing - kerfs.width:.1f} mm of foam between them: it would "
+        "tear out."
+    )
     return (Finding("look", words, f"bend.{panel}", "Fewer, wider kerfs, or two thin layers glued while bent."),)

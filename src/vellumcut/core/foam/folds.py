@@ -15,7 +15,8 @@ STATION = 12.0
 
 @dataclass(frozen=True)
 class Fold:
-    """The fold along a line. at: (n,) mm along it. degrees: (n,) above zero where it is a ridge, below where a valley."""
+    """The fold along a line. at: (n,) mm along it. degrees: (n,) above zero where it is a ridge, below where a
+    valley."""
 
     at: Array
     degrees: Array

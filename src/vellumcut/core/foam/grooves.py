@@ -1,4 +1,5 @@
-"""Folds and scores inside a panel: how each is worked, how deep and wide, from which face, and what is wrong with it."""
+"""Folds and scores inside a panel: how each is worked, how deep and wide, from which face, and what is wrong with
+it."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -184,11 +185,15 @@ class FoldCut:
             return f"After forming, score {depth} deep from the outer face; no heat on it afterwards."
         if way == "set back":
             return (
-                f"Cut the strip {width} wide right out, lay a sheet of {format_length(self.work.gauge)} under the foam on "
+                f"Cut the strip {width} wide right out, lay a sheet of {format_length(self.work.gauge)} under the "
+                "foam on "
                 f"both sides, press the strip down to the table and cement it there: it lies {depth} deeper."
             )
         drum = format_length(self.work.drum)
-        return f"Grind a channel {depth} deep and {width} wide from the {self.face} face with a drum of {drum}, {hinge} left."
+        return (
+            f"Grind a channel {depth} deep and {width} wide from the {self.face} face with a drum of {drum}, "
+            f"{hinge} left."
+        )
 
     @property
     def close_words(self) -> str:
@@ -200,7 +205,10 @@ class FoldCut:
         if way == "groove":
             return f"Cement both walls and close it tight to {fold}, {self._ridge}."
         if way == "crease":
-            return f"Fold it hard to past {fold}, {self._ridge}, hold it till it is cold, and sharpen it with the edge of a tool."
+            return (
+                f"Fold it hard to past {fold}, {self._ridge}, hold it till it is cold, and sharpen it with the "
+                "edge of a tool."
+            )
         return f"Warm it and bend it to {fold}, {self._ridge}." if way == "drum" else ""
 
     @cached_property
@@ -208,7 +216,10 @@ class FoldCut:
         """What is wrong with it, and the way out."""
         place, found = f"fold.{self.key}", []
         if self.work.way != "crease" and self.hinge < LEAST_HINGE:
-            least = f"leave {LEAST_HINGE:g} mm or more: at most {self.foam - LEAST_HINGE:g} mm deep in {self.foam:g} mm foam."
+            least = (
+                f"leave {LEAST_HINGE:g} mm or more: at most {self.foam - LEAST_HINGE:g} mm deep in {self.foam:g} "
+                "mm foam."
+            )
             word = "would be cut through" if self.hinge <= 0 else f"leaves only {self.hinge:.1f} mm"
             found.append(Finding("stop", f"{self.name.capitalize()} {word}: {least}", place))
         if self.work.way in ("groove", "crease", "drum") and abs(self.angle) > TOO_SHARP:
@@ -218,7 +229,10 @@ class FoldCut:
             words = f"{self.name.capitalize()}: a single wall at {abs(self.angle):.0f}° runs along under the face."
             found.append(Finding("stop", words, place, "Take two sloping walls."))
         if self.work.way == "crease" and not CREASED[0] <= self.foam <= CREASED[1]:
-            words = f"{self.name.capitalize()}: a crease holds in {CREASED[0]:g} to {CREASED[1]:g} mm, not in {self.foam:g} mm."
+            words = (
+                f"{self.name.capitalize()}: a crease holds in {CREASED[0]:g} to {CREASED[1]:g} mm, not in "
+                f"{self.foam:g} mm."
+            )
             found.append(Finding("look", words, place, "Cut a V-groove instead."))
         return tuple(found)
 
@@ -238,7 +252,8 @@ class FoldCut:
             result=Value("wide on the cut face", self.width),
             formula="2 x {0} deep x tan(half of {1}) + {2} over-cut" if two else "{0} deep x tan({1}) + {2} over-cut",
             values=values,
-            reason="Closing turns the walls about the hinge until they touch: the wedge is as wide as the fold opens it.",
+            reason="Closing turns the walls about the hinge until they touch: the wedge is as wide as the fold opens "
+            "it.",
             change="A shallower groove is narrower but leaves a thicker, stiffer hinge.",
             about=f"fold.{self.key}",
         )
@@ -348,7 +363,8 @@ def _crossings(drawn: list[tuple[FoldCut, shapely.LineString]]) -> list[Finding]
             if cut.width and other.width and line.crosses(beside):
                 first, second = sorted((cut, other), key=lambda c: -c.depth)
                 words = (
-                    f"{first.name.capitalize()} crosses {second.name}: cut the deeper one first; where they cross both are "
+                    f"{first.name.capitalize()} crosses {second.name}: cut the deeper one first; where they cross "
+                    "both are "
                     f"{first.depth:g} mm deep, and {min(first.hinge, second.hinge):g} mm is left."
                     if first.face == second.face
                     else f"{first.name.capitalize()} crosses {second.name} from the other face: together they take "

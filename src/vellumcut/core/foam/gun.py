@@ -33,7 +33,8 @@ Event = Literal["gloss", "limp"]
 
 
 class ScrapTest(Decision):
-    """One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung limp.
+    """One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung
+    limp.
     seconds: when it did."""
 
     kind: FoamKind = "armour"
@@ -62,7 +63,8 @@ def slab_of(kind: FoamKind, thickness: float, shelf: Sequence[ShelfSheet] = ()) 
 
 
 def _jet(gun: HeatGun, setting: Setting, distance: float, factor: float) -> tuple[float, float, float]:
-    """Share of the time the gun is over each place of a patch, W/m2K that its jet gives there, degrees of the jet there."""
+    """Share of the time the gun is over each place of a patch, W/m2K that its jet gives there, degrees of the jet
+    there."""
     nozzle, near = gun.low if setting == "low" else gun.high, 1 / (1 + distance / HALVED_AT)
     return min(1.0, SPOT / gun.patch), PUSH * near * factor, ROOM + (nozzle - ROOM) * near
 

@@ -34,7 +34,8 @@ SETTING, COLD = 75.0, 38.0
 STILL_AIR = 10.0
 """W/m2K that a face gives to a quiet room (est.)."""
 SHORTEST, SHORT, REST = 1.5, 6.0, 6.0
-"""Seconds: a first pass shorter than the first cannot be held by hand; after one shorter than the second, it rests so long."""
+"""Seconds: a first pass shorter than the first cannot be held by hand; after one shorter than the second, it rests so
+long."""
 NODES = 49
 STEP = 0.05
 LONGEST = 1200.0
@@ -94,7 +95,8 @@ def middle(t: Array) -> float:
 
 @dataclass(frozen=True)
 class Phase:
-    """What is done for a while. act: heat a face, or rest. face, middle: degrees at its end, of the face it was about."""
+    """What is done for a while. act: heat a face, or rest. face, middle: degrees at its end, of the face it was
+    about."""
 
     act: Literal["heat", "rest"]
     face: Face
@@ -105,7 +107,8 @@ class Phase:
 
 @dataclass(frozen=True)
 class HeatPlan:
-    """How a sheet is brought to its forming heat. window: seconds in which it follows the hand afterwards. hold: seconds
+    """How a sheet is brought to its forming heat. window: seconds in which it follows the hand afterwards. hold:
+    seconds
     till it keeps its shape. hottest: degrees that a face comes to."""
 
     slab: Slab
@@ -133,7 +136,8 @@ class HeatPlan:
         rests = f", {self.rests} rests in between" if self.rests > 1 else ", one rest in between" if self.rests else ""
         over = f", turning it over {turns} times" if turns > 1 else ", turning it over once" if turns else ""
         return (
-            f"{_clock(self.seconds)} under the gun a patch{over}{rests}; shape it within {_clock(self.window)}, hold it for "
+            f"{_clock(self.seconds)} under the gun a patch{over}{rests}; shape it within {_clock(self.window)}, hold "
+            "it for "
             f"{_clock(self.hold)}."
         )
 
@@ -150,7 +154,10 @@ def plan_heat(slab: Slab, air: Air, faces: int = 2) -> HeatPlan:
     Raises CraftError where this air never gets its middle warm, or scorches its face before a hand can draw back.
     """
     if air.degrees <= FORMING + 5:
-        words = f"Air of {air.degrees:.0f} °C at the foam never warms its middle to {FORMING:.0f} °C: a hotter setting, or nearer"
+        words = (
+            f"Air of {air.degrees:.0f} °C at the foam never warms its middle to {FORMING:.0f} °C: a hotter "
+            "setting, or nearer"
+        )
         raise CraftError(words, "distance")
     run = _Run(slab, air)
     side: Face = "outer"
@@ -170,7 +177,8 @@ def plan_heat(slab: Slab, air: Air, faces: int = 2) -> HeatPlan:
         fierce = run.phases[0].seconds < SHORT
         way = "hold the gun farther off" if fierce else "warm both faces" if faces == 1 else "use thinner layers"
         raise CraftError(
-            f"From {'one face' if faces == 1 else 'both faces'} this gun does not warm {slab.thickness:g} mm through in "
+            f"From {'one face' if faces == 1 else 'both faces'} this gun does not warm {slab.thickness:g} mm through "
+            "in "
             f"{LONGEST / 60:.0f} minutes without scorching it: {way}",
             "distance" if fierce else "faces",
         )

@@ -94,20 +94,24 @@ class Joint:
         out = " Run it out to square towards the tip." if self.kind == "dart" else ""
         if self.foam[0] != self.foam[1] and np.isclose(one.off_square, two.off_square):
             return (
-                f"{told} {abs(fold):.0f}°, {way}, too little for one cut through {self.foam[0]:g} and {self.foam[1]:g} mm: take "
+                f"{told} {abs(fold):.0f}°, {way}, too little for one cut through {self.foam[0]:g} and "
+                f"{self.foam[1]:g} mm: take "
                 f"{one.off_square:.0f}° off the {one.taken_off} face of both edges, and let the thicker one stand out."
             )
         if self.foam[0] != self.foam[1]:
             return (
-                f"{told} {abs(fold):.0f}°, {way}, between {self.foam[0]:g} and {self.foam[1]:g} mm: take {one.off_square:.0f}° "
-                f"off the {one.taken_off} face of panel {self.panels[0]} and {two.off_square:.0f}° off the {two.taken_off} face "
+                f"{told} {abs(fold):.0f}°, {way}, between {self.foam[0]:g} and {self.foam[1]:g} mm: take "
+                f"{one.off_square:.0f}° "
+                f"off the {one.taken_off} face of panel {self.panels[0]} and {two.off_square:.0f}° off the "
+                f"{two.taken_off} face "
                 f"of panel {self.panels[1]}, so that both cuts are equally long.{out}"
             )
         face = f"off the {one.taken_off} face of both edges"
         if self.changes:
             first, last = self.stations[0][2][0].off_square, self.stations[-1][2][0].off_square
             return (
-                f"{told} {abs(fold):.0f}° in the mean, {way}: take half of the fold {face}, turning the knife as you go, "
+                f"{told} {abs(fold):.0f}° in the mean, {way}: take half of the fold {face}, turning the knife as you "
+                "go, "
                 f"from {first:.0f}° at its {self.ends[0]} to {last:.0f}° at its {self.ends[1]}.{out}"
             )
         return f"{told} {abs(fold):.0f}°, {way}: take {one.off_square:.0f}° {face}.{out}"
@@ -132,7 +136,8 @@ def joint_note(joint: Joint) -> Note | None:
 
 
 def joints_of(piece: InkedPiece, school: DartEdges) -> list[Joint]:
-    """All that is glued on one side of a piece, read off its ink: nothing need be laid flat. school: how darts are cut."""
+    """All that is glued on one side of a piece, read off its ink: nothing need be laid flat. school: how darts are
+    cut."""
     out = []
     own = {x.name: x.fold for x in piece.design.foam_work.seams}
     for arc, (line, panels) in seam_lines(piece).items():
@@ -155,7 +160,8 @@ def joints_of(piece: InkedPiece, school: DartEdges) -> list[Joint]:
 
 
 def seam_lines(piece: InkedPiece) -> dict[str, tuple[InkLine, list[int]]]:
-    """Every line that is glued, by what its sides share: as its first panel has it, and the numbers of all that meet."""
+    """Every line that is glued, by what its sides share: as its first panel has it, and the numbers of all that
+    meet."""
     out: dict[str, tuple[InkLine, list[int]]] = {}
     for panel in piece.panels:
         whole = without_darts(panel)
@@ -176,7 +182,8 @@ def _asked(own: dict[str, float], name: str, read: Fold) -> Fold:
 
 
 def _upwards(piece: InkedPiece, uv: Array) -> tuple[Array, tuple[str, str]]:
-    """A line turned so that it runs up the segment, and words for its ends; one that lies level is told by its places."""
+    """A line turned so that it runs up the segment, and words for its ends; one that lies level is told by its
+    places."""
     rise = float(np.diff(piece.tube.mm(uv[[0, -1], 1]))[0])
     level = float(uv[-1, 0] - uv[0, 0]) * float(np.mean(piece.tube.station_girths))
     if abs(rise) >= abs(level):
@@ -187,7 +194,8 @@ def _upwards(piece: InkedPiece, uv: Array) -> tuple[Array, tuple[str, str]]:
 
 
 def square_dart(school: DartEdges, fold: float, foam: float) -> str:
-    """Why a dart's edges stay square; empty where they are bevelled by their fold. See ``DartEdges`` for the schools."""
+    """Why a dart's edges stay square; empty where they are bevelled by their fold. See ``DartEdges`` for the
+    schools."""
     if school == "square":
         return "as this build does with darts: the foam is formed after they are closed"
     if school == "bevelled":

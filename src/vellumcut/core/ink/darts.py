@@ -51,7 +51,8 @@ class DartTrouble:
 
 
 def add_darts(plane: Plane, ink: PanelInk, darts: list[DartStroke]) -> tuple[PanelInk, list[DartTrouble]]:
-    """The panel with those of the darts that lie on it: its outline parted at each mouth, and the slits from there in."""
+    """The panel with those of the darts that lie on it: its outline parted at each mouth, and the slits from there
+    in."""
     ring = Polygon(np.vstack([plane.flat(line.uv)[:-1] for line in ink.outline]))
     ring = Polygon(ring.exterior, [plane.flat(line.uv)[:-1] for line in ink.holes])
     troubles: list[DartTrouble] = []

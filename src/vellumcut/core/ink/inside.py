@@ -1,4 +1,5 @@
-"""Lines that lie inside a panel and bound nothing: folds, scores, edges of trims, marks. They go with it to the pattern."""
+"""Lines that lie inside a panel and bound nothing: folds, scores, edges of trims, marks. They go with it to the
+pattern."""
 
 import numpy as np
 import shapely

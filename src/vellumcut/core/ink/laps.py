@@ -1,4 +1,5 @@
-"""Plates that lie over each other: the hidden edge is lengthened, and the line to which the upper plate reaches is marked."""
+"""Plates that lie over each other: the hidden edge is lengthened, and the line to which the upper plate reaches is
+marked."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace

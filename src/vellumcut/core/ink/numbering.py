@@ -4,7 +4,8 @@ import shapely
 from shapely.geometry import Polygon
 
 ROW = 25.0
-"""Panels whose middles are within this height of the row's lowest are side by side, mm: numbered from the middle out."""
+"""Panels whose middles are within this height of the row's lowest are side by side, mm: numbered from the middle
+out."""
 
 
 def in_rows(rows: list[tuple[float, float, Polygon, bool]]) -> list[tuple[float, float, Polygon, bool]]:

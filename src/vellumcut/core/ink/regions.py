@@ -45,7 +45,8 @@ class InkProblem:
 
 @dataclass(frozen=True, eq=False)
 class Region:
-    """One enclosed panel. number: in order along the segment. twin: its mirror image is there too, and only one is drawn.
+    """One enclosed panel. number: in order along the segment. twin: its mirror image is there too, and only one is
+    drawn.
 
     ring: (n, 2) in (around, along), counter-clockwise. area: mm2 on the unrolled tube, near that on the body.
     inside: a point within, in (around, along).
@@ -112,7 +113,9 @@ def read_ink(tube: TubeSurface, sheet: InkSheet, apart: bool = False) -> InkRead
 
 def _stray_darts(plane: DrawingPlane, panels: list[Polygon], darts: list[DartStroke]) -> list[InkProblem]:
     """Darts of the maker's own hand that lie on no panel."""
-    ground = shapely.union_all([shapely.transform(p, lambda q, k=k: q + [k * plane.turn, 0.0]) for p in panels for k in (-1, 0, 1)])  # fmt: skip
+    ground = shapely.union_all(
+        [shapely.transform(p, lambda q, k=k: q + [k * plane.turn, 0.0]) for p in panels for k in (-1, 0, 1)]
+    )
     out = []
     for dart in darts:
         if panels and dart.flat.intersection(ground).length < LEAST_DART:
@@ -320,9 +323,12 @@ def _edges(
     near = tree.query_nearest(shapely.points(middles), all_matches=False)[1]
     n = len(p)
     breaks = [
-        k for k in range(n)
-        if lines[near[k - 1]].key != lines[near[k]].key or degree.get(_rounded(p[k]), 2) > 2 or _is_stroke_corner(lines[near[k]], p[k])
-    ] or [int(np.linalg.norm(p - shapely.get_coordinates(lines[near[0]].flat)[0], axis=1).argmin())]  # fmt: skip
+        k
+        for k in range(n)
+        if lines[near[k - 1]].key != lines[near[k]].key
+        or degree.get(_rounded(p[k]), 2) > 2
+        or _is_stroke_corner(lines[near[k]], p[k])
+    ] or [int(np.linalg.norm(p - shapely.get_coordinates(lines[near[0]].flat)[0], axis=1).argmin())]
     out: list[InkLine] = []
     counts: dict[str, int] = {}
     breaks = _without_crumbs(p, breaks)

@@ -17,7 +17,8 @@ from vellumcut.core.ink.templates import armour_surface, edge_places, ink_limb_p
 
 @dataclass(frozen=True, eq=False)
 class InkedPiece:
-    """A design laid on a tube. regions: what its strokes enclose; none for a plain shell, whose one panel has no strokes.
+    """A design laid on a tube. regions: what its strokes enclose; none for a plain shell, whose one panel has no
+    strokes.
 
     panels: their ink, with ``twins`` telling which have a mirror image on the same body. problems: of the ink.
     fixings: marks of what is fixed to each panel, such as anchors; empty where none were laid.

@@ -1,4 +1,5 @@
-"""Ink too tangled to be read: told before anything is built from it, so that a stranger's file cannot hold the program."""
+"""Ink too tangled to be read: told before anything is built from it, so that a stranger's file cannot hold the
+program."""
 
 from collections.abc import Sequence
 

@@ -31,30 +31,40 @@ def _plain(
 
 COSTUME: tuple[CostumeStep, ...] = (
     CostumeStep(
-        _plain("trousers", "Have the trousers and shoes ready", "The very ones that are worn under the leg plates.", 5, "Leg plates fitted over bare legs do not close over trousers.", "prepare"),
+        _plain("trousers", "Have the trousers and shoes ready", "The very ones that are worn under the leg plates.", 5,
+            "Leg plates fitted over bare legs do not close over trousers.", "prepare"),
         lambda templates: any(t in LEGS for t in templates),
     ),
     CostumeStep(
-        _plain("clear-away", "Reuse or bin cast and paper", "Only when every pattern is put by.", 10, "A cast thrown away early is a wearer wrapped again.", "cut"),
+        _plain("clear-away", "Reuse or bin cast and paper", "Only when every pattern is put by.", 10,
+            "A cast thrown away early is a wearer wrapped again.", "cut"),
     ),
     CostumeStep(
-        _plain("assemble", "Assemble the costume", "Everything on the wearer in the order of dressing: trousers, legs, belt, hips, body, shoulders, arms.", 40, "What fits alone may foul its neighbour.", "finish",
-            Inspection("Leaning back, does the waist show no gap; do soles and toes clear the ground and plates not scrape?", "Note it in the Logbook, move the strap or trim the edge that fouls.")),
+        _plain("assemble", "Assemble the costume",
+            "Everything on the wearer in the order of dressing: trousers, legs, belt, hips, body, shoulders, arms.",
+                40, "What fits alone may foul its neighbour.", "finish",
+            Inspection("Leaning back, does the waist show no gap; do soles and toes clear the ground and plates not "
+                "scrape?", "Note it in the Logbook, move the strap or trim the edge that fouls.")),
     ),
     CostumeStep(
-        _plain("last-weathering", "A last weathering over all of it", "Dust and wash across neighbouring plates while it is worn or on the stand.", 40, "Pieces aged one by one look like pieces of several costumes.", "finish"),
+        _plain("last-weathering", "A last weathering over all of it",
+            "Dust and wash across neighbouring plates while it is worn or on the stand.", 40,
+                "Pieces aged one by one look like pieces of several costumes.", "finish"),
         lambda templates: len(templates) > 1,
     ),
     CostumeStep(
-        _plain("wear", "Wear it", "Half an hour: walk, bend, reach, sit, drink, and take it off alone.", 45, "At the event it is not the foam that fails.", "finish",
-            Inspection("Half an hour worn: nothing came loose, and you could drink?", "Mend what came loose, and try again on another day.")),
+        _plain("wear", "Wear it", "Half an hour: walk, bend, reach, sit, drink, and take it off alone.", 45,
+            "At the event it is not the foam that fails.", "finish",
+            Inspection("Half an hour worn: nothing came loose, and you could drink?",
+                "Mend what came loose, and try again on another day.")),
     ),
 )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Across:
-    """One piece's step waits for another's. first, then: templates and a kind of step of each. soft, with its reason."""
+    """One piece's step waits for another's. first, then: templates and a kind of step of each. soft, with its
+    reason."""
 
     key: str
     first: tuple[TemplateName, ...]
@@ -65,7 +75,10 @@ class Across:
 
 
 ACROSS: tuple[Across, ...] = (
-    Across("hips after belt", ("belt",), "test-fit", HIPS, "test-fit", "Hip plates hang from the belt: it must be there to hang them on."),
-    Across("shoulders after they move", ("breastplate", "backplate"), "test-fit", SHOULDERS, "test-fit", "Shoulders hang on what is worn beneath: only on that does wearing show whether the arm still lifts."),
-    Across("collar over shoulders", ("breastplate",), "test-fit", ("gorget",), "test-fit", "A gorget lies on the breastplate: fitted before it, it stands off."),
+    Across("hips after belt", ("belt",), "test-fit", HIPS, "test-fit",
+        "Hip plates hang from the belt: it must be there to hang them on."),
+    Across("shoulders after they move", ("breastplate", "backplate"), "test-fit", SHOULDERS, "test-fit",
+        "Shoulders hang on what is worn beneath: only on that does wearing show whether the arm still lifts."),
+    Across("collar over shoulders", ("breastplate",), "test-fit", ("gorget",), "test-fit",
+        "A gorget lies on the breastplate: fitted before it, it stands off."),
 )  # fmt: skip

@@ -51,7 +51,8 @@ def cement_window(room: CementRoom) -> CementWindow:
         result=Value("dry to the touch after", ready, "minutes"),
         formula="{0} for a " + room.coat + " coat x {1} for a room of {2}",
         values=(Value("base", base, "minutes"), Value("pace", pace, "ratio"), Value("room", room.degrees, "degrees")),
-        reason="Pressed wet, the solvent is trapped and the joint creeps; pressed too late, the faces no longer bite. (est.)",
+        reason="Pressed wet, the solvent is trapped and the joint creeps; pressed too late, the faces no longer "
+        "bite. (est.)",
         change="A thinner coat or a warmer room. A scrap test with your cement beats this figure.",
         about="cement",
     )

@@ -31,7 +31,8 @@ GAP = 1.0
 class GlueChoice:
     """coats: of it. ready: minutes to wait before pressing; 0: pressed at once. clamp: minutes it is held after.
 
-    fill: the joint shows gaps that foam clay must fill. slower: how much longer it dries than on foam. reason: why this one. warning: what it does not bear.
+    fill: the joint shows gaps that foam clay must fill. slower: how much longer it dries than on foam. reason: why this
+    one. warning: what it does not bear.
     """
 
     glue: GlueName

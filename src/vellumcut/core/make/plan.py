@@ -94,13 +94,19 @@ def _canonical(keys: Sequence[str]) -> list[str]:
 STAND: dict[str, int] = {
     kind: k
     for k, kind in enumerate((
-        "number", "cut-paper", "warm-flat", "trace", "open-score", "cut", "keep-pattern", "heat-seal", "stack", "bevel", "thin",
-        "groove", "form", "late-score", "laminate", "shut", "leave-out", "shape-detail", "trim", "dry-fit", "dust-glue", "dart",
-        "cup", "sub-fit", "seam", "collar", "surplus", "clay", "span-trim", "strip-round", "lay-on", "tape-segments", "segments",
+        "number", "cut-paper", "warm-flat", "trace", "open-score", "cut", "keep-pattern", "heat-seal", "stack",
+            "bevel", "thin",
+        "groove", "form", "late-score", "laminate", "shut", "leave-out", "shape-detail", "trim", "dry-fit",
+            "dust-glue", "dart",
+        "cup", "sub-fit", "seam", "collar", "surplus", "clay", "span-trim", "strip-round", "lay-on", "tape-segments",
+            "segments",
         "closure-bed", "cover", "stiffen", "scuff", "vinyl", "ring-cover", "magnet-pocket", "prop", "smooth", "fill",
-        "line-design", "burn", "reseal", "zip-first", "zip-slide", "zip-second", "holder", "temp-rig", "test-fit", "rig",
-        "mask-metal", "magnet-out", "tabs", "dust-primer", "coat-prepare", "coat-primer", "dam", "coat-smooth", "coat-colour",
-        "coat-metal", "stitch-paint", "age-decal", "decal", "coat-weather", "weather", "apart-paint", "touch-up", "coat-clear",
+        "line-design", "burn", "reseal", "zip-first", "zip-slide", "zip-second", "holder", "temp-rig", "test-fit",
+            "rig",
+        "mask-metal", "magnet-out", "tabs", "dust-primer", "coat-prepare", "coat-primer", "dam", "coat-smooth",
+            "coat-colour",
+        "coat-metal", "stitch-paint", "age-decal", "decal", "coat-weather", "weather", "apart-paint", "touch-up",
+            "coat-clear",
         "beds", "dust-beds", "close", "apart-join", "magnet-in", "stitch-thread", "cell", "final-fit",
     ))
 }  # fmt: skip

@@ -1,4 +1,5 @@
-"""How far a piece is: what can be done now, what waits and until when, what is blocked by what, what has become wrong."""
+"""How far a piece is: what can be done now, what waits and until when, what is blocked by what, what has become
+wrong."""
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -177,11 +178,23 @@ class Batch:
 
 
 BATCHES: dict[str, str] = {
-    "number": "Print and number", "trace": "Trace all", "cut": "Cut all parts", "heat-seal": "Seal all faces",
-    "bevel": "Bevel all edges", "form": "Form all panels", "dart": "Close all darts", "seam": "Glue all seams",
-    "smooth": "Grind all seams", "fill": "Fill all seams", "reseal": "Seal what was sanded", "rig": "Sew all straps",
-    "dust-primer": "Dust off everything", "beds": "Open all beds", "close": "Fit all closures", "dam": "Line all joints",
-}  # fmt: skip
+    "number": "Print and number",
+    "trace": "Trace all",
+    "cut": "Cut all parts",
+    "heat-seal": "Seal all faces",
+    "bevel": "Bevel all edges",
+    "form": "Form all panels",
+    "dart": "Close all darts",
+    "seam": "Glue all seams",
+    "smooth": "Grind all seams",
+    "fill": "Fill all seams",
+    "reseal": "Seal what was sanded",
+    "rig": "Sew all straps",
+    "dust-primer": "Dust off everything",
+    "beds": "Open all beds",
+    "close": "Fit all closures",
+    "dam": "Line all joints",
+}
 """Kinds that are done together, and what that is called."""
 
 

@@ -14,7 +14,8 @@ class Spent:
 
 
 def spent(tempo: Tempo, *rows: tuple[str, Work, float], fixed: float = 0.0) -> Spent:
-    """rows: words, class of work, and how much of it: mm, mm2 or pieces, as the pace counts. fixed: minutes to set up."""
+    """rows: words, class of work, and how much of it: mm, mm2 or pieces, as the pace counts. fixed: minutes to set
+    up."""
     minutes = fixed
     parts: list[str] = []
     values: list[Value] = []

@@ -53,7 +53,10 @@ def plan_words(
         )
     least = min((p.p95 for p in plans), default=asks)
     reached = f"darts bring it to {least:.1f} %, and that is not enough" if plans else "no dart helps enough"
-    return f"It asks {asks:.1f} %, more than the {give.stretch:g} % this foam gives: {reached}. {_instead(least, splits, give)}"
+    return (
+        f"It asks {asks:.1f} %, more than the {give.stretch:g} % this foam gives: {reached}. "
+        f"{_instead(least, splits, give)}"
+    )
 
 
 def split_words(kind: str, p95: float, width: float) -> str:

@@ -1,4 +1,5 @@
-"""A pattern as it is traced and cut: outlines of the full-size faces, grooves with their rims, words beside each edge."""
+"""A pattern as it is traced and cut: outlines of the full-size faces, grooves with their rims, words beside each
+edge."""
 
 import itertools
 from collections.abc import Iterator
@@ -33,8 +34,10 @@ FULL_SIZE = "outline: the wider face at each edge"
 
 
 def as_cut(pattern: PiecePattern) -> PiecePattern:
-    """The pattern with every outline moved to the full-size face and every groove drawn. Raises CraftError where a bevel
-    would make a panel lie over itself, or a groove would go through. Panels that came flat are cut square, as they are: how
+    """The pattern with every outline moved to the full-size face and every groove drawn. Raises CraftError where a
+    bevel
+    would make a panel lie over itself, or a groove would go through. Panels that came flat are cut square, as they are:
+    how
     far they fold is not known."""
     if not pattern.inked:
         return pattern
@@ -59,7 +62,8 @@ def _cut_panel(panel: DrawnPanel, edges: dict[str, EdgeCut], pattern: PiecePatte
     flat = traced(panel.flat, edges)
     if not flat.shape.is_valid and panel.flat.shape.is_valid:
         raise CraftError(
-            f"Panel {panel.label.code} would lie over itself once its edges are bevelled: give its sharpest seam less angle",
+            f"Panel {panel.label.code} would lie over itself once its edges are bevelled: give its sharpest seam "
+            "less angle",
             "foam_work.seams",
         )
     cuts = _cut_into(panel, pattern)
@@ -80,7 +84,8 @@ def crossings(pattern: PiecePattern) -> list[Finding]:
 
 
 def _cut_into(panel: DrawnPanel, pattern: PiecePattern) -> list[FoldCut]:
-    """The folds and scores that are cut into this sheet of its panel: into the innermost or the outermost by their face."""
+    """The folds and scores that are cut into this sheet of its panel: into the innermost or the outermost by their
+    face."""
     first, last = panel.layer.number == 1, panel.layer.number == panel.layer.count
     here = (c for c in pattern.folds.get(panel.side, []) if c.panel == panel.flat.number)
     return [c for c in here if (first if c.face == "inner" else last)]
@@ -96,7 +101,8 @@ def _of_layer(line: FlatLine, layer: PlacedLayer, cut_here: set[str]) -> FlatLin
 
 
 def traced(flat: FlatPanel, edges: dict[str, EdgeCut]) -> FlatPanel:
-    """A panel's outline moved out to its full-size face, edge by edge, corners carried to where the moved edges meet."""
+    """A panel's outline moved out to its full-size face, edge by edge, corners carried to where the moved edges
+    meet."""
     if not any(np.any(c.move) for c in edges.values()):
         return flat
     turn = 1.0 if shapely.LinearRing(flat.outline).is_ccw else -1.0
@@ -122,7 +128,8 @@ def _moved_mark(mark: Mark, edge: FlatEdge | None, shift: Array | None) -> Mark:
 
 
 def _shifts(ring: list[FlatEdge], edges: dict[str, EdgeCut], turn: float) -> list[Array]:
-    """How far every knot of a ring's edges is moved, (n, 2) mm each. turn: 1 where the ring has its foam on the left."""
+    """How far every knot of a ring's edges is moved, (n, 2) mm each. turn: 1 where the ring has its foam on the
+    left."""
     sets = [_outward(edge, edges.get(edge.name), turn) for edge in ring]
     moves, normals = [s[0] for s in sets], [s[1] for s in sets]
     out = [m[:, None] * n for m, n in zip(moves, normals, strict=True)]
@@ -166,7 +173,8 @@ def _fading(edge: FlatEdge, rest: Array, at_end: bool) -> Array:
 
 
 def _beside(flat: FlatPanel, edges: dict[str, EdgeCut], lines: list[FlatLine]) -> Iterator[Beside]:
-    """Words along each edge that is not plainly square, just inside it, and along each worked line; legs of a dart say it
+    """Words along each edge that is not plainly square, just inside it, and along each worked line; legs of a dart say
+    it
     once."""
     inside = 1.0 if shapely.LinearRing(flat.outline).is_ccw else -1.0
     said: set[str] = set()

@@ -28,7 +28,8 @@ Array = NDArray[np.float64]
 SHOWN = 3
 """So many plans are shown side by side, and as many splits."""
 TABLED, MOST_TABLED = 2, 6
-"""So many of the search's best of each number of darts are laid on the table before the few that are proved; and so many
+"""So many of the search's best of each number of darts are laid on the table before the few that are proved; and so
+many
 are tried for that."""
 WORTH = 0.95
 """A dart that leaves more than this share of the strain is not worth its cut."""
@@ -55,7 +56,8 @@ class ProvedPlan:
 
 @dataclass(frozen=True, eq=False)
 class ProvedSplit:
-    """A split or an insert as seams to add, and darts with them. p95: of the part that asks most, as it is cut, per cent.
+    """A split or an insert as seams to add, and darts with them. p95: of the part that asks most, as it is cut, per
+    cent.
 
     lines: on the panel as it lies now, mm.
     """
@@ -89,7 +91,8 @@ class DartAdvice:
 
 @dataclass(frozen=True)
 class Wish:
-    """What the maker asked for. no_go: names of edges to spare. most: darts at most. thorough: look for up to a minute."""
+    """What the maker asked for. no_go: names of edges to spare. most: darts at most. thorough: look for up to a
+    minute."""
 
     give: Allowance
     no_go: tuple[str, ...] = ()

@@ -24,7 +24,8 @@ IN_FROM_END = 0.04
 
 @dataclass(frozen=True)
 class FitRow:
-    """One height. word: of the station, or between which. up: mm from the pattern's lower end. was: mm that its panels go
+    """One height. word: of the station, or between which. up: mm from the pattern's lower end. was: mm that its panels
+    go
     round there together; wants: body, ease and foam, without the gap; body: the girth alone."""
 
     word: str
@@ -40,7 +41,8 @@ class FitRow:
 
 @dataclass(frozen=True)
 class Fit:
-    """rows: from the lower end up. height, length: mm of the pattern, and of the body from end to end. along: what it is
+    """rows: from the lower end up. height, length: mm of the pattern, and of the body from end to end. along: what it
+    is
     stretched by along the limb."""
 
     rows: tuple[FitRow, ...]
@@ -57,8 +59,10 @@ def check_fit(
     ends: tuple[int, int] | None = None,
     along: bool = False,
 ) -> Fit:
-    """Hold panels, bottom at the lower station, against a body. numbers: of the panels that make the round together. share:
-    how much of the whole round they are. ends: index of the stations where the pattern begins and ends; None: the first and
+    """Hold panels, bottom at the lower station, against a body. numbers: of the panels that make the round together.
+    share:
+    how much of the whole round they are. ends: index of the stations where the pattern begins and ends; None: the first
+    and
     last. along: whether its length is to fit too. Raises CraftError.
     """
     shapes = _chosen(design.flat, numbers)
@@ -85,7 +89,8 @@ def check_fit(
     worst = max(rows, key=lambda r: abs(np.log(max(r.factor, 1e-6))))
     if not LEAST < worst.factor < MOST:
         raise CraftError(
-            f"At {worst.word} its panels go {worst.was:.0f} mm round and {worst.wants:.0f} mm are wanted: choose the panels that make "
+            f"At {worst.word} its panels go {worst.was:.0f} mm round and {worst.wants:.0f} mm are wanted: choose the "
+            "panels that make "
             "the round together, and how much of it they are",
             "panels",
         )
@@ -106,8 +111,10 @@ def disagreements(work: FlatWork, fit: Fit) -> list[str]:
         if row.word != "between" and abs(off) > APART:
             more = "more" if off > 0 else "less"
             out.append(
-                f"At the {row.word} the cast goes {abs(off):.0f} mm {more} round than was measured: a mistaken measure, tape "
-                f"that was {'pulled' if off > 0 else 'laid in folds'}, or {'a piece too many' if off > 0 else 'a missing piece'}?"
+                f"At the {row.word} the cast goes {abs(off):.0f} mm {more} round than was measured: a mistaken "
+                "measure, tape "
+                f"that was {'pulled' if off > 0 else 'laid in folds'}, or "
+                f"{'a piece too many' if off > 0 else 'a missing piece'}?"
             )
     return out
 

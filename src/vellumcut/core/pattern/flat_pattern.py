@@ -39,7 +39,8 @@ APART = 0.5
 
 
 def flat_factor(design: PieceDesign, now: float | None = None) -> float:
-    """How many times as wide the panels are made than they came. now: mm round the body today where they were taken; None
+    """How many times as wide the panels are made than they came. now: mm round the body today where they were taken;
+    None
     where that is not known."""
     work = design.flat
     if work is None or work.girth is None:
@@ -151,7 +152,8 @@ def _ring(name: str, points: Array) -> FlatEdge:
 
 
 def _marks(edge: FlatEdge, mate: TruedMate | None, number: int) -> list[Mark]:
-    """Ticks at the same distances on both edges of a seam. Both run counter-clockwise round their panels, so that they run
+    """Ticks at the same distances on both edges of a seam. Both run counter-clockwise round their panels, so that they
+    run
     against each other: the second's ticks are counted from its end."""
     if mate is None:
         return []
@@ -219,7 +221,8 @@ def _regraded(design: PieceDesign, now: float | None) -> list[Finding]:
     if work is None or work.girth is None or now is None or abs(now - work.girth) < APART:
         return []
     words = (
-        f"The {work.station} measures {now:.0f} mm now and measured {work.girth:.0f} mm when these were taken: the panels "
+        f"The {work.station} measures {now:.0f} mm now and measured {work.girth:.0f} mm when these were taken: the "
+        "panels "
         f"are made {flat_factor(design, now) / flat_factor(design):.3f} times as wide."
     )
     return [Finding("say", words, "flat.girth")]
@@ -233,7 +236,10 @@ def _told(made: Matched) -> list[Finding]:
             words = f"The edges of {mate.name} differ by {now:.1f} mm and will pucker."
             out.append(Finding("look", words, "flat.mates", "Have them made equal, or see which of them is wrong."))
         elif mate.apart > APART:
-            words = f"The edges of {mate.name} came {mate.apart:.1f} mm apart and were made equal; a corner moved {mate.moved:.1f} mm."
+            words = (
+                f"The edges of {mate.name} came {mate.apart:.1f} mm apart and were made equal; a corner moved "
+                f"{mate.moved:.1f} mm."
+            )
             out.append(Finding("say", words, "flat.mates"))
     for shape in made.panels.values():
         if shape.shape.off > 1.0:

@@ -108,7 +108,8 @@ def _half_edges(flat: FlatPanel) -> list[tuple[FlatEdge, float]]:
 
 
 def _right_parts(edge: FlatEdge, flat: FlatPanel) -> list[tuple[FlatEdge, float, bool]]:
-    """What of an edge lies right of the line, where each part begins, and whether it ends on the line, leaving the half."""
+    """What of an edge lies right of the line, where each part begins, and whether it ends on the line, leaving the
+    half."""
     away, _ = _split(edge.knots, flat)
     away = np.where(np.abs(away) < _END, 0.0, away)
     right = away > 0

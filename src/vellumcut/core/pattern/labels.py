@@ -55,7 +55,8 @@ def label_panel(
     build: str, piece: str, design: PieceDesign, side: Side, number: int, layer: PlacedLayer, twin: bool,
     mirrored: bool = False,
 ) -> Label:  # fmt: skip
-    """side: of the drawn panel. layer: which of its sheets. twin: the other limb's is this pattern turned over. mirrored: so is a second panel
+    """side: of the drawn panel. layer: which of its sheets. twin: the other limb's is this pattern turned over.
+    mirrored: so is a second panel
     on the same body."""
     template = TEMPLATES[design.template]
     single = template.part in ("torso", "neck")

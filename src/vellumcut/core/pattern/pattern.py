@@ -69,7 +69,8 @@ class DrawnPanel:
 
 @dataclass(frozen=True)
 class PiecePattern:
-    """Panels of one piece with how each figure was made and what to look at. inked: body, ink and armour surface per drawn side.
+    """Panels of one piece with how each figure was made and what to look at. inked: body, ink and armour surface per
+    drawn side.
 
     give: what its foam gives; gives: what the maker's own scraps gave. told: what was found while the body and the
     ink were read. school: how the build cuts its darts. size: of the meshes it was laid on.
@@ -237,7 +238,8 @@ def pattern_piece(
     school: DartEdges = "by fold",
     laid: Mapping[Side, InkedPiece] | None = None,
 ) -> PiecePattern:
-    """Measure to pattern. size: mesh in mm (EDIT_SIZE, QUICK_SIZE or CUT_SIZE). gives: what the maker's own scraps gave.
+    """Measure to pattern. size: mesh in mm (EDIT_SIZE, QUICK_SIZE or CUT_SIZE). gives: what the maker's own scraps
+    gave.
     school: how the build cuts its darts. laid: the ink of its drawn sides, where it is laid on this body already.
 
     Raises CraftError in a maker's words.
@@ -282,7 +284,8 @@ def flatten_piece(
     piece: InkedPiece, size: float | None, known: dict[bytes, SolvedPanel] | None = None, layer: int = 1
 ) -> list[FlatPanel]:
     """All panels of one side laid flat and joined. size: mesh in mm. known: panels solved at that size, by their ink;
-    those that are new are added. layer: which sheet of each, from the inner face; of panels with fewer, their outermost.
+    those that are new are added. layer: which sheet of each, from the inner face; of panels with fewer, their
+    outermost.
 
     Raises CraftError.
     """

@@ -48,7 +48,8 @@ class Mate:
 
 @dataclass(frozen=True)
 class Anchor:
-    """uv: (around, along) on its piece. own: of the piece's own rig; else what hangs on it there. mirrored: the right one
+    """uv: (around, along) on its piece. own: of the piece's own rig; else what hangs on it there. mirrored: the right
+    one
     of a pair on a piece of both sides."""
 
     key: str
@@ -88,17 +89,27 @@ def across_rows(laid: LaidPiece) -> tuple[tuple[AnchorRow, ...], tuple[StrapRow,
     anchors: list[AnchorRow] = []
     straps = []
     material, fastening = {
-        "none": ("elastic", "hook-and-loop"), "hook-and-loop": ("webbing", "hook-and-loop"), "buckles": ("webbing", "side-release buckle"),
-    }[design.closure]  # fmt: skip
+        "none": ("elastic", "hook-and-loop"),
+        "hook-and-loop": ("webbing", "hook-and-loop"),
+        "buckles": ("webbing", "side-release buckle"),
+    }[design.closure]
     for k, at in enumerate(strap_places(high - low), 1):
         y = (low + at - floor) / (roof - floor)
         rows = [AnchorRow(f"opening {k}, {end}", Spot(x, y, ACROSS_INSET)) for end, x in (("B", 1.0), ("A", -1.0))]
         anchors += rows
         round_ = design.rig.run == "round"
-        straps.append(StrapRow(
-            f"opening {k}", f"strap {k} {'all round' if round_ else 'across the opening'}", rows[0].key, rows[0 if round_ else 1].key,
-            material, fastening, "round" if round_ else "back", lifts=k == 1,  # type: ignore[arg-type]
-        ))  # fmt: skip
+        straps.append(
+            StrapRow(
+                f"opening {k}",
+                f"strap {k} {'all round' if round_ else 'across the opening'}",
+                rows[0].key,
+                rows[0 if round_ else 1].key,
+                material,  # type: ignore[arg-type]
+                fastening,  # type: ignore[arg-type]
+                "round" if round_ else "back",
+                lifts=k == 1,
+            )
+        )
     return tuple(anchors), tuple(straps)
 
 
@@ -159,7 +170,8 @@ def eyelet_places(length: float, pitch: float) -> tuple[float, ...]:
 
 
 def laced_span(laid: LaidPiece) -> tuple[float, float] | None:
-    """Lower and upper end of the closing edges of a shell that a lace or a zip closes, mm along; None for any other piece."""
+    """Lower and upper end of the closing edges of a shell that a lace or a zip closes, mm along; None for any other
+    piece."""
     design = laid.design
     plain = laid.inked.drawn is None and not laid.whole
     return laid.inked.ends if plain and design.back == "open" and design.closure in ("lacing", "zip") else None
@@ -208,7 +220,8 @@ CROSS = 7.0
 def anchor_marks(
     laid: LaidPiece, anchors: Iterable[Anchor], panel: PanelInk, twin: bool = False
 ) -> tuple[InkLine, ...]:
-    """Marks of the anchors that lie on a panel: a cross where the pull begins and the outline of the bed. twin: the panel is
+    """Marks of the anchors that lie on a panel: a cross where the pull begins and the outline of the bed. twin: the
+    panel is
     also cut turned over; what lies on that copy alone is marked too, and said so."""
     ground = shapely.make_valid(shapely.Polygon(laid.plane.flat(ring_of(panel)))).buffer(-1.0)
     placed: list[Array] = []

@@ -157,7 +157,8 @@ def _length(tube: TubeSurface | None, part: str) -> float:
     return tube.length if tube is not None else ARM_LENGTHS[part]
 
 
-def _arm(trunk: TubeSurface, armpit: Array, tube: Callable[[BodyPart], TubeSurface | None]) -> tuple[dict[BodyPart, Seat], dict[str, Array]]:  # fmt: skip
+def _arm(trunk: TubeSurface, armpit: Array, tube: Callable[[BodyPart], TubeSurface | None]) -> tuple[dict[BodyPart,
+    Seat], dict[str, Array]]:  # fmt: skip
     """The left arm's tubes and joints."""
     point = trunk.frame(np.array([shoulder_point(trunk)]), np.array([float(SHOULDER)]))[0][0]  # type: ignore[arg-type]
     way = np.array([np.sin(ABDUCTED), 0.0, -np.cos(ABDUCTED)])
@@ -205,7 +206,8 @@ def _leg(hip: Array, tube: Callable[[BodyPart], TubeSurface | None]) -> tuple[di
 
 
 KNEE_SHARE, CAP_SHARE = 0.5, 1 / 3
-"""A kneecap follows half of the knee's bend; the cap of a shoulder a third of the arm's, as the shoulder blade does (est.)."""
+"""A kneecap follows half of the knee's bend; the cap of a shoulder a third of the arm's, as the shoulder blade does
+(est.)."""
 _ARM, _LEG = ("upper arm", "forearm", "hand"), ("thigh", "knee", "lower leg", "foot")
 
 
@@ -221,19 +223,24 @@ def _joints(at: dict[str, Array]) -> dict[str, Joint]:
             Motion("turn", "look aside", (0.0, 0.0, 1.0), 70)), {"head": 1.0}),
         Joint("waist", "waist", at["waist"], (
             Motion("lean forward", "lean forward", backward, 60), Motion("lean back", "lean back", forward, 25),
-            Motion("lean aside", "lean aside", (0.0, 1.0, 0.0), 25), Motion("twist", "twist", (0.0, 0.0, 1.0), 40)), upper),
+            Motion("lean aside", "lean aside", (0.0, 1.0, 0.0), 25), Motion("twist", "twist", (0.0, 0.0, 1.0), 40)),
+                upper),
     ]  # fmt: skip
     for side, sign in (("left", 1.0), ("right", -1.0)):
         aside = (0.0, -sign, 0.0)
         rows = (
-            ("shoulder", (Motion("raise", "raise the arm in front", forward, 160), Motion("spread", "raise it sideways", aside, 150),
-                          Motion("reach back", "reach behind", backward, 45)), dict.fromkeys(_ARM, 1.0) | {"shoulder": CAP_SHARE}),
+            ("shoulder", (Motion("raise", "raise the arm in front", forward, 160),
+                Motion("spread", "raise it sideways", aside, 150),
+                          Motion("reach back", "reach behind", backward, 45)),
+                              dict.fromkeys(_ARM, 1.0) | {"shoulder": CAP_SHARE}),
             ("elbow", (Motion("bend", "bend the elbow", forward, 140),), {"forearm": 1.0, "hand": 1.0}),
             ("wrist", (Motion("bend", "bend the wrist", aside, 60),), {"hand": 1.0}),
             ("hip", (Motion("bend", "lift the knee, sit", forward, 110), Motion("spread", "straddle", aside, 40),
                      Motion("reach back", "step back", backward, 25)), dict.fromkeys(_LEG, 1.0)),
-            ("knee", (Motion("bend", "bend the knee", backward, 130),), {"knee": KNEE_SHARE, "lower leg": 1.0, "foot": 1.0}),
-            ("ankle", (Motion("lift", "lift the toes", forward, 25), Motion("point", "point the toes", backward, 40)), {"foot": 1.0}),
+            ("knee", (Motion("bend", "bend the knee", backward, 130),),
+                {"knee": KNEE_SHARE, "lower leg": 1.0, "foot": 1.0}),
+            ("ankle", (Motion("lift", "lift the toes", forward, 25), Motion("point", "point the toes", backward, 40)),
+                {"foot": 1.0}),
         )  # fmt: skip
         for name, motions, moves in rows:
             turned = {f"{side} {p}": share for p, share in moves.items()}

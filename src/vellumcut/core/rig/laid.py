@@ -48,7 +48,8 @@ class LaidPiece:
 
     @cached_property
     def area(self) -> BaseGeometry:
-        """All it covers on the drawing plane, mm; mirror images of a pair among it, those behind the body beside theirs."""
+        """All it covers on the drawing plane, mm; mirror images of a pair among it, those behind the body beside
+        theirs."""
         parts = []
         for panel, twin in zip(self.inked.panels, self.inked.twins, strict=True):
             flat = self.plane.flat(ring_of(panel))
@@ -59,8 +60,10 @@ class LaidPiece:
         return shapely.union_all([p.buffer(0.05) for p in parts])
 
     def spot(self, x: float, y: float, inset: float, left: bool = False) -> Array:
-        """(around, along) of a place on it. x: from -1, its end on the wearer's right, to 1 on the left (on a limb, the way
-        ``around`` runs). y: from 0, its lowest, to 1. inset: least distance from every edge, mm. left: on its left half."""
+        """(around, along) of a place on it. x: from -1, its end on the wearer's right, to 1 on the left (on a limb, the
+        way
+        ``around`` runs). y: from 0, its lowest, to 1. inset: least distance from every edge, mm. left: on its left
+        half."""
         area = self.area
         middle = self.plane.turn / 2 if self.at_back else 0.0
         low, floor, high, roof = area.bounds

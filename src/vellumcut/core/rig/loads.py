@@ -1,4 +1,5 @@
-"""What each anchor carries: the piece at rest on its wearer, and what that asks of webbing, hook-and-loop and rivets."""
+"""What each anchor carries: the piece at rest on its wearer, and what that asks of webbing, hook-and-loop and
+rivets."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -35,7 +36,8 @@ AT_REST = 0.01
 
 @dataclass(frozen=True, eq=False)
 class AnchorLoad:
-    """piece: of whom. anchor, side: which. grams: at rest. pull: unit vector of the strap. hook: mm2 of hook-and-loop it
+    """piece: of whom. anchor, side: which. grams: at rest. pull: unit vector of the strap. hook: mm2 of hook-and-loop
+    it
     asks. rivets: how many would hold it."""
 
     piece: int
@@ -62,9 +64,11 @@ class AnchorLoad:
 
 @dataclass(frozen=True, eq=False)
 class Rest:
-    """How one copy of a piece rests. left: forces and moments that nothing takes up, a share of the weight; way: where the
+    """How one copy of a piece rests. left: forces and moments that nothing takes up, a share of the weight; way: where
+    the
     piece then goes, unit vector. middle: its centre of mass, mm on the figure.
-    leans: (n, 3) places at which it leans on the body, mm, and (n, 3) pushes of the body there, g. better: a place (around, along) where one more
+    leans: (n, 3) places at which it leans on the body, mm, and (n, 3) pushes of the body there, g. better: a place
+    (around, along) where one more
     anchor would hold it. swings: how far a plate that hangs free swings from where it was cast, degrees."""
 
     piece: int
@@ -99,7 +103,8 @@ def face_points(laid: LaidPiece, count: int, depth: float) -> tuple[Array, Array
 
 
 def rest_of(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap]) -> Rest | None:
-    """How one copy of a piece rests, with what hangs on it. straps: of the whole costume, as far as they are known; None
+    """How one copy of a piece rests, with what hangs on it. straps: of the whole costume, as far as they are known;
+    None
     where its part of the body is not."""
     seat = costume.seat(piece.part, side)
     if seat is None:
@@ -126,7 +131,8 @@ def rest_of(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap]) 
             tension = np.array([total * shares[lifting.index(p)] if p in lifting else 0.0 for p in pulls])
             pushes = np.zeros_like(pushes)
     loads = tuple(
-        AnchorLoad(piece.key, e.anchor, e.side, float(t), e.pull) for pull, t in zip(pulls, tension, strict=True) for e in pull
+        AnchorLoad(piece.key, e.anchor, e.side, float(t), e.pull) for pull,
+            t in zip(pulls, tension, strict=True) for e in pull
     )  # fmt: skip
     better = None if left <= AT_REST else _better(costume, piece, side, sum_, pulls)
     return Rest(piece.key, side, weight, total - weight, middle, loads, left, way, (places, pushes), better, swings)
@@ -179,7 +185,9 @@ def _hung_weight(costume: Costume, piece: Worn, side: Side, straps: Sequence[Str
     for strap in straps:
         if not strap.row.lifts or strap.ends[0].piece == piece.key or strap.ends[1].piece != piece.key:
             continue
-        if piece.design.template in ("breastplate", "backplate") and costume.piece(strap.ends[0].piece).design.template in ("breastplate", "backplate"):  # fmt: skip
+        if piece.design.template in ("breastplate", "backplate") and costume.piece(
+            strap.ends[0].piece
+        ).design.template in ("breastplate", "backplate"):
             continue
         owner = costume.piece(strap.ends[0].piece)
         mates = [s for s in straps if s.row.lifts and s.ends[0].piece == owner.key and s.side == strap.side]
@@ -216,8 +224,10 @@ class _Sum:
 def _solve(sum_: _Sum, pulls: Sequence[tuple[StrapEnd, ...]]) -> tuple[Array, float, Array, Array]:
     """Pull of each strap, g; what is left over as a share of all weight; its direction; and the body's pushes, g.
 
-    A piece leans on the body within the cone of friction, and straps pull. Leaning presses no harder than the weight and
-    what the straps draw round the body, or a stiff ring would hold itself up by squeezing. Of all ways of resting the one
+    A piece leans on the body within the cone of friction, and straps pull. Leaning presses no harder than the weight
+    and
+    what the straps draw round the body, or a stiff ring would hold itself up by squeezing. Of all ways of resting the
+    one
     with the least of the hardest pull: a linear program (HiGHS).
     """
     leaning = np.hstack([sum_.wrench(sum_.places, sum_.ways + FRICTION * d) for d in _tangents(sum_.ways)])
@@ -266,7 +276,9 @@ def load_note(rest: Rest, load: AnchorLoad) -> Note:
     return Note(
         f"Load at {load.anchor}", Value("load", load.moving, "grams"),
         "{0} at rest x {1} for movement; the piece weighs {2} and carries {3}",
-        (Value("at rest", load.grams, "grams"), Value("movement", MOVEMENT, "count"), Value("weight", rest.weight, "grams"), Value("hangs on it", rest.carried, "grams")),
-        "The piece leans on the body, held by friction as far as something presses it there, and its straps pull: of all ways of resting the one whose hardest pull is least.",
+        (Value("at rest", load.grams, "grams"), Value("movement", MOVEMENT, "count"),
+            Value("weight", rest.weight, "grams"), Value("hangs on it", rest.carried, "grams")),
+        "The piece leans on the body, held by friction as far as something presses it there, and its straps pull: of "
+            "all ways of resting the one whose hardest pull is least.",
         "Lighter foam, another anchor or one more strap.", about="load",
     )  # fmt: skip

@@ -15,7 +15,8 @@ from vellumcut.core.rig.loads import MOVEMENT
 HOLD: tuple[tuple[float, float, float], ...] = (
     (6, 2, 600), (8, 3, 1100), (10, 2, 1100), (10, 3, 1700), (12, 3, 2200), (15, 3, 3100), (20, 3, 4600), (20, 5, 7500),
 )  # fmt: skip
-"""Across and thick, mm, and what a couple face to face holds, g (est.): to be replaced by a pull test of the maker's own."""
+"""Across and thick, mm, and what a couple face to face holds, g (est.): to be replaced by a pull test of the maker's
+own."""
 DERATED: tuple[tuple[float, float], ...] = ((0.0, 1.0), (1.0, 0.55), (2.0, 0.32), (3.0, 0.2), (4.0, 0.13), (6.0, 0.06))
 """Foam between two magnets, mm, and the share of the hold that is left through it (est.)."""
 WASHER = 0.6
@@ -29,7 +30,8 @@ STRIP_EDGE = 8.0
 
 SEATS: dict[Seat, str] = {
     "slot": "slot in the edge: edge to edge, the magnet thinner than the sheet by 2 mm",
-    "front pocket": "pocket cut from the face: one layer, and the pull tries to take it out: rim first, then inwards, flooded with hot glue",
+    "front pocket": "pocket cut from the face: one layer, and the pull tries to take it out: rim first, then "
+    "inwards, flooded with hot glue",
     "back pocket": "pocket cut from behind: the pull seats it, so it holds best",
     "sandwich": "in cloth or between thin squares, sewn all round",
     "underlap strip": "on a strip under a plain seam",
@@ -46,8 +48,10 @@ BETWEEN: dict[Seat, float] = {
 
 @dataclass(frozen=True)
 class MagnetPlan:
-    """problem: why its row cannot be made as it is; then it has no magnets. couples: how many pairs. magnets, washers: to buy for one copy of the piece. at: mm along the edge. poles: of this
-    side's faces, by turns, so that it fits one way only. strip: length and width of an underlap strip, mm; None without."""
+    """problem: why its row cannot be made as it is; then it has no magnets. couples: how many pairs. magnets, washers:
+    to buy for one copy of the piece. at: mm along the edge. poles: of this
+    side's faces, by turns, so that it fits one way only. strip: length and width of an underlap strip, mm; None
+    without."""
 
     row: MagnetRow
     seat: Seat
@@ -93,7 +97,8 @@ def derated(foam: float) -> float:
 
 
 def plan_magnets(row: MagnetRow, length: float, foam: float, weight: float, between: float | None = None) -> MagnetPlan:
-    """Magnets along an edge of ``length`` mm. foam: of the sheet, mm. weight: what hangs on it, g. between: foam left in each
+    """Magnets along an edge of ``length`` mm. foam: of the sheet, mm. weight: what hangs on it, g. between: foam left
+    in each
     couple, mm; None takes the seat's. Raises CraftError where the edge is too short for one."""
     seat = row.seat or advised_seat("edge to edge", foam, row.thick)
     if seat == "slot" and row.thick > foam - WALL:
@@ -113,9 +118,12 @@ def plan_magnets(row: MagnetRow, length: float, foam: float, weight: float, betw
     note = Note(
         f"Magnets at the {row.edge}", Value("couples", couples, "count"),
         "larger of {0} x {1} / ({2} a couple x {3} through {4} of foam) and {5} / {6} + 1 along the edge",
-        (Value("load", load, "grams"), Value("movement", MOVEMENT, "count"), Value("hold", each / derated(gap), "grams"), Value("left", derated(gap), "ratio"),
-         Value("foam between", gap), Value("edge between the end ones", length - 2 * FROM_END), Value("at most apart", SPACING)),
-        "Foam between two magnets costs most of their hold; a row that is too wide apart gapes between.", "Thicker magnets, a better seat, less foam between.", about="magnet",
+        (Value("load", load, "grams"), Value("movement", MOVEMENT, "count"),
+            Value("hold", each / derated(gap), "grams"), Value("left", derated(gap), "ratio"),
+         Value("foam between", gap), Value("edge between the end ones", length - 2 * FROM_END),
+             Value("at most apart", SPACING)),
+        "Foam between two magnets costs most of their hold; a row that is too wide apart gapes between.",
+            "Thicker magnets, a better seat, less foam between.", about="magnet",
     )  # fmt: skip
     strip = (length, 2 * (row.size + STRIP_EDGE)) if seat == "underlap strip" else None
     poles = tuple("N" if k % 2 == 0 else "S" for k in range(couples))
@@ -129,7 +137,8 @@ def plan_magnets(row: MagnetRow, length: float, foam: float, weight: float, betw
 
 
 def magnets_of(laid: LaidPiece) -> list[MagnetPlan]:
-    """The magnets of every row along a piece's edges. What hangs on them, where it is not told, is estimated from the piece's
+    """The magnets of every row along a piece's edges. What hangs on them, where it is not told, is estimated from the
+    piece's
     own area. A row that cannot be made, or whose edge is gone from the ink, says so and takes nothing else with it."""
     foam = laid.design.foam
     grams = laid.area.area * foam * 1e-9 * USUAL_DENSITY[laid.design.foam_kind] * 1000
@@ -144,5 +153,6 @@ def _row_of(laid: LaidPiece, row: MagnetRow, foam: float, grams: float) -> Magne
         return plan_magnets(row, length, foam, grams)
     except CraftError as error:
         none = Value("couples", 0, "count")
-        note = Note(f"Magnets at the {row.edge}", none, "{0}", (none,), error.message, "Another size, seat or edge.", about="magnet")  # fmt: skip
+        note = Note(f"Magnets at the {row.edge}", none, "{0}", (none,), error.message, "Another size, seat or edge.",
+            about="magnet")  # fmt: skip
         return MagnetPlan(row, row.seat or "slot", 0, 0, 0, (), (), None, note, (), error.message)

@@ -27,7 +27,8 @@ FLAP = 40.0
 
 @dataclass(frozen=True)
 class Closing:
-    """How a kind of closure is set. every: mm apart at most; 0: it runs all along. from_end: the first from its end, mm.
+    """How a kind of closure is set. every: mm apart at most; 0: it runs all along. from_end: the first from its end,
+    mm.
     beside: how far from each edge its holes sit, mm; 0: no holes. strip: whether it needs
     an underlap strip. how: it is fixed; alone: whether the wearer opens it without seeing it."""
 
@@ -41,19 +42,25 @@ class Closing:
 
 CLOSINGS: dict[OpeningKind, Closing] = {
     "lacing": Closing(25, 12, 12, False, "eyelets through a strip of fabric inside both edges, never bare foam", False),
-    "hook-and-loop": Closing(0, 0, 0, True, "stitched to the strip all round; soft side on the foam that lies over it", True),
+    "hook-and-loop": Closing(0, 0, 0, True, "stitched to the strip all round; soft side on the foam that lies over it",
+        True),
     "buckles": Closing(90, 25, 0, False, "straps sewn to the buckles, their ends cemented inside the foam", True),
-    "zip": Closing(0, 0, 0, False, "sewn to two strips of 2 mm foam, the strips cemented inside the edges, zip closed while you do", True),
-    "snaps": Closing(60, 15, 12, True, "heads through foam and a square of cloth, sockets through the strip; a washer of vinyl behind each", True),
-    "magnets": Closing(60, 20, 10, True, "in pockets of the edge and of the strip, poles by turns so that it shuts one way only", True),
-    "ratchet": Closing(120, 35, 0, False, "ladder strap riveted on one side, ratchet on the other, washers under all rivets", True),
+    "zip": Closing(0, 0, 0, False, "sewn to two strips of 2 mm foam, the strips cemented inside the edges, zip "
+        "closed while you do", True),
+    "snaps": Closing(60, 15, 12, True,
+        "heads through foam and a square of cloth, sockets through the strip; a washer of vinyl behind each", True),
+    "magnets": Closing(60, 20, 10, True,
+        "in pockets of the edge and of the strip, poles by turns so that it shuts one way only", True),
+    "ratchet": Closing(120, 35, 0, False,
+        "ladder strap riveted on one side, ratchet on the other, washers under all rivets", True),
 }  # fmt: skip
 """Spacing and beds (est.)."""
 
 
 @dataclass(frozen=True)
 class OpeningPlan:
-    """name: of the seam. length: of the seam, mm; low, high: between which mm of it, from its lower end, it opens. at: mm
+    """name: of the seam. length: of the seam, mm; low, high: between which mm of it, from its lower end, it opens. at:
+    mm
     along it where something is set. hides: where it lies, in words."""
 
     row: OpeningRow
@@ -74,7 +81,8 @@ class OpeningPlan:
 
 
 def seams_to_open(laid: LaidPiece) -> dict[str, Stroke]:
-    """Strokes along which a piece can open, by key: seams that bound two panels, or a panel twice. The line along which a
+    """Strokes along which a piece can open, by key: seams that bound two panels, or a panel twice. The line along which
+    a
     template opens in any case is its rig's."""
     drawn = laid.inked.drawn
     if drawn is None:
@@ -120,7 +128,8 @@ def _plan(laid: LaidPiece, row: OpeningRow, stroke: Stroke) -> OpeningPlan:
     run = high - low
     closing = CLOSINGS[row.kind]
     at = tuple(low + x for x in _spots(closing, run))
-    twin = any(t and any(stroke_of(x.arc) == stroke.key for x in p.outline) for p, t in zip(laid.inked.panels, laid.inked.twins, strict=True))  # fmt: skip
+    twin = any(t and any(stroke_of(x.arc) == stroke.key for x in p.outline) for p,
+        t in zip(laid.inked.panels, laid.inked.twins, strict=True))  # fmt: skip
     copies = 2 if twin and abs(float(np.mean(line[:, 0]))) > 0.02 else 1
     name = stroke.name or "seam"
     parts = tuple(_parts(laid, row, closing, run, at, name, copies))
@@ -131,12 +140,14 @@ def _plan(laid: LaidPiece, row: OpeningRow, stroke: Stroke) -> OpeningPlan:
         advice.append(
             f"Glue the seam {' and '.join(rest)}; a cloth patch behind where it opens, or it tears on from there."
         )
-    advice.append(f"It lies {hides}" + (", and the wearer reaches it alone." if alone else ": somebody has to help, or leave a cord on it."))  # fmt: skip
+    advice.append(f"It lies {hides}" + (", and the wearer reaches it alone." if alone else ": somebody has to help, "
+        "or leave a cord on it."))  # fmt: skip
     return OpeningPlan(row, name, length, low, high, at, hides, parts, tuple(advice))
 
 
 def _stretch(row: OpeningRow, length: float) -> tuple[float, float]:
-    """From where to where a seam opens, mm. What is too short, on this body or as typed, is opened as far as lets something
+    """From where to where a seam opens, mm. What is too short, on this body or as typed, is opened as far as lets
+    something
     in."""
     high = length if row.high is None else min(row.high, length)
     high = max(high, min(SHORTEST, length))
@@ -154,17 +165,20 @@ def _spots(closing: Closing, run: float) -> list[float]:
     return [float(x) for x in np.linspace(inset, run - inset, count)]
 
 
-def _parts(laid: LaidPiece, row: OpeningRow, closing: Closing, run: float, at: Sequence[float], name: str, copies: int) -> list[StrapPart]:  # fmt: skip
+def _parts(laid: LaidPiece, row: OpeningRow, closing: Closing, run: float, at: Sequence[float], name: str,
+    copies: int) -> list[StrapPart]:  # fmt: skip
     """What is cut and counted for one opening."""
     where = f"for the {name}"
 
-    def cut(what: str, number: int, length: float, formula: str, values: tuple[Value, ...], why: str, glue: str = "none") -> StrapPart:  # fmt: skip
+    def cut(what: str, number: int, length: float, formula: str, values: tuple[Value, ...], why: str,
+        glue: str = "none") -> StrapPart:  # fmt: skip
         note = Note(what.capitalize(), Value("cut length", length), formula, values, why, about="strap")
         return StrapPart(f"{what} {where}", number * copies, length, (), note, closing.how, glue)
 
     def pieces(what: str, number: int, why: str) -> StrapPart:
         note = Note(what.capitalize(), Value(what, number * copies, "count"), "{0} places x {1} each x {2} alike",
-                    (Value("places", count, "count"), Value("each", number / max(count, 1), "count"), Value("alike", copies, "count")), why, about="strap")  # fmt: skip
+                    (Value("places", count, "count"), Value("each", number / max(count, 1), "count"),
+                        Value("alike", copies, "count")), why, about="strap")  # fmt: skip
         return StrapPart(f"{what} {where}", number * copies, 0.0, (), note, closing.how, "none")
 
     opening = Value("opening", run)
@@ -174,8 +188,22 @@ def _parts(laid: LaidPiece, row: OpeningRow, closing: Closing, run: float, at: S
     if row.kind == "lacing":
         across = 2 * closing.beside
         lace = 2 * (count - 1) * float(np.hypot(across, apart)) + across + 2 * LACE_END
-        out += [pieces("eyelets", 2 * count, f"At most {closing.every:.0f} mm apart they draw a foam edge in evenly."),
-                cut("lace", 1, lace, "2 x {0} rows x {1} diagonal + {2} first row + 2 x {3} to tie", (Value("rows", count - 1, "count"), Value("diagonal", float(np.hypot(across, apart))), Value("across", across), Value("ends", LACE_END)), "Crossed lacing crosses every gap twice.")]  # fmt: skip
+        out += [
+            pieces("eyelets", 2 * count, f"At most {closing.every:.0f} mm apart they draw a foam edge in evenly."),
+            cut(
+                "lace",
+                1,
+                lace,
+                "2 x {0} rows x {1} diagonal + {2} first row + 2 x {3} to tie",
+                (
+                    Value("rows", count - 1, "count"),
+                    Value("diagonal", float(np.hypot(across, apart))),
+                    Value("across", across),
+                    Value("ends", LACE_END),
+                ),
+                "Crossed lacing crosses every gap twice.",
+            ),
+        ]
     elif row.kind == "hook-and-loop":
         out.append(
             cut(
@@ -189,20 +217,29 @@ def _parts(laid: LaidPiece, row: OpeningRow, closing: Closing, run: float, at: S
         )
     elif row.kind == "buckles":
         strap = 2 * BED + 2 * TURN_OVER + TAIL
-        out += [cut("webbing", count, strap, "2 x {0} anchors + 2 x {1} turned over + {2} tail", (Value("anchor", BED), Value("turned over", TURN_OVER), Value("tail", TAIL)), "One near each end, where it would gape.", f"{BED:.0f} mm inside each end: two coats on the webbing, one on opened foam; clamp overnight"),
+        out += [cut("webbing", count, strap, "2 x {0} anchors + 2 x {1} turned over + {2} tail",
+            (Value("anchor", BED), Value("turned over", TURN_OVER), Value("tail", TAIL)),
+                "One near each end, where it would gape.",
+                    f"{BED:.0f} mm inside each end: two coats on the webbing, one on opened foam; clamp overnight"),
                 pieces("side-release buckles", count, "One for each strap.")]  # fmt: skip
     elif row.kind == "zip":
         kind = "open-ended zip" if row.whole else "zip, closed at its end"
-        out += [cut(kind, 1, run, "{0} opening", (opening,), "As long as the opening or shorter; an open-ended one is shortened at the top only."),
-                cut("strips of 2 mm foam, 20 mm wide,", 2, run, "{0} opening", (opening,), "A zip is sewn to thin foam first, and the foam is cemented.", "cement the strips inside the edges")]  # fmt: skip
+        out += [cut(kind, 1, run, "{0} opening", (opening,),
+            "As long as the opening or shorter; an open-ended one is shortened at the top only."),
+                cut("strips of 2 mm foam, 20 mm wide,", 2, run, "{0} opening", (opening,),
+                    "A zip is sewn to thin foam first, and the foam is cemented.",
+                        "cement the strips inside the edges")]  # fmt: skip
     elif row.kind == "ratchet":
         out.append(
             pieces("ratchets with ladder straps", count, "They pull hard and let go with one press; one near each end.")
         )
     else:
-        out.append(pieces("snaps, four parts each" if row.kind == "snaps" else "couples of magnets", count, f"At most {closing.every:.0f} mm apart nothing gapes between."))  # fmt: skip
+        out.append(pieces("snaps, four parts each" if row.kind == "snaps" else "couples of magnets", count,
+            f"At most {closing.every:.0f} mm apart nothing gapes between."))  # fmt: skip
     if closing.strip:
-        out.append(cut(f"underlap strip of 2 mm foam, {FLAP:.0f} mm wide,", 1, run, "{0} opening", (opening,), "What closes an edge needs something under it to close on.", "cemented inside one edge, half its width showing"))  # fmt: skip
+        out.append(cut(f"underlap strip of 2 mm foam, {FLAP:.0f} mm wide,", 1, run, "{0} opening", (opening,),
+            "What closes an edge needs something under it to close on.",
+                "cemented inside one edge, half its width showing"))  # fmt: skip
     return out
 
 
@@ -224,7 +261,8 @@ def opening_marks(laid: LaidPiece, plan: OpeningPlan, panel: PanelInk) -> tuple[
     arc, flat = _arc(laid, line), laid.plane.flat(line)
     ground = shapely.make_valid(shapely.Polygon(laid.plane.flat(ring_of(panel)))).buffer(-1.0)
     closing = CLOSINGS[plan.row.kind]
-    ends = [] if plan.row.whole else [(x, w) for x, w in ((plan.low, "opening begins"), (plan.high, "opening ends")) if 1 < x < plan.length - 1]  # fmt: skip
+    ends = [] if plan.row.whole else [(x, w) for x,
+        w in ((plan.low, "opening begins"), (plan.high, "opening ends")) if 1 < x < plan.length - 1]  # fmt: skip
     out: list[InkLine] = []
     for mm, words in [*((x, f"{plan.row.kind} {k}") for k, x in enumerate(plan.at, 1)), *ends]:
         holes = words not in ("opening begins", "opening ends")
@@ -236,7 +274,8 @@ def opening_marks(laid: LaidPiece, plan: OpeningPlan, panel: PanelInk) -> tuple[
             spot = place_on(laid, ground, here + sign * inward * across)
             if spot is None:
                 continue
-            shape = spot + ring_about(laid, float(laid.plane.uv(spot[None])[0, 1]), EYELET) if holes else np.array([spot - sign * 6 * across, spot + sign * 6 * across])  # fmt: skip
+            shape = spot + ring_about(laid, float(laid.plane.uv(spot[None])[0, 1]),
+                EYELET) if holes else np.array([spot - sign * 6 * across, spot + sign * 6 * across])  # fmt: skip
             out.append(InkLine("mark", words, laid.plane.uv(shape)))
     return tuple(out)
 

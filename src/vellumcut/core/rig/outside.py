@@ -87,7 +87,8 @@ class Outside:
 
 
 def stands_off(piece: LaidPiece, tube: TubeSurface, uv: Array, depth: float) -> Array:
-    """How far a layer of a piece stands off the bare body at (n, 2) of (around, along), mm, (n,): a piece that lies over
+    """How far a layer of a piece stands off the bare body at (n, 2) of (around, along), mm, (n,): a piece that lies
+    over
     others is laid on a body that has them on."""
     offset = piece.inked.surface.offset(uv, depth)
     if piece.inked.tube is tube:

@@ -10,7 +10,8 @@ LACE_END = 350.0
 
 @dataclass(frozen=True)
 class StrapPart:
-    """Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm above
+    """Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm
+    above
     the lower edge. ends: of webbing, that are glued to foam, for each."""
 
     name: str

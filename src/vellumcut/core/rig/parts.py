@@ -74,7 +74,9 @@ def plan_parts(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap
     if rig.laced:
         parts += _bodice(laid)
     words = way_words(rig, laid)
-    advice = [f"{words[0].upper()}{words[1:]}. {rig.why}"] + ([f"Closes {rig.hides}, where the eye does not go."] if rig.hides else [])  # fmt: skip
+    advice = [f"{words[0].upper()}{words[1:]}. {rig.why}"] + (
+        [f"Closes {rig.hides}, where the eye does not go."] if rig.hides else []
+    )
     if any(s.material == "elastic" for s in straps):
         advice.append("Elastic is sewn to webbing and the webbing is glued: glued itself it peels off.")
     if parts:
@@ -83,11 +85,16 @@ def plan_parts(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap
             "Open sealed foam with a drum, crosses or scores before glue; mask the bed with tape.",
         ]
     elif not rig.straps:
-        advice.append("Its straps are those of the piece that hangs on it." if rig.needs else "The glued seam closes it; two dabs of soft foam inside at the narrow end hold a slim piece.")  # fmt: skip
+        advice.append(
+            "Its straps are those of the piece that hangs on it."
+            if rig.needs
+            else "The glued seam closes it; two dabs of soft foam inside at the narrow end hold a slim piece."
+        )
     if rest is not None and rest.loads:
         most = max(rest.loads, key=lambda x: x.grams)
         advice.append(
-            f"Pull test before paint: hang {max(most.moving, LEAST_PULL) / 1000:.1f} kg on the anchor {most.anchor} for a minute."
+            f"Pull test before paint: hang {max(most.moving, LEAST_PULL) / 1000:.1f} kg on the anchor {most.anchor} "
+            "for a minute."
         )
     return RigPlan(side, tuple(parts), tuple(advice))
 
@@ -105,8 +112,14 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap]) -> list[
     elastics = [s for s in straps if s.material == "elastic"]
     if elastics:
         ends = BED + SEW_ON
-        note = Note("Webbing ends", Value("cut length", ends), "{0} anchor + {1} under the elastic", (Value("anchor", BED), Value("sewn on", SEW_ON)),
-                    "Webbing does not stretch, so its glue holds.", about="strap")  # fmt: skip
+        note = Note(
+            "Webbing ends",
+            Value("cut length", ends),
+            "{0} anchor + {1} under the elastic",
+            (Value("anchor", BED), Value("sewn on", SEW_ON)),
+            "Webbing does not stretch, so its glue holds.",
+            about="strap",
+        )
         out.append(
             StrapPart("webbing ends", 2 * len(elastics), ends, (), note, "to the elastic", _glue(piece.design), 1)
         )
@@ -117,13 +130,23 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap]) -> list[
     hooks = [s for s in straps if s.fastening == "hook-and-loop"]
     if hooks:
         wide = max(piece.design.rig.webbing, LEAST_PATCH / HOOK_OVERLAP)
-        out.append(counted(f"pairs of hook-and-loop {HOOK_OVERLAP:.0f} x {wide:.0f} mm", len(hooks), "One for each strap: the soft side goes on the foam, so nothing scratches."))  # fmt: skip
+        out.append(
+            counted(
+                f"pairs of hook-and-loop {HOOK_OVERLAP:.0f} x {wide:.0f} mm",
+                len(hooks),
+                "One for each strap: the soft side goes on the foam, so nothing scratches.",
+            )
+        )
     return out
 
 
 def _cut_row(piece: Worn, laid: LaidPiece, group: Sequence[Strap]) -> StrapPart:
     longest = max(group, key=lambda s: s.cut)
-    words = longest.words if len({s.row.words for s in group}) == 1 else "straps alike: " + ", ".join(dict.fromkeys(s.row.key for s in group))  # fmt: skip
+    words = (
+        longest.words
+        if len({s.row.words for s in group}) == 1
+        else "straps alike: " + ", ".join(dict.fromkeys(s.row.key for s in group))
+    )
     if all(s.row.key.startswith("opening") for s in group):
         words = "all round" if piece.design.rig.run == "round" else "across the opening"
     floor = laid.area.bounds[1]
@@ -139,13 +162,23 @@ def _height(laid: LaidPiece, strap: Strap) -> float:
 
 
 def _glue(design: PieceDesign) -> str:
-    return f"{BED:.0f} mm x {design.rig.webbing:.0f} mm inside: two coats on the webbing, one on opened foam; clamp overnight"
+    return (
+        f"{BED:.0f} mm x {design.rig.webbing:.0f} mm inside: two coats on the webbing, one on opened foam; clamp "
+        "overnight"
+    )
 
 
 def _magnet_strip(plan: MagnetPlan) -> StrapPart:
     """What magnets under a plain seam sit on."""
     long, wide = plan.strip or (0.0, 0.0)
-    note = Note("Underlap strip", Value("cut length", long), "{0} edge", (Value("edge", long),), "Magnets under a plain seam sit on a strip of its length.", about="magnet")  # fmt: skip
+    note = Note(
+        "Underlap strip",
+        Value("cut length", long),
+        "{0} edge",
+        (Value("edge", long),),
+        "Magnets under a plain seam sit on a strip of its length.",
+        about="magnet",
+    )
     name = f"underlap strip of 2 mm foam, {wide:.0f} mm wide, for magnets at the {plan.row.edge}"
     return StrapPart(name, 1, long, (), note, "none", "cemented inside one edge, half its width showing")
 
@@ -168,26 +201,61 @@ def _lacing(laid: LaidPiece, design: PieceDesign, length: float) -> list[StrapPa
     pitch = (length - 2 * EYELET_INSET) / (len(at) - 1)
     lace = 2 * float(np.hypot(across, pitch)) * (len(at) - 1) + across + 2 * LACE_END
     eyelets = Note(
-        "Eyelets", Value("eyelets", 2 * len(at), "count"), "2 sides x ({0} closing edge - 2 x {1} from the ends) / {2} apart + 1 each",
+        "Eyelets",
+        Value("eyelets", 2 * len(at), "count"),
+        "2 sides x ({0} closing edge - 2 x {1} from the ends) / {2} apart + 1 each",
         (Value("edge", length), Value("from the ends", EYELET_INSET), Value("apart", pitch)),
-        f"Rows about {EYELET_EVERY:.0f} mm apart draw a foam edge in evenly.", "A longer piece.", about="strap",
-    )  # fmt: skip
+        f"Rows about {EYELET_EVERY:.0f} mm apart draw a foam edge in evenly.",
+        "A longer piece.",
+        about="strap",
+    )
     note = Note(
-        "Lace", Value("cut length", lace), "2 x {0} gaps x {1} diagonal + {2} first row + 2 x {3} to tie",
-        (Value("gaps", len(at) - 1, "count"), Value("diagonal", float(np.hypot(across, pitch))), Value("across", across), Value("ends", LACE_END)),
-        "Crossed lacing: each gap is crossed twice; the opening is measured outside the foam.", "A narrower opening.", about="strap",
-    )  # fmt: skip
+        "Lace",
+        Value("cut length", lace),
+        "2 x {0} gaps x {1} diagonal + {2} first row + 2 x {3} to tie",
+        (
+            Value("gaps", len(at) - 1, "count"),
+            Value("diagonal", float(np.hypot(across, pitch))),
+            Value("across", across),
+            Value("ends", LACE_END),
+        ),
+        "Crossed lacing: each gap is crossed twice; the opening is measured outside the foam.",
+        "A narrower opening.",
+        about="strap",
+    )
     backing = f"eyelets through a {2 * EYELET_INSET:.0f} mm strip of fabric or vinyl on the inside, never bare foam"
     return [
-        StrapPart("eyelets", 2 * len(at), 0.0, at, eyelets, backing, "cement the strip inside both closing edges, two coats on the cloth"),
+        StrapPart(
+            "eyelets",
+            2 * len(at),
+            0.0,
+            at,
+            eyelets,
+            backing,
+            "cement the strip inside both closing edges, two coats on the cloth",
+        ),
         StrapPart("lace", 1, lace, (), note, "heat-seal or whip both ends", "none"),
-    ]  # fmt: skip
+    ]
 
 
 def _zip(length: float) -> list[StrapPart]:
-    note = Note("Zip", Value("cut length", length + ZIP_ENDS), "{0} closing edge + {1} to stitch at both ends", (Value("edge", length), Value("ends", ZIP_ENDS)),
-                "An open-ended zip opens the whole back; it is shortened at the top only.", "The piece's length.", about="strap")  # fmt: skip
-    strips = Note("Zip strips", Value("cut length", length), "{0} closing edge", (Value("edge", length),), "A zip is sewn to thin foam first, and the foam is cemented.", about="strap")  # fmt: skip
+    note = Note(
+        "Zip",
+        Value("cut length", length + ZIP_ENDS),
+        "{0} closing edge + {1} to stitch at both ends",
+        (Value("edge", length), Value("ends", ZIP_ENDS)),
+        "An open-ended zip opens the whole back; it is shortened at the top only.",
+        "The piece's length.",
+        about="strap",
+    )
+    strips = Note(
+        "Zip strips",
+        Value("cut length", length),
+        "{0} closing edge",
+        (Value("edge", length),),
+        "A zip is sewn to thin foam first, and the foam is cemented.",
+        about="strap",
+    )
     words = "sew each tape to its strip first"
     return [
         StrapPart("open-ended zip", 1, length + ZIP_ENDS, (), note, words, "none"),
@@ -208,8 +276,14 @@ def _bodice(laid: LaidPiece) -> list[StrapPart]:
     _, low, _, high = laid.area.bounds
     length = (high - low) * 0.5
     at = eyelet_places(length, BODICE_EYELETS)
-    note = Note("Eyelets", Value("eyelets", 2 * len(at), "count"), "2 sides x ({0} side edge - 2 x {1} from the ends) / {2} apart + 1 each",
-                (Value("edge", length), Value("from the ends", EYELET_INSET), Value("apart", BODICE_EYELETS)), "A row down each side carries evenly.", about="strap")  # fmt: skip
+    note = Note(
+        "Eyelets",
+        Value("eyelets", 2 * len(at), "count"),
+        "2 sides x ({0} side edge - 2 x {1} from the ends) / {2} apart + 1 each",
+        (Value("edge", length), Value("from the ends", EYELET_INSET), Value("apart", BODICE_EYELETS)),
+        "A row down each side carries evenly.",
+        about="strap",
+    )
     return [
         replace(counted("eyelets down both sides", 2 * len(at), ""), at=at, note=note, stitches="backed with fabric")
     ]

@@ -24,7 +24,8 @@ SKIN_IN = 1.5
 
 @dataclass(frozen=True, eq=False)
 class FigurePart:
-    """points: (n, 3) mm on the standing figure. faces: (m, 3), outward. piece: its number; 0 for the body. side: of the body."""
+    """points: (n, 3) mm on the standing figure. faces: (m, 3), outward. piece: its number; 0 for the body. side: of the
+    body."""
 
     region: Region
     points: Array

@@ -164,7 +164,8 @@ def path_on(
 
 
 def _on_one(
-    costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor, mate: Worn, uv: tuple[float, float], name: str
+    costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor, mate: Worn, uv: tuple[float, float],
+        name: str
 ) -> Strap | None:  # fmt: skip
     """A strap whose both ends lie on one part of the body."""
     seat = costume.seat(piece.part, side)
@@ -186,12 +187,14 @@ def _on_one(
         more += ARMS_FORWARD
         values.append(Value("arms forward", ARMS_FORWARD))
     posture = "breathing in, arms forward" if blades else word
-    places = (StrapEnd(piece.key, start.name, side, fine[0], _way(fine)), StrapEnd(mate.key, name, side, fine[-1], _way(fine[::-1])))  # fmt: skip
+    places = (StrapEnd(piece.key, start.name, side, fine[0], _way(fine)),
+        StrapEnd(mate.key, name, side, fine[-1], _way(fine[::-1])))  # fmt: skip
     return _finished(piece, side, row, fine, path.length, path.length + more, posture, values, places)
 
 
 def _between(
-    costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor, mate: Worn | None, uv: tuple[float, float], name: str, body_side: Side
+    costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor, mate: Worn | None,
+        uv: tuple[float, float], name: str, body_side: Side
 ) -> Strap | None:  # fmt: skip
     """A strap from one part of the body to another: taut over both, in every posture that stretches it."""
     far: BodyPart = mate.part if mate is not None else "torso"
@@ -203,7 +206,8 @@ def _between(
     base = piece.design.base_layer
     near, away = costume.outside(piece.part, side, rank, base), costume.outside(far, body_side, far_rank, base)
     ends = (seat.place(near.points(np.array([start.uv])))[0], other.place(away.points(np.array([uv])))[0])
-    solids = ((costume.solid(piece.part, side, rank, base), costume.region(piece, side)), (costume.solid(far, body_side, far_rank, base), _far_region(costume, mate, body_side)))  # fmt: skip
+    solids = ((costume.solid(piece.part, side, rank, base), costume.region(piece, side)),
+        (costume.solid(far, body_side, far_rank, base), _far_region(costume, mate, body_side)))  # fmt: skip
     through = _way_round(other, away, row, uv, body_side)
     tried = [] if row.fastening == "tack" else postures_of(piece.part, far, side)
     paths = {words: _taut(costume, ends, solids, turns, through) for words, turns in (("standing", []), *tried)}
@@ -211,7 +215,8 @@ def _between(
     posture = max(paths, key=lambda w: paths[w].length)
     longest = paths[posture].length
     p = standing.points
-    places = (StrapEnd(piece.key, start.name, side, p[0], _way(p)), StrapEnd(mate.key if mate else 0, name, body_side, p[-1], _way(p[::-1])))  # fmt: skip
+    places = (StrapEnd(piece.key, start.name, side, p[0], _way(p)),
+        StrapEnd(mate.key if mate else 0, name, body_side, p[-1], _way(p[::-1])))  # fmt: skip
     values = [Value(f"more when you {posture}", longest - standing.length)] if longest > standing.length else []
     return _finished(piece, side, row, p, standing.length, longest, posture, values, places)
 
@@ -230,7 +235,8 @@ def _way_round(seat: object, outside: Outside, row: StrapRow, uv: tuple[float, f
 
 
 def _taut(
-    costume: Costume, ends: tuple[Array, Array], solids: Sequence[tuple[Solid | None, Region]], turns: list[Turned], through: list[Array]
+    costume: Costume, ends: tuple[Array, Array], solids: Sequence[tuple[Solid | None, Region]], turns: list[Turned],
+        through: list[Array]
 ) -> Path:  # fmt: skip
     moved, faces = [], []
     for (solid, region), end in zip(solids, ends, strict=True):
@@ -249,9 +255,11 @@ def _taut(
 def postures_of(part: BodyPart, far: BodyPart, side: Side) -> list[tuple[str, list[Turned]]]:
     """What stretches a strap between two parts of the body, in words and as turned joints."""
     if part in ("thigh", "knee", "lower leg") and far == "torso":
-        return [("sit", [(f"{side} hip", "bend", 90.0), (f"{side} knee", "bend", 90.0)]), ("step back", [(f"{side} hip", "reach back", 20.0)])]  # fmt: skip
+        return [("sit", [(f"{side} hip", "bend", 90.0), (f"{side} knee", "bend", 90.0)]),
+            ("step back", [(f"{side} hip", "reach back", 20.0)])]  # fmt: skip
     if part in ("shoulder", "upper arm", "forearm"):
-        return [("reach forward", [(f"{side} shoulder", "raise", 90.0)]), ("raise the arm sideways", [(f"{side} shoulder", "spread", 90.0)]),
+        return [("reach forward", [(f"{side} shoulder", "raise", 90.0)]),
+            ("raise the arm sideways", [(f"{side} shoulder", "spread", 90.0)]),
                 ("reach behind", [(f"{side} shoulder", "reach back", 40.0)])]  # fmt: skip
     return [("bend the knee", [(f"{side} knee", "bend", 90.0)])]
 
@@ -268,12 +276,14 @@ def _way(points: Array) -> Array:
 
 
 def _finished(
-    piece: Worn, side: Side, row: StrapRow, points: Array, standing: float, longest: float, posture: str, more: list[Value], ends: tuple[StrapEnd, StrapEnd]
+    piece: Worn, side: Side, row: StrapRow, points: Array, standing: float, longest: float, posture: str,
+        more: list[Value], ends: tuple[StrapEnd, StrapEnd]
 ) -> Strap:  # fmt: skip
     note, cut = cut_length(piece, row, standing, more)
     adjust = longest - standing if row.fastening in ADJUSTS else 0.0
     return Strap(
-        f"{row.key}|{ends[0].anchor}", row.words, side, row, row.material, row.fastening, points, standing, longest, posture, cut, adjust, ends, note,
+        f"{row.key}|{ends[0].anchor}", row.words, side, row, row.material, row.fastening, points, standing, longest,
+            posture, cut, adjust, ends, note,
     )  # fmt: skip
 
 
@@ -304,7 +314,8 @@ def cut_length(piece: Worn, row: StrapRow, standing: float, more: Sequence[Value
         cut += amount
     note = Note(
         row.words[0].upper() + row.words[1:], Value("cut length", cut), formula, tuple(rows),
-        "It lies on the outside of everything beneath it, and is cut for the posture that asks for most; measured on the body it comes out short.",
+        "It lies on the outside of everything beneath it, and is cut for the posture that asks for most; measured on "
+            "the body it comes out short.",
         "Thicker foam, more ease or another anchor changes it.", about="strap",
     )  # fmt: skip
     return note, cut

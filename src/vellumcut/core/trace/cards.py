@@ -53,7 +53,8 @@ SAMPLES = (-0.24, -0.12, 0.0, 0.12, 0.24)
 def edges(number: int) -> Edges:
     """All edges of a card's cells, inside and along its rim.
 
-    Those inside look both ways: what ink that spread, or a camera's curve of light, does to all edges alike shows as the
+    Those inside look both ways: what ink that spread, or a camera's curve of light, does to all edges alike shows as
+    the
     difference between the two and is solved for.
     """
     padded = np.ones((CELLS + 2, CELLS + 2), bool)

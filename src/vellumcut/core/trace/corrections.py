@@ -100,14 +100,16 @@ def symmetric(shape: FlatShape, keep: str = "left") -> FlatShape:
 
 
 def as_object(shape: FlatShape) -> FlatShape:
-    """A thing that is to be fitted, or a panel after all. Raises CraftError for a thing without a name: it is asked for by it."""
+    """A thing that is to be fitted, or a panel after all. Raises CraftError for a thing without a name: it is asked for
+    by it."""
     if not shape.object and not shape.name.strip():
         raise CraftError("Name it first: an object is kept by its name", "name")
     return shape.model_copy(update={"object": not shape.object})
 
 
 def cut(shape: FlatShape, line: Array, number: int) -> tuple[FlatShape, FlatShape]:
-    """A shape parted along a line from edge to edge; the second gets the number. Raises CraftError where it parts nothing."""
+    """A shape parted along a line from edge to edge; the second gets the number. Raises CraftError where it parts
+    nothing."""
     whole = shapely.Polygon(shape.outline).buffer(0)
     ends = line[-1] - line[0]
     reach = ends / max(1e-9, float(np.hypot(*ends))) * NEAR
@@ -122,7 +124,8 @@ def cut(shape: FlatShape, line: Array, number: int) -> tuple[FlatShape, FlatShap
 
 
 def join(one: FlatShape, other: FlatShape) -> FlatShape:
-    """Two outlines as one, across a gap that a shadow or a strip of tape has left. Raises CraftError where they are apart."""
+    """Two outlines as one, across a gap that a shadow or a strip of tape has left. Raises CraftError where they are
+    apart."""
     a, b = (shapely.Polygon(s.outline).buffer(0) for s in (one, other))
     if a.distance(b) > GAP:
         raise CraftError(f"They lie {a.distance(b):.0f} mm apart: only what touches is joined", "other")
@@ -157,7 +160,8 @@ def turn(shape: FlatShape, degrees: float) -> FlatShape:
 
 
 def segments(shape: FlatShape, first: int) -> list[FlatShape]:
-    """What lines of kind "segment" part a shape into, from the bottom up, numbered from ``first``; the shape itself stays
+    """What lines of kind "segment" part a shape into, from the bottom up, numbered from ``first``; the shape itself
+    stays
     what lies beneath. Raises CraftError where they part nothing."""
     whole = shapely.Polygon(shape.outline).buffer(0)
     parts = [whole]
@@ -209,7 +213,8 @@ def _largest(shape: shapely.Geometry) -> shapely.Polygon:
 
 
 def _redrawn(shape: FlatShape, area: shapely.Polygon) -> FlatShape:
-    """A shape with another outline: corners are found anew, tips of darts that lie on it stay tips, lines are cut to it."""
+    """A shape with another outline: corners are found anew, tips of darts that lie on it stay tips, lines are cut to
+    it."""
     ring = shapely.LinearRing(shapely.orient_polygons(area).exterior)
     dense = np.asarray(
         shapely.get_coordinates(shapely.line_interpolate_point(ring, np.arange(0.0, ring.length, DENSE)))

@@ -50,7 +50,8 @@ def sightings(picture: Picture) -> list[Sighting]:
 
 
 SHADE, FLECKS = 12, 2.0
-"""Pixels of the smaller picture over which light is made even, about a cell of a card, and flecks of a ground are softened."""
+"""Pixels of the smaller picture over which light is made even, about a cell of a card, and flecks of a ground are
+softened."""
 
 
 def evenly_lit(grey: NDArray[np.uint8]) -> NDArray[np.uint8]:

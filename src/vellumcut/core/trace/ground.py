@@ -1,7 +1,8 @@
 """Tell pieces from the ground they lie on.
 
 Three ways, since grounds differ. By colour: what lies along the picture's rim and round the cards is ground, what looks
-unlike it is a piece, and a graph cut (GrabCut: Rother, Kolmogorov and Blake 2004) settles where one ends. By edges: from
+unlike it is a piece, and a graph cut (GrabCut: Rother, Kolmogorov and Blake 2004) settles where one ends. By edges:
+from
 the rim the ground is flooded as far as it meets an edge sharper than any of its own; a soft shadow does not stop it.
 By calm: on a ground with a pattern a wide place that has none is a piece, whatever its colour. Of all three, for each
 place, the piece is taken whose rim stands out better.
@@ -61,7 +62,8 @@ def surprise(lab: NDArray[np.uint8], known: Mask) -> NDArray[np.float32]:
 def pieces_on(
     above: FromAbove, poses: Array, side: float, inside: Sequence[Array] = ()
 ) -> tuple[FromAbove, Mask, list[Mask]]:
-    """A coarse view, where that is ground for sure, and, for each piece, its mask, largest first. inside: places, mm, that the maker says lie on pieces."""
+    """A coarse view, where that is ground for sure, and, for each piece, its mask, largest first. inside: places, mm,
+    that the maker says lie on pieces."""
     coarse = above.coarser(max(COARSE, above.per))
     known, barred = known_ground(coarse, poses, side)
     told = np.zeros_like(known)
@@ -140,7 +142,8 @@ CALM = (0.5, 0.75, 0.9)
 WIDE, WIDER = 15.0, 1.3
 """mm, half of how wide a calm place must be; and how many times as wide as those of the ground, which may be tiles."""
 RESTLESS, LEAST_RESTLESS = 2.0, 3.0
-"""How many times as steep as a calm place a ground is, and how steep at least, in steps of colour a pixel, or calm tells
+"""How many times as steep as a calm place a ground is, and how steep at least, in steps of colour a pixel, or calm
+tells
 nothing: plain cloth, at 1, has calm places of its own; boards have 3 to 8, carpets 40."""
 ACROSS, LONG = 13.0, 25.0
 """mm between two parts of one piece that a shadow's edge runs between, and how long it runs at least."""
@@ -207,7 +210,8 @@ def _one_piece(coarse: FromAbove, light: NDArray[np.float32], a: Mask, b: Mask) 
 
 
 SAME_TINT = 0.998
-"""Cosine between the light of two places above which they are of one tint: 3.6 degrees. A shadow outdoors is a little bluer
+"""Cosine between the light of two places above which they are of one tint: 3.6 degrees. A shadow outdoors is a little
+bluer
 than the sun; indoors tints stay within 2. (est.)"""
 
 
@@ -223,7 +227,8 @@ def _under_a_card(coarse: FromAbove, mask: Mask, poses: Array) -> bool:
 
 
 def _is_card(coarse: FromAbove, mask: Mask, side: float) -> bool:
-    """Whether it is a card that could not be read, with a shadow or a shine over it: a square of its size, black and white."""
+    """Whether it is a card that could not be read, with a shadow or a shine over it: a square of its size, black and
+    white."""
     edge = side * CARD / SIDE
     rim, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     _, size, _ = cv2.minAreaRect(max(rim, key=len))
@@ -271,7 +276,8 @@ class _Look:
         self.unlike = surprise(np.asarray(cv2.cvtColor(coarse.picture, cv2.COLOR_RGB2LAB)), known)
 
     def stands_out(self, mask: Mask) -> float:
-        """Share of a mask's rim, 0 to 1, where its two sides differ: by a step in colour that is steeper than the ground's
+        """Share of a mask's rim, 0 to 1, where its two sides differ: by a step in colour that is steeper than the
+        ground's
         own, or by colours that the ground does not have. A shadow has neither.
         """
         here = _about(mask, 16.0, self.per)

@@ -23,7 +23,8 @@ Light = NDArray[np.float32]
 FINE = 0.3
 """mm a pixel at which strokes are looked at: a pen is 0.8 mm wide and more."""
 SURE, FAINT = 0.5, 0.25
-"""Light taken, -log of what comes back, of a stroke's middle and of its rims. The edge of a strip of tape takes 0.15."""
+"""Light taken, -log of what comes back, of a stroke's middle and of its rims. The edge of a strip of tape takes
+0.15."""
 AROUND = 11.0
 """mm round a place that tell how bright it is without ink."""
 SHORTEST = 5.0
@@ -82,7 +83,8 @@ FEW = 40
 
 
 def inks_on(here: FromAbove, rough: Mask) -> Light:
-    """(k, 3) what ink on this piece sends back of red, green and blue light, against the piece: read off strokes well inside
+    """(k, 3) what ink on this piece sends back of red, green and blue light, against the piece: read off strokes well
+    inside
     it, before its outline is known."""
     view = here.coarser(max(2 * FINE, here.per))
     body = np.asarray(cv2.resize(rough, view.picture.shape[1::-1], interpolation=cv2.INTER_NEAREST), np.uint8)

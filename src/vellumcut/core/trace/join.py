@@ -1,7 +1,10 @@
-"""Several photographs of one ground joined where they share cards: one picture from above, which is traced like any other.
+"""Several photographs of one ground joined where they share cards: one picture from above, which is traced like any
+other.
 
-Each is seen from above by its own cards; cards that two of them share tell how one lies on the other, moved and turned but
-not stretched (Kabsch 1976). What is left over, such as a card that was pushed between two photographs, is refused here or
+Each is seen from above by its own cards; cards that two of them share tell how one lies on the other, moved and turned
+but
+not stretched (Kabsch 1976). What is left over, such as a card that was pushed between two photographs, is refused here
+or
 shows later as cards that do not agree.
 """
 
@@ -86,7 +89,8 @@ def placed_together(views: Sequence[View], side: float) -> list[Placed]:
         shared, k = max(rows)
         if shared < FEWEST_SHARED:
             raise CraftError(
-                f"Photograph {k + 1} shares {['no card', 'one card'][shared]} with the others, and two are needed. Let them "
+                f"Photograph {k + 1} shares {['no card', 'one card'][shared]} with the others, and two are needed. "
+                "Let them "
                 "overlap by two cards, and move nothing in between.",
                 "photograph",
             )
@@ -103,7 +107,8 @@ def _laid(view: View, known: dict[int, Array], side: float) -> Placed:
     if off.max() > MOVED:
         names = " and ".join(str(n + 1) for n in both)
         raise CraftError(
-            f"Cards {names} lie otherwise to each other in two of the photographs, by {off.max():.1f} mm: one was moved in "
+            f"Cards {names} lie otherwise to each other in two of the photographs, by {off.max():.1f} mm: one was "
+            "moved in "
             "between. Photograph again, and move nothing.",
             "photograph",
         )

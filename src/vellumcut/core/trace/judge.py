@@ -11,7 +11,8 @@ from vellumcut.core.trace.rectify import resolution
 from vellumcut.core.trace.solve import View, solve
 
 FLAT = 0.12
-"""mm by which a card's edges may miss a flat square of its size: paper that lies flat stays under it, a card with one edge
+"""mm by which a card's edges may miss a flat square of its size: paper that lies flat stays under it, a card with one
+edge
 up by 2 mm does not. (est.)"""
 CLEARER = 2.0
 """How much better all cards must fit without a card for it to be the one at fault."""
@@ -60,7 +61,8 @@ def judge_view(light: Light, seen: Sequence[Sighting], side: float = SIDE) -> Ju
         kept = _without(kept, k)
         if len(kept) < FEWEST:
             raise CraftError(
-                f"Card {dropped[-1] + 1} does not lie flat, or is not printed at the size of the others, and three cards are "
+                f"Card {dropped[-1] + 1} does not lie flat, or is not printed at the size of the others, and three "
+                "cards are "
                 "too few to go by. Press it flat, or lay another one, and photograph again.",
                 "photograph",
             )
@@ -72,7 +74,8 @@ def _enough(count: int) -> None:
     if count < FEWEST:
         words = "no card" if count == 0 else "one card" if count == 1 else f"{['two', 'three'][count - 2]} cards"
         raise CraftError(
-            f"I see {words} in this picture, and four are needed. Lay them flat round the piece, wholly in view and out of "
+            f"I see {words} in this picture, and four are needed. Lay them flat round the piece, wholly in view and "
+            "out of "
             "the shine of the lamp, and photograph again.",
             "photograph",
         )

@@ -1,6 +1,7 @@
 """Where a piece ends, to a fraction of a pixel.
 
-Near its coarse rim every pixel is taken for a blend of the piece's colour close by and the ground's: how much of each is
+Near its coarse rim every pixel is taken for a blend of the piece's colour close by and the ground's: how much of each
+is
 its share (an alpha matte). The outline is where the share is one half, in light, not in the picture's numbers.
 """
 
@@ -32,8 +33,10 @@ SOFT = 0.22
 
 @dataclass(frozen=True, eq=False)
 class Palette:
-    """Colours that may meet a piece's own. grounds: (k, 3) as `opponent` has them. inks: (j, 3) share of red, green and blue
-    light that ink on this piece sends back, against the piece itself. patterned: the ground has colours of many kinds, so
+    """Colours that may meet a piece's own. grounds: (k, 3) as `opponent` has them. inks: (j, 3) share of red, green and
+    blue
+    light that ink on this piece sends back, against the piece itself. patterned: the ground has colours of many kinds,
+    so
     what is unlike all that is known is ground too; on a plain one it is the piece, soiled."""
 
     grounds: Light
@@ -85,7 +88,8 @@ SHADES = (1.0, 0.82, 0.65, 0.5)
 
 
 PATTERNED = 0.4
-"""Of a ground's own light, by which one in twenty of its places differs from most: a pattern. Weave and clouds stay under
+"""Of a ground's own light, by which one in twenty of its places differs from most: a pattern. Weave and clouds stay
+under
 0.3; boards, flecks and carpets lie above 0.45."""
 DYES = (5, 10)
 """Colours that are told apart on a plain ground and on one with a pattern."""
@@ -129,11 +133,13 @@ def blends(
     lit: Light = EVENLY_LIT,
     rims: float = INK_RIM,
 ) -> tuple[Light, NDArray[np.bool_]]:
-    """(n,) share of the piece in each pixel, and where that is ink on it. light, piece, ground, weight: (n, 3), or (3,) for
+    """(n,) share of the piece in each pixel, and where that is ink on it. light, piece, ground, weight: (n, 3), or (3,)
+    for
     all. lit: (n, 2) or (2,), how much darker and lighter the piece is close by than `piece`. rims: share of the
     piece up to which a pixel may be half ink.
 
-    The ground close by is tried first; where no blend with it fits, the ground's other colours; where ink on the piece fits
+    The ground close by is tried first; where no blend with it fits, the ground's other colours; where ink on the piece
+    fits
     better, it is ink, and counts as the piece. What nothing fits counts as `Palette.patterned` has it.
     """
     share, off = _blend(light, piece, ground, weight)
@@ -179,7 +185,8 @@ def _off_shades(light: Light, piece: Light, weight: Light, lit: Light) -> Light:
 
 @dataclass(frozen=True, eq=False)
 class Colours:
-    """Of piece and ground close to each pixel, (h, w, 3), and one over the spread of both, squared. lit: (h, w, 2) how much
+    """Of piece and ground close to each pixel, (h, w, 3), and one over the spread of both, squared. lit: (h, w, 2) how
+    much
     darker and lighter the piece is close by."""
 
     piece: Light
@@ -193,7 +200,8 @@ BLOCK = 1.0
 
 
 BODY = 8.0
-"""mm, half of how wide a part of a mask must be to be asked for its colour where the ground has a pattern: what hangs on
+"""mm, half of how wide a part of a mask must be to be asked for its colour where the ground has a pattern: what hangs
+on
 the rim may be the ground's."""
 
 
@@ -269,7 +277,8 @@ def _grain(light: Light, mask: Mask) -> Light:
 
 
 def look_close(here: FromAbove, mask: Mask, palette: Palette, band: float = BAND) -> Close:
-    """Shares of a piece along its rim. mask: where it roughly lies. palette: what may meet it. band: mm about its rim."""
+    """Shares of a piece along its rim. mask: where it roughly lies. palette: what may meet it. band: mm about its
+    rim."""
     light = opponent(here.picture)
     own = colours(here, light, mask, palette.patterned)
     wide = _wide(mask, here.per) if palette.patterned else mask
@@ -335,7 +344,8 @@ def settled(here: FromAbove, mask: Mask, palette: Palette) -> Mask:
 
 
 def _near(light: Light, mask: Mask, window: tuple[int, int]) -> tuple[Light, Light]:
-    """Mean colour of what a mask holds close by, and its variance, for each pixel; where it holds nothing, farther off."""
+    """Mean colour of what a mask holds close by, and its variance, for each pixel; where it holds nothing, farther
+    off."""
     weight = cv2.boxFilter(mask.astype(np.float32), -1, window)
     mean = cv2.boxFilter(light * mask[..., None], -1, window)
     square = cv2.boxFilter(light**2 * mask[..., None], -1, window)

@@ -37,7 +37,8 @@ class InMm:
 
 @dataclass(frozen=True, eq=False)
 class FromAbove(InMm):
-    """picture: (h, w, 3). seen: (h, w), where the photograph shows the ground. corner: mm of its top left. per: mm a pixel."""
+    """picture: (h, w, 3). seen: (h, w), where the photograph shows the ground. corner: mm of its top left. per: mm a
+    pixel."""
 
     picture: Picture
     seen: NDArray[np.bool_]
@@ -71,7 +72,8 @@ def resolution(lens: Lens, poses: Array) -> float:
 
 
 def rectify(picture: Picture, lens: Lens, poses: Array, shown: NDArray[np.bool_] | None = None) -> FromAbove:
-    """The ground from above, about as fine as the photograph shows it. shown: (h, w) where the picture shows ground; None:
+    """The ground from above, about as fine as the photograph shows it. shown: (h, w) where the picture shows ground;
+    None:
     all over."""
     low, high = box_of(lens, poses)
     per = max(FINEST, resolution(lens, poses), float(np.sqrt(np.prod(high - low) / MOST)))
@@ -88,7 +90,8 @@ def rectify(picture: Picture, lens: Lens, poses: Array, shown: NDArray[np.bool_]
 def places_of(
     project: Callable[[Array], Array], low: Array, per: float, size: NDArray[np.int64]
 ) -> NDArray[np.float32]:
-    """(h, w, 2) pixel of the photograph for each pixel from above: worked out on a grid, which is a cell larger all round,
+    """(h, w, 2) pixel of the photograph for each pixel from above: worked out on a grid, which is a cell larger all
+    round,
     and drawn out. cv2.resize puts the middle of a cell over the middle of the pixels it becomes.
     """
     cols, rows = (((np.arange(-1, n // GRID + 2)) + 0.5) * GRID - 0.5 for n in size)

@@ -106,7 +106,8 @@ def with_corners(dense: Array, tips: list[Array]) -> tuple[Array, tuple[int, ...
 
 
 def _meeting(dense: Array, at: int) -> Array | None:
-    """Where both sides of a corner, drawn on straight, meet: steps of the outline cut it off. None where they run alike, or
+    """Where both sides of a corner, drawn on straight, meet: steps of the outline cut it off. None where they run
+    alike, or
     meet elsewhere: a rounded corner."""
     sides = []
     for way in (-1, 1):
@@ -133,7 +134,8 @@ def _evenly(span: Array) -> Array:
 
 
 def lies_on(shape: FlatShape, outline: Sequence[Sequence[float]]) -> bool:
-    """Whether most of a shape lies on what was found there, mm, y down: it is that piece, or was cut or parted from it."""
+    """Whether most of a shape lies on what was found there, mm, y down: it is that piece, or was cut or parted from
+    it."""
     own = shapely.Polygon(shape.outline).buffer(0)
     whole = shapely.Polygon([(x, -y) for x, y in outline]).buffer(0) if len(outline) > 2 else shapely.Polygon()
     return float(own.intersection(whole).area) > 0.5 * float(own.area)

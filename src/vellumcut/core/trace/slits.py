@@ -19,7 +19,8 @@ NARROW = 14.0
 SHORTEST = 7.0
 """mm of the shortest slit."""
 SOLID = 0.4
-"""Share of the piece in a pixel up to which it is ink where a slit runs on over a patterned ground: half of black ink on
+"""Share of the piece in a pixel up to which it is ink where a slit runs on over a patterned ground: half of black ink
+on
 white is a ground's grey."""
 AHEAD, ASIDE = 14.0, 3.0
 """mm ahead of a tip, and to its sides, that are looked at each time."""
@@ -32,8 +33,10 @@ SIDES = 0.8
 SEEN = 0.6
 """mm across at which an opening can still be seen."""
 ROUNDS = ((6.0, -2.0), (6.0, -1.0), (3.0, 1.5))
-"""A slit is followed from afar, where its end is still blunt, and at last from close by: mm that tell how sharply a corner turns,
-and mm past where the legs meet that it is followed, since legs bow, and ink or the edge of a tape may run on from a tip."""
+"""A slit is followed from afar, where its end is still blunt, and at last from close by: mm that tell how sharply a
+corner turns,
+and mm past where the legs meet that it is followed, since legs bow, and ink or the edge of a tape may run on from a
+tip."""
 
 
 TURN = 3.0
@@ -42,7 +45,8 @@ TURN = 3.0
 
 @dataclass(frozen=True, eq=False)
 class Notch:
-    """A narrow inward corner. tip: mm. way: unit vector, from its mouth to its tip. deep: mm. at: index in the outline."""
+    """A narrow inward corner. tip: mm. way: unit vector, from its mouth to its tip. deep: mm. at: index in the
+    outline."""
 
     tip: Array
     way: Array

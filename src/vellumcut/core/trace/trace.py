@@ -39,7 +39,8 @@ class Slit:
 
 @dataclass(frozen=True, eq=False)
 class TracedPiece:
-    """outline: (n, 2) mm, x right, y down, the tips of its slits among its points; holes likewise. sure: how far it may be
+    """outline: (n, 2) mm, x right, y down, the tips of its slits among its points; holes likewise. sure: how far it may
+    be
     off. findings: what is to be said of it.
     """
 
@@ -76,7 +77,8 @@ def trace_picture(
     shown: NDArray[np.bool_] | None = None,
 ) -> Trace:
     """All pieces in a photograph, (h, w, 3) red first. side: mm of the black squares of its cards, as printed. inside:
-    places on the ground, mm, that the maker says lie on pieces. shown: (h, w) where the picture shows ground, if not all over.
+    places on the ground, mm, that the maker says lie on pieces. shown: (h, w) where the picture shows ground, if not
+    all over.
 
     Raises CraftError where the picture cannot be used at all.
     """
@@ -139,7 +141,8 @@ def _piece(view: View, above: FromAbove, coarse: FromAbove, mask: Mask, grounds:
 NEAR_TIP = 4.0
 """mm from the tip of a slit within which ink hides where it ends."""
 TIP_ON_INK = 0.22, 5.0
-"""mm that an outline may be off more on the whole, and anywhere, where ink hides the tip of a slit: a dart of 90 mm that
+"""mm that an outline may be off more on the whole, and anywhere, where ink hides the tip of a slit: a dart of 90 mm
+that
 ends 6 mm early on a piece of 300 by 250 is 0.4 on the whole."""
 
 
@@ -196,7 +199,8 @@ def _said(above: FromAbove, outline: Array, sure: Sureness) -> list[Finding]:
             Finding(
                 "look",
                 f"Its edge cannot be seen well at {len(sure.unsure)} place{'s' if len(sure.unsure) > 1 else ''}.",
-                "Look at what is marked, and draw it where it belongs; a shine or a ground of the same colour hides it.",
+                "Look at what is marked, and draw it where it belongs; a shine or a ground of the same colour hides "
+                "it.",
             )
         )
     if sure.rms > SURE_ENOUGH:

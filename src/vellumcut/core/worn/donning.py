@@ -98,7 +98,8 @@ def check_donning(measures: Measurements, laid: LaidPiece, side: Side) -> Donnin
     ends = segment_of(design).end_word
     words = (
         f"The {gate.word} ({gate.girth:.0f} mm) cannot pass: the narrowest inside is {narrow:.0f} mm. "
-        f"It needs an opening that spreads by {short:.0f} mm and runs {run:.0f} mm from the {ends[0 if from_low else 1]} end. "
+        f"It needs an opening that spreads by {short:.0f} mm and runs {run:.0f} mm from the "
+        f"{ends[0 if from_low else 1]} end. "
         "Choose an open back with a closure."
     )
     return Donning(side, False, words, short, run, notes)
@@ -131,7 +132,8 @@ SHUT = 4.0
 @dataclass(frozen=True, eq=False)
 class Rings:
     """A piece level by level. z: (n,) mm along. closed: (n,) whether it goes all round. inside: (n,) mm round its inner
-    face. gap: (n,) widest free arc of the ring, mm. body: (n,) girth of the body there, mm, its base layer on it. across:
+    face. gap: (n,) widest free arc of the ring, mm. body: (n,) girth of the body there, mm, its base layer on it.
+    across:
     (n,) the body's breadth that has to pass a gap, mm."""
 
     z: Array
@@ -182,7 +184,8 @@ SHOULDERS = 1.16
 
 
 def gates_above(measures: Measurements, laid: LaidPiece, side: Side) -> tuple[list[_Gate], list[str]]:
-    """What a closed ring passes from the far end of its part before it comes to the piece, and what was not measured: on a
+    """What a closed ring passes from the far end of its part before it comes to the piece, and what was not measured:
+    on a
     limb from hand or foot up, on the neck over the head."""
     part = TEMPLATES[laid.design.template].part
     if part == "neck":
@@ -192,7 +195,8 @@ def gates_above(measures: Measurements, laid: LaidPiece, side: Side) -> tuple[li
 
 
 def passes(rings: Rings, gates: list[_Gate], from_low: bool) -> tuple[bool, int, float]:
-    """Whether every closed ring passes what lies on its way, the ring that is tightest for its way, and what it must pass."""
+    """Whether every closed ring passes what lies on its way, the ring that is tightest for its way, and what it must
+    pass."""
     order = slice(None) if from_low else slice(None, None, -1)
     far = max((g.girth for g in gates), default=0.0)
     way = np.maximum(_below(rings.body[order])[order], far)
@@ -228,7 +232,8 @@ RIM = 3.0
 
 
 def _slits(laid: LaidPiece, rings: Rings) -> Array:
-    """How much wider each ring becomes, (n,) mm, where seams open for a part of their length: nothing at a slit's closed end,
+    """How much wider each ring becomes, (n,) mm, where seams open for a part of their length: nothing at a slit's
+    closed end,
     and nothing where both its ends are closed."""
     out = np.zeros(len(rings.z))
     for plan in openings_of(laid):
@@ -257,10 +262,14 @@ def _over_the_trunk(laid: LaidPiece, rings: Rings, side: Side) -> Donning:
 def _told(side: Side, good: bool, rings: Rings, k: int, way: float, what: str) -> Donning:
     inside = float(rings.inside[k])
     note = Note(
-        "Narrowest on its way", Value("inside girth", inside), "{0} inside; must pass {1} " + what + " + {2} to slide",
+        "Narrowest on its way",
+        Value("inside girth", inside),
+        "{0} inside; must pass {1} " + what + " + {2} to slide",
         (Value("inside", inside), Value(what, way), Value("slide", SLIDE)),
-        "A ring that does not open has to pass everything on the way to where it sits.", "More ease, or a line along which it opens.", about="donning",
-    )  # fmt: skip
+        "A ring that does not open has to pass everything on the way to where it sits.",
+        "More ease, or a line along which it opens.",
+        about="donning",
+    )
     if good:
         return Donning(
             side, True, f"The {what} ({way:.0f} mm) passes: the ring is {inside:.0f} mm inside there.", 0, 0, (note,)
@@ -268,7 +277,10 @@ def _told(side: Side, good: bool, rings: Rings, k: int, way: float, what: str) -
     short = way + SLIDE - inside
     bad = rings.closed & (rings.inside < way + SLIDE)
     run = float(np.ptp(rings.z[bad])) if bad.any() else 0.0
-    words = f"The {what} ({way:.0f} mm) cannot pass: the ring is {inside:.0f} mm inside. It needs an opening that spreads by {short:.0f} mm and runs {run:.0f} mm: ink a line named closure across it."
+    words = (
+        f"The {what} ({way:.0f} mm) cannot pass: the ring is {inside:.0f} mm inside. It needs an opening that "
+        f"spreads by {short:.0f} mm and runs {run:.0f} mm: ink a line named closure across it."
+    )
     return Donning(side, False, words, short, run, (note,))
 
 
@@ -291,12 +303,19 @@ def _spread(laid: LaidPiece, rings: Rings, side: Side, opens_at: str) -> Donning
     good = bool((rings.across <= np.maximum(gap, FLAT * (rings.inside - gap))).all())
     where = f" at the {opens_at}" if opens_at else ""
     note = Note(
-        "Spread to put it on", Value("spread the edges by", float(spread[k])), "{0} body across - {1} opening",
+        "Spread to put it on",
+        Value("spread the edges by", float(spread[k])),
+        "{0} body across - {1} opening",
         (Value("across", float(rings.across[k])), Value("opening", float(gap[k]))),
-        f"The body goes in sideways{where}; {foam:.0f} mm of foam round springs that far.", "A wider opening springs less.", about="donning",
-    )  # fmt: skip
+        f"The body goes in sideways{where}; {foam:.0f} mm of foam round springs that far.",
+        "A wider opening springs less.",
+        about="donning",
+    )
     if not good:
-        words = f"It cannot be spread wide enough{where}: {rings.across[k]:.0f} mm have to pass, and {foam:.0f} mm of foam do not open so far."
+        words = (
+            f"It cannot be spread wide enough{where}: {rings.across[k]:.0f} mm have to pass, and {foam:.0f} mm "
+            "of foam do not open so far."
+        )
         return Donning(side, False, words, float(spread[k]), float(np.ptp(rings.z)), (note,))
     if spread[k] < 1:
         return Donning(

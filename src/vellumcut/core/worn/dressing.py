@@ -29,7 +29,9 @@ class DressingStep:
     out: bool
 
 
-def dressing_order(costume: Costume, straps: Mapping[int, Sequence[Strap]], donning: Mapping[int, Sequence[Donning]]) -> list[DressingStep]:  # fmt: skip
+def dressing_order(
+    costume: Costume, straps: Mapping[int, Sequence[Strap]], donning: Mapping[int, Sequence[Donning]]
+) -> list[DressingStep]:
     """Every piece, what lies beneath first; of equals from the trunk out and from the ground up."""
     rows = sorted(costume.pieces, key=lambda p: (LIES_OVER[p.design.template], _inward(p), p.key))
     return [_step(costume, p, straps.get(p.key, ()), donning.get(p.key, ())) for p in rows]

@@ -14,7 +14,8 @@ from vellumcut.core.units import Length
 
 
 class FitFinding(Decision):
-    """What the wearer felt at one station. by: mm round the limb: the fold you can pinch, or the gap that will not close."""
+    """What the wearer felt at one station. by: mm round the limb: the fold you can pinch, or the gap that will not
+    close."""
 
     station: str
     feel: Literal["tight", "loose", "good"]

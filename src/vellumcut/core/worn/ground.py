@@ -1,4 +1,5 @@
-"""What stands on the ground or on a chair: plates that scrape at every step, rings that stand up behind a sitting wearer."""
+"""What stands on the ground or on a chair: plates that scrape at every step, rings that stand up behind a sitting
+wearer."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -22,7 +23,8 @@ GIVES_IN = 10.0
 
 @dataclass(frozen=True, eq=False)
 class Scrape:
-    """on: what a piece stands on. mm: by how much too low. edge: of the piece, that is lowest there. at: (3,) mm, standing."""
+    """on: what a piece stands on. mm: by how much too low. edge: of the piece, that is lowest there. at: (3,) mm,
+    standing."""
 
     on: Literal["ground", "chair"]
     piece: int
@@ -47,7 +49,9 @@ def scrapes_of(costume: Costume, joint: Joint) -> list[Scrape]:
     return list(_below(costume, joint, ("hips", "chest"), float(joint.at[2]) - under - GIVES_IN, "chair"))
 
 
-def _below(costume: Costume, joint: Joint, regions: tuple[str, ...], level: float, on: Literal["ground", "chair"]) -> Iterator[Scrape]:  # fmt: skip
+def _below(
+    costume: Costume, joint: Joint, regions: tuple[str, ...], level: float, on: Literal["ground", "chair"]
+) -> Iterator[Scrape]:
     for piece in costume.pieces:
         for side in piece.sides:
             shell = kept_shell(costume, piece, side, joint) if costume.region(piece, side) in regions else None

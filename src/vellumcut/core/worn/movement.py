@@ -24,8 +24,19 @@ MARGIN = 15.0
 FACING = 45.0
 """Rims that lie so much nearer to the other piece than the rest of it face it, mm."""
 LAYERED = 25.0
-"""Of two plates that lie over each other within this, mm, the stretch that does slides; it does not meet edge to edge."""
-SLIDING = {frozenset(x) for x in (("knee", "lower leg"), ("knee", "thigh"), ("shoulder", "upper arm"), ("shoulder", "torso"), ("thigh", "torso"), ("torso",))}  # fmt: skip
+"""Of two plates that lie over each other within this, mm, the stretch that does slides; it does not meet edge to
+edge."""
+SLIDING = {
+    frozenset(x)
+    for x in (
+        ("knee", "lower leg"),
+        ("knee", "thigh"),
+        ("shoulder", "upper arm"),
+        ("shoulder", "torso"),
+        ("thigh", "torso"),
+        ("torso",),
+    )
+}
 """Parts whose plates are made to lie over each other."""
 MEANT_TO_MEET = 60.0
 """Plates further apart than this leave the joint open on purpose: nothing has to cover it, mm."""
@@ -35,8 +46,10 @@ HELD_OUT = (0.0, 5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0)
 
 @dataclass(frozen=True, eq=False)
 class Bind:
-    """Two pieces across a joint. angle: degrees at which they meet; None: not in the joint's reach. at: (3,) where, on the
-    moving piece as it stands. edges: of the moving and the fixed piece, nearest to it. opening: what opens on the other side at
+    """Two pieces across a joint. angle: degrees at which they meet; None: not in the joint's reach. at: (3,) where, on
+    the
+    moving piece as it stands. edges: of the moving and the fixed piece, nearest to it. opening: what opens on the other
+    side at
     ``reach``; overlap: what one has to reach under the other there, mm. held_out: how much further from the body
     the arm had to be held to begin with, degrees."""
 
@@ -68,7 +81,8 @@ def binds_of(costume: Costume, joint: Joint, motion: Motion) -> list[Bind]:
 
 
 def _pairs(costume: Costume, joint: Joint) -> Iterator[tuple[tuple[Worn, Side], tuple[Worn, Side], float]]:
-    """Copies on both sides of a joint that turn against each other, with the share of the angle between them. Only parts
+    """Copies on both sides of a joint that turn against each other, with the share of the angle between them. Only
+    parts
     next to each other: what lies farther off moves with what lies between."""
     rows = [((p, s), joint.moves.get(costume.region(p, s), 0.0)) for p in costume.pieces for s in p.sides]
     for one, share in rows:
@@ -78,10 +92,15 @@ def _pairs(costume: Costume, joint: Joint) -> Iterator[tuple[tuple[Worn, Side], 
 
 
 _CHAIN = {
-    "waist": ({"chest"}, {"hips"}), "neck": ({"head"}, {"neck", "chest"}), "shoulder": ({"upper arm", "shoulder"}, {"shoulder", "chest", "neck"}),
-    "elbow": ({"forearm"}, {"upper arm"}), "wrist": ({"hand"}, {"forearm"}), "hip": ({"thigh"}, {"hips", "chest"}),
-    "knee": ({"lower leg", "knee"}, {"knee", "thigh"}), "ankle": ({"foot"}, {"lower leg"}),
-}  # fmt: skip
+    "waist": ({"chest"}, {"hips"}),
+    "neck": ({"head"}, {"neck", "chest"}),
+    "shoulder": ({"upper arm", "shoulder"}, {"shoulder", "chest", "neck"}),
+    "elbow": ({"forearm"}, {"upper arm"}),
+    "wrist": ({"hand"}, {"forearm"}),
+    "hip": ({"thigh"}, {"hips", "chest"}),
+    "knee": ({"lower leg", "knee"}, {"knee", "thigh"}),
+    "ankle": ({"foot"}, {"lower leg"}),
+}
 """Which regions can meet at which joint."""
 
 
@@ -154,7 +173,8 @@ Made = TypeVar("Made")
 
 
 def _kept_of(costume: Costume, key: tuple[object, ...], make: Callable[[], Made]) -> Made:
-    """What was worked out of a costume before: shells, and what of two of them can meet, are the same for every motion."""
+    """What was worked out of a costume before: shells, and what of two of them can meet, are the same for every
+    motion."""
     if key not in costume.kept:
         costume.kept[key] = make()
     found: Made = costume.kept[key]  # type: ignore[assignment]
@@ -168,7 +188,8 @@ def kept_shell(costume: Costume, piece: Worn, side: Side, joint: Joint) -> Shell
 
 
 def with_cut(costume: Costume, cut: Worn, joint: Joint) -> Costume:
-    """The costume with something cut off one piece. What was worked out of the others at a joint stands, and so does what is
+    """The costume with something cut off one piece. What was worked out of the others at a joint stands, and so does
+    what is
     left of this one."""
     kept: dict[object, object] = {}
     for piece in costume.pieces:
@@ -182,7 +203,8 @@ def with_cut(costume: Costume, cut: Worn, joint: Joint) -> Costume:
 
 
 def edge_to_edge(m: Shell, f: Shell) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-    """Points that can meet. The stretch where two plates lie over each other slides, and is not held against the other."""
+    """Points that can meet. The stretch where two plates lie over each other slides, and is not held against the
+    other."""
     if frozenset((m.piece.part, f.piece.part)) not in SLIDING:
         return np.ones(len(m.faces), bool), np.ones(len(f.faces), bool)
     return ~_layered(m, f), ~_layered(f, m)
@@ -213,15 +235,27 @@ def edge_near(shell: Shell, at: Array) -> str:
             if line.kind != "outline":
                 continue
             points = shell.seat.place(shell.laid.inked.surface.points(line.uv, MIDDLE))
-            mirrored = shell.seat.place(shell.laid.inked.surface.points(line.uv * [-1.0, 1.0], MIDDLE)) if shell.laid.whole else points  # fmt: skip
+            mirrored = (
+                shell.seat.place(shell.laid.inked.surface.points(line.uv * [-1.0, 1.0], MIDDLE))
+                if shell.laid.whole
+                else points
+            )
             away = min(float(np.linalg.norm(p - at, axis=1).min()) for p in (points, mirrored))
             if away < least:
                 best, least = line.name, away
     return best.removesuffix(" (mirrored)")
 
 
-def free_at(costume: Costume, joint: Joint, motion: Motion, pair: tuple[tuple[Worn, Side], tuple[Worn, Side]], share: float, wanted: float) -> dict[str, tuple[Shell, Array]]:  # fmt: skip
-    """Points of either piece that are in the way before a joint has turned by ``wanted`` degrees: as "moving" and "fixed",
+def free_at(
+    costume: Costume,
+    joint: Joint,
+    motion: Motion,
+    pair: tuple[tuple[Worn, Side], tuple[Worn, Side]],
+    share: float,
+    wanted: float,
+) -> dict[str, tuple[Shell, Array]]:
+    """Points of either piece that are in the way before a joint has turned by ``wanted`` degrees: as "moving" and
+    "fixed",
     with the shell, (n, 2) of (around, along)."""
     m, f = (kept_shell(costume, *x, joint) for x in pair)
     if m is None or f is None:
@@ -240,7 +274,8 @@ def free_at(costume: Costume, joint: Joint, motion: Motion, pair: tuple[tuple[Wo
 
 @dataclass(frozen=True, eq=False)
 class Trim:
-    """mm off one edge of a piece after which two pieces no longer meet before the wanted angle; below nothing: to add."""
+    """mm off one edge of a piece after which two pieces no longer meet before the wanted angle; below nothing: to
+    add."""
 
     piece: int
     edge: str
@@ -273,7 +308,8 @@ def share_of(costume: Costume, joint: Joint, pair: tuple[tuple[Worn, Side], tupl
 
 
 def _cut_back(shell: Shell, uv: Array) -> tuple[str, float]:
-    """The free edge that has to go back and by how much, mm, for every place to be cut off: of its edges the one that asks
+    """The free edge that has to go back and by how much, mm, for every place to be cut off: of its edges the one that
+    asks
     for least."""
     flat = shell.laid.plane.flat(uv * [1.0, 1.0])
     best, least = "", np.inf

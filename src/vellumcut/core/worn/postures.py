@@ -8,11 +8,16 @@ POSTURES: dict[str, tuple[tuple[str, str, float], ...]] = {
     "lean back": (("waist", "lean back", 20),),
     "twist": (("waist", "twist", 35),),
     "sit": (("both hip", "bend", 90), ("both knee", "bend", 90)),
-    "kneel": (("right knee", "bend", 95), ("left hip", "bend", 90), ("left knee", "bend", 90), ("right ankle", "point", 30)),
+    "kneel": (
+        ("right knee", "bend", 95),
+        ("left hip", "bend", 90),
+        ("left knee", "bend", 90),
+        ("right ankle", "point", 30),
+    ),
     "stairs": (("left hip", "bend", 65), ("left knee", "bend", 70)),
     "drink": (("right shoulder", "raise", 50), ("right elbow", "bend", 135), ("neck", "look up", 15)),
     "reach the back": (("right shoulder", "reach back", 35), ("right elbow", "bend", 100)),
-}  # fmt: skip
+}
 """What a wearer does in a costume, as turned joints (est.); "both" stands for left and right."""
 
 

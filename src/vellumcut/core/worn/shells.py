@@ -24,7 +24,8 @@ NEAR_JOINT = 330.0
 
 @dataclass(frozen=True, eq=False)
 class Shell:
-    """One copy of a piece as points on the figure, mm. faces: (n, 3) with uv (n, 2) and outward normals. rim: outer edge of
+    """One copy of a piece as points on the figure, mm. faces: (n, 3) with uv (n, 2) and outward normals. rim: outer
+    edge of
     its outline, (m, 3)."""
 
     piece: Worn
@@ -52,7 +53,8 @@ class Shell:
 
 
 def shell_of(costume: Costume, piece: Worn, side: Side, near: Array) -> Shell | None:
-    """A copy of a piece as points, those near a joint (3,). None where its part of the body is not known, or none is near."""
+    """A copy of a piece as points, those near a joint (3,). None where its part of the body is not known, or none is
+    near."""
     seat = costume.seat(piece.part, side)
     if seat is None:
         return None
@@ -64,7 +66,8 @@ def shell_of(costume: Costume, piece: Worn, side: Side, near: Array) -> Shell | 
 
 
 def cut_shell(was: Shell, piece: Worn, near: Array) -> Shell | None:
-    """As ``shell_of``, of a piece that something was cut off: what is left of its points, and its rims as they are now."""
+    """As ``shell_of``, of a piece that something was cut off: what is left of its points, and its rims as they are
+    now."""
     laid = piece.on(was.side)
     flat = laid.plane.flat(was.uv)
     shapely.prepare(laid.area)

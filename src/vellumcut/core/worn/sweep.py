@@ -9,7 +9,8 @@ from scipy.spatial import KDTree
 Array = NDArray[np.float64]
 
 ROUGH, FINE = 5.0, 1.0
-"""Cells round the axis in which points of both shells are held against each other, mm: first to find where, then at which
+"""Cells round the axis in which points of both shells are held against each other, mm: first to find where, then at
+which
 angle."""
 NEAR = 14.0
 """The fine look takes in what lies so near to the first rough meeting, mm."""
@@ -41,10 +42,12 @@ class Hinge:
 
 
 def free_turn(hinge: Hinge, moving: Array, fixed: Array, cell: float) -> Array:
-    """How far each moving point (n,) can turn before it meets a fixed one at its own place round the axis, radians; infinite
+    """How far each moving point (n,) can turn before it meets a fixed one at its own place round the axis, radians;
+    infinite
     where nothing lies in its way.
 
-    A turn keeps a point's distance from the axis and its place along it, so only points that share both can meet: the sweep
+    A turn keeps a point's distance from the axis and its place along it, so only points that share both can meet: the
+    sweep
     is a search for the next angle in each cell, exact to a cell.
     """
     (h, r, a), (fh, fr, fa) = hinge.round(moving), hinge.round(fixed)
@@ -53,7 +56,12 @@ def free_turn(hinge: Hinge, moving: Array, fixed: Array, cell: float) -> Array:
     cells = []
     for di in (-1, 0, 1):
         for dj in (-1, 0, 1):
-            cells.append(np.floor(fh / cell).astype(np.int64) + di + width // 2 + width * (np.floor(fr / cell).astype(np.int64) + 1 + dj))  # fmt: skip
+            cells.append(
+                np.floor(fh / cell).astype(np.int64)
+                + di
+                + width // 2
+                + width * (np.floor(fr / cell).astype(np.int64) + 1 + dj)
+            )
     fixed_key = np.concatenate(cells)
     angle = np.tile(fa, 9)
     wanted = np.isin(fixed_key, np.unique(key))
@@ -82,7 +90,8 @@ class Meeting:
 
 
 def meet(hinge: Hinge, moving: Array, fixed: Array, reach: float) -> Meeting:
-    """Where two shells meet first when one turns. moving, fixed: (n, 3) points spread over them, mm, rims among them more
+    """Where two shells meet first when one turns. moving, fixed: (n, 3) points spread over them, mm, rims among them
+    more
     closely. reach: how far it is turned at most, radians."""
     rough = free_turn(hinge, moving, fixed, ROUGH)
     first = float(rough.min(initial=np.inf))
@@ -103,7 +112,8 @@ def meet(hinge: Hinge, moving: Array, fixed: Array, reach: float) -> Meeting:
 
 @dataclass(frozen=True, eq=False)
 class Opening:
-    """What opens on the side that stretches. before, after: widest gap, mm. at: (3,) mm where, standing. arc: mm that the
+    """What opens on the side that stretches. before, after: widest gap, mm. at: (3,) mm where, standing. arc: mm that
+    the
     rim travels there."""
 
     before: float
@@ -113,7 +123,8 @@ class Opening:
 
 
 def opened(hinge: Hinge, moving_rim: Array, fixed_rim: Array, radians: float) -> Opening | None:
-    """The widest place between two facing rims once one has turned: how far what lay nearest has moved away. rims: (n, 3) mm,
+    """The widest place between two facing rims once one has turned: how far what lay nearest has moved away. rims: (n,
+    3) mm,
     those that face each other."""
     if not len(moving_rim) or not len(fixed_rim):
         return None

@@ -25,7 +25,8 @@ def edge_base(name: str) -> str:
 
 
 def trimmed(laid: LaidPiece, edge: str, mm: float) -> PieceDesign:
-    """The design with one edge moved in by ``mm``; below nothing it is moved out. Raises CraftError for an edge it has not."""
+    """The design with one edge moved in by ``mm``; below nothing it is moved out. Raises CraftError for an edge it has
+    not."""
     if not -MOST <= mm <= MOST:
         raise CraftError(f"An edge can be moved by up to {MOST:.0f} mm", "mm")
     if not is_inked(laid.design):

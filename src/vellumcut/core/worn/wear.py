@@ -13,7 +13,8 @@ from vellumcut.core.rig.straps import Strap
 from vellumcut.core.units import Number
 
 Mishap = Literal[
-    "strap torn off", "hook-and-loop peeled", "elastic slack", "buckle broken", "lace broken", "magnet out", "seam opened", "too tight",
+    "strap torn off", "hook-and-loop peeled", "elastic slack", "buckle broken", "lace broken", "magnet out",
+        "seam opened", "too tight",
     "edge crushed", "paint chipped", "chrome chipped",
 ]  # fmt: skip
 Line = Annotated[str, Field(max_length=300)]
@@ -62,21 +63,35 @@ def _fastened(kind: str) -> Callable[[Parts], bool]:
 
 
 REPAIRS: tuple[Repair, ...] = (
-    Repair("strap torn off", ("Peel what is left of the bed, open the foam anew past the old glue.", "Instant glue on the day; at home cement, cloth three times, clamped overnight, or a rivet through.", "A bigger bed, nearer the edge that lifted."),
+    Repair("strap torn off", ("Peel what is left of the bed, open the foam anew past the old glue.",
+        "Instant glue on the day; at home cement, cloth three times, clamped overnight, or a rivet through.",
+            "A bigger bed, nearer the edge that lifted."),
            ("instant glue", "a square of webbing", "tape in the armour's colour"), lambda parts: bool(parts.straps)),
-    Repair("hook-and-loop peeled", ("On the day: a safety pin from inside.", "Stitch it all round, on its own adhesive it never holds on foam."),
+    Repair("hook-and-loop peeled", ("On the day: a safety pin from inside.",
+        "Stitch it all round, on its own adhesive it never holds on foam."),
            ("safety pins", "hook-and-loop, 100 mm", "needle and strong thread"), _fastened("hook-and-loop")),
-    Repair("elastic slack", ("Fold it over and pin it on the day.", "Sew in a new one: worn elastic has lost a third of its pull."),
+    Repair("elastic slack", ("Fold it over and pin it on the day.",
+        "Sew in a new one: worn elastic has lost a third of its pull."),
            ("safety pins", "elastic, 500 mm"), lambda parts: any(s.material == "elastic" for s in parts.straps)),
-    Repair("buckle broken", ("Tie the strap through the bar on the day.", "Sew in a new buckle, two rows."), ("spare side-release buckle",), _fastened("side-release buckle")),
-    Repair("lace broken", ("Knot it at the eyelet, lace from the middle.",), ("spare lace",), lambda parts: any(d.closure == "lacing" and d.back == "open" for d in parts.designs)),
-    Repair("magnet out", ("Check the pole before the glue.", "Hot glue over the rim; the pocket scored anew, a cloth square over it."), ("spare magnets, poles marked", "instant glue"),
+    Repair("buckle broken", ("Tie the strap through the bar on the day.", "Sew in a new buckle, two rows."),
+        ("spare side-release buckle",), _fastened("side-release buckle")),
+    Repair("lace broken", ("Knot it at the eyelet, lace from the middle.",), ("spare lace",),
+        lambda parts: any(d.closure == "lacing" and d.back == "open" for d in parts.designs)),
+    Repair("magnet out", ("Check the pole before the glue.",
+        "Hot glue over the rim; the pocket scored anew, a cloth square over it."),
+            ("spare magnets, poles marked", "instant glue"),
            lambda parts: any(d.rig.magnets or d.making.detail_list("magnet") for d in parts.designs)),
-    Repair("seam opened", ("Tape inside on the day: sweat and heat loosen cement.", "Clean, two thin coats, press, a cloth strip over it, sealed."), ("strong cloth tape", "small tube of contact cement")),
-    Repair("too tight", ("Write down where and by how much in the logbook: the next pattern grows by it.", "A late dart the other way: cut, an insert glued in, a strip over both seams, reinforced inside first."), ()),
-    Repair("edge crushed", ("Warm it from both sides, let it swell, roll it with a fingertip.", "Thin it back and bind it with a strip."), ()),
-    Repair("paint chipped", ("Clean, a dab of flexible primer, a dab of colour, clear when dry.",), ("colour in a small jar", "a brush")),
-    Repair("chrome chipped", ("A chrome pen, buffed when dry; no clear over it.",), ("chrome pen",), lambda parts: "mirror chrome" in parts.layers),
+    Repair("seam opened", ("Tape inside on the day: sweat and heat loosen cement.",
+        "Clean, two thin coats, press, a cloth strip over it, sealed."),
+            ("strong cloth tape", "small tube of contact cement")),
+    Repair("too tight", ("Write down where and by how much in the logbook: the next pattern grows by it.",
+        "A late dart the other way: cut, an insert glued in, a strip over both seams, reinforced inside first."), ()),
+    Repair("edge crushed", ("Warm it from both sides, let it swell, roll it with a fingertip.",
+        "Thin it back and bind it with a strip."), ()),
+    Repair("paint chipped", ("Clean, a dab of flexible primer, a dab of colour, clear when dry.",),
+        ("colour in a small jar", "a brush")),
+    Repair("chrome chipped", ("A chrome pen, buffed when dry; no clear over it.",), ("chrome pen",),
+        lambda parts: "mirror chrome" in parts.layers),
 )  # fmt: skip
 ALWAYS = ("blunt scissors", "water")
 """Carried whatever is worn: to get out in a hurry, and against the heat."""

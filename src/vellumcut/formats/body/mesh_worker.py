@@ -51,7 +51,8 @@ def _check_count(source: Path, kind: MeshFormat) -> None:
     count = {"stl": _stl_count, "ply": _ply_count, "obj": _obj_count, "glb": _glb_count}[kind](source)
     if count > MOST_TRIANGLES:
         raise CraftError(
-            f"The scan has {count:,} triangles; at most {MOST_TRIANGLES:,} are read. Export it with fewer: 50,000 are plenty"
+            f"The scan has {count:,} triangles; at most {MOST_TRIANGLES:,} are read. Export it with fewer: 50,000 "
+            "are plenty"
         )
 
 

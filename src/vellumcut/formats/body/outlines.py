@@ -28,7 +28,10 @@ def write_outlines_svg(shapes: Sequence[FlatShape], title: str) -> str:
         cut = " ".join(path(ring, True) for ring in (s.outline, *s.holes))
         lines = [f"<path class={quoteattr(x.kind)} d={quoteattr(path(x.points, False))}/>" for x in s.lines]
         x, y = np.mean(s.outline, axis=0)
-        words = f'<text x="{x - low[0] + BORDER:.1f}" y="{high[1] - y + BORDER:.1f}" font-size="9" fill="{INK}" stroke="none">'
+        words = (
+            f'<text x="{x - low[0] + BORDER:.1f}" y="{high[1] - y + BORDER:.1f}" font-size="9" fill="{INK}" '
+            'stroke="none">'
+        )
         rows.append(f'<g id="piece-{s.number}"><path class="cut" d={quoteattr(cut)}/>{"".join(lines)}')
         rows.append(f"{words}{escape(_called(s))}</text></g>")
     return (

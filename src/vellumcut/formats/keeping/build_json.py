@@ -42,7 +42,8 @@ class BuildPiece(PieceDesign):
 class BuildFile(Decision):
     """The whole file. format and version say what it is, so a newer program can still read it.
 
-    foam_gives: what the maker's own scraps of foam gave, so that the verdicts go with the build. schools: how it is made.
+    foam_gives: what the maker's own scraps of foam gave, so that the verdicts go with the build. schools: how it is
+    made.
     """
 
     format: Literal["vellumcut-build"] = "vellumcut-build"

@@ -14,9 +14,19 @@ from vellumcut.formats.names import plain
 from vellumcut.formats.pattern.pdf import FAINT, GRAPHITE, THIN_LINE, write_words
 
 STEP_HEAD = (
-    "step", "key", "after", "place", "hands-on minutes", "coats", "minutes between coats", "waiting minutes", "materials",
-    "question", "why", "done",
-)  # fmt: skip
+    "step",
+    "key",
+    "after",
+    "place",
+    "hands-on minutes",
+    "coats",
+    "minutes between coats",
+    "waiting minutes",
+    "materials",
+    "question",
+    "why",
+    "done",
+)
 BOX, HEAD = 4.2, 20.0
 LINES = (8.4, 7.2, 6.2, 5.4, 4.8)
 """Heights of a row to choose from, mm: the largest at which all steps fit on one page."""
@@ -57,7 +67,10 @@ def write_bench_sheet(pieces: Sequence[PlannedPiece], done: Collection[str], pap
 def _page(canvas: Canvas, piece: PlannedPiece, done: Collection[str], width: float, height: float) -> None:
     write_words(canvas, MARGIN, height - MARGIN - 7, piece.name, 18, bold=True)
     minutes = sum(s.hands_on for s in piece.ordered)
-    head = f"{len(piece.steps)} steps, {minutes / 60:.1f} h of work. Tick a box for each coat; answer every question before its box."
+    head = (
+        f"{len(piece.steps)} steps, {minutes / 60:.1f} h of work. Tick a box for each coat; answer every question "
+        "before its box."
+    )
     write_words(canvas, MARGIN, height - MARGIN - 13, head, 9)
     room = height - 2 * MARGIN - HEAD
     wanted = sum(_lines(s) for s in piece.ordered)

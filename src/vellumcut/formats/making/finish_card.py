@@ -1,4 +1,5 @@
-"""The finish card of a piece: its stacks as strips that build up, with what to do, how long to wait and how much to buy."""
+"""The finish card of a piece: its stacks as strips that build up, with what to do, how long to wait and how much to
+buy."""
 
 import io
 from textwrap import wrap

@@ -69,7 +69,8 @@ def write_mask_dxf(masks: list[Mask]) -> bytes:
 
 
 def write_mask_pdf(masks: list[Mask], title: str, paper: PaperName = "A4", scale: float = 1.0) -> bytes:
-    """Each kind of mask once at full size, on as many pages as it needs; scale: print correction from the test square."""
+    """Each kind of mask once at full size, on as many pages as it needs; scale: print correction from the test
+    square."""
     must_have(masks)
     width, height = PAPERS[paper]
     out = io.BytesIO()

@@ -1,4 +1,5 @@
-"""Lines and words out of a drawing, whatever file it came in, as panels: closed lines bound them, open ones lie on them."""
+"""Lines and words out of a drawing, whatever file it came in, as panels: closed lines bound them, open ones lie on
+them."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace

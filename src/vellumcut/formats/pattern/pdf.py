@@ -1,4 +1,5 @@
-"""Patterns as full-size pages: a cover with the test square and the page map, then only pages with something on them."""
+"""Patterns as full-size pages: a cover with the test square and the page map, then only pages with something on
+them."""
 
 import io
 

@@ -58,7 +58,8 @@ def is_ours(pages: Sequence[Page]) -> bool:
 
 
 def read_pdf(content: bytes, places: Sequence[Place] = ()) -> Drawing:
-    """A pattern's pages as one drawing. places: where the maker laid each page, mm; none: see above. Raises CraftError."""
+    """A pattern's pages as one drawing. places: where the maker laid each page, mm; none: see above. Raises
+    CraftError."""
     pages = read_pages(content)
     placed = [_placed(p) for p in pages]
     if any(placed):

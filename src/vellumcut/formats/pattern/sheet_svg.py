@@ -54,7 +54,8 @@ def write_sheet(tube: TubeSurface, sheet: InkSheet, reading: InkReading, title: 
         across = place(np.array([[-0.5, float(k)], [0.5, float(k)]]))
         out.append(f'<path d="{_path(across)}"/>')
         out.append(
-            f'<text x="{across[0, 0] + 2:.2f}" y="{across[0, 1] - 1.5:.2f}" stroke="none" fill="#6F6A61">{escape(name)}</text>'
+            f'<text x="{across[0, 0] + 2:.2f}" y="{across[0, 1] - 1.5:.2f}" stroke="none" '
+            f'fill="#6F6A61">{escape(name)}</text>'
         )
     out.append("</g>")
     for kind in STROKE_KINDS:
@@ -66,7 +67,8 @@ def write_sheet(tube: TubeSurface, sheet: InkSheet, reading: InkReading, title: 
                 line[:, 1] = np.clip(line[:, 1], low, high)
                 mark = "mirrored-" if mirrored else ""
                 out.append(
-                    f'<path id={quoteattr(plain(mark + stroke.key))} d="{_path(place(line), stroke.closed)}"><title>{escape(plain(stroke.name))}</title></path>'
+                    f"<path id={quoteattr(plain(mark + stroke.key))} "
+                    f'd="{_path(place(line), stroke.closed)}"><title>{escape(plain(stroke.name))}</title></path>'
                 )
         out.append("</g>")
     out.append('<g id="numbers" font-family="serif" font-size="14" text-anchor="middle" fill="#2E2C2A">')

@@ -20,9 +20,15 @@ LAYERS = ("cut", "seam marks", *LINES, "centre line", "label")
 """Names of the groups, in drawing order: what the knife follows, then what the pen follows."""
 
 DASHES = {
-    "fold": "8 2 1.5 2", "score": "3 1.5", "trim edge": "1.5 1.5", "layer cut": "12 1", "paint line": "4 1 1 1 1 1", "mark": "0.5 2", "cut rim": "2 1",
+    "fold": "8 2 1.5 2",
+    "score": "3 1.5",
+    "trim edge": "1.5 1.5",
+    "layer cut": "12 1",
+    "paint line": "4 1 1 1 1 1",
+    "mark": "0.5 2",
+    "cut rim": "2 1",
     "kerf": "5 1.5",
-}  # fmt: skip
+}
 """How lines inside a panel are dashed, mm: a fold is long and dot, a score short, a trim's edge fine, a mark dotted."""
 
 
@@ -104,11 +110,13 @@ def _label(panel: DrawnPanel, move: Array) -> list[str]:
     x, y = at[0] + move[0], move[1] - at[1]
     out = [f'<path d="M{x - 14:.2f},{y + 30:.2f} V{y - 10:.2f} m-3,6 l3,-6 l3,6"/>']
     out.append(
-        f'<text x="{x:.2f}" y="{y:.2f}" font-size="10" font-weight="bold" fill="#2E2C2A" stroke="none">{_text(panel.label.code)}</text>'
+        f'<text x="{x:.2f}" y="{y:.2f}" font-size="10" font-weight="bold" fill="#2E2C2A" '
+        f'stroke="none">{_text(panel.label.code)}</text>'
     )
     for k, words in enumerate(panel.label.lines, 1):
         out.append(
-            f'<text x="{x:.2f}" y="{y + 5 * k + 1:.2f}" font-size="3.6" fill="#2E2C2A" stroke="none">{_text(words)}</text>'
+            f'<text x="{x:.2f}" y="{y + 5 * k + 1:.2f}" font-size="3.6" fill="#2E2C2A" '
+            f'stroke="none">{_text(words)}</text>'
         )
     return out
 

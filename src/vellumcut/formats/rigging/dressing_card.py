@@ -35,7 +35,8 @@ def write_dressing_card(steps: Sequence[DressingStep], paper: PaperName = "A4") 
         canvas,
         MARGIN,
         top - 14,
-        f"{whole_minutes(steps):.0f} min (est.); a helper for {len(helped)} of {len(steps)}. Off again from the last to the first.",
+        f"{whole_minutes(steps):.0f} min (est.); a helper for {len(helped)} of {len(steps)}. Off again from the last "
+        "to the first.",
         10,
     )
     y = top - 24

@@ -33,18 +33,22 @@ def piece_rig_data(
         "anchors": [a for side in piece.sides for a in _anchors(costume, piece, side)],
         "straps": [_strap(s) for s in straps],
         "parts": [
-            {"side": p.side, "name": x.name, "count": x.count, "cut": round(x.length, 1), "at": list(x.at), "stitches": x.stitches, "glue": x.glue}
+            {"side": p.side, "name": x.name, "count": x.count, "cut": round(x.length, 1), "at": list(x.at),
+                "stitches": x.stitches, "glue": x.glue}
             for p in plans
             for x in p.parts
         ],
         "rests": [_rest(r) for r in rests.values() if r is not None],
-        "donning": [{"side": d.side, "passes": d.passes, "spread": round(d.needed, 1), "words": d.sentence} for d in donning],
+        "donning": [{"side": d.side, "passes": d.passes, "spread": round(d.needed, 1),
+            "words": d.sentence} for d in donning],
         "magnets": [
-            {"edge": m.row.edge, "seat": m.seat, "couples": m.couples, "magnets": m.magnets, "washers": m.washers, "at": [round(x, 1) for x in m.at], "poles": list(m.poles)}
+            {"edge": m.row.edge, "seat": m.seat, "couples": m.couples, "magnets": m.magnets, "washers": m.washers,
+                "at": [round(x, 1) for x in m.at], "poles": list(m.poles)}
             for m in magnets
         ],
         "openings": [
-            {"seam": o.name, "kind": o.row.kind, "length": round(o.length, 1), "from": round(o.low, 1), "to": round(o.high, 1), "at": [round(x, 1) for x in o.at]}
+            {"seam": o.name, "kind": o.row.kind, "length": round(o.length, 1), "from": round(o.low, 1),
+                "to": round(o.high, 1), "at": [round(x, 1) for x in o.at]}
             for o in openings_of(piece.on(piece.sides[0]))
         ],
     }  # fmt: skip
@@ -90,11 +94,13 @@ def _rest(rest: Rest) -> dict[str, Any]:
         "weight": round(rest.weight, 1),
         "carried": round(rest.carried, 1),
         "left_over": round(rest.left, 4),
-        "loads": [{"anchor": x.anchor, "grams": round(x.grams, 1), "moving": round(x.moving, 1), "rivets": x.rivets, "hook_mm2": round(x.hook)} for x in rest.loads],
+        "loads": [{"anchor": x.anchor, "grams": round(x.grams, 1), "moving": round(x.moving, 1), "rivets": x.rivets,
+            "hook_mm2": round(x.hook)} for x in rest.loads],
     }  # fmt: skip
 
 
-def rig_data(build: str, pieces: Sequence[dict[str, Any]], dressing: Sequence[DressingStep], binds: Sequence[Bind], costume: Costume) -> dict[str, Any]:  # fmt: skip
+def rig_data(build: str, pieces: Sequence[dict[str, Any]], dressing: Sequence[DressingStep], binds: Sequence[Bind],
+    costume: Costume) -> dict[str, Any]:  # fmt: skip
     """A whole costume."""
     return {
         "format": "vellumcut-rig",
@@ -102,7 +108,8 @@ def rig_data(build: str, pieces: Sequence[dict[str, Any]], dressing: Sequence[Dr
         "build": build,
         "pieces": list(pieces),
         "dressing": [
-            {"piece": x.name, "who": x.who, "why": x.why, "minutes": x.minutes, "out_alone": x.out, "how": x.how} for x in dressing
+            {"piece": x.name, "who": x.who, "why": x.why, "minutes": x.minutes, "out_alone": x.out,
+                "how": x.how} for x in dressing
         ],
         "movement": [
             {

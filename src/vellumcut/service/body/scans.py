@@ -153,7 +153,8 @@ def scan_file(folder: Path, reading: ScanReading) -> Path:
 
 
 def scan_files(folder: Path, readings: Measurements) -> dict[str, bytes]:
-    """Scans to take along with readings, by file name: those that are here and are read as bodies. Raises CraftError for
+    """Scans to take along with readings, by file name: those that are here and are read as bodies. Raises CraftError
+    for
     one that is not."""
     out: dict[str, bytes] = {}
     for reading in readings.scans:

@@ -56,7 +56,8 @@ def trace_upload(store: Store, build: int, name: str, square: float, content: by
 
 
 def join_traces(store: Store, numbers: Sequence[int]) -> Job:
-    """Join photographs of one build that share cards into one; the job's result is its number. Raises CraftError, NotFound."""
+    """Join photographs of one build that share cards into one; the job's result is its number. Raises CraftError,
+    NotFound."""
     rows = [get_trace(store, n) for n in dict.fromkeys(numbers)]
     first = rows[0]
     if len(rows) < 2 or any(r.build_id != first.build_id or r.side != first.side for r in rows):
@@ -140,7 +141,8 @@ def list_traces(store: Store, build: int) -> list[TracedPhotograph]:
 
 
 def joins_of(rows: Sequence[TracedPhotograph]) -> dict[int, list[int]]:
-    """For each photograph those that show two of its cards or more, lying as they do in it; none for what was joined."""
+    """For each photograph those that show two of its cards or more, lying as they do in it; none for what was
+    joined."""
     plain = [r for r in rows if not r.found.get("joined")]
     cards = {r.id: _cards(r) for r in plain}
     return {
@@ -180,7 +182,8 @@ def change_shapes(store: Store, number: int, shapes: Sequence[FlatShape], words:
 
 
 def trace_again(store: Store, number: int, square: float, inside: Places) -> Job:
-    """Trace a kept photograph once more. inside: places on pieces, mm in the picture from above, y down. Raises CraftError."""
+    """Trace a kept photograph once more. inside: places on pieces, mm in the picture from above, y down. Raises
+    CraftError."""
     row = get_trace(store, number)
     path = _photograph_of(store, row)
     joined = bool(row.found.get("joined"))

@@ -1,4 +1,5 @@
-"""All of a data folder in one archive, and back: consistent while the server writes, checked before anything changes."""
+"""All of a data folder in one archive, and back: consistent while the server writes, checked before anything
+changes."""
 
 import hashlib
 import json

@@ -113,7 +113,8 @@ def add_build(
 
 
 def change_build(store: Store, number: int, seen: str | None = None, **fields: Any) -> Build:
-    """fields: any of name, wearer_id, event_name, event_on, dart_edges, schools. seen: see ``beside_others``. Raises Overtaken."""
+    """fields: any of name, wearer_id, event_name, event_on, dart_edges, schools. seen: see ``beside_others``. Raises
+    Overtaken."""
     with store.write("Change the build") as session:
         build = fetch(session, Build, number)
         if "wearer_id" in fields:

@@ -59,7 +59,8 @@ class Mark:
 
 
 def mark_step(store: Store, piece: int, key: str, mark: Mark) -> None:
-    """Keep what was done about a step of a piece. Raises NotFound, and CraftError where a hard rule stands against it."""
+    """Keep what was done about a step of a piece. Raises NotFound, and CraftError where a hard rule stands against
+    it."""
     bench = plans.bench_of(store, piece)
     step = bench.piece.steps.get(key)
     if step is None:
@@ -157,7 +158,8 @@ def coats_ticked(state: StepState) -> set[str]:
 
 
 def _by_coats(step: Step, state: StepState, mark: Mark) -> bool | None:
-    """Whether the step is done by this mark; None leaves it. The last coat is the step, but where a question is open."""
+    """Whether the step is done by this mark; None leaves it. The last coat is the step, but where a question is
+    open."""
     if not mark.part.isdigit():
         return mark.done
     coats = coats_ticked(state)

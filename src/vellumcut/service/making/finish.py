@@ -43,7 +43,8 @@ def view_finish(work: Work, tempo: Tempo, done: Collection[str] = ()) -> FinishV
 
 
 def _place(painted: PaintedZone, job: Job, done: Collection[str]) -> Place:
-    """Where a finish goes, as its rules must know it. A magnet is in the way once it is glued in and a coat is still to come."""
+    """Where a finish goes, as its rules must know it. A magnet is in the way once it is glued in and a coat is still to
+    come."""
     panels = {z.panel for z in painted.zones}
     there = [d for d in job.facts.making.details if not d.panels or panels & set(d.panels)]
     coats = (about for about, (finish, _) in laid_layers(job.facts).items() if finish == painted.finish)

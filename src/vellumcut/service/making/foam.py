@@ -20,7 +20,8 @@ from vellumcut.store.database import Store
 
 @dataclass(frozen=True)
 class SheetUse:
-    """Foam of one kind in a piece, all copies. area: m2. in_hand: m2 on the shelf. money: None while it has no price."""
+    """Foam of one kind in a piece, all copies. area: m2. in_hand: m2 on the shelf. money: None while it has no
+    price."""
 
     kind: FoamKind
     thickness: float

@@ -29,7 +29,8 @@ Probe = Literal["simulated", "own"]
 
 @dataclass(frozen=True)
 class RunState:
-    """What the coach says now. number: seconds left, foretold. middle: worked out, face: read, degrees. ended: stopped."""
+    """What the coach says now. number: seconds left, foretold. middle: worked out, face: read, degrees. ended:
+    stopped."""
 
     id: int
     act: Act
@@ -82,7 +83,8 @@ _numbers = itertools.count(1)
 def start_run(
     store: Store, thickness: float, kind: FoamKind, faces: int, probe: Probe = "simulated", pace: float = 1.0
 ) -> RunState:
-    """Begin to warm a sheet with the workshop's gun. Raises CraftError for a sheet that this gun cannot warm, or when too many are warm already."""
+    """Begin to warm a sheet with the workshop's gun. Raises CraftError for a sheet that this gun cannot warm, or when
+    too many are warm already."""
     _forget()
     if sum(not r.ended for r in _runs.values()) >= KEPT:
         raise CraftError(f"{KEPT} sheets are under the gun already; stop some")
@@ -125,7 +127,8 @@ def run_of(number: int) -> Run:
 
 
 def read_face(number: int, degrees: float) -> RunState:
-    """A reading of the maker's own probe. Raises CraftError for what no probe reads, or where the simulated one reads."""
+    """A reading of the maker's own probe. Raises CraftError for what no probe reads, or where the simulated one
+    reads."""
     run = run_of(number)
     if run.probe != "own":
         raise CraftError("The simulated probe reads this run; start one with a probe of your own", "probe")

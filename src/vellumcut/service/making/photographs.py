@@ -1,4 +1,5 @@
-"""Photographs at the bench: of a step, or of the reference a piece is made after. Kept small, and without where and when."""
+"""Photographs at the bench: of a step, or of the reference a piece is made after. Kept small, and without where and
+when."""
 
 import io
 from pathlib import Path
@@ -26,7 +27,8 @@ def photographs_folder(store: Store) -> Path:
 
 
 def add_photograph(store: Store, piece: int, step: str, words: str, content: bytes) -> BenchPicture:
-    """Keep a JPEG, PNG or WebP, turned as it was taken and rid of all that a camera writes beside it. Raises CraftError."""
+    """Keep a JPEG, PNG or WebP, turned as it was taken and rid of all that a camera writes beside it. Raises
+    CraftError."""
     image = ImageOps.exif_transpose(open_picture(content))
     image.thumbnail((WIDEST, WIDEST))
     out = io.BytesIO()

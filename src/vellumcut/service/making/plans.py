@@ -56,7 +56,8 @@ class PieceBench:
 
 @dataclass(frozen=True)
 class CostumeBench:
-    """All pieces of a build and its own steps. unmade: pieces that cannot be made, and why. bound: what waits for another
+    """All pieces of a build and its own steps. unmade: pieces that cannot be made, and why. bound: what waits for
+    another
     piece. own: the costume's steps with how each stands."""
 
     pieces: tuple[PieceBench, ...]
@@ -115,7 +116,8 @@ def _plan(work: Work, tempo: Tempo) -> PlannedPiece:
 
 
 planned = Kept(_plan, _key, 48)
-"""The steps of a piece in the order of work. Raises CraftError when it has no pattern or its order contradicts itself."""
+"""The steps of a piece in the order of work. Raises CraftError when it has no pattern or its order contradicts
+itself."""
 
 
 def ticks_in(rows: Sequence[StepTick | CostumeTick]) -> dict[str, Tick]:

@@ -24,7 +24,8 @@ from vellumcut.store.models import Piece
 
 @dataclass(frozen=True)
 class FromTrace:
-    """shapes: their numbers. piece: to add them to; None: a new one of that name and template. station: where on the body
+    """shapes: their numbers. piece: to add them to; None: a new one of that name and template. station: where on the
+    body
     they were taken; its girth is the wearer's there, unless one is given.
     """
 

@@ -76,7 +76,8 @@ def quick_pattern(work: Work) -> PiecePattern:
 def cutting_pattern(work: Work) -> PiecePattern:
     """As ``pattern_of``, on the fine mesh that is cut from, every outline that of the full-size face.
 
-    Raises CraftError for a panel that cannot be cut or closed, or a groove that would go through: it leaves the program as
+    Raises CraftError for a panel that cannot be cut or closed, or a groove that would go through: it leaves the program
+    as
     no pattern.
     """
     made = pattern_of(work, CUT_SIZE)
@@ -113,7 +114,8 @@ laid_ink = Kept(_lay_ink, lambda work: hanging(work) + work.key, 24)
 
 
 def ink_ahead(works: list[Work]) -> None:
-    """Lay the ink of many pieces, those of the trunk first: then one of two processes builds the trunk, which takes longest."""
+    """Lay the ink of many pieces, those of the trunk first: then one of two processes builds the trunk, which takes
+    longest."""
     first = sorted(works, key=lambda w: TEMPLATES[w.design.template].part not in WHOLE)
     laid_ink.ahead([(work,) for work in first])
 
@@ -125,7 +127,8 @@ def mates_of(work: Work) -> tuple[Mate, ...]:
 
 
 def hanging(work: Work) -> str:
-    """Which rig holds the piece, what hangs on it and what lies beneath it: what other pieces change about its pattern."""
+    """Which rig holds the piece, what hangs on it and what lies beneath it: what other pieces change about its
+    pattern."""
     mates = mates_of(work)
     landed = landed_rows(work.design.template, work.piece_id, mates)
     return f"{rig_of_design(work.design, mates).key}/{sorted(x.key for x in landed)}/{_beneath(work)}"
@@ -156,7 +159,8 @@ def piece_facts(work: Work) -> Facts:
 
 
 def drawn_tube(work: Work, side: Side) -> TubeSurface:
-    """The tube that this side of the piece is drawn on: the body's, or with padding and the pieces that it lies over on it.
+    """The tube that this side of the piece is drawn on: the body's, or with padding and the pieces that it lies over on
+    it.
     Raises CraftError."""
     tube = worn_tube(work.readings, TEMPLATES[work.design.template].part, side, work.design.halves, work.scanned)
     if work.design.padding:
@@ -180,14 +184,16 @@ def girth_now(work: Work) -> float | None:
 
 
 def station_girths(work: Work) -> list[tuple[str, float]]:
-    """Stations of the part of the body that a piece lies on, from its lower end, and mm round each. Raises CraftError."""
+    """Stations of the part of the body that a piece lies on, from its lower end, and mm round each. Raises
+    CraftError."""
     side, _ = drawn_sides(work.readings, work.design)[0]
     tube = worn_tube(work.readings, TEMPLATES[work.design.template].part, side, work.design.halves, work.scanned)
     return list(zip(tube.names, (float(g) for g in tube.station_girths), strict=True))
 
 
 def lain_over(work: Work, above: tuple[str, ...] = ()) -> list[Work]:
-    """The pieces that this one lies over, as work. Raises CraftError for one that is not there, lies on another part of the
+    """The pieces that this one lies over, as work. Raises CraftError for one that is not there, lies on another part of
+    the
     body, or lies over this one itself."""
     out = []
     for name in work.design.over:
@@ -241,5 +247,5 @@ def work_from_file(build: BuildFile, name: str, folder: Path) -> Work:
     scanned = scanned_tubes(folder, readings)
     costume = tuple(builds.Mate(k, p.title, p.design) for k, p in enumerate(build.pieces, 1))
     key = next(m.piece_id for m in costume if m.name == name)
-    made = {"schools": build.schools, "costume": costume}
-    return Work(key, 0, name, build.name, piece.design, readings, scanned, build.foam_gives, **made)  # type: ignore[arg-type]
+    drawn = (piece.design, readings, scanned, build.foam_gives)
+    return Work(key, 0, name, build.name, *drawn, schools=build.schools, costume=costume)

@@ -21,7 +21,8 @@ from vellumcut.store.models import MeasurementSet
 
 @dataclass(frozen=True, eq=False)
 class PieceChange:
-    """What became of a piece. strips: what is to be glued on, as panels. trouble: why it cannot be laid on one of the two bodies."""
+    """What became of a piece. strips: what is to be glued on, as panels. trouble: why it cannot be laid on one of the
+    two bodies."""
 
     piece: int
     name: str

@@ -38,7 +38,8 @@ class Moved:
 
     @property
     def kind(self) -> Kind:
-        """Whether they touch standing, bind before a posture is reached, open more than a hand sees through, meet only beyond
+        """Whether they touch standing, bind before a posture is reached, open more than a hand sees through, meet only
+        beyond
         it, or never meet."""
         found = self.found
         if found.touching:

@@ -38,7 +38,11 @@ class PieceRig:
 
 def works_of(work: Work) -> list[Work]:
     """Every piece of its costume as work; this one as it is worked on."""
-    others = [replace(work, piece_id=m.piece_id, name=m.name, design=m.design) for m in work.costume if m.piece_id != work.piece_id]  # fmt: skip
+    others = [
+        replace(work, piece_id=m.piece_id, name=m.name, design=m.design)
+        for m in work.costume
+        if m.piece_id != work.piece_id
+    ]
     return [work, *others]
 
 
@@ -180,8 +184,9 @@ def rig_page(work: Work) -> RigPage:
         for turn in turns
     ]
     anchors = [
-        (a.name, seat.place(laid.inked.surface.points(np.array([a.uv]), OUTER))[0]) for a in made.costume.anchors(piece, side)
-    ]  # fmt: skip
+        (a.name, seat.place(laid.inked.surface.points(np.array([a.uv]), OUTER))[0])
+        for a in made.costume.anchors(piece, side)
+    ]
     straps = [s.points for s in made.straps if s.side == side or laid.whole]
     told = [d.sentence for d in made.donning] + [x for plan in made.plans[:1] for x in plan.advice]
     told += [rest_words(r, piece) for r in made.rests.values() if r is not None][:1]

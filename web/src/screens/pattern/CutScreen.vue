@@ -27,7 +27,8 @@ const pages = useAsk({
 });
 const pdf = computed(
   () =>
-    `/api/pieces/${pieceId.value}/pattern.pdf?paper=${paper.value}&unit=${unit.value}&scale=${scale.value}&fold=${fold.value}`,
+    `/api/pieces/${pieceId.value}/pattern.pdf?paper=${paper.value}` +
+    `&unit=${unit.value}&scale=${scale.value}&fold=${fold.value}`,
 );
 
 const measured = ref<number | null>(null);

@@ -78,7 +78,8 @@ const box = computed(() => {
         [1, 1],
       ];
   const [xs, ys] = [all.map((p) => p[0]), all.map((p) => p[1])];
-  return `${Math.min(...xs) - 12} ${-Math.max(...ys) - 12} ${Math.max(...xs) - Math.min(...xs) + 24} ${Math.max(...ys) - Math.min(...ys) + 24}`;
+  const [left, top] = [Math.min(...xs) - 12, -Math.max(...ys) - 12];
+  return [left, top, Math.max(...xs) + 12 - left, -Math.min(...ys) + 12 - top].join(" ");
 });
 </script>
 

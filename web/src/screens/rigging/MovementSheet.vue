@@ -61,7 +61,10 @@ function words(b: Schemas["BindOut"]): string {
   if (b.kind === "binds")
     return `${pair} meet at ${Math.round(b.angle!)}°; “${b.posture}” asks for ${Math.round(b.wanted)}°.`;
   if (b.kind === "opens")
-    return `Between ${pair} a gap of ${show(b.opening!)} opens. To hide it one reaches ${show(b.overlap!)} under the other.`;
+    return (
+      `Between ${pair} a gap of ${show(b.opening!)} opens. ` +
+      `To hide it one reaches ${show(b.overlap!)} under the other.`
+    );
   return `${pair} meet at ${Math.round(b.angle!)}°, beyond what a posture here asks.`;
 }
 </script>

@@ -38,7 +38,8 @@ def bevel(job: Job, _: str) -> Step:
         cost.values,
         (use.blades(length, job.pattern.design.foam),) if rows else (),
         ("blades", "dust"),
-        "A bevel closes the joint on its whole depth; taken off the wrong face it opens twice as wide. Paint holds on a "
+        "A bevel closes the joint on its whole depth; taken off the wrong face it opens twice as wide. Paint holds "
+        "on a "
         "curve and chips off a corner.",
         work="bevel" if rows else "rim",
         stage="cut",
@@ -76,7 +77,8 @@ def _bevels(job: Job) -> str:
     if len(rows) > MOST_NAMED:
         faces = sorted({b.taken_off for j, _ in rows for b in j.bevel})
         return (
-            f"Bevel {len(rows)} joints as the pattern says beside each edge, off the {' or '.join(faces)} face; never past "
+            f"Bevel {len(rows)} joints as the pattern says beside each edge, off the {' or '.join(faces)} face; "
+            "never past "
             "the outline, which is the face that stays full."
         )
     said = "; ".join(f"{j.name}: {j.words[0].lower()}{j.words[1:].rstrip('.')}" for j, _ in rows)
@@ -146,7 +148,8 @@ def groove(job: Job, _: str) -> Step:
         cost.values,
         (use.blades(2 * length + kerfs, job.pattern.design.foam),),
         ("blades", "dust"),
-        "Grooves are cut while the foam is flat; then the panel is warmed to its curve, and only then is the groove shut.",
+        "Grooves are cut while the foam is flat; then the panel is warmed to its curve, and only then is the groove "
+        "shut.",
         work="groove" if rows else "kerf",
         stage="cut",
         about="fold",
@@ -204,7 +207,8 @@ def laminate(key: str, job: Job) -> Step:
     how = (
         "Lay them on each other flat, from the middle out."
         if flat
-        else "Warm each layer to its curve first; hold the inner layer bent, and roll the next one on from the middle out, "
+        else "Warm each layer to its curve first; hold the inner layer bent, and roll the next one on from the "
+        "middle out, "
         "marks on marks."
     )
     return Step(

@@ -132,14 +132,20 @@ def seam(job: Job, name: str) -> Step:
     )
     slit = next((s.stays_open for s in job.facts.seams if s.name == name), None)
     if slit:
-        how += f" Leave it open from {slit[0]:.0f} mm to {slit[1]:.0f} mm above its lower end, a cloth patch behind each end of that."
+        how += (
+            f" Leave it open from {slit[0]:.0f} mm to {slit[1]:.0f} mm above its lower end, a cloth patch behind "
+            "each end of that."
+        )
     reason = "From the middle outward a small mismatch is shared by both ends. A plain butt seam is pressed and done."
     return _glued(job, f"seam:{name}", f"Glue {_named(name, 'seam')}", name, how, reason, "butt seam", "seam")
 
 
 def cup(job: Job, name: str) -> Step:
     """Rim and opening over a pace, then pressed."""
-    how = "Set the cup into its opening at its marks: top, bottom, both sides, then between them, a hand's width at a time."
+    how = (
+        "Set the cup into its opening at its marks: top, bottom, both sides, then between them, a hand's width at "
+        "a time."
+    )
     reason = "A cup that is pressed round from one side ends with a fold at the other."
     step = _glued(job, f"cup:{name}", f"Set in {_named(name, 'cup')}", name, how, reason, "cup", "seam")
     return step
@@ -224,8 +230,10 @@ def dam(job: Job, _: str) -> Step:
     length, liner = job.joint_length(*job.facts.joints), job.facts.schools.liner
     area = job.pattern.face_area
     words = {
-        "strips": f"Lay a {SEAM_STRIP:.0f} mm stretch-cloth strip in adhesive over the inside of every joint; brush sealer over it.",
-        "full": "Line the whole inside with soft cloth on spray adhesive, from the middle out; brush sealer over the joints first.",
+        "strips": f"Lay a {SEAM_STRIP:.0f} mm stretch-cloth strip in adhesive over the inside of every joint; brush "
+        "sealer over it.",
+        "full": "Line the whole inside with soft cloth on spray adhesive, from the middle out; brush sealer over the "
+        "joints first.",
         "bodice": "Sew the fabric bodice to its marks; strips over every joint first.",
         "none": "",
     }

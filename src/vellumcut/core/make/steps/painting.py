@@ -126,7 +126,10 @@ def _how(layer: PlacedCoat, zone: PaintedZone | None, by_hand: bool) -> str:
         parts.append(
             f"Paint to the line by hand: {zone.by_hand:.0f} min against {zone.masked:.0f} with tape."
             if by_hand
-            else f"Tape {zone.mask / 1000:.1f} m of line first, pressed down with a nail; pull it while the coat is soft."
+            else (
+                f"Tape {zone.mask / 1000:.1f} m of line first, pressed down with a nail; pull it while the coat is "
+                "soft."
+            )
         )
     if layer.layer.note:
         parts.append(layer.layer.note)
@@ -194,7 +197,8 @@ def tabs(job: Job, _: str) -> Step:
     return Step(
         "tabs",
         "Something to hold each part by",
-        f"A hang tab{' that is not on a seam' if job.facts.glued else ''}, a stick in a cut edge, one end of a tube left open. "
+        f"A hang tab{' that is not on a seam' if job.facts.glued else ''}, a stick in a cut edge, one end of a tube "
+        "left open. "
         "Mask every face that will be glued later.",
         cost.minutes,
         0,

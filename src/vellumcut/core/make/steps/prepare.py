@@ -19,7 +19,8 @@ def number(job: Job, _: str) -> Step:
     return Step(
         "number",
         "Number the parts, draw their marks",
-        f"Print the pages, measure the test square, join them. Check that every panel carries its name, number, up arrow and "
+        "Print the pages, measure the test square, join them. Check that every panel carries its name, number, up "
+        "arrow and "
         f"marks before anything is cut apart, paper or cast: {marks}",
         cost.minutes,
         0,
@@ -130,7 +131,8 @@ def cut(job: Job, _: str) -> Step:
     return Step(
         "cut",
         "Cut out",
-        f"{tool} Cut square along the outline, no bevel yet: it is the wider face of every edge. Cut the registration ticks as pencil marks, not as slits.",
+        f"{tool} Cut square along the outline, no bevel yet: it is the wider face of every edge. Cut the "
+        "registration ticks as pencil marks, not as slits.",
         cost.minutes,
         0,
         cost.formula,

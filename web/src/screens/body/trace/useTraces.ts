@@ -23,7 +23,9 @@ export const KINDS: Record<Kind, { word: string; colour: string }> = {
   segment: { word: "parts segments", colour: "--oxide" },
 };
 
-/** The photographs of a build: the one that is looked at, one brought in, the simulated camera, and what is put right. */
+/**
+ * The photographs of a build: the one that is looked at, one brought in, the simulated camera, and what is put right.
+ */
 export function useTraces(buildId: Ref<number>) {
   const path = () => ({ params: { path: { build: buildId.value } } });
   const list = useAsk({
@@ -84,7 +86,10 @@ export function useTraces(buildId: Ref<number>) {
     (traces: number[]) => start(() => take(api.POST("/api/traces/joined", { body: { traces } })))(),
     said,
   );
-  /** A pattern that somebody else drew: its panels become a piece at once. unit: what its numbers are, if it does not say. */
+  /**
+   * A pattern that somebody else drew: its panels become a piece at once. unit: what its numbers are, if it does not
+   * say.
+   */
   const asksUnit = ref<File | null>(null);
   const bringPattern = useChange(
     async ({ file, template, how }: { file: File; template: string; how: HowToRead }) => {

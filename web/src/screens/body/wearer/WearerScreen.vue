@@ -63,7 +63,8 @@ function pickCsv(event: Event) {
 const limb = computed(() => catalogue.data.value?.segments.find((s) => s.name === segment.value));
 const today = () => {
   const now = new Date();
-  return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, "0")}-${String(now.getDate()).padStart(2, "0")}`;
+  const two = (n: number) => String(n).padStart(2, "0");
+  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
 };
 
 const measure = useChange(async (from: MeasurementsIn | null) => {

@@ -2,7 +2,9 @@
 import { minutes } from "@/parts/units";
 import type { Painted } from "./useFinish";
 
-/** The layers of a stack as a strip that builds up from the foam: each one lies over a little less than the one before. */
+/**
+ * The layers of a stack as a strip that builds up from the foam: each one lies over a little less than the one before.
+ */
 defineProps<{ painted: Painted; step: number }>();
 const emit = defineEmits<{ step: [step: number] }>();
 const SHEEN = [

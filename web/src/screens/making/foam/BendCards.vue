@@ -45,7 +45,8 @@ function arc(b: Bend) {
   const half = Math.min(Math.PI / 2.2, 34 / outer);
   const at = (radius: number, a: number) =>
     `${(radius * Math.sin(a)).toFixed(2)} ${(r - radius * Math.cos(a)).toFixed(2)}`;
-  return `M${at(outer, -half)}A${outer} ${outer} 0 0 1 ${at(outer, half)}L${at(inner, half)}A${inner} ${inner} 0 0 0 ${at(inner, -half)}Z`;
+  const over = `M${at(outer, -half)}A${outer} ${outer} 0 0 1 ${at(outer, half)}`;
+  return `${over}L${at(inner, half)}A${inner} ${inner} 0 0 0 ${at(inner, -half)}Z`;
 }
 </script>
 

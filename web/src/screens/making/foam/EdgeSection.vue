@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
-/** One sheet lying flat, outer face up, cut across at its edge and drawn to scale: what stays dark, what is taken off hatched. */
+/**
+ * One sheet lying flat, outer face up, cut across at its edge and drawn to scale: what stays dark, what is taken off
+ * hatched.
+ */
 const props = defineProps<{
   foam: number;
   shape: "square" | "rounded" | "angled" | "thinned";

@@ -2,7 +2,10 @@
 import { computed } from "vue";
 import type { Fold } from "./useFoam";
 
-/** A fold line cut across, to scale, outer face up: the sheet flat with what is cut out, and beside it as it stands folded. */
+/**
+ * A fold line cut across, to scale, outer face up: the sheet flat with what is cut out, and beside it as it stands
+ * folded.
+ */
 const props = defineProps<{ fold: Fold }>();
 const REACH = 20;
 const rad = (degrees: number) => (degrees * Math.PI) / 180;

@@ -5,7 +5,10 @@ import EdgeSection from "./EdgeSection.vue";
 import JointSection from "./JointSection.vue";
 import { typedNumber, type Joint } from "./useFoam";
 
-/** Every seam and dart with the section of its edges, which changes along it where the fold does; its angle can be given. */
+/**
+ * Every seam and dart with the section of its edges, which changes along it where the fold does; its angle can be
+ * given.
+ */
 defineProps<{ joints: Joint[]; sides: boolean }>();
 const emit = defineEmits<{ angle: [name: string, fold: number | null] }>();
 const { show, say } = useUnit();

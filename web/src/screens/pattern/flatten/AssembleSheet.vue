@@ -51,16 +51,16 @@ const centre = (p: Schemas["FlatPanelOut"]) => {
 };
 const letter = (name: string) => name.replace(/^seam /, "");
 const apart = (m: Schemas["FlatMateOut"]) => Math.abs(m.came[0] - m.came[1]);
+const touched = computed(() => {
+  if (!first.value) return "Touch an edge, then the edge it is glued to";
+  const { panel, edge } = first.value;
+  const length = table.data.value?.panels.find((p) => p.number === panel)?.edges[edge]?.length ?? 0;
+  return `Edge ${edge + 1} of panel ${panel}, ${show(length)}: now touch the edge it is glued to`;
+});
 </script>
 
 <template>
-  <ScreenFrame
-    title="On the table"
-    :about="
-      first
-        ? `Edge ${first.edge + 1} of panel ${first.panel}, ${show(table.data.value?.panels.find((p) => p.number === first!.panel)?.edges[first.edge]?.length ?? 0)}: now touch the edge it is glued to`
-        : 'Touch an edge, then the edge it is glued to'
-    ">
+  <ScreenFrame title="On the table" :about="touched">
     <template #tools>
       <RouterLink class="press" :to="{ name: 'trace', query: { piece: piece.id } }">Back to the photograph</RouterLink>
       <RouterLink class="press main" :to="{ name: 'cut', query: { piece: piece.id } }">On to cutting →</RouterLink>

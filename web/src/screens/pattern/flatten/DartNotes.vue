@@ -10,7 +10,9 @@ const { show, say: words } = useUnit();
 type Schools = Schemas["BuildIn"]["dart_edges"];
 const SCHOOL = {
   "by fold":
-    "Square where the fold across the dart is under 20° or the foam is 4 mm or less, bevelled above. Makers disagree. Each is right where it works: a flat dart closes square, a sharp one wants its edges cut to half the fold.",
+    "Square where the fold across the dart is under 20° or the foam is 4 mm or less, bevelled above. " +
+    "Makers disagree. " +
+    "Each is right where it works: a flat dart closes square, a sharp one wants its edges cut to half the fold.",
   square: "One school: bevels only made puckers, and the foam is formed after the dart is shut.",
   bevelled: "The other school: whatever meets at an angle is bevelled, cups above all.",
 };

@@ -4,7 +4,9 @@ import { api, take, type Piece, type Schemas } from "@/api/client";
 import { freshBuilds, useChange, useSettings } from "@/api/queries";
 import { useUnit } from "@/parts/units";
 
-/** Panels held against the wearer: what they go round together, what is wanted there, and one press to make them fit. */
+/**
+ * Panels held against the wearer: what they go round together, what is wanted there, and one press to make them fit.
+ */
 const props = defineProps<{ piece: Piece; panels: Schemas["FlatPanelOut"][] }>();
 const { unit, show, say } = useUnit();
 const left = reactive(new Set<number>());
@@ -15,7 +17,8 @@ const paperPanel = ref(props.panels[0]?.number ?? 1);
 const threeSizes = computed(() => {
   const paper = settings.data.value?.paper === "Letter" ? "Letter" : "A4";
   const panel = props.panels.some((p) => p.number === paperPanel.value) ? paperPanel.value : props.panels[0]?.number;
-  return `/api/pieces/${props.piece.id}/three-sizes.pdf?panel=${panel}&step=${step.value / 100}&paper=${paper}&unit=${unit.value}`;
+  const asked = `panel=${panel}&step=${step.value / 100}&paper=${paper}&unit=${unit.value}`;
+  return `/api/pieces/${props.piece.id}/three-sizes.pdf?${asked}`;
 });
 const low = ref<number | null>(null);
 const high = ref<number | null>(null);

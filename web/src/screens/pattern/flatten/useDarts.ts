@@ -42,7 +42,9 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
     ...((piece.value?.design.ink?.strokes ?? []) as Cut[]),
     ...((piece.value?.design.cuts ?? []) as Cut[]),
   ]);
-  /** The maker's darts, and those that the template lays: these have no stroke of the piece's own until they are moved. */
+  /**
+   * The maker's darts, and those that the template lays: these have no stroke of the piece's own until they are moved.
+   */
   const darts = computed(() => {
     const mine = own.value.filter((s) => s.kind === "dart");
     const laid = (pattern.value?.panels ?? []).flatMap((p) =>
@@ -90,7 +92,9 @@ export function useDarts(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | u
     else running = tryIt().finally(() => (running = null));
   }
 
-  /** The hand comes near a dart: the server lays the panel out to try darts on, so that the first move need not wait. */
+  /**
+   * The hand comes near a dart: the server lays the panel out to try darts on, so that the first move need not wait.
+   */
   function near(panel: Panel) {
     if (!piece.value || moving || readied === `${piece.value.id} ${panel.label.code}`) return;
     readied = `${piece.value.id} ${panel.label.code}`;

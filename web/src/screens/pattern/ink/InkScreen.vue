@@ -114,7 +114,8 @@ onKeyStroke("Enter", (event) => {
 });
 const hint = computed(() =>
   pen.value
-    ? "Press point after point on the sheet; press the last one twice, or Enter, to end. Close a ring on its first point."
+    ? "Press point after point on the sheet; press the last one twice, or Enter, to end. " +
+      "Close a ring on its first point."
     : chosen.value
       ? "Drag a point. Arrow keys move it by 1 mm, with Shift by 10. Alt holds it free of other lines."
       : "Press a line to choose it.",
