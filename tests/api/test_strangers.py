@@ -25,7 +25,6 @@ from vellumcut.cli import app as commands
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.body.mesh_files import read_mesh_file, write_mesh
 from vellumcut.service import jobs
-from vellumcut.service.kept import Kept
 from vellumcut.service.pattern import patterns
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 from vellumcut.store import database
@@ -336,34 +335,6 @@ def test_a_pattern_first_asked_for_by_many_is_made_once(client, build, monkeypat
         thread.join()
     assert answers == [200] * 10
     assert len(made) == 1
-
-
-def test_once_tells_a_failure_to_all_who_waited_and_tries_again():
-    once, tries = Once(2), []
-
-    def fail() -> int:
-        tries.append(1)
-        time.sleep(0.1)
-        raise ValueError("no")
-
-    told = []
-
-    def ask() -> None:
-        try:
-            once.get("k", fail)
-        except ValueError as error:
-            told.append(str(error))
-
-    threads = [threading.Thread(target=ask) for _ in range(4)]
-    for thread in threads:
-        thread.start()
-    for thread in threads:
-        thread.join()
-    assert told == ["no"] * 4
-    assert len(tries) == 1
-    assert once.get("k", lambda: 7) == 7
-    assert [once.get(str(n), lambda n=n: n) for n in range(5)] == list(range(5))
-    assert once.get("k", lambda: 8) == 8
 
 
 def test_ended_jobs_do_not_keep_their_files_in_memory():

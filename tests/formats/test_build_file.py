@@ -13,6 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from tests.depth import often
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.keeping.build_json import build_schema, read_build, write_build
@@ -103,7 +104,7 @@ def test_bad_files_are_refused_in_a_sentence(text, words):
     assert len(said) < 400
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=often(60), deadline=None)
 @given(
     st.recursive(
         st.none() | st.booleans() | st.floats() | st.text(),

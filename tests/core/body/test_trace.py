@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.casts import Kept, off_by, on_ground, picture_of
+from tests.depth import deep, often, some
 from tests.other_pictures import strange
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.join import joined, shown
@@ -35,7 +36,7 @@ SCENES = {
 DEMO = Kept(demo_scene(1))
 
 
-@pytest.mark.parametrize("name", SCENES)
+@pytest.mark.parametrize("name", some(SCENES, 2))
 def test_an_outline_is_where_it_was_and_its_error_is_told(name):
     kept = SCENES[name]
     trace = kept.trace
@@ -67,7 +68,7 @@ def test_lens_and_ground_come_out_as_they_were():
     st.floats(-0.01, 0.01),
     st.lists(st.floats(-0.12, 0.12), min_size=2, max_size=2),
 )
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=often(40), deadline=None)
 def test_the_way_to_the_picture_and_back_is_one(k1, k2, off, tilt):
     lens = Lens((4000, 3000), np.array([0.3, 0.02, 0.0, -0.02, 0.3, 0.0, *tilt]), k1, k2, off, -off)
     places = np.random.default_rng(3).uniform(-200, 200, (200, 2))
@@ -123,6 +124,7 @@ def test_a_picture_without_four_good_cards_is_refused_with_what_to_do(bad, words
     assert "photograph again" in refused.value.message
 
 
+@deep
 def test_of_six_cards_one_that_is_bent_is_left_out_and_the_rest_measure_on():
     bad = with_card(scene(2, "cloth", "tape", cards=6, slits=0, **SMALL), 0, lifted=5.0)
     trace = trace_picture(picture_of(bad))
@@ -159,12 +161,14 @@ def test_what_cannot_be_trusted_is_never_silent(bad):
 
 @pytest.mark.parametrize(
     "other",
-    [
-        ("linen", "white", 1, False),
-        ("herringbone", "duct", 1, False),
-        ("rug", "white", 2, False),
-        ("tiles", "tan", 1, True),
-    ],
+    some(
+        [
+            ("linen", "white", 1, False),
+            ("herringbone", "duct", 1, False),
+            ("rug", "white", 2, False),
+            ("tiles", "tan", 1, True),
+        ]
+    ),
 )
 def test_photographs_of_another_make_are_read_as_well(other):
     """On pale linen, on a pattern as bright as the piece, on a rug, and with a shadow's hard edge across it."""
@@ -177,6 +181,7 @@ def test_photographs_of_another_make_are_read_as_well(other):
     assert worst < 2 * piece.sure.worst
 
 
+@deep
 def test_a_piece_larger_than_a_picture_is_whole_where_two_share_cards_and_a_moved_card_is_refused():
     luck = np.random.default_rng(3)
     piece = cast_piece(5, 760.0, 260.0, 3)

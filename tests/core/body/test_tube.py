@@ -6,6 +6,7 @@ import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.depth import often
 from vellumcut.core.body.ellipse import EllipticTube
 from vellumcut.core.body.splines import shape_preserving
 
@@ -25,7 +26,7 @@ def tubes(draw):
     )
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=often(25), deadline=None)
 @given(tubes())
 def test_every_station_keeps_its_girth_as_an_independent_section_measures_it(tube):
     """The library cuts the tube's own fine mesh with a plane and measures the cut."""
@@ -42,7 +43,7 @@ def test_every_station_keeps_its_girth_as_an_independent_section_measures_it(tub
     assert tube.girth([0, 1, 2]) == pytest.approx(tube.girths, abs=1e-6)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=often(25), deadline=None)
 @given(tubes(), st.floats(min_value=0, max_value=0.999), st.floats(min_value=0, max_value=2))
 def test_around_runs_by_arc_length_from_the_front(tube, around, along):
     ring = tube.frame(np.linspace(0, around, 400), np.full(400, along))[0]

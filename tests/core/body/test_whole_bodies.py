@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from scipy.spatial import ConvexHull, KDTree
 
 from tests.bodies import FOREARM
+from tests.depth import often
 from vellumcut.core.body.measures import Measurements, ScanReading, stations_of
 from vellumcut.core.cast.arm import find_arm
 from vellumcut.core.cast.halves import asymmetry
@@ -137,7 +138,7 @@ def test_by_how_much_the_halves_of_a_body_differ_is_told(body, share):
         assert told.most == pytest.approx((share - 1) * widest, rel=0.2)
 
 
-@settings(deadline=None, max_examples=6)
+@settings(deadline=None, max_examples=often(6))
 @given(st.floats(-20, 20), st.floats(-0.12, 0.12), st.floats(-0.04, 0.04))
 def test_the_mirror_plane_of_a_turned_body_is_found(at, yaw, tilt):
     """An upright solid with a hollow back and a keel in front, moved, turned and leaned."""
@@ -156,7 +157,7 @@ def test_the_mirror_plane_of_a_turned_body_is_found(at, yaw, tilt):
     assert plane.yaw == pytest.approx(np.tan(yaw), abs=0.02)
 
 
-@settings(deadline=None, max_examples=20)
+@settings(deadline=None, max_examples=often(20))
 @given(st.floats(30, 120), st.floats(3, 10))
 def test_smoothing_keeps_a_ring_its_girth_and_takes_a_ripple(radius, scale):
     levels, t = np.arange(0.0, 201.0, 4.0), np.linspace(0, 2 * np.pi, 160, endpoint=False)

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from tests.bodies import WEARER, bare, limb, measures
 from tests.core.making.test_edges import Prism
+from tests.depth import often
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.design.foam import FoamWork, Layer, PanelWork
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
@@ -28,7 +29,7 @@ def pattern(readings, size=EDIT_SIZE, **changes):
     return pattern_piece(readings, bare("bracer", side="left", **changes), "P", "B", size)
 
 
-@settings(max_examples=8, deadline=None)
+@settings(max_examples=often(8), deadline=None)
 @given(st.floats(200.0, 520.0), st.sampled_from([3.0, 6.0, 10.0]))
 def test_a_cylinder_bends_by_its_own_radius_and_not_along(girth, foam):
     bend = pattern(tube_of(girth), foam=foam).bends["left"][0]
@@ -96,7 +97,7 @@ def test_one_panel_may_be_thicker_than_its_neighbour_and_each_is_cut_to_its_own_
     assert made.area > alone.area
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=often(30), deadline=None)
 @given(st.floats(0.3, 6.0), st.floats(2.0, 8.0), st.floats(0.5, 6.0))
 def test_kerfs_close_exactly(turn, depth, width):
     count, exact = kerf_count(depth, width, turn)

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import assume, example, given, settings
 from hypothesis import strategies as st
 
+from tests.depth import often
 from vellumcut.core.design.foam import EdgeWork, FoamWork, FoldWork
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.panel import FlatLine, FlatPanel
@@ -66,7 +67,7 @@ def seam_corners(block: solid.Manifold) -> np.ndarray:
     return points[np.argsort(np.abs(points[:, 0]))[:4]]
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=often(60), deadline=None)
 @example(fold=100.0, way=-1, first=3.0, ratio=1.4, rank=0)
 @given(
     fold=st.floats(SQUARE_BELOW, 110.0),
@@ -102,7 +103,7 @@ def test_edges_cut_as_the_pages_say_meet_as_solids(fold, way, first, ratio, rank
         assert np.linalg.norm(two - corner, axis=1).min() < 0.1
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=often(40), deadline=None)
 @given(
     angle=st.floats(10.0, 74.0),
     foam=st.sampled_from([5.0, 6.0, 8.0, 10.0]),

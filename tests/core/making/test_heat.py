@@ -6,6 +6,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy.optimize import brentq
 
+from tests.depth import often
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.coach import Coach
 from vellumcut.core.foam.gun import HeatGun, ScrapTest, air_of, better_hold, gun_factor
@@ -85,7 +86,7 @@ def followed(plan, slab):
     return hottest, t[nodes // 2]
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=often(12), deadline=None)
 @given(
     thickness=st.sampled_from([2.0, 4.0, 6.0, 10.0, 12.0]),
     nozzle=st.floats(200.0, 650.0),
@@ -120,7 +121,7 @@ def test_thick_foam_is_rested_and_takes_longer_and_a_cool_gun_is_refused():
     assert len(better.phases) < len(plan_heat(Slab(12.0, 110.0), air_of(gun, "high", 100.0)).phases)
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=often(15), deadline=None)
 @given(st.floats(0.4, 2.5), st.integers(0, 10**6), st.sampled_from(["gloss", "limp"]))
 def test_three_noisy_scraps_tell_a_hidden_gun(hidden, seed, event):
     """Seconds by a hand on a stopwatch, off by 5 %: the gun's factor comes out within 10 %."""

@@ -8,6 +8,7 @@ from pydantic import ValidationError
 
 from tests.bodies import FOREARM, SHELLS, THIGH, WEARER, bare, limb, measures
 from tests.core.pieces_to_make import rig_for
+from tests.depth import DEEP
 from vellumcut.core.body.ellipse import EllipticTube
 from vellumcut.core.cast import wrap
 from vellumcut.core.design.foam import FoamWork, PanelWork
@@ -183,9 +184,12 @@ def test_a_fitting_changes_the_ease_by_its_share_of_the_circle():
         FitFinding(station="belly", feel="tight", by=-4)
 
 
+CLOSURES = ("none", "lacing", "hook-and-loop", "buckles", "zip")
+
+
 def test_every_template_can_be_made_with_every_closure():
-    for template in SHELLS:
-        for closure in ("none", "lacing", "hook-and-loop", "buckles", "zip"):
+    for k, template in enumerate(SHELLS):
+        for closure in CLOSURES if DEEP else CLOSURES[k % 2 :: 2]:
             _, _, rig = made(PieceDesign(template=template, closure=closure))
             assert rig.parts
             for part in rig.parts:

@@ -9,6 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.core.pieces_to_make import inked
+from tests.depth import often
 from vellumcut.core.design.finish import FinishLayer, Stack, ZoneFinish
 from vellumcut.core.design.making import Detail, Making, OwnOrder, Schools, SeamSurface
 from vellumcut.core.errors import CraftError
@@ -85,7 +86,7 @@ def binds(rule: OrderRule, one: str, other: str, facts: Facts) -> bool:
     return True
 
 
-@settings(max_examples=500, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=often(500), deadline=None, suppress_health_check=list(HealthCheck))
 @given(pieces())
 def test_every_hard_rule_is_kept_and_no_step_names_what_is_not_there(facts):
     plan = plan_piece(facts)
@@ -116,7 +117,7 @@ def test_every_hard_rule_is_kept_and_no_step_names_what_is_not_there(facts):
     assert "clay" not in kinds or facts.schools.glue == "hot glue" or not facts.owned.cements
 
 
-@settings(max_examples=500, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=often(500), deadline=None, suppress_health_check=list(HealthCheck))
 @given(st.lists(pieces(), min_size=1, max_size=3))
 def test_any_costume_can_be_made_to_its_end(drawn):
     """Whatever is worn together: what pieces wait for closes no circle, and all of it ends in being worn."""

@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.bodies import WEARER
+from tests.depth import often
 from vellumcut.core.cast.halves import worn_tube
 from vellumcut.core.design.flat import FlatEdgeKey, FlatMate, FlatShape, FlatStroke, FlatWork
 from vellumcut.core.design.piece import PieceDesign
@@ -34,7 +35,7 @@ def mate(a, b, true=True) -> FlatMate:
 
 
 @given(st.floats(120, 300), st.floats(-9, 9), st.floats(-7, 7))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=often(25), deadline=None)
 def test_edges_that_meet_are_made_equal_and_the_change_is_told(high, more, other):
     work = FlatWork(
         panels=(box(1, 200, high), box(2, 160, high + more), box(3, 140, high + other)),
@@ -134,7 +135,7 @@ def test_segment_lines_part_a_base_without_cutting_it():
 
 
 @given(st.floats(0.8, 1.25))
-@settings(max_examples=10, deadline=None)
+@settings(max_examples=often(10), deadline=None)
 def test_a_pattern_of_another_body_is_made_to_go_round_this_one(scale):
     tube = worn_tube(WEARER, "forearm", "left", "usual")
     design = PieceDesign(template="bracer", back="closed", foam=5, base_layer=2, ease=3)

@@ -12,6 +12,7 @@ from shapely.geometry import LineString, Point
 
 from tests.bodies import WEARER, trunk
 from tests.core.pattern.surfaces import Ball, Cone, Flatly, Torus, box, disc, panel, slit
+from tests.depth import deep, often, some
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.flatten.flaws import find_flaws
@@ -146,7 +147,7 @@ def advised(half, no_go=(), most=2, heard=None):
     return advise_darts(Prover(surface.tube, design, region.ink), Wish(GIVE, no_go, most), report)
 
 
-@pytest.mark.parametrize("body", EXTREMES)
+@pytest.mark.parametrize("body", some(EXTREMES))
 def test_a_plan_asks_of_the_cut_panel_what_it_promises(body):
     half = half_breastplate(**EXTREMES[body])
     wearer, design, *_ = half
@@ -171,6 +172,7 @@ def test_a_plan_asks_of_the_cut_panel_what_it_promises(body):
     assert advice.plans[0].p95 < LIMIT
 
 
+@deep
 @pytest.mark.parametrize("body", ["full"])
 def test_no_dart_on_a_grid_does_half_a_point_better_than_the_best_that_is_planned(body):
     """An exhaustive look at single darts, 36 mm apart in tip and 60 in mouth, the likely ones laid as shown."""
@@ -225,6 +227,7 @@ def test_the_best_darts_rank_among_the_likely_ones():
     assert spearmanr(*zip(*both, strict=True)).statistic > 0.6
 
 
+@deep
 def test_a_whole_front_that_darts_cannot_close_is_split_and_asks_what_was_promised():
     wearer = WEARER.model_copy(update={"torso": trunk(bust=1230, underbust=930, waist=860, hip=1080, neck=390)})
     design = starter_design("breastplate").model_copy(update={"choices": {"front": "plain"}})
@@ -308,6 +311,7 @@ def test_what_cannot_be_cut_or_closed_is_told_with_its_place():
     assert find_flaws(flat) == ()
 
 
+@deep
 def test_darts_that_a_template_lays_are_moved_taken_out_and_planned_anew():
     wearer = WEARER.model_copy(update={"torso": trunk(**EXTREMES["full"])})
     design = starter_design("breastplate").model_copy(update={"choices": {"front": "cups"}})
@@ -373,7 +377,7 @@ def test_a_dart_in_a_plain_shell_leaves_it_a_shell():
 HALF = half_breastplate(**EXTREMES["usual"])
 
 
-@settings(deadline=None, max_examples=25)
+@settings(deadline=None, max_examples=often(25))
 @given(st.lists(st.tuples(st.floats(0.02, 0.98), st.floats(0.25, 0.6)), min_size=1, max_size=3))
 def test_taking_all_darts_out_gives_the_outline_back(places):
     """Darts from anywhere on the edge towards the middle: parted lines become whole again, point for point."""

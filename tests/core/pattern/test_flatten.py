@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.bodies import CALF, FOREARM, SHELLS, WEARER, bare, limb, measures
+from tests.depth import often
 from vellumcut.core.design.piece import EndDesign, PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.marks import mark_places
@@ -100,7 +101,7 @@ end = st.builds(
 )
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=often(20), deadline=None)
 @given(
     st.sampled_from(SHELLS),
     st.tuples(wide, wide, wide),

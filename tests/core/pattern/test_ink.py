@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from tests.bodies import CALF, FOREARM, THIGH, UPPER_ARM, WEARER, measures, trunk
 from tests.core.body.test_trunk import EXTREMES
+from tests.depth import often
 from vellumcut.core.body.ellipse import EllipticTube
 from vellumcut.core.cast.body_form import plan_padding
 from vellumcut.core.cast.stations import build_tube
@@ -102,7 +103,7 @@ def test_hand_drawn_corners_that_nearly_meet_are_joined():
 coordinate = st.tuples(st.floats(-1.4, 1.4), st.floats(-1, 4))
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=often(40), deadline=None)
 @given(st.lists(coordinate, min_size=2, max_size=9), st.booleans(), st.sampled_from(["smooth", "straight"]))
 def test_a_stroke_runs_through_its_points_and_mirrored_twice_is_itself(points, closed, curve):
     made = Stroke(key="a", kind="seam", points=tuple(points), curve=curve, closed=closed)

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from tests.bodies import EDGE_AT_STATION, WEARER, limb, measures, trunk
 from tests.core.pieces_to_make import worn
+from tests.depth import often
 from vellumcut.core.body.ellipse import EllipticTube
 from vellumcut.core.body.segments import SEGMENTS
 from vellumcut.core.body.tube import TubeSurface
@@ -48,7 +49,7 @@ def hinged(radius: float, gap: float, foam: float, ease: float, reach: float = 1
 
 
 @given(st.floats(35, 110), st.floats(8, 60), st.floats(2, 12), st.floats(0, 12))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=often(25), deadline=None)
 def test_two_hinged_tubes_meet_and_open_as_the_closed_form_says(radius, gap, foam, ease):
     """Outer radius R, rims d from the hinge: they meet at 2 atan(d / R); behind, the gap is a chord of the circle that
     the
@@ -74,7 +75,7 @@ def test_tubes_that_are_far_enough_apart_never_meet():
 
 
 @given(st.floats(40, 90), st.floats(6, 25), st.floats(20, 60))
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=often(12), deadline=None)
 def test_a_trimmed_edge_lets_the_joint_turn_as_far_as_was_asked(radius, gap, more):
     """Cutting one rim back by t: the circle of its corner must clear the other's; checked on the piece cut anew."""
     costume, joint, motion = hinged(radius, gap, 6, 3)
@@ -148,7 +149,7 @@ ROOM = {"forearm": ("bracer", "hand"), "lower leg": ("greave", "heel"), "thigh":
     st.sampled_from(sorted(ROOM)), st.floats(150, 330), st.floats(1.0, 1.7), st.floats(0.8, 1.5), st.floats(170, 380),
     st.floats(0, 25), st.floats(2, 12), st.integers(0, 60),
 )  # fmt: skip
-@settings(max_examples=90, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
+@settings(max_examples=often(90), deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
 def test_a_closed_limb_piece_that_cannot_pass_is_never_called_wearable(part, low, belly, top, gate, ease, foam, inset):
     girths = (low, low * belly, low * belly * top)
     assume(girths[2] < 900)
@@ -188,7 +189,7 @@ def ring(template: str, tube: TubeSurface) -> PieceDesign:
     st.floats(0, 60),
     st.sampled_from(["belt", "gorget"]),
 )
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=often(60), deadline=None)
 def test_a_ring_on_trunk_or_neck_that_cannot_pass_is_never_called_wearable(waist, hips, chest, ease, template):
     readings = measures().model_copy(
         update={"torso": trunk(bust=waist * max(chest, 0.92), waist=waist, hip=waist * hips)}
@@ -229,7 +230,7 @@ def test_a_ring_on_trunk_or_neck_that_cannot_pass_is_never_called_wearable(waist
     st.floats(5, 60),
     st.floats(25, 80),
 )
-@settings(max_examples=50, deadline=None)
+@settings(max_examples=often(50), deadline=None)
 def test_a_closed_boot_that_the_foot_cannot_pass_is_never_called_wearable(toes, ball, instep, ease, low, tall):
     """A band round the foot, glued shut: from the toes on it passes all that lies before it."""
     readings = measures(limb("foot", (0, 75, 155), (toes, toes * ball, toes * ball * instep)))
@@ -266,7 +267,7 @@ def test_what_opens_is_spread_by_as_much_as_the_body_is_wider(template, share):
 
 
 @given(st.sampled_from(["ridged greave", "faulds"]), st.floats(60, 160))
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=often(12), deadline=None)
 def test_what_hangs_too_low_stands_on_the_ground_or_the_chair_by_so_much(template, by):
     """Against the lowest point of the outline itself, and the level worked out here; cut back by that, it stands no
     more."""

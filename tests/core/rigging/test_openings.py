@@ -9,6 +9,7 @@ from scipy.interpolate import LinearNDInterpolator
 
 from tests.bodies import WEARER
 from tests.core.pieces_to_make import job_for, rig_for, worn
+from tests.depth import often
 from vellumcut.core.design.rig import OpeningRow, RigDesign
 from vellumcut.core.design.sheet import InkSheet, Stroke
 from vellumcut.core.foam.joints import seam_lines
@@ -49,7 +50,7 @@ def laid_of(design):
 @given(
     st.sampled_from(sorted(CLOSINGS)), st.floats(0.1, 0.5), st.floats(1.3, 1.8), st.floats(0, 0.3), st.floats(0.7, 1.0)
 )
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=often(25), deadline=None)
 def test_an_opening_is_set_evenly_within_its_stretch(kind, low, high, start, end):
     plain = laid_of(ring_piece(low, high))
     long = seam_length(plain, seams_to_open(plain)["inner"])
@@ -112,7 +113,7 @@ def test_holes_sit_beside_both_edges_on_the_cut_panel(kind):
 
 
 @given(st.floats(0.0, 0.5), st.floats(0.3, 0.95), st.booleans())
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=often(25), deadline=None)
 def test_a_slit_lets_in_what_its_mouth_gives_and_no_more(low, share, at_low):
     """Against a direct computation: ring by ring, the way of the hand and the arm below it, and what the slit gives
     there."""

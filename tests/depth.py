@@ -1,0 +1,26 @@
+"""How deep the tests look: a few examples of everything in ``make test``, all of them in ``make deep``."""
+
+import os
+from collections.abc import Iterable
+from typing import TypeVar
+
+import pytest
+
+DEEP = bool(os.environ.get("VELLUMCUT_DEEP"))
+SHARE = 5
+"""``make test`` looks at so much less of what is drawn at random."""
+
+deep = pytest.mark.deep
+"""Looked at by ``make deep`` alone: longer than a quick suite bears, and what it sees, a quicker neighbour sees first."""
+
+Item = TypeVar("Item")
+
+
+def often(times: int) -> int:
+    """So many examples in ``make deep``, a share of them otherwise."""
+    return times if DEEP else max(3, times // SHARE)
+
+
+def some(items: Iterable[Item], kept: int = 1) -> list[object]:
+    """Parameters, of which all but the first few are looked at by ``make deep`` alone."""
+    return [x if k < kept else pytest.param(x, marks=deep) for k, x in enumerate(items)]
