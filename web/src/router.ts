@@ -1,7 +1,7 @@
 import { createRouter, createWebHistory } from "vue-router";
 import BuildsScreen from "@/screens/keeping/builds/BuildsScreen.vue";
 
-/** The order of work: what each label opens, in the order makers work. */
+/** The piece: what each label opens, in the order makers work. */
 export const STAGES = [
   { name: "wearer", word: "Wearer", hint: "measure the body" },
   { name: "wrap", word: "Wrap", hint: "plan the cast" },
@@ -12,9 +12,16 @@ export const STAGES = [
   { name: "cut", word: "Cut", hint: "print and cut" },
   { name: "bench", word: "Bench", hint: "make it, step by step" },
   { name: "finish", word: "Finish", hint: "zones and layers of paint" },
-  { name: "rig", word: "Rig", hint: "straps and getting in" },
+  { name: "rig", word: "Rig", hint: "its straps, openings, magnets" },
+  { name: "fit", word: "Fit", hint: "try it on, keep its patterns" },
 ] as const;
-export const ASIDE = [{ name: "logbook", word: "Logbook", hint: "fittings and notes" }] as const;
+/** The costume: what speaks of all of it. */
+export const COSTUME = [
+  { name: "together", word: "All steps", hint: "the bench of the whole costume" },
+  { name: "worn", word: "Worn", hint: "move in it, get dressed, pack it" },
+  { name: "workshop", word: "Workshop", hint: "what you have, how fast you work" },
+  { name: "logbook", word: "Logbook", hint: "notes on the whole build" },
+] as const;
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -37,6 +44,10 @@ export const router = createRouter({
         { path: "bench", name: "bench", component: () => import("@/screens/making/bench/BenchScreen.vue") },
         { path: "finish", name: "finish", component: () => import("@/screens/making/finish/FinishScreen.vue") },
         { path: "rig", name: "rig", component: () => import("@/screens/rigging/RigScreen.vue") },
+        { path: "fit", name: "fit", component: () => import("@/screens/rigging/FitScreen.vue") },
+        { path: "together", name: "together", component: () => import("@/screens/making/TogetherScreen.vue") },
+        { path: "worn", name: "worn", component: () => import("@/screens/rigging/WornScreen.vue") },
+        { path: "workshop", name: "workshop", component: () => import("@/screens/making/WorkshopScreen.vue") },
         { path: "logbook", name: "logbook", component: () => import("@/screens/keeping/LogbookScreen.vue") },
       ],
     },

@@ -2,7 +2,7 @@
 import { computed, nextTick, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { useBuilds, useHere } from "@/api/queries";
-import { ASIDE, STAGES } from "@/router";
+import { COSTUME, STAGES } from "@/router";
 
 /** Find anything or do anything by typing part of its name. */
 const open = defineModel<boolean>({ required: true });
@@ -25,7 +25,7 @@ const entries = computed<Entry[]>(() => {
   const go = (to: object | string) => () => void router.push(to);
   if (build.value) {
     const params = { build: build.value.id };
-    for (const s of [...STAGES, ...ASIDE])
+    for (const s of [...STAGES, ...COSTUME])
       out.push({
         words: `${s.word}: ${s.hint}`,
         kind: "go to",

@@ -36,6 +36,7 @@ export function useStages(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | 
             : undefined,
       finish: every((kind) => kind.startsWith("coat-")) ? "done" : undefined,
       rig: every((kind) => kind === "final-fit") ? "done" : undefined,
+      fit: every((kind) => kind === "test-fit") ? "done" : undefined,
     };
   });
   const next = computed<Stage>(() => {

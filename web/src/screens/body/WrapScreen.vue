@@ -45,7 +45,7 @@ const totals = computed(() => {
   <ScreenFrame title="The cast" :about="piece ? `${piece.segment} in film and tape, as measured` : ''">
     <template #tools>
       <template v-if="shown">
-        <span role="group" aria-label="Side">
+        <span v-if="(cast.data.value?.length ?? 0) > 1" role="group" aria-label="Side">
           <button
             v-for="c in cast.data.value"
             :key="c.side"

@@ -3,11 +3,9 @@ import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import { useHere } from "@/api/queries";
 import { minutes, useUnit } from "@/parts/units";
-import DonningWords from "./DonningWords.vue";
-import type { Rig } from "./useRig";
 
-/** Can this piece be put on, and in which order the whole costume is. */
-const props = defineProps<{ steps: readonly Schemas["DressingStep"][]; rig: Rig }>();
+/** In which order the costume is put on, and who fastens what. */
+const props = defineProps<{ steps: readonly Schemas["DressingStep"][] }>();
 const { pieceId, buildId } = useHere();
 const { say } = useUnit();
 const all = computed(() => props.steps.reduce((sum, s) => sum + s.minutes, 0));
@@ -16,7 +14,6 @@ const helped = computed(() => props.steps.filter((s) => s.who === "helper").leng
 
 <template>
   <div class="side">
-    <DonningWords :donning="rig.donning" />
     <section class="sheet list">
       <header>
         <div>

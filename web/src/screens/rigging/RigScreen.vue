@@ -10,24 +10,20 @@ import NoPattern from "@/frame/NoPattern.vue";
 import ScreenFrame from "@/frame/ScreenFrame.vue";
 import TabRow from "@/frame/TabRow.vue";
 import FigureView from "@/scene/FigureView.vue";
-import type { Pose, Spot } from "@/scene/figureStage";
-import DressingSheet from "./DressingSheet.vue";
+import type { Spot } from "@/scene/figureStage";
+import DonningWords from "./DonningWords.vue";
 import MagnetSheet from "./MagnetSheet.vue";
-import MovementSheet from "./MovementSheet.vue";
 import OpeningSheet from "./OpeningSheet.vue";
 import StrapSheet from "./StrapSheet.vue";
-import WearSheet from "./WearSheet.vue";
 import { useFigure, useRig, useRigWork } from "./useRig";
 
-/** What holds the costume on, lets it move, and lets its wearer out. */
-type Tab = "straps" | "moves" | "dress" | "openings" | "magnets" | "wear";
+/** What holds a piece on, and lets its wearer in and out of it. */
+type Tab = "straps" | "goes" | "openings" | "magnets";
 const TABS: Record<Tab, string> = {
   straps: "Straps",
-  moves: "Movement",
-  dress: "Getting dressed",
+  goes: "Getting in",
   openings: "Openings",
   magnets: "Magnets",
-  wear: "Worn and packed",
 };
 const { piece, pieceId, buildId } = useHere();
 const router = useRouter();
@@ -35,14 +31,10 @@ const tab = ref<Tab>("straps");
 const rig = useRig(pieceId);
 const figure = useFigure(buildId);
 const work = useRigWork(piece);
-const pose = ref<Pose>({});
-const marks = ref<{ at: readonly number[]; piece: number; side?: string; hint?: boolean }[]>([]);
-const shownMarks = computed(() => {
-  if (tab.value === "moves") return marks.value;
+const hints = computed(() => {
   const better = (rig.data.value?.rests ?? []).filter((r) => r.better);
   return better.map((r) => ({ at: r.better!, piece: pieceId.value, side: r.side, hint: true }));
 });
-const standing = computed(() => (tab.value === "moves" ? pose.value : {}));
 const anchors = computed(() => (tab.value === "straps" ? (rig.data.value?.anchors ?? []) : []));
 const moved = computed(() => rig.data.value?.anchors.filter((a) => a.moved).length ?? 0);
 const drop = (name: string, side: string, at: Spot) =>
@@ -62,7 +54,7 @@ const stretches = computed(() => rig.data.value?.straps.some((s) => s.material =
 </script>
 
 <template>
-  <ScreenFrame title="Getting in, and staying on">
+  <ScreenFrame title="Getting in, and staying on" :about="piece?.name">
     <template #tools>
       <template v-if="rig.data.value && !rig.isError.value">
         <a class="press" :href="`/api/pieces/${pieceId}/rig.csv`" download="rig.csv">CSV</a>
@@ -77,13 +69,13 @@ const stretches = computed(() => rig.data.value?.straps.some((s) => s.material =
     <NoPattern v-if="!rig.data.value || rig.isError.value" :error="rig.error.value" />
     <div v-else class="desk">
       <FigureView
-        v-if="figure.data.value && ['straps', 'moves', 'dress'].includes(tab)"
+        v-if="figure.data.value && ['straps', 'goes'].includes(tab)"
         class="body"
         :figure="figure.data.value"
         :piece="pieceId"
         :anchors="anchors"
-        :pose="standing"
-        :marks="shownMarks"
+        :pose="{}"
+        :marks="hints"
         @drop="drop"
         @choose="choose" />
       <StrapSheet
@@ -92,20 +84,9 @@ const stretches = computed(() => rig.data.value?.straps.some((s) => s.material =
         @way="work.set({ way: $event })"
         @back="work.drop.mutate({ name: $event.name, side: $event.side, at: null })"
         @over="lieOver" />
-      <MovementSheet
-        v-else-if="tab === 'moves' && figure.data.value"
-        :figure="figure.data.value"
-        :pose="pose"
-        @pose="pose = $event"
-        @marks="marks = $event"
-        @trim="work.trim.mutate($event)" />
-      <DressingSheet
-        v-else-if="tab === 'dress' && figure.data.value"
-        :steps="figure.data.value.dressing"
-        :rig="rig.data.value" />
+      <div v-else-if="tab === 'goes'" class="goes"><DonningWords :donning="rig.data.value.donning" /></div>
       <OpeningSheet v-else-if="tab === 'openings'" :rig="rig.data.value" />
       <MagnetSheet v-else-if="tab === 'magnets'" :rig="rig.data.value" />
-      <WearSheet v-else-if="tab === 'wear'" />
     </div>
 
     <template v-if="rig.data.value && !rig.isError.value && piece" #notes>
@@ -168,34 +149,17 @@ const stretches = computed(() => rig.data.value?.straps.some((s) => s.material =
   </ScreenFrame>
 </template>
 
+<style scoped src="./desk.css"></style>
 <style scoped>
-.desk {
-  display: flex;
-  flex: 1;
-  flex-wrap: wrap;
-  gap: 18px;
-  align-items: stretch;
-  min-height: 0;
-}
-
-.body {
-  position: sticky;
-  top: 0;
-  align-self: start;
-  height: max(430px, calc(100vh - 330px));
-}
-
 .choices {
   display: grid;
   gap: 10px;
 }
 
-@media (max-width: 760px) {
-  .body {
-    position: relative;
-    flex: none;
-    width: 100%;
-    height: 430px;
-  }
+.goes {
+  display: grid;
+  flex: 1 1 320px;
+  gap: 12px;
+  align-content: start;
 }
 </style>

@@ -30,13 +30,20 @@
         <path class="white" d="M-13 -13h7v7h-7zM0 -13h13v7h-6v6h-7zM-6 0h6v13h-6zM7 7h6v6h-6z" />
       </g>
     </svg>
-    <ol>
-      <li><b>Print the cards</b> and cut them out. Four at least, anywhere round the piece; flat, none bent.</li>
-      <li><b>Plain ground</b> of another colour than the tape. Floor, cloth or table.</li>
-      <li><b>Everything in view</b>: the whole piece and all cards, with room round them.</li>
-      <li><b>Light from the side</b>, no flash, no shine on an edge or a card.</li>
-      <li><b>From above</b>, held still. A tilt of up to 35° is measured out of it.</li>
-    </ol>
+    <div class="how">
+      <h3>Nothing photographed yet</h3>
+      <p class="soft">
+        Lay the cut-open cast on the floor among the cards and photograph it: no tracing on to paper, nothing lost at
+        every copy.
+      </p>
+      <ol>
+        <li><b>Print the cards</b> and cut them out. Four at least, anywhere round the piece; flat, none bent.</li>
+        <li><b>Plain ground</b> of another colour than the tape. Floor, cloth or table.</li>
+        <li><b>Everything in view</b>: the whole piece and all cards, with room round them.</li>
+        <li><b>Light from the side</b>, no flash, no shine on an edge or a card.</li>
+        <li><b>From above</b>, held still. A tilt of up to 35° is measured out of it.</li>
+      </ol>
+    </div>
   </div>
 </template>
 
@@ -46,12 +53,12 @@
   grid-template-columns: minmax(0, 5fr) minmax(260px, 4fr);
   gap: 26px;
   align-items: center;
-  max-width: 980px;
-  padding: 22px 26px;
+  padding: 18px 26px;
 }
 
 svg {
   width: 100%;
+  max-height: 330px;
 }
 
 .cloth {
@@ -89,9 +96,14 @@ svg {
   fill: #22201f;
 }
 
-ol {
+.how {
   display: grid;
   gap: 10px;
+}
+
+ol {
+  display: grid;
+  gap: 7px;
   margin: 0;
   padding-left: 22px;
   font-size: 17px;

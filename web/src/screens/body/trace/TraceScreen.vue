@@ -3,7 +3,6 @@ import { computed, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { api, take } from "@/api/client";
 import { freshBuilds, useCatalogue, useChange, useHere, useSettings } from "@/api/queries";
-import EmptySheet from "@/frame/EmptySheet.vue";
 import LengthField from "@/parts/LengthField.vue";
 import ScreenFrame from "@/frame/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
@@ -126,6 +125,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
           @change="pick" />{{ bring.isPending.value ? "Tracing …" : "Bring in a photograph" }}</label
       >
     </template>
+    <TraceGuide v-if="!now && !lay && list.isSuccess.value && !job" />
     <div class="bar">
       <select
         v-if="(list.data.value?.length ?? 0) > 1"
@@ -231,15 +231,6 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         >
       </p>
     </section>
-    <template v-if="!now && !lay && list.isSuccess.value && !job">
-      <EmptySheet title="Nothing photographed yet">
-        <p>
-          Lay the cut-open cast on the floor among the cards and photograph it. No tracing on to paper, nothing lost at
-          every copy.
-        </p>
-      </EmptySheet>
-      <TraceGuide />
-    </template>
 
     <template v-if="now && build" #notes>
       <ShapeNotes v-if="shape" :trace="now" :chosen="number" :edge="edge" @act="send" />

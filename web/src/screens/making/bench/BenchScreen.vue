@@ -6,23 +6,19 @@ import { useBench, useDesignChange, useHere } from "@/api/queries";
 import NoPattern from "@/frame/NoPattern.vue";
 import TabRow from "@/frame/TabRow.vue";
 import { minutes } from "@/parts/units";
-import CostumeBench from "./CostumeBench.vue";
 import MadeSheet from "./MadeSheet.vue";
 import OrderPicture from "./OrderPicture.vue";
 import ReferenceSheet from "./ReferenceSheet.vue";
 import StepCard from "./StepCard.vue";
 import StepList from "./StepList.vue";
-import WorkshopSheet from "./WorkshopSheet.vue";
 import { made, nextStep, useCostume, useMark, useWaits, type Mark } from "./useBench";
 
-/** The bench: one step at a time, for a piece or the whole costume, and how all of it is made. */
+/** The bench of a piece: one step at a time, the order of all of them, and how it is made. */
 const TABS = {
   step: "This piece",
-  costume: "Whole costume",
   order: "The order",
   made: "How it is made",
   reference: "Reference",
-  workshop: "Workshop",
 };
 type Tab = keyof typeof TABS;
 const route = useRoute();
@@ -33,10 +29,8 @@ const tab = computed<Tab>(() => (String(route.query.tab) in TABS ? (String(route
 const go = (to: Tab, more: Record<string, unknown> = {}) =>
   router.replace({ query: { ...route.query, ...more, tab: to } as Record<string, string> });
 const bench = useBench(pieceId);
-const costume = useCostume(
-  buildId,
-  computed(() => tab.value === "costume" || tab.value === "order"),
-);
+/** Known once the costume was looked at: what this piece waits for in another. */
+const costume = useCostume(buildId, ref(false));
 const again = () => void client.invalidateQueries({ queryKey: ["steps"] });
 const left = useWaits(bench.data, again);
 const change = useDesignChange(piece);
@@ -80,14 +74,7 @@ watch(
         {{ minutes(bench.data.value.left) }} of work left, about {{ minutes(waiting) }} of waiting
       </p>
     </TabRow>
-    <WorkshopSheet v-if="tab === 'workshop'" />
-    <CostumeBench
-      v-else-if="tab === 'costume'"
-      :costume="costume.data.value"
-      :build="buildId"
-      :stages="build?.schools.rhythm === 'stages'"
-      @open="open" />
-    <NoPattern v-else-if="!bench.data.value || bench.isError.value || !current" :error="bench.error.value" />
+    <NoPattern v-if="!bench.data.value || bench.isError.value || !current" :error="bench.error.value" />
     <div v-else-if="tab === 'step'" class="step">
       <StepList :steps="steps" :current="current.key" :left="left" @pick="(key) => (at = key)" />
       <div class="work">
@@ -111,7 +98,7 @@ watch(
           @aside="aside" />
       </div>
     </div>
-    <OrderPicture v-else-if="tab === 'order'" :bench="bench.data.value" :costume="costume.data.value" @open="open" />
+    <OrderPicture v-else-if="tab === 'order'" :benches="[bench.data.value]" @open="open" />
     <ReferenceSheet
       v-else-if="tab === 'reference' && piece"
       :key="pieceId"

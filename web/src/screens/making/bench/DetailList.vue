@@ -77,12 +77,10 @@ const words = (d: (typeof rows.value)[number]) =>
     <h3>What goes on it</h3>
     <p class="soft">Trims, collars, rivets, magnets, gems: each brings its steps to the right place in the order.</p>
     <p v-for="d in rows" :key="d.key" class="row">
-      <span
-        ><b>{{ d.name }}</b>
-        <span class="soft"
-          >{{ d.kind }}<template v-if="words(d)">, {{ words(d) }}</template></span
-        ></span
-      >
+      <span class="what">
+        <b>{{ d.name }}</b>
+        <span class="soft">{{ [d.kind, words(d)].filter(Boolean).join(", ") }}</span>
+      </span>
       <button class="press plain small" :aria-label="`Take out ${d.name}`" @click="drop(d.key)">Take out</button>
     </p>
     <form class="give" @submit.prevent="put">
@@ -136,6 +134,10 @@ section {
   gap: 12px;
   min-height: 40px;
   border-bottom: 1px solid var(--sheet-line);
+}
+
+.what {
+  display: grid;
 }
 
 .give input.press {

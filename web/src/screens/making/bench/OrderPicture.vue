@@ -1,151 +1,112 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
-import type { Schemas } from "@/api/client";
+import { useElementSize } from "@vueuse/core";
+import { select } from "d3-selection";
+import { zoom, zoomIdentity, type D3ZoomEvent } from "d3-zoom";
+import { computed, onMounted, ref } from "vue";
 import { minutes } from "@/parts/units";
-import { STATE_WORDS, type Bench, type Step } from "./useBench";
+import { chipLines, layLanes, WITH_NUMBERS, WITH_WORDS, type By } from "./orderLanes";
+import { STATE_WORDS, type Bench } from "./useBench";
 
-/** The order of work drawn in lanes: what stands further right comes later, the longest way is one thick line. */
-const props = defineProps<{ bench: Bench; costume?: Schemas["CostumeBenchOut"] }>();
+/** All steps of a piece, or of a costume, in one picture: lanes from the first step to the last, the longest way marked. */
+const props = defineProps<{ benches: readonly Bench[] }>();
 const emit = defineEmits<{ open: [piece: number, key: string] }>();
-const by = ref<"place" | "stage" | "piece">("stage");
-const WAYS = { stage: "by stage", place: "by place", piece: "all pieces" } as const;
-const PLACE = { indoors: "Indoors", ventilated: "Ventilated", outdoors: "Outdoors" };
-const STAGE = {
-  prepare: "Prepare",
-  cut: "Cut",
-  shape: "Shape",
-  join: "Join",
-  smooth: "Smooth",
-  fit: "Fit",
-  paint: "Paint",
-  finish: "Finish",
-};
-const WIDE = 160;
-const HIGH = 58;
-const LABEL = 130;
-interface Chip {
-  key: string;
-  piece: number;
-  step: Step;
-  x: number;
-  y: number;
-  lane: string;
-}
-
-const pieces = computed(() => (by.value === "piece" ? (props.costume?.pieces ?? [props.bench]) : [props.bench]));
-const laneOf = (bench: Bench, step: Step) =>
-  by.value === "piece" ? bench.name : by.value === "place" ? PLACE[step.place] : STAGE[step.stage];
-/** Every step has a column of its own depth; those of one lane and depth stand under each other. */
-const drawing = computed(() => {
-  const order =
-    by.value === "place"
-      ? Object.values(PLACE)
-      : by.value === "stage"
-        ? Object.values(STAGE)
-        : pieces.value.map((p) => p.name);
-  const all = pieces.value.flatMap((bench) => bench.steps.map((step) => ({ bench, step, lane: laneOf(bench, step) })));
-  const lanes = order.filter((name) => all.some((a) => a.lane === name));
-  const depths = [...new Set(all.map((a) => a.step.depth))].sort((a, b) => a - b);
-  const column = new Map(depths.map((d, k) => [d, k]));
-  const chips: Chip[] = [];
-  const tops: { name: string; y: number; height: number }[] = [];
-  let top = 0;
-  for (const name of lanes) {
-    const own = all.filter((a) => a.lane === name);
-    const used = new Map<number, number>();
-    for (const { bench, step } of own) {
-      const x = column.get(step.depth)!;
-      const row = used.get(x) ?? 0;
-      used.set(x, row + 1);
-      chips.push({
-        key: step.key,
-        piece: bench.piece_id,
-        step,
-        x: LABEL + x * WIDE,
-        y: top + row * HIGH + 8,
-        lane: name,
-      });
-    }
-    const height = Math.max(1, ...used.values()) * HIGH + 12;
-    tops.push({ name, y: top, height });
-    top += height;
-  }
-  return { chips, tops, width: LABEL + depths.length * WIDE + 10, height: top };
-});
+const WAYS = { stage: "by stage", place: "by place" } as const;
+const one = computed(() => props.benches.length === 1);
+const way = ref<"stage" | "place">("stage");
+const by = computed<By>(() => (one.value ? way.value : "piece"));
+const size = computed(() => (one.value ? WITH_WORDS : WITH_NUMBERS));
+const sheet = ref<HTMLElement>();
+const { width } = useElementSize(sheet);
+const drawing = computed(() => layLanes(props.benches, by.value, Math.max(340, width.value - 8), size.value));
 const find = (piece: number, key: string) => drawing.value.chips.find((c) => c.piece === piece && c.key === key);
-const path = computed(() =>
-  pieces.value.map((bench) => {
-    const own = bench.steps.filter((s) => s.longest).map((s) => find(bench.piece_id, s.key)!);
-    return own
-      .filter(Boolean)
-      .map((c, k) => `${k ? "L" : "M"}${c.x + 8},${c.y + 22}L${c.x + WIDE - 18},${c.y + 22}`)
-      .join("");
-  }),
-);
 const chosen = ref("");
 const links = computed(() => {
   const chip = drawing.value.chips.find((c) => `${c.piece} ${c.key}` === chosen.value);
   if (!chip) return [];
+  const [wide, high] = [size.value.wide - 10, size.value.high - 8];
   return chip.step.before.flatMap((b) => {
     const from = find(chip.piece, b.key);
     if (!from) return [];
-    const [x, y, u, v] = [from.x + WIDE - 18, from.y + 22, chip.x + 4, chip.y + 22];
-    return [{ key: b.key, hard: b.hard, d: `M${x},${y}C${x + 30},${y} ${u - 30},${v} ${u},${v}` }];
+    const [x, y, u, v] = [from.x + wide / 2, from.y + high, chip.x + wide / 2, chip.y];
+    return [{ key: b.key, hard: b.hard, d: `M${x},${y}C${x},${y + 24} ${u},${v - 24} ${u},${v}` }];
   });
 });
-const cut = (words: string) => (words.length > 36 ? `${words.slice(0, 35)}…` : words);
-function lines(words: string): string[] {
-  const out = [""];
-  for (const word of cut(words).split(" ")) {
-    if (out[out.length - 1] && (out[out.length - 1] + word).length > 17) out.push("");
-    out[out.length - 1] = `${out[out.length - 1]} ${word}`.trim();
-  }
-  return out.slice(0, 2);
-}
+const longest = computed(() => Math.max(0, ...props.benches.map((b) => b.whole)));
+const cut = (name: string) => (name.length > (one.value ? 9 : 16) ? `${name.slice(0, one.value ? 8 : 15)}…` : name);
+
+const svg = ref<SVGSVGElement>();
+const look = ref(zoomIdentity);
+const zooming = zoom<SVGSVGElement, unknown>()
+  .scaleExtent([0.5, 4])
+  .on("zoom", (event: D3ZoomEvent<SVGSVGElement, unknown>) => (look.value = event.transform));
+onMounted(() => svg.value && select(svg.value).call(zooming));
+const scale = (by: number) => svg.value && zooming.scaleBy(select(svg.value), by);
+const whole = () => svg.value && zooming.transform(select(svg.value), zoomIdentity);
+const print = () => {
+  whole();
+  window.print();
+};
 </script>
 
 <template>
-  <div class="order">
+  <div class="order printed">
     <div class="top">
-      <span class="choice" role="group" aria-label="Lanes">
-        <button v-for="(word, key) in WAYS" :key="key" class="press" :aria-pressed="by === key" @click="by = key">
+      <span v-if="one" class="choice" role="group" aria-label="Lanes">
+        <button v-for="(word, key) in WAYS" :key="key" class="press" :aria-pressed="way === key" @click="way = key">
           {{ word }}
         </button>
       </span>
-      <p class="soft figures">
-        The thick line is the longest way: {{ minutes(bench.whole) }} from the first step to the last, with every wait.
-      </p>
+      <p class="soft figures">Thick edges: the longest way, {{ minutes(longest) }} with every wait.</p>
+      <span class="choice tools">
+        <button class="press" aria-label="Nearer" @click="scale(1.35)">+</button>
+        <button class="press" aria-label="Farther" @click="scale(1 / 1.35)">−</button>
+        <button class="press" @click="whole()">Whole</button>
+        <button class="press" @click="print()">Print</button>
+      </span>
     </div>
-    <div class="scroll sheet">
-      <svg :width="drawing.width" :height="drawing.height" role="img" aria-label="Order of work in lanes">
-        <g v-for="(t, k) in drawing.tops" :key="t.name">
-          <rect :y="t.y" :width="drawing.width" :height="t.height" :class="k % 2 ? 'even' : 'odd'" />
-          <text x="12" :y="t.y + 30" class="lane">{{ t.name.length > 14 ? t.name.slice(0, 13) + "…" : t.name }}</text>
-        </g>
-        <path v-for="(d, k) in path" :key="k" :d="d" class="longest" />
-        <path v-for="l in links" :key="l.key" :d="l.d" class="link" :class="{ soft: !l.hard }" />
-        <g
-          v-for="c in drawing.chips"
-          :key="`${c.piece} ${c.key}`"
-          class="chip"
-          :class="c.step.state"
-          :transform="`translate(${c.x} ${c.y})`"
-          tabindex="0"
-          role="button"
-          :aria-label="`${c.step.title}: ${STATE_WORDS[c.step.state]}`"
-          @mouseenter="chosen = `${c.piece} ${c.key}`"
-          @focus="chosen = `${c.piece} ${c.key}`"
-          @click="emit('open', c.piece, c.key)"
-          @keydown.enter="emit('open', c.piece, c.key)">
-          <title>{{ c.step.title }}, {{ STATE_WORDS[c.step.state] }}: {{ minutes(c.step.minutes) }}</title>
-          <rect :width="WIDE - 14" height="44" rx="3" />
-          <text
-            v-for="(line, n) in lines(c.step.title)"
-            :key="n"
-            x="10"
-            :y="lines(c.step.title).length > 1 ? 19 + 17 * n : 27">
-            {{ line }}
-          </text>
+    <div ref="sheet" class="picture sheet">
+      <svg
+        ref="svg"
+        :viewBox="`0 0 ${drawing.width} ${drawing.height}`"
+        :style="{ aspectRatio: `${drawing.width} / ${drawing.height}` }"
+        role="img"
+        aria-label="Order of work in lanes">
+        <g :transform="look.toString()">
+          <g v-for="(t, k) in drawing.lanes" :key="t.name">
+            <rect :y="t.y" :width="drawing.width" :height="t.height" :class="k % 2 ? 'even' : 'odd'" />
+            <text x="10" :y="t.y + 27" class="lane">
+              {{ cut(t.name) }}
+              <title>{{ t.name }}</title>
+            </text>
+          </g>
+          <g
+            v-for="c in drawing.chips"
+            :key="`${c.piece} ${c.key}`"
+            class="chip"
+            :class="[c.step.state, { longest: c.step.longest }]"
+            :transform="`translate(${c.x} ${c.y})`"
+            tabindex="0"
+            role="button"
+            :aria-label="`${c.step.title}: ${STATE_WORDS[c.step.state]}`"
+            @mouseenter="chosen = `${c.piece} ${c.key}`"
+            @focus="chosen = `${c.piece} ${c.key}`"
+            @click="emit('open', c.piece, c.key)"
+            @keydown.enter="emit('open', c.piece, c.key)">
+            <title>{{ c.step.title }}, {{ STATE_WORDS[c.step.state] }}: {{ minutes(c.step.minutes) }}</title>
+            <rect :width="size.wide - 10" :height="size.high - 8" rx="3" />
+            <template v-if="one">
+              <text x="8" y="24" class="number">{{ c.number }}</text>
+              <text
+                v-for="(line, n) in chipLines(c.step.title, 16)"
+                :key="n"
+                x="32"
+                :y="chipLines(c.step.title, 16).length > 1 ? 16 + 15 * n : 24">
+                {{ line }}
+              </text>
+            </template>
+            <text v-else class="number" :x="(size.wide - 10) / 2" y="18" text-anchor="middle">{{ c.number }}</text>
+          </g>
+          <path v-for="l in links" :key="l.key" :d="l.d" class="link" :class="{ soft: !l.hard }" />
         </g>
       </svg>
     </div>
@@ -153,15 +114,16 @@ function lines(words: string): string[] {
       <i class="ready" /> can be done now <i class="waiting" /> waits <i class="blocked" /> not yet
       <i class="done" /> done. Touch a step to see what it needs; press it to work on it.
     </p>
-    <p v-for="w in [...bench.trouble, ...bench.gave_way]" :key="w" class="words">{{ w }}</p>
+    <p v-for="w in benches.flatMap((b) => [...b.trouble, ...b.gave_way])" :key="w" class="words">{{ w }}</p>
   </div>
 </template>
 
 <style scoped>
 .order {
-  display: grid;
-  gap: 10px;
-  align-content: start;
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  gap: 8px;
   min-height: 0;
 }
 
@@ -177,9 +139,22 @@ function lines(words: string): string[] {
   gap: 6px;
 }
 
-.scroll {
-  overflow: auto;
-  max-height: 68vh;
+.tools {
+  margin-left: auto;
+}
+
+.picture {
+  display: grid;
+  flex: 1 1 300px;
+  place-items: start center;
+  min-height: 260px;
+  overflow: hidden;
+}
+
+svg {
+  width: 100%;
+  max-height: 100%;
+  cursor: grab;
 }
 
 .odd {
@@ -195,17 +170,11 @@ function lines(words: string): string[] {
   fill: var(--graphite);
 }
 
-.longest {
-  fill: none;
-  stroke: var(--tape);
-  stroke-width: 14;
-  stroke-linejoin: round;
-}
-
 .link {
   fill: none;
   stroke: var(--graphite);
-  stroke-width: 2;
+  stroke-width: 2.5;
+  pointer-events: none;
 }
 
 .link.soft {
@@ -223,8 +192,18 @@ function lines(words: string): string[] {
 }
 
 .chip text {
-  font: 600 14.5px var(--sans);
+  font: 600 13.5px var(--sans);
   fill: var(--graphite);
+}
+
+.chip .number {
+  font-variant-numeric: tabular-nums;
+  fill: var(--graphite-soft);
+}
+
+.chip.longest rect {
+  stroke: var(--tape-deep);
+  stroke-width: 3.5;
 }
 
 .chip.ready rect {

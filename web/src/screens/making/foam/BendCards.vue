@@ -51,7 +51,7 @@ function arc(b: Bend) {
 </script>
 
 <template>
-  <ul class="cards" style="--card: 350px">
+  <ul class="cards" :class="{ alone: sorted.length === 1 }" style="--card: 350px">
     <li v-for="b in sorted" :key="`${b.side} ${b.panel}`" class="sheet" :data-panel="b.panel">
       <div class="head">
         <h3>
@@ -144,6 +144,18 @@ function arc(b: Bend) {
 
 path {
   fill: var(--foam);
+}
+
+/* One panel alone uses the page: its bend is drawn large beside what is said of it. */
+.alone > li {
+  max-width: 980px;
+  padding: 22px 28px;
+  font-size: 18px;
+}
+
+.alone .head svg {
+  flex: 1;
+  height: 220px;
 }
 
 .bar {
