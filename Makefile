@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test lint types bench mutants accuracy attack shots dev install browser clean
+.PHONY: demo serve test deep wheel lint types bench mutants accuracy attack shots dev install browser clean
 
 demo: install web/dist/index.html
 	$(BIN)/vellumcut demo
@@ -29,6 +29,13 @@ lint: install-dev $(STAMPS)/node
 types: install $(STAMPS)/node
 	$(BIN)/python -m vellumcut.api.schema_file > web/openapi.json
 	cd web && npm run --silent schema
+
+# A wheel that carries the built pages: for makers who have neither node nor make.
+wheel: install web/dist/index.html
+	rm -rf build src/vellumcut/pages && cp -r web/dist src/vellumcut/pages
+	$(BIN)/pip wheel --quiet --disable-pip-version-check --no-deps --wheel-dir dist .; made=$$?; \
+		rm -rf build src/vellumcut/pages; exit $$made
+	@ls -l dist/*.whl
 
 bench: install-dev web/dist/index.html browser
 	$(BIN)/python -m tests.bench

@@ -113,12 +113,11 @@ def posture_rate(server: Server) -> float:
     """Pictures a second of the whole costume while a joint is dragged."""
     browser = Browser()
     browser.driver.set_script_timeout(40)
-    browser.driver.get(f"{server.address}/build/1/rig?piece=5")
+    browser.driver.get(f"{server.address}/build/1/worn?piece=5")
     time.sleep(12)
     press = "[...document.querySelectorAll('button')].find(b => b.textContent.trim() === '{}').click()"
-    for words in ("Movement", "sit"):
-        browser.driver.execute_script(press.format(words))
-        time.sleep(4)
+    browser.driver.execute_script(press.format("sit"))
+    time.sleep(4)
     slide = "const r = document.querySelector(\"input[name='turn-bend']\").getBoundingClientRect();"
     left, wide, y = browser.driver.execute_script(slide + "return [r.x, r.width, r.y + r.height / 2]")
     drawn = "return Number(document.querySelector('.figure canvas').dataset.frames)"

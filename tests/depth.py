@@ -23,4 +23,5 @@ def often(times: int) -> int:
 
 def some(items: Iterable[Item], kept: int = 1) -> list[object]:
     """Parameters, of which all but the first few are looked at by ``make deep`` alone."""
-    return [x if k < kept else pytest.param(x, marks=deep) for k, x in enumerate(items)]
+    rows = [x if isinstance(x, tuple) else (x,) for x in items]
+    return [pytest.param(*row, marks=() if k < kept else deep) for k, row in enumerate(rows)]

@@ -47,6 +47,10 @@ def mark(client: httpx.Client, piece: int, key: str, **said) -> httpx.Response:
 
 @pytest.fixture
 def build(client):
+    return make_build(client)
+
+
+def make_build(client: httpx.Client) -> tuple[int, int, int]:
     """A measured wearer with one pair of bracers; gives (wearer id, build id, piece id)."""
     wearer = post(client, "/api/wearers", {"name": "Perrin Vale"})["id"]
     post(client, f"/api/wearers/{wearer}/measurement-sets", READINGS)

@@ -4,6 +4,7 @@ import hashlib
 import io
 import json
 import random
+import shutil
 import sqlite3
 import threading
 import zipfile
@@ -13,7 +14,7 @@ import pytest
 from fastapi.testclient import TestClient
 from typer.testing import CliRunner
 
-from tests.api.conftest import READINGS, mark, post
+from tests.api.conftest import READINGS, make_build, mark, post
 from tests.api.test_ink_and_scans import packed
 from tests.damage import damaged
 from tests.pictures import picture
@@ -28,10 +29,34 @@ from vellumcut.store.database import DATABASE, Store
 BINARY = {"content-type": "application/octet-stream"}
 
 
+@pytest.fixture(scope="module")
+def full_data(tmp_path_factory):
+    """A data folder with one of everything that can be kept, made once; and whose it is."""
+    folder = tmp_path_factory.mktemp("full") / "data"
+    store = Store(folder)
+    with TestClient(create_app(store), base_url="http://127.0.0.1:8765") as client:
+        numbers = one_of_everything(client)
+    store.close()
+    return folder, numbers
+
+
 @pytest.fixture
-def full(client, build):
-    """A build with one of everything that can be kept."""
-    wearer, made, piece = build
+def store(tmp_path, request):
+    """As everywhere, or with one of everything where a test asks for it."""
+    if "full" in request.fixturenames:
+        shutil.copytree(request.getfixturevalue("full_data")[0], tmp_path / "data")
+    opened = Store(tmp_path / "data")
+    yield opened
+    opened.close()
+
+
+@pytest.fixture
+def full(client, full_data):
+    return full_data[1]
+
+
+def one_of_everything(client) -> tuple[int, int, int]:
+    wearer, made, piece = make_build(client)
     body = client.get(f"/api/builds/{made}").json()
     fields = {"name": body["name"], "wearer_id": wearer, "event_name": "Harbour fair", "event_on": "2027-05-01"}
     client.put(f"/api/builds/{made}", json=fields | {"dart_edges": "square"})

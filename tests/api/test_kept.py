@@ -102,6 +102,7 @@ def test_other_code_begins_afresh_and_what_was_read_longest_ago_goes_first(tmp_p
 
 def test_a_backup_takes_no_worked_out_results(store, client, build, tmp_path):
     kept.keep_on_disk(store.folder)
+    client.patch(f"/api/pieces/{build[2]}", json={"design": {"template": "bracer", "ease": 4.321}})
     client.get(f"/api/pieces/{build[2]}/steps")
     kept._writer.submit(lambda: None).result()
     assert list((store.folder / FOLDER).glob("*/*"))

@@ -10,6 +10,7 @@ from schemathesis.specs.openapi.checks import missing_required_header, positive_
 from tests.depth import DEEP
 from vellumcut.api.app import create_app
 from vellumcut.demo.scenario import load_demo
+from vellumcut.service.keeping import builds
 from vellumcut.store.database import Store
 
 NOT_MEANT = [missing_required_header, unsupported_method, positive_data_acceptance]
@@ -23,13 +24,18 @@ PATIENCE = 120
 
 store = Store(Path(tempfile.mkdtemp(prefix="vellumcut-schema-")))
 load_demo(store)
+if not DEEP:
+    # A costume of four pieces is laid sooner than one of nine, and asks the same of every operation.
+    for piece in builds.list_pieces(store, 1):
+        if piece.id not in (1, 2, 5, 8):
+            builds.remove_piece(store, piece.id)
 app = create_app(store)
 schema = schemathesis.openapi.from_dict(app.openapi())
 schema.app = app
 
 
 @schema.parametrize()
-@settings(max_examples=EXAMPLES if DEEP else 2, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=EXAMPLES if DEEP else 1, deadline=None, suppress_health_check=list(HealthCheck))
 def test_no_input_breaks_the_server_and_answers_keep_the_schema(case):
     response = case.call(base_url="http://127.0.0.1:8765", timeout=PATIENCE)
     assert response.status_code < 500

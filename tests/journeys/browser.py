@@ -67,7 +67,13 @@ class Server:
             return json.loads(answer.read())
 
     def put(self, path: str, body: object) -> None:
-        sent = urllib.request.Request(f"{self.address}{path}", json.dumps(body).encode(), method="PUT")
+        self._send("PUT", path, body)
+
+    def patch(self, path: str, body: object) -> None:
+        self._send("PATCH", path, body)
+
+    def _send(self, method: str, path: str, body: object) -> None:
+        sent = urllib.request.Request(f"{self.address}{path}", json.dumps(body).encode(), method=method)
         sent.add_header("content-type", "application/json")
         urllib.request.urlopen(sent, timeout=90).close()
 
@@ -92,6 +98,14 @@ class Browser:
         service = Service(shutil.which("chromedriver") or "/usr/bin/chromedriver")
         self.driver = webdriver.Chrome(options=options, service=service)
         self.size(width, height)
+
+    def begin(self) -> None:
+        """As newly opened: an empty page of the usual size, no files come down, nothing in the logs."""
+        self.driver.get("about:blank")
+        self.size(1280, 800)
+        shutil.rmtree(self.downloads, ignore_errors=True)
+        for kind in ("browser", "performance"):
+            self.driver.get_log(kind)
 
     def size(self, width: int, height: int) -> None:
         """Set the size of the page itself, not of the window round it."""

@@ -6,9 +6,17 @@ from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
 
 
+@pytest.fixture(scope="session")
+def window():
+    """One browser for several journeys: every server has an address of its own, so nothing of one is known to the next."""
+    browser = Browser()
+    yield browser
+    browser.close()
+
+
 @pytest.fixture
-def maker(tmp_path):
-    yield from _maker(Server(tmp_path / "data"))
+def maker(tmp_path, window):
+    yield from _maker(Server(tmp_path / "data"), window)
 
 
 @pytest.fixture(scope="session")
@@ -20,14 +28,13 @@ def demo_data(tmp_path_factory):
 
 
 @pytest.fixture
-def demo(tmp_path, demo_data):
+def demo(tmp_path, demo_data, window):
     """A maker before a demo of their own, in the folder ``demo``."""
     shutil.copytree(demo_data, tmp_path / "demo")
-    yield from _maker(Server(tmp_path / "demo"))
+    yield from _maker(Server(tmp_path / "demo"), window)
 
 
-def _maker(server: Server):
-    browser = Browser()
-    yield Maker(browser, server)
-    browser.close()
+def _maker(server: Server, window: Browser):
+    window.begin()
+    yield Maker(window, server)
     server.stop()

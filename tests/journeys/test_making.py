@@ -69,10 +69,13 @@ def test_a_breastplate_with_cups_and_collar_up_to_the_clear_coat(demo):
     assert sorted(order, key=lambda k: at[k]) == order
     assert "coat-clear:rest.satin clear" in done
     assert "apart-join:bell" not in done, "what is painted apart is joined after the clear"
-    maker.press("Whole costume")
-    maker.sees("In one go", 40)
     maker.press("The order")
-    maker.sees("The thick line is the longest way", 40)
+    maker.sees("Thick edges: the longest way", 40)
+    assert maker.driver.find_elements(By.CSS_SELECTOR, "g.chip.done")
+    maker.label("All steps")
+    maker.sees("In one go", 60)
+    maker.press("All pieces in order")
+    maker.sees("Thick edges: the longest way", 40)
     assert maker.driver.find_elements(By.CSS_SELECTOR, "g.chip.done")
     assert maker.browser.console_errors() == []
 
@@ -98,10 +101,10 @@ def test_the_maker_without_a_mask_gets_hot_glue_and_clay(demo):
     maker.open(f"/build/1/bench?piece={BREASTPLATE}")
     maker.find("[data-step='seam:centre ridge']").click()
     maker.sees("contact cement on both faces")
-    maker.press("Workshop")
+    maker.label("Workshop")
     maker.press("✓ vapour mask")
     maker.wait(lambda: "vapour mask" not in maker.server.get("/api/owned")["protection"], 30)
-    maker.press("This piece")
+    maker.label("Bench")
     maker.sees("Fill the gaps with foam clay", 30)
     maker.find("[data-step='seam:centre ridge']").click()
     maker.sees("Hot glue in thin lines", 30)

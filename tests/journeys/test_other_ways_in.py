@@ -36,7 +36,7 @@ def bring_in_the_file(maker, tmp_path):
 
 def open_what_cannot_be_put_on(maker):
     maker.label("Rig")
-    maker.press("Getting dressed")
+    maker.press("Getting in")
     maker.sees("passes: the narrowest inside")
     maker.label("Flatten")
     maker.write("ease", "1/8")
@@ -45,7 +45,7 @@ def open_what_cannot_be_put_on(maker):
     maker.sees("It cannot be put on")
     maker.press("Open the back, with lacing")
     maker.sees("eyelets")
-    maker.press("Getting dressed")
+    maker.press("Getting in")
     maker.sees("It goes on")
 
 

@@ -98,6 +98,7 @@ def test_a_pauldron_is_hung_on_the_torso_and_the_helper_gets_a_card(demo):
     maker.sees(f"{round(front['cut'])} mm")
     maker.choose("piece", str(BREASTPLATE)) if maker.driver.find_elements(By.NAME, "piece") else None
     assert any(a["name"] == "pauldron: front" for a in rig(maker, BREASTPLATE)["anchors"])
+    maker.label("Worn")
     maker.press("Getting dressed")
     maker.sees("Dressing order", 30)
     maker.sees("Helper")
@@ -112,7 +113,7 @@ def test_a_costume_that_cannot_sit_is_mended_by_one_press_and_undone_by_another(
     maker = demo
     maker.open(f"/build/1/rig?piece={BREASTPLATE}")
     maker.sees("It holds", 60)
-    maker.press("Movement")
+    maker.label("Worn")
     maker.press("sit")
     maker.sees("Cuisses and Faulds shelf meet at", 60)
     before = cuisses(maker)

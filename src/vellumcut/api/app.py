@@ -18,7 +18,9 @@ from vellumcut.api.schemas import ProblemOut
 from vellumcut.api.turns import Turns
 from vellumcut.store.database import Store
 
-FRONT_END = Path(__file__).parents[3] / "web" / "dist"
+_SHIPPED = Path(__file__).parents[1] / "pages"
+FRONT_END = _SHIPPED if _SHIPPED.is_dir() else Path(__file__).parents[3] / "web" / "dist"
+"""The built pages: in the package where it was built as a wheel, beside the sources otherwise."""
 FOR_EVER = {"cache-control": "public, max-age=31536000, immutable"}
 
 

@@ -9,7 +9,14 @@ from typing import Annotated
 
 import typer
 
-app = typer.Typer(add_completion=False, no_args_is_help=True, help="From body to flat panels, to armour that fits.")
+app = typer.Typer(
+    add_completion=False,
+    no_args_is_help=True,
+    # Plain words: the library that draws frames round them takes as long to load as all the rest.
+    rich_markup_mode=None,
+    pretty_exceptions_enable=False,
+    help="From body to flat panels, to armour that fits.",
+)
 FIRST_PORT = 8765
 FileArgument = Annotated[Path, typer.Argument(metavar="BUILD.json", help="A build file; see docs/formats.md.")]
 OutOption = Annotated[Path, typer.Option(help="Folder for the files; made if missing.")]

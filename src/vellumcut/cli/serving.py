@@ -56,6 +56,15 @@ def _hold_little_memory() -> None:
         ctypes.CDLL("libc.so.6").mallopt(_MOST_ARENAS, 2)
 
 
+def _has_screen() -> bool:
+    """Whether there is a browser to open that is no terminal's."""
+    return (
+        os.name == "nt"
+        or sys.platform == "darwin"
+        or bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
+    )
+
+
 def _run(store: Store, port: int | None) -> None:
     _hold_little_memory()
     # The server ends a stopped process by its signal once more: turned into an exit, the store is closed first.
@@ -67,7 +76,7 @@ def _run(store: Store, port: int | None) -> None:
         raise
     address = f"http://127.0.0.1:{chosen}/"
     print(f"Vellumcut is at {address}  (data in {store.folder}; Ctrl+C ends it)", flush=True)
-    if os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"):
+    if _has_screen():
         threading.Timer(1.0, webbrowser.open, [address]).start()
     try:
         uvicorn.run(create_app(store), host="127.0.0.1", port=chosen, log_level="warning")

@@ -7,6 +7,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 import typer
+from platformdirs import user_data_path
 from pydantic import ValidationError
 
 from vellumcut.core.errors import CraftError
@@ -36,7 +37,7 @@ def data_folder() -> Path:
     """The workshop's own data folder."""
     if chosen := os.environ.get("VELLUMCUT_DATA"):
         return Path(chosen)
-    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "vellumcut"
+    return user_data_path("vellumcut", appauthor=False)
 
 
 def put(path: Path, content: bytes) -> Path:

@@ -1,8 +1,6 @@
 """Processes that read a stranger's file: each has a limit on time and memory, says how far it is, and leaves nothing
 behind."""
 
-import resource
-import signal
 import subprocess
 import sys
 import tempfile
@@ -11,6 +9,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from vellumcut.core.errors import CraftError
+from vellumcut.formats.limits import ENDED_BY_TIME, environment, limit
 
 Report = Callable[[float, str], None]
 MOST_SECONDS = 90
@@ -19,13 +18,11 @@ PATIENCE = 240
 """Seconds by the clock."""
 MOST_MEMORY = 6_000_000_000
 BAD_INPUT = 2
-ENDED_BY_TIME = (-signal.SIGXCPU, -signal.SIGKILL)
 
 
 def bounded() -> None:
     """Called by a worker before it reads anything."""
-    resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (MOST_SECONDS, MOST_SECONDS))
+    limit(MOST_SECONDS, MOST_MEMORY)
 
 
 def say(share: float, words: str) -> None:
@@ -43,7 +40,8 @@ def worked(
     """
     with tempfile.TemporaryDirectory(prefix="vellumcut-work-") as folder:
         command = [sys.executable, "-m", module, str(source), folder, told]
-        with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as process:
+        pipes = {"stdout": subprocess.PIPE, "stderr": subprocess.PIPE, "encoding": "utf-8"}
+        with subprocess.Popen(command, env=environment(), **pipes) as process:  # type: ignore[call-overload]
             try:
                 for line in process.stdout or ():
                     share, _, words = line.strip().partition(" ")

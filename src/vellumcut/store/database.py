@@ -1,12 +1,11 @@
 """The database file: opened by one server at a time, copied before it is migrated and once a day, written durably."""
 
-import fcntl
 import logging
 import os
 import sqlite3
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -21,6 +20,7 @@ from sqlalchemy.orm import Session
 from vellumcut.store.copies import copy_database, has_copy_of_today
 from vellumcut.store.files import clear_scratch, sweep
 from vellumcut.store.journal import record_change
+from vellumcut.store.lock import take_lock
 from vellumcut.store.models import BenchPicture, ReferencePicture, Scan, TracedPhotograph
 
 log = logging.getLogger("vellumcut")
@@ -54,7 +54,7 @@ class Store:
                 path.mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise StoreError(f"The data folder {folder} cannot be made: {error.strerror}") from None
-        self._lock = _take_lock(folder)
+        self._unlock = _take_lock(folder)
         self.path = folder / DATABASE
         self.engine = _engine(self.path)
         try:
@@ -76,7 +76,7 @@ class Store:
 
     def _let_go(self) -> None:
         self.engine.dispose()
-        os.close(self._lock)
+        self._unlock()
 
     @contextmanager
     def read(self) -> Iterator[Session]:
@@ -156,18 +156,15 @@ def _engine(path: Path) -> Engine:
     return engine
 
 
-def _take_lock(folder: Path) -> int:
-    """Lock the folder itself: a lock in a file of its own is gone with the file."""
+def _take_lock(folder: Path) -> Callable[[], None]:
     try:
-        handle = os.open(folder, os.O_RDONLY)
-        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        return take_lock(folder)
     except BlockingIOError:
         raise StoreError(
             f"Another Vellumcut already uses {folder}. Close it first, or choose another folder with VELLUMCUT_DATA"
         ) from None
     except OSError as error:
         raise StoreError(f"The data folder {folder} cannot be written: {error.strerror}") from None
-    return handle
 
 
 def _config() -> Config:

@@ -1,7 +1,6 @@
 """Triangle meshes in open formats: OBJ, STL, PLY and GLB, read in a process of its own with bounds, and written."""
 
 import json
-import signal
 import subprocess
 import sys
 import tempfile
@@ -13,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.errors import CraftError
+from vellumcut.formats.limits import ENDED_BY_TIME, environment
 
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
@@ -29,7 +29,6 @@ PATIENCE = 90
 MOST_MEMORY = 4_000_000_000
 """Of the reading process, bytes."""
 BAD_INPUT = 2
-ENDED_BY_TIME = (-signal.SIGXCPU, -signal.SIGKILL)
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,7 +63,9 @@ def read_mesh_file(path: Path) -> ReadMesh:
         out = Path(folder) / "mesh.npz"
         command = [sys.executable, "-m", "vellumcut.formats.body.mesh_worker", str(path), str(out)]
         try:
-            done = subprocess.run(command, capture_output=True, timeout=PATIENCE, text=True, check=False)
+            done = subprocess.run(
+                command, capture_output=True, timeout=PATIENCE, encoding="utf-8", env=environment(), check=False
+            )
         except subprocess.TimeoutExpired:
             raise CraftError(
                 f"The file was not read within {PATIENCE} s; try again, or send a simpler one", "file"

@@ -1,7 +1,6 @@
 """Reads one mesh file and ends: run as a process of its own, so a broken or huge file cannot harm the server."""
 
 import json
-import resource
 import struct
 import sys
 from pathlib import Path
@@ -19,6 +18,7 @@ from vellumcut.formats.body.mesh_files import (
     MeshFormat,
     mesh_format,
 )
+from vellumcut.formats.limits import limit
 
 LONGEST_HEAD = 20_000_000
 """Of a GLB's description, bytes."""
@@ -27,8 +27,7 @@ WORDS = {"obj": "an OBJ", "stl": "an STL", "ply": "a PLY", "glb": "a GLB"}
 
 
 def main(source: Path, target: Path) -> int:
-    resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (MOST_SECONDS, MOST_SECONDS))
+    limit(MOST_SECONDS, MOST_MEMORY)
     kind = mesh_format(source.name)
     try:
         _check_count(source, kind)
