@@ -101,6 +101,11 @@ class Browser:
 
     def begin(self) -> None:
         """As newly opened: an empty page of the usual size, no files come down, nothing in the logs."""
+        first, *others = self.driver.window_handles
+        for other in others:
+            self.driver.switch_to.window(other)
+            self.driver.close()
+        self.driver.switch_to.window(first)
         self.driver.get("about:blank")
         self.size(1280, 800)
         shutil.rmtree(self.downloads, ignore_errors=True)

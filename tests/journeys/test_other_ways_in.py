@@ -71,5 +71,5 @@ def undo_and_go_on(maker):
     maker.find("[role=dialog] input").send_keys("day and night", Keys.ENTER)
     maker.wait(lambda: "night" in maker.driver.find_element(By.TAG_NAME, "html").get_attribute("class"))
     maker.driver.find_element(By.TAG_NAME, "body").send_keys("/")
-    maker.find("[role=dialog] input").send_keys("logbook", Keys.ENTER)
+    maker.find("[role=dialog] input").send_keys("try it on", Keys.ENTER)
     maker.sees("Fittings of Bracers")

@@ -1,9 +1,11 @@
 """The wheel on a maker's machine: no sources, no node, nothing but what it was locked with."""
 
+import contextlib
 import json
 import subprocess
 import sys
 import sysconfig
+import urllib.request
 import venv
 from pathlib import Path
 
@@ -57,6 +59,11 @@ class Installed:
             text=True,
         )
 
+    def answers(self) -> bool:
+        with contextlib.suppress(OSError), urllib.request.urlopen(f"{self.address}/api/settings", timeout=5) as answer:
+            return answer.status == 200
+        return False
+
     def stop(self) -> None:
         self.process.terminate()
         self.process.wait(30)
@@ -77,7 +84,8 @@ def test_the_demo_opens_and_a_pattern_is_written(installed, window, tmp_path):
         assert server.address in server.process.stdout.readline()
         window.begin()
         maker = Maker(window, server)
-        maker.wait(lambda: maker.open("/") or True, 60)
+        maker.wait(server.answers, 60)
+        maker.open("/")
         maker.sees("Bell-Warden of the Drowned Light", 60)
         build = maker.driver.execute_async_script(
             "const done = arguments[0]; fetch('/api/builds/1/build.json').then((r) => r.text()).then(done)"

@@ -23,6 +23,8 @@ MOST_BYTES = 200_000_000
 """All results together; the oldest read go first."""
 SWEPT_TO = 0.7
 """A sweep leaves so much of the bound, so that it is not needed at every write."""
+LEAST_FREE = 1_000_000_000
+"""Bytes that are left to the maker: on a fuller disk nothing is kept that can be worked out again."""
 _DIGEST = 32
 _MADE_WITH = ("numpy", "scipy", "libigl", "shapely", "pydantic")
 
@@ -76,6 +78,8 @@ class Results:
         if not self._works:
             return
         try:
+            if shutil.disk_usage(self.folder).free < LEAST_FREE:
+                return
             with tempfile.NamedTemporaryFile(dir=self.folder, prefix="new-", delete=False) as file:
                 file.write(hashlib.sha256(content).digest() + content)
             os.replace(file.name, self._path(shelf, key))

@@ -136,6 +136,9 @@ h1 {
 }
 
 .name {
+  display: block;
+  min-width: 0;
+  overflow: hidden;
   color: inherit;
   text-decoration: none;
 }

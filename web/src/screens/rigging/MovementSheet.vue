@@ -163,9 +163,10 @@ function words(b: Schemas["BindOut"]): string {
 .side {
   display: grid;
   flex: 1 1 330px;
+  grid-template-columns: minmax(0, 1fr);
   gap: 12px;
   align-content: start;
-  min-width: 300px;
+  min-width: min(300px, 100%);
 }
 
 .postures {
@@ -185,12 +186,13 @@ function words(b: Schemas["BindOut"]): string {
   display: grid;
   contain: paint;
   will-change: transform;
-  grid-template-columns: 9.5em 1fr 3em;
+  grid-template-columns: minmax(0, 9.5em) minmax(0, 1fr) 3em;
   gap: 10px;
   align-items: center;
 }
 
 .slide input {
+  min-width: 0;
   min-height: 36px;
   accent-color: var(--verdigris);
 }
