@@ -13,9 +13,15 @@ demo: install web/dist/index.html
 serve: install web/dist/index.html
 	$(BIN)/vellumcut serve
 
-test: install-dev web/dist/index.html browser lint
-	$(BIN)/pytest -n 2 --dist worksteal tests/core tests/formats tests/api
-	$(BIN)/pytest -n 2 --dist worksteal tests/journeys
+test: install-dev web/dist/index.html browser
+	@$(BIN)/python -m tests.whole
+
+# All examples of everything, breaks planted, kills, photographs: an hour and more.
+deep: install-dev web/dist/index.html browser lint wheel
+	VELLUMCUT_DEEP=1 $(BIN)/pytest -n 2 --dist worksteal -m "deep or not deep" tests/core tests/formats tests/api tests/journeys
+	$(BIN)/python -m tests.mutants
+	$(BIN)/python -m tests.attack
+	$(BIN)/python -m tests.accuracy
 
 lint: install-dev $(STAMPS)/node
 	$(BIN)/ruff check src tests
@@ -24,7 +30,7 @@ lint: install-dev $(STAMPS)/node
 	$(BIN)/lint-imports
 	$(BIN)/python -m vellumcut.api.schema_file > web/openapi.json
 	cd web && npm run --silent schema -- --check
-	cd web && npm run --silent lint && npm run --silent check
+	cd web && npm run --silent lint && npm run --silent check && npm run --silent test
 
 types: install $(STAMPS)/node
 	$(BIN)/python -m vellumcut.api.schema_file > web/openapi.json

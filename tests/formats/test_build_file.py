@@ -88,7 +88,6 @@ def test_the_schema_is_printed_and_is_the_file_s_own():
         (changed("pieces.0.template", "wing"), "must be one of"),
         (changed("pieces.0.colour", "red"), "not a field known here"),
         (changed("pieces.0.foam", 0), "at least 0.5"),
-        (changed("pieces.1.name", "Bracers"), "give each its own name"),
         (changed("wearer.measurements.taken_on", "yesterday"), "must be a date"),
         (changed("version", 2), "must be one of 1"),
         (changed("pieces", {}), "must be a list"),
@@ -140,3 +139,8 @@ def test_the_command_line_ends_with_2_and_a_sentence(arguments, words, tmp_path,
 def test_csv_is_read_back_and_runs_no_formulas():
     text = write_csv(("a", "b"), [("x,y", 1.23456), ('say "hi"', None), ("=1+1", -2)])
     assert list(csv.reader(io.StringIO(text))) == [["a", "b"], ["x,y", "1.23"], ['say "hi"', ""], ["'=1+1", "-2"]]
+
+
+def test_pieces_of_one_name_are_numbered():
+    build = read_build(changed("pieces.1.name", "Bracers"))
+    assert [p.title for p in build.pieces][:2] == ["Bracers", "Bracers 2"]

@@ -40,7 +40,6 @@ VIEWS = (
     ("bench", "/build/1/bench?piece=2", (CLICK.format("Why?"),)),
     ("order", "/build/1/bench?piece=5&tab=order", (WAIT,)),
     ("finish", "/build/1/finish?piece=5", ("document.querySelectorAll('.swatch')[2]?.click()",)),
-    ("together", "/build/1/together?piece=5", (*[WAIT] * 3,)),
     ("rig", "/build/1/rig?piece=7", (*[WAIT] * 3,)),
     ("fit", "/build/1/fit?piece=1", (CLICK.format("Change the pattern by this"), WAIT)),
     (

@@ -1,3 +1,4 @@
+/** The pages begin here: fonts, styles, questions to the server, and the screens. */
 import "@fontsource/atkinson-hyperlegible-next/latin-400.css";
 import "@fontsource/atkinson-hyperlegible-next/latin-700.css";
 import "@fontsource/atkinson-hyperlegible-next/latin-ext-400.css";

@@ -9,6 +9,8 @@ from typing import Annotated
 
 import typer
 
+from vellumcut.cli.ports import FIRST_PORT
+
 app = typer.Typer(
     add_completion=False,
     no_args_is_help=True,
@@ -17,7 +19,6 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
     help="From body to flat panels, to armour that fits.",
 )
-FIRST_PORT = 8765
 FileArgument = Annotated[Path, typer.Argument(metavar="BUILD.json", help="A build file; see docs/formats.md.")]
 OutOption = Annotated[Path, typer.Option(help="Folder for the files; made if missing.")]
 PieceOption = Annotated[str | None, typer.Option(help="Name of one piece; default all.")]

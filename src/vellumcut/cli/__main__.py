@@ -1,3 +1,5 @@
+"""``python -m vellumcut.cli``."""
+
 from vellumcut.cli import main
 
 main()

@@ -14,7 +14,7 @@ from pathlib import Path
 import uvicorn
 
 from vellumcut.api.app import create_app
-from vellumcut.cli import FIRST_PORT
+from vellumcut.cli.ports import FIRST_PORT, LAST_PORT
 from vellumcut.cli.words import clear_words, data_folder
 from vellumcut.core.errors import CraftError
 from vellumcut.demo.scenario import load_demo
@@ -22,7 +22,6 @@ from vellumcut.service.hands import dismiss, share
 from vellumcut.service.kept import keep_on_disk
 from vellumcut.store.database import Store, StoreError
 
-LAST_PORT = 8865
 _MOST_ARENAS = -8
 """glibc's number for the most arenas, as its manual gives it."""
 

@@ -392,10 +392,9 @@ def test_taking_all_darts_out_gives_the_outline_back(places):
     ink, _ = add_darts(plane, region.ink, drawn)
     assume(ink.darts)
     assert len(ink.outline) >= len(region.ink.outline)
-    back = without_darts(ink)
-    assert back.darts == ()
+    assert (back := without_darts(ink)).darts == ()
     assert [line.name for line in back.outline] == [line.name for line in region.ink.outline]
-    for was, now in zip(region.ink.outline, back.outline, strict=True):
-        then, line = (LineString(plane.flat(x.uv)) for x in (was, now))
+    for pair in zip(region.ink.outline, back.outline, strict=True):
+        then, line = (LineString(plane.flat(x.uv)) for x in pair)
         assert line.length == pytest.approx(then.length, abs=0.05)
         assert line.hausdorff_distance(then) < 0.05

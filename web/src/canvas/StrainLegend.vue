@@ -1,4 +1,5 @@
 <script setup lang="ts">
+/** What the bands of the strain picture mean for this foam. */
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import { legend, scaleOf } from "./strainBands";

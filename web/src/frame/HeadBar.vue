@@ -1,4 +1,5 @@
 <script setup lang="ts">
+/** The head of every page: the figure that picks a piece, whose costume it is, undo, the unit, day and night. */
 import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Piece } from "@/api/client";

@@ -1,3 +1,4 @@
+/** The chart library, loaded when a chart is drawn. */
 import { LineChart } from "echarts/charts";
 import { GridComponent, TooltipComponent } from "echarts/components";
 import { init, use, type EChartsType } from "echarts/core";

@@ -1,5 +1,6 @@
 """BUILD.json: a build as a text file, written by hand or by the program. See docs/formats.md."""
 
+import itertools
 import json
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -62,11 +63,19 @@ def read_build(text: str | bytes) -> BuildFile:
         raise CraftError(f"The file is larger than {LARGEST_FILE // 1_000_000} MB; a build file is a few kilobytes")
     build = BuildFile.model_validate(read_json(text))
     check_possible(build.wearer.measurements)
-    titles = [p.title for p in build.pieces]
-    for title in titles:
-        if titles.count(title) > 1:
-            raise CraftError(f'Two pieces are called "{title}"; give each its own name', "pieces")
-    return build
+    return _told_apart(build)
+
+
+def _told_apart(build: BuildFile) -> BuildFile:
+    """Pieces of one name are numbered, as the program numbers them: until step 3 two could have one."""
+    taken: set[str] = set()
+    pieces = []
+    for piece in build.pieces:
+        numbered = (piece.title if n == 1 else f"{piece.title} {n}" for n in itertools.count(1))
+        name = next(x for x in numbered if x not in taken)
+        taken.add(name)
+        pieces.append(piece if name == piece.title else piece.model_copy(update={"name": name}))
+    return build.model_copy(update={"pieces": tuple(pieces)})
 
 
 def read_json(text: str | bytes) -> Any:

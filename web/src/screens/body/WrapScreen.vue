@@ -1,4 +1,5 @@
 <script setup lang="ts">
+/** The cast: film and tape to have ready, who helps, the time in the tube. */
 import { computed, ref, watch } from "vue";
 import { api, take } from "@/api/client";
 import { useChange, useHere, usePieceQuery, useTimers } from "@/api/queries";

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+/** What the maker has and how fast they work, for every build. */
 import ScreenFrame from "@/frame/ScreenFrame.vue";
 import WorkshopSheet from "./bench/WorkshopSheet.vue";
 </script>

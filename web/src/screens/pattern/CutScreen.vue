@@ -1,4 +1,5 @@
 <script setup lang="ts">
+/** Pages at full size, files for a cutter, the record card. */
 import { computed, ref } from "vue";
 import { api, take, type Schemas, type Settings } from "@/api/client";
 import { useAsk, useCatalogue, useChange, useHere, useSettings, useSettingsChange } from "@/api/queries";

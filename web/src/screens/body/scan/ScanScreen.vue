@@ -1,4 +1,5 @@
 <script setup lang="ts">
+/** A scan brought in, its ends set, its tube fitted. */
 import { computed, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { api, take, type Schemas } from "@/api/client";

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+/** The measures of a wearer: dated sets, limbs and trunk, what is guessed and what is unlikely. */
 import { ElDatePicker } from "element-plus/es/components/date-picker/index";
 import { computed, ref, watch } from "vue";
 import { api, seen, take, type MeasurementsIn } from "@/api/client";

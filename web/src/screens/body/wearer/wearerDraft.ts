@@ -1,19 +1,14 @@
 import { computed, ref, watch, type Ref } from "vue";
 import { type Measurements, type MeasurementsIn, type Question, type Schemas } from "@/api/client";
 import { OVERTAKEN, saveSet, say, useChange } from "@/api/queries";
+import { changeLimb, changeTrunk, keyOf, partSides, placeOf, type LimbChange, type TorsoField } from "./readings";
+
+export type { LimbChange } from "./readings";
 
 export type Limb = Schemas["LimbReading-Output"];
 export type Reading = Schemas["StationReading-Output"];
 export type KeptSet = Schemas["SetOut"];
 export type Side = Limb["side"];
-
-export interface LimbChange {
-  segment: string;
-  side: Side;
-  station?: string;
-  field: "girth" | "at" | "ratio" | "strip" | "gate";
-  text: string;
-}
 
 interface Saving {
   body: MeasurementsIn;
@@ -70,48 +65,19 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
     return structuredClone(JSON.parse(JSON.stringify(waiting.value ?? kept.value!.readings)) as MeasurementsIn);
   }
 
-  function limbOf(body: MeasurementsIn, segment: string, side: Side) {
-    let limb = body.limbs?.find((l) => l.segment === segment && l.side === side);
-    if (!limb) {
-      limb = { segment: segment as Limb["segment"], side, stations: {} };
-      body.limbs = [...(body.limbs ?? []), limb];
-    }
-    return limb;
-  }
-
   function change(c: LimbChange) {
-    const body = copy();
-    const limb = limbOf(body, c.segment, c.side);
-    const key = `${c.segment}.${c.side}.${c.station ?? "gate"}.${c.field}`;
+    const key = keyOf(c);
     delete refusals.value[key];
-    if (c.field === "gate") limb.gate = c.text || null;
-    else if (c.station) {
-      const place = `${c.segment}.${c.side}.${c.station}`;
-      const now = limb.stations[c.station] as Schemas["StationReading-Input"] | undefined;
-      const made = setField(now, c, (drafts.value[place] ??= {}));
-      if (!made) {
-        if (c.field === "girth" && !c.text) delete limb.stations[c.station];
-        else return;
-      } else limb.stations[c.station] = made;
-    }
-    send(body, key);
+    const body = copy();
+    if (changeLimb(body, c, (drafts.value[placeOf(c)] ??= {}), usualAt.value)) send(body, key);
   }
 
   /** One measure of the trunk: a girth, or with ``length`` a length; an empty one is guessed again. */
-  function changeTorso(name: string, text: string, what: "girth" | "strip" | "length") {
-    const body = copy();
-    const torso = (body.torso ??= { girths: {}, lengths: {}, posture: "usual" });
-    const girths = (torso.girths ??= {}) as Record<string, Schemas["StationReading-Input"]>;
-    const lengths = (torso.lengths ??= {}) as Record<string, number | string>;
+  function changeTorso(name: string, text: string, what: TorsoField) {
     const key = `torso.${name}.${what}`;
     delete refusals.value[key];
-    if (what === "length") {
-      if (text) lengths[name] = text;
-      else delete lengths[name];
-    } else if (what === "strip")
-      girths[name] = { ...girths[name], tool: Number(text) > 0 ? "foam" : "tape", strip: Number(text) };
-    else if (text) girths[name] = { ...(girths[name] ?? { at: 0 }), girth: text };
-    else delete girths[name];
+    const body = copy();
+    changeTrunk(body, name, text, what);
     send(body, key);
   }
 
@@ -121,21 +87,6 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
     send(body);
   }
 
-  /** A station exists once its girth is known; a distance typed before that is kept until then. */
-  function setField(
-    now: Schemas["StationReading-Input"] | undefined,
-    c: LimbChange,
-    draft: { at?: string; girth?: string },
-  ) {
-    if (c.field === "girth" && !c.text) return undefined;
-    if (!now && c.field === "at") draft.at = c.text;
-    if (!now && c.field !== "girth") return undefined;
-    const base = now ?? { girth: c.text, at: draft.at ?? usualAt.value[`${c.segment}.${c.station}`] ?? 0 };
-    if (c.field === "ratio") return { ...base, ratio: c.text ? Number(c.text.replace(",", ".")) : null };
-    if (c.field === "strip")
-      return { ...base, tool: Number(c.text) > 0 ? ("foam" as const) : ("tape" as const), strip: Number(c.text) };
-    return { ...base, [c.field]: c.text || 0 };
-  }
   const usualAt = ref<Record<string, number>>({});
 
   function confirm() {
@@ -144,18 +95,9 @@ export function useDraft(sets: Ref<KeptSet[] | undefined>, chosen: Ref<number>) 
     send(body);
   }
 
-  /** One reading for both sides, or one for each: the shared one becomes two alike, or the left becomes shared. */
   function setApart(segment: string, apart: boolean) {
     const body = copy();
-    const limbs = body.limbs ?? [];
-    const others = limbs.filter((l) => l.segment !== segment);
-    const from =
-      limbs.find((l) => l.segment === segment && (apart ? l.side === "both" : l.side === "left")) ??
-      limbs.find((l) => l.segment === segment);
-    if (!from) return;
-    const sides: Side[] = apart ? ["left", "right"] : ["both"];
-    body.limbs = [...others, ...sides.map((side) => ({ ...from, side }))];
-    send(body);
+    if (partSides(body, segment, apart)) send(body);
   }
 
   const shown = computed(() => (waiting.value ?? kept.value?.readings) as Measurements | undefined);

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+/** Every costume with its figure, and the way to begin one. */
 import { ref } from "vue";
 import { useRouter } from "vue-router";
 import { api, seen, take, type Build, type Piece } from "@/api/client";
