@@ -5,31 +5,21 @@ import math
 import os
 import platform
 import statistics
+import subprocess
+import sys
 import tempfile
 import time
+from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 
 import httpx
-import igl
 import numpy as np
 from PIL import Image
 
-from tests.bench_rows import foam_rows, making_rows, median_ms, rig_rows, suit, timed_job
-from tests.bodies import SHELLS, WEARER
+from tests.bench_core import core_rows
+from tests.bench_rows import foam_rows, making_rows, median_ms, restart_rows, rig_rows, suit, timed_job
 from tests.journeys.browser import Browser, Server
-from vellumcut.core.cast.landmarks import propose_ends
-from vellumcut.core.cast.mesh import BodyMesh
-from vellumcut.core.cast.scan import fit_limb, limb_placement
-from vellumcut.core.cast.scan_trunk import fit_trunk
-from vellumcut.core.cast.stations import build_tube
-from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, mesh_panel
-from vellumcut.core.flatten.solve import flatten_mesh
-from vellumcut.core.ink.library.table import starter_design
-from vellumcut.core.ink.templates import armour_surface, ink_limb_piece
-from vellumcut.core.pattern.pattern import pattern_piece
-from vellumcut.formats.pattern.pdf import write_pdf
-from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
 PAGE = Path(__file__).parents[1] / "docs" / "benchmarks.md"
 
@@ -260,100 +250,95 @@ def _red_ball(browser: Browser) -> tuple[float, float]:
     return float(columns[low].mean()), float(rows[low].mean()) - 1
 
 
-def scan_times() -> tuple[int, dict[str, float]]:
-    """Triangles of a made-up body and ms from its mesh to each segment's tube, proposing the ends included."""
-    points, faces = made_up_body(BodyShape(), 12.6)
-    mesh = BodyMesh(points, faces)
-
-    def fit(segment: str) -> None:
-        ends = propose_ends(mesh, segment, "left")
-        low, high, ahead = (np.array(p) for p in (ends.low, ends.high, ends.front))
-        if segment == "torso":
-            fit_trunk(mesh, low, high, ahead)
-        else:
-            span = float(np.linalg.norm(high - low))
-            fit_limb(mesh, limb_placement(low, high, ahead, False), span, ("a", "b", "c"))
-
-    return len(faces), {s: median_ms(lambda s=s: fit(s), 3) for s in ("torso", "forearm", "lower leg", "thigh")}
+Rows = list[tuple[str, str, str]]
 
 
-def solver_share() -> tuple[int, float, float]:
-    """Faces, ms of the bare solver call with as many iterations as are used, ms of the whole flattening of that
-    mesh."""
-    design = starter_design("bracer")
-    surface = armour_surface(build_tube(WEARER, "forearm", "left"), design)
-    mesh = mesh_panel(surface, ink_limb_piece(surface, design), 8.6)
-    faces = np.asfortranarray(mesh.rest.faces)
-    empty, none = np.zeros(0, dtype=np.int32), np.zeros((0, 2), order="F")
+def edit_rows(server: Server) -> Rows:
+    rows = []
+    for word, piece, station, start in (
+        ("bracer", 1, "belly", 246),
+        ("greave", 2, "calf", 360),
+        ("breastplate", 5, "bust", 930),
+    ):
+        edits = girth_edits(server, piece, station, [start + k for k in range(13)])
+        figure = f"{statistics.median(edits):.0f} ms (worst {max(edits):.0f})"
+        what = f"Girth edited to new outline on screen, {word}, median of {len(edits)}"
+        rows.append((what, figure, "250 ms median, 400 worst"))
+    return rows
 
-    def bare() -> None:
-        start = (np.asfortranarray(mesh.xyz), faces, np.asfortranarray(mesh.chart))
-        data = igl.slim_precompute(*start, igl.MappingEnergyType.SYMMETRIC_DIRICHLET, empty, none, 0.0)
-        igl.slim_solve(data, 20)
 
-    whole = median_ms(lambda: flatten_mesh(mesh.xyz, mesh.rest, mesh.chart), 9)
-    return len(mesh.rest.faces), median_ms(bare, 9), whole
+def view_rows(server: Server) -> Rows:
+    cold, warm = first_views(server)
+    return [
+        ("First view on localhost, new browser", f"{cold:.0f} ms", "700 ms"),
+        ("First view on localhost, again", f"{warm:.0f} ms", "400 ms"),
+    ]
+
+
+def tick_rows(server: Server) -> Rows:
+    ticks = ticks_on_screen(server)
+    figure = f"{statistics.median(ticks):.0f} ms (worst {max(ticks):.0f})"
+    return [("A step ticked on the screen, press to next step, median of 6", figure, "150 ms")]
+
+
+def help_rows() -> Rows:
+    command = [sys.executable, "-c", "from vellumcut.cli import main; main()", "--help"]
+    ms = median_ms(lambda: subprocess.run(command, capture_output=True, check=True), 7)
+    return [("vellumcut --help", f"{ms:.0f} ms", "300 ms")]
+
+
+def drag_rows(server: Server) -> Rows:
+    on_sheet, on_cast = drag_rates(server)
+    return [
+        ("Dragging an ink point on the sheet, frames a second", f"{on_sheet:.0f}", "30"),
+        ("Dragging an ink point on the cast, frames a second", f"{on_cast:.0f}", "20"),
+    ]
+
+
+def on_demos(folder: Path) -> list[tuple[str, Callable[[], Rows]]]:
+    """What is measured on a demo of its own each, by its name."""
+
+    def on(name: str, measure: Callable[[Server], Rows]) -> tuple[str, Callable[[], Rows]]:
+        def run() -> Rows:
+            server = Server(folder / name, demo=True)
+            try:
+                return measure(server)
+            finally:
+                server.stop()
+
+        return name, run
+
+    def joint_rate(server: Server) -> Rows:
+        return [("Dragging a joint of the costume, pictures a second", f"{posture_rate(server):.0f}", "20")]
+
+    def dart_rate_row(server: Server) -> Rows:
+        return [("Dragging a dart's tip: panels laid anew and drawn a second", f"{dart_rate(server):.0f}", "10")]
+
+    return [
+        on("first views", view_rows),
+        on("edits", edit_rows),
+        on("suit", suit),
+        on("foam", foam_rows),
+        on("making", lambda s: [*making_rows(s), *tick_rows(s)]),
+        on("rigs", lambda s: [*rig_rows(s), *joint_rate(s)]),
+        ("restart", lambda: restart_rows(folder / "restart")),
+        on("darts", dart_rate_row),
+        on("ink", drag_rows),
+    ]
 
 
 def main() -> None:
-    rows: list[tuple[str, str, str]] = []
+    rows: Rows = []
     with tempfile.TemporaryDirectory() as folder:
-        server = Server(Path(folder) / "demo", demo=True)
-        cold, warm = first_views(server)
-        rows.append(("First view on localhost, new browser", f"{cold:.0f} ms", "under 1000 ms"))
-        rows.append(("First view on localhost, again", f"{warm:.0f} ms", "under 1000 ms"))
-        for word, piece, station, start in (("bracer", 1, "belly", 246), ("greave", 2, "calf", 360)):
-            edits = girth_edits(server, piece, station, [start + k for k in range(13)])
-            figure = f"{statistics.median(edits):.0f} ms (worst {max(edits):.0f})"
-            rows.append(
-                (f"Girth edited to new outline on screen, {word}, median of {len(edits)}", figure, "300 ms median")
-            )
-        rows += suit(server)
-        apart = Server(Path(folder) / "foam", demo=True)
-        rows += foam_rows(apart)
-        apart.stop()
-        bench = Server(Path(folder) / "bench", demo=True)
-        rows += making_rows(bench)
-        ticks = ticks_on_screen(bench)
-        figure = f"{statistics.median(ticks):.0f} ms (worst {max(ticks):.0f})"
-        rows.append(("A step ticked on the screen, press to next step, median of 6", figure, "150 ms"))
-        bench.stop()
-        worn = Server(Path(folder) / "worn", demo=True)
-        rows += rig_rows(worn)
-        rows.append(("Dragging a joint of the costume, pictures a second", f"{posture_rate(worn):.0f}", "10"))
-        worn.stop()
-        rows.append(("Dragging a dart's tip: panels laid anew and drawn a second", f"{dart_rate(server):.0f}", "10"))
-        fresh = Server(Path(folder) / "drag", demo=True)
-        on_sheet, on_cast = drag_rates(fresh)
-        fresh.stop()
-        rows.append(("Dragging an ink point on the sheet, frames a second", f"{on_sheet:.0f}", "30"))
-        rows.append(("Dragging an ink point on the cast, frames a second", f"{on_cast:.0f}", "10"))
-        server.stop()
-    triangles, fits = scan_times()
-    for segment, ms in fits.items():
-        rows.append(
-            (f"Scan of {triangles:,} triangles to the tube of a {segment}, ends proposed", f"{ms:.0f} ms", "3 s")
-        )
-    faces, bare, whole = solver_share()
-    rows.append(
-        (
-            f"Flatten {faces} triangles; bare solver call of 20 iterations {bare:.0f} ms",
-            f"{whole:.0f} ms",
-            "within 1.3x (step 3)",
-        )
-    )
-    for template in (*SHELLS, "breastplate", "pauldron"):
-        design = starter_design(template)
-        for size, word in ((EDIT_SIZE, "to edit"), (CUT_SIZE, "to cut (5 mm mesh)")):
-            ms = median_ms(lambda d=design, s=size: pattern_piece(WEARER, d, "P", "B", s), 3)
-            rows.append((f"Measurements to flat {template}, {word}", f"{ms:.0f} ms", ""))
-    pattern = pattern_piece(WEARER, starter_design("greave"), "P", "B", CUT_SIZE)
-    rows.append(("Greave to PDF pages on A4", f"{median_ms(lambda: write_pdf(pattern, 'A4'), 3):.0f} ms", ""))
+        for name, measure in [*on_demos(Path(folder)), ("help", help_rows), ("core", core_rows)]:
+            try:
+                rows += measure()
+            except Exception as error:  # one that fails must not take the others' figures with it
+                rows.append((f"{name}: not measured", f"{type(error).__name__}: {str(error).splitlines()[0][:80]}", ""))
+            print(*(" | ".join(row) for row in rows[-4:]), sep="\n", flush=True)
     lines = [f"| {what} | {figure} | {wanted} |" for what, figure, wanted in rows]
-    head = (
-        f"Measured {date.today():%d %B %Y} by `make bench` on {os.cpu_count()} cores, Python "
-        f"{platform.python_version()}, headless Chromium."
-    )
+    machine = f"on {os.cpu_count()} cores, Python {platform.python_version()}, headless Chromium."
+    head = f"Measured {date.today():%d %B %Y} by `make bench` {machine}"
     PAGE.write_text(
         "\n".join(["# Benchmarks", "", head, "", "| what | measured | wanted |", "|---|---|---|", *lines, ""]),
         encoding="utf-8",

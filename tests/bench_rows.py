@@ -1,8 +1,10 @@
 """Rows of the benchmark that ask a running server, by HTTP alone."""
 
+import shutil
 import statistics
 import time
 from collections.abc import Callable
+from pathlib import Path
 
 import httpx
 
@@ -130,6 +132,40 @@ def rig_rows(server: Server) -> list[tuple[str, str, str]]:
             "3 s",
         ),
         ("The median joint", f"{statistics.median(times.values()):.2f} s", "3 s"),
+    ]
+
+
+def restart_rows(folder: Path) -> list[tuple[str, str, str]]:
+    """Rows on a program that was ended and begun again: bench and figure of the costume, and a re-grading."""
+    pages = {"Bench of the whole costume": "/builds/1/bench", "Figure with all straps": "/builds/1/figure"}
+
+    def ask_all(server: Server) -> list[float]:
+        with httpx.Client(base_url=f"{server.address}/api", timeout=120) as ask:
+            out = []
+            for path in pages.values():
+                start = time.perf_counter()
+                ask.get(path).raise_for_status()
+                out.append(time.perf_counter() - start)
+            since = ask.get("/wearers/1/measurement-sets").json()[-1]["id"]
+            out.append(timed_job(ask, "/builds/1/regrades", {"since": since})[0])
+        return out
+
+    server = Server(folder, demo=True)
+    ask_all(server)
+    server.stop()
+    times = []
+    for forget in (False, True):
+        if forget:
+            shutil.rmtree(folder / "kept")
+        server = Server(folder)
+        times.append(ask_all(server))
+        server.stop()
+    words = [*pages, "Re-grade of the demo suit"]
+    rows = [
+        (f"{w} after a restart, nothing changed", f"{s:.2f} s", "1 s") for w, s in zip(words, times[0], strict=True)
+    ]
+    return rows + [
+        (f"{w} after a restart, nothing kept", f"{s:.2f} s", "4 s") for w, s in zip(words, times[1], strict=True)
     ]
 
 

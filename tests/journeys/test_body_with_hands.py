@@ -7,6 +7,7 @@ import pypdf
 import pytest
 import shapely
 
+from tests.depth import deep
 from tests.formats.test_patterns_read_back import sides, strokes
 from tests.journeys.test_darts import asked, panels
 from tests.journeys.test_ink import begin, piece
@@ -90,6 +91,7 @@ def pages_measure_true(maker):
     assert shapely.Polygon(outline).is_valid
 
 
+@deep
 def test_a_whole_front_over_a_full_bust_is_planned(maker):
     begin(maker)
     maker.press("Start measuring today")

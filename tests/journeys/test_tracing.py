@@ -10,6 +10,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 
 from tests.bodies import bare, limb, measures
+from tests.depth import deep
 from tests.formats.test_pattern_files import LAP, TILE, tiled
 from tests.journeys.maker import Maker
 from vellumcut.core.flatten.mesh import CUT_SIZE
@@ -109,6 +110,7 @@ def touch_page(maker: Maker, page: int, x: float, y: float) -> None:
     act.click().perform()
 
 
+@deep
 def test_what_is_larger_than_one_picture_or_page_is_put_together(demo, tmp_path):
     maker = demo
     outline = np.array([[20.0, 20.0], [320.0, 20.0], [320.0, 200.0], [174.0, 240.0], [20.0, 200.0]])

@@ -37,7 +37,6 @@ from vellumcut.core.pattern.proof import Prover
 
 PLANE = Flatly()
 GIVE = usual_give("armour", 6.0)
-LIMIT = GIVE.stretch
 EXTREMES = {
     "usual": {"bust": 940, "underbust": 810, "waist": 760, "hip": 980, "neck": 370},
     "full": {"bust": 1080, "underbust": 820, "waist": 760, "hip": 1010, "neck": 360},
@@ -154,7 +153,7 @@ def test_a_plan_asks_of_the_cut_panel_what_it_promises(body):
     heard = []
     advice = advised(half, heard=heard)
     assert heard == sorted(heard)
-    if advice.before <= LIMIT:
+    if advice.before <= GIVE.stretch:
         assert (advice.kind, advice.plans) == ("none", ())
         assert "No dart" in advice.words
         return
@@ -169,7 +168,7 @@ def test_a_plan_asks_of_the_cut_panel_what_it_promises(body):
         assert kept.flat.summary.p95 == pytest.approx(plan.flat.summary.p95, abs=0.5)
         assert [d.key for d in kept.flat.darts] == [c.key for c in plan.cuts]
         assert all(abs(d.left - d.right) < 0.5 and d.angle > 0 for d in kept.flat.darts)
-    assert advice.plans[0].p95 < LIMIT
+    assert advice.plans[0].p95 < GIVE.stretch
 
 
 @deep
@@ -392,7 +391,8 @@ def test_taking_all_darts_out_gives_the_outline_back(places):
     ink, _ = add_darts(plane, region.ink, drawn)
     assume(ink.darts)
     assert len(ink.outline) >= len(region.ink.outline)
-    assert (back := without_darts(ink)).darts == ()
+    back = without_darts(ink)
+    assert back.darts == ()
     assert [line.name for line in back.outline] == [line.name for line in region.ink.outline]
     for pair in zip(region.ink.outline, back.outline, strict=True):
         then, line = (LineString(plane.flat(x.uv)) for x in pair)

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
-import { api, take, type DesignIn, type MeasurementsIn, type Piece } from "@/api/client";
-import { saveSet, useAsk, useCatalogue, useChange, useHere } from "@/api/queries";
+import { api, take, type DesignIn, type Piece } from "@/api/client";
+import { useAsk, useCatalogue, useHere } from "@/api/queries";
 import LengthField from "@/parts/LengthField.vue";
 import { useUnit } from "@/parts/units";
+import GirthFields from "./GirthFields.vue";
 
 /** What the maker decides about a piece; every change redraws the panel. */
 const props = defineProps<{ piece: Piece; refusal: { field: string; message: string } | null }>();
@@ -23,9 +24,6 @@ const sets = useAsk({
   enabled: computed(() => wearerId.value > 0),
 });
 const newest = computed(() => sets.data.value?.[0]);
-const limbs = computed(() => (newest.value?.readings.limbs ?? []).filter((l) => l.segment === props.piece.segment));
-const girthRefusal = ref<Record<string, string>>({});
-
 function set(change: Partial<DesignIn>) {
   emit("change", (now) => ({ ...now, ...change }));
 }
@@ -44,28 +42,6 @@ const pad = (station: string, text: string) =>
 
 function setEnd(end: "lower" | "upper", change: object) {
   emit("change", (now) => ({ ...now, [end]: { ...now[end], ...change } }));
-}
-
-const setGirth = useChange(
-  async ({ side, station, text }: { side: string; station: string; text: string }) => {
-    girthRefusal.value = {};
-    const body = JSON.parse(JSON.stringify(newest.value!.readings)) as MeasurementsIn;
-    const limb = body.limbs!.find((l) => l.segment === props.piece.segment && l.side === side)!;
-    limb.stations[station] = { ...limb.stations[station], girth: text };
-    const kept = await saveSet(newest.value!, body);
-    last.value = "";
-    return kept;
-  },
-  (r) =>
-    (girthRefusal.value = {
-      [last.value]: r.questions.length ? `${r.message} Confirm it on the Wearer screen.` : r.message,
-    }),
-);
-const last = ref("");
-
-function girth(side: string, station: string, text: string) {
-  last.value = `${side}.${station}`;
-  setGirth.mutate({ side, station, text });
 }
 
 const wrong = (field: string) => (props.refusal?.field.includes(field) ? props.refusal.message : undefined);
@@ -92,6 +68,7 @@ const groups = computed(() => [
     about: `${show(d.value.foam)} ${d.value.foam_kind}, ease ${show(Number(d.value.ease))}`,
   },
   ...(drawn.value ? [] : SHELL.value),
+  { key: "girths", word: "Girths", about: newest.value ? `measured ${newest.value.readings.taken_on}` : "" },
 ]);
 const drawn = computed(
   () =>
@@ -105,7 +82,6 @@ const SHELL = computed(() => [
     about: d.value.back === "closed" ? "closed" : `open, ${CLOSURES[d.value.closure ?? "none"]}`,
   },
   { key: "ends", word: "Ends", about: [d.value.lower, d.value.upper].map((e) => e.shape).join(" and ") },
-  { key: "girths", word: "Girths", about: newest.value ? `measured ${newest.value.readings.taken_on}` : "" },
 ]);
 </script>
 
@@ -302,20 +278,7 @@ const SHELL = computed(() => [
           </template>
         </template>
         <template v-else>
-          <template v-for="l in limbs" :key="l.side">
-            <p v-if="l.side !== 'both'" class="wide">
-              <b>{{ l.side }}</b>
-            </p>
-            <LengthField
-              v-for="s in piece.stations"
-              :key="s"
-              :word="s"
-              :name="`girth-${s}`"
-              :value="num(l.stations[s]?.girth)"
-              :error="girthRefusal[`${l.side}.${s}`]"
-              @change="girth(l.side, s, $event)" />
-          </template>
-          <p v-if="!limbs.length" class="soft wide">Not measured yet.</p>
+          <GirthFields :piece="piece" :newest="newest" />
         </template>
       </div>
     </section>
