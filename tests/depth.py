@@ -11,7 +11,8 @@ SHARE = 5
 """``make test`` looks at so much less of what is drawn at random."""
 
 deep = pytest.mark.deep
-"""Looked at by ``make deep`` alone: longer than a quick suite bears, and what it sees, a quicker neighbour sees first."""
+"""Looked at by ``make deep`` alone: longer than a quick suite bears, and what it sees, a quicker neighbour sees
+first."""
 
 Item = TypeVar("Item")
 

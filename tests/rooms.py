@@ -1,4 +1,5 @@
-"""The index of each folder of source: ``python -m tests.rooms`` writes them anew from what each module says of itself."""
+"""The index of each folder of source: ``python -m tests.rooms`` writes them anew from what each module says of
+itself."""
 
 import ast
 import subprocess

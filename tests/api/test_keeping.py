@@ -91,6 +91,9 @@ def files(folder: Path) -> dict[str, bytes]:
     return {f"{n}/{p.name}": p.read_bytes() for n in ("scans", "pictures") for p in (folder / n).iterdir()}
 
 
+LOST_ENTRY = {"id": 1, "build_id": 99, "piece_id": None, "written_at": 1.0, "text": "", "removed": False}
+
+
 def cut_of(client, piece: int) -> dict:
     return client.get(f"/api/pieces/{piece}/pattern.json").json()
 
@@ -289,7 +292,7 @@ def test_a_bundle_with_a_history_that_is_none_is_refused_or_left_aside(client, f
 
     for rows, words in (
         ({"step_tick": [{"id": 1}]}, "not one that this program writes"),
-        ({"log_entry": [{"id": 1, "build_id": 99, "piece_id": None, "written_at": 1.0, "text": "", "removed": False}]}, "build_id"),
+        ({"log_entry": [LOST_ENTRY]}, "build_id"),
         ({"secrets": []}, "is not one"),
         ({"scan": [{"file": "../../secret.ply"}]}, "does not hold"),
         ({"reference_picture": ["x"]}, "does not hold"),

@@ -1,4 +1,5 @@
-"""Results kept by what they are made from: once, on disk from start to start, by the helper, and not for who has gone."""
+"""Results kept by what they are made from: once, on disk from start to start, by the helper, and not for who has
+gone."""
 
 import asyncio
 import os

@@ -112,7 +112,10 @@ def test_a_strangers_pdf_is_read_at_full_size():
         read_pdf(pdf(lambda canvas: canvas.drawString(20, 60, "words")))
 
 
-BOMB = b'<!DOCTYPE x [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]><svg xmlns="http://www.w3.org/2000/svg"><text>&b;</text></svg>'
+BOMB = (
+    b'<!DOCTYPE x [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]>'
+    b'<svg xmlns="http://www.w3.org/2000/svg"><text>&b;</text></svg>'
+)
 
 
 @pytest.mark.parametrize(

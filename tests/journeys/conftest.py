@@ -8,7 +8,8 @@ from tests.journeys.maker import Maker
 
 @pytest.fixture(scope="session")
 def window():
-    """One browser for several journeys: every server has an address of its own, so nothing of one is known to the next."""
+    """One browser for several journeys: every server has an address of its own, so nothing of one is known to the
+    next."""
     browser = Browser()
     yield browser
     browser.close()

@@ -114,7 +114,8 @@ class Maker:
         while unread := self.driver.find_elements(By.CSS_SELECTOR, "[data-caution]"):
             first = unread[0].get_attribute("data-caution")
             self.press("I have read this")
-            self.wait(lambda: not self.driver.find_elements(By.CSS_SELECTOR, f"[data-caution='{first}']"), 30)  # noqa: B023
+            css = f"[data-caution='{first}']"
+            self.wait(lambda css=css: not self.driver.find_elements(By.CSS_SELECTOR, css), 30)
 
     def does_the_step(self) -> None:
         """Do what the card asks: its coats, its checks, and its question, answered with yes."""

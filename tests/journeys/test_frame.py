@@ -17,8 +17,10 @@ const phone = wide <= 760;
 if (!phone && page.scrollHeight > innerHeight + 1) out.push(`the page is ${page.scrollHeight} high`);
 for (const part of document.querySelectorAll(phone ? ".shop > header" : ".shop > nav, .shop > header, .shop > footer"))
   if (part.scrollHeight > part.clientHeight + 1 || part.scrollWidth > part.clientWidth + 1)
-    out.push(`${part.tagName} scrolls: ${part.scrollWidth} x ${part.scrollHeight} in ${part.clientWidth} x ${part.clientHeight}`);
-const name = (e) => `${e.tagName} "${(e.innerText || e.getAttribute("aria-label") || e.name || "").trim().slice(0, 40)}"`;
+    out.push(`${part.tagName} scrolls: ${part.scrollWidth} x ${part.scrollHeight} in ${part.clientWidth} x
+    ${part.clientHeight}`);
+const name = (e) => `${e.tagName} "${(e.innerText || e.getAttribute("aria-label") || e.name || "").trim().slice(0,
+40)}"`;
 const seen = (e) => e.checkVisibility({ visibilityProperty: true, opacityProperty: true });
 /** The part of an element that its scrolling and clipping parents leave. */
 function shown(e) {
@@ -32,7 +34,8 @@ function shown(e) {
   }
   return { left, top: Math.max(top, 0), right, bottom: Math.min(bottom, innerHeight) };
 }
-const hands = [...document.querySelectorAll("button, a, input, select, textarea")].filter((e) => !e.closest("svg, dialog, .sr") && seen(e));
+const hands = [...document.querySelectorAll("button, a, input, select, textarea")].filter((e) => !e.closest("svg,
+dialog, .sr") && seen(e));
 for (const e of hands) {
   const whole = e.getBoundingClientRect(), box = shown(e);
   if (!whole.width || !whole.height) continue;
@@ -43,7 +46,8 @@ for (const e of hands) {
   if (box.right - box.left < 6 || box.bottom - box.top < 6) continue;
   const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
   const there = document.elementFromPoint(x, y);
-  const mine = there && (e.contains(there) || there.contains(e) || there.closest("label")?.contains(e) || there.closest("label")?.control === e);
+  const mine = there && (e.contains(there) || there.contains(e) || there.closest("label")?.contains(e) ||
+  there.closest("label")?.control === e);
   const bar = there?.closest("footer, .fold");
   if (there && !mine && !bar) out.push(`${name(e)} is covered by ${name(there)}`);
 }

@@ -1,4 +1,5 @@
-"""Loaded by every Python whose path begins here: a system without what Unix alone has, as far as the program sees it."""
+"""Loaded by every Python whose path begins here: a system without what Unix alone has, as far as the program sees
+it."""
 
 import builtins
 import os

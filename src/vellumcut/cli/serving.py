@@ -18,7 +18,7 @@ from vellumcut.cli.ports import FIRST_PORT, LAST_PORT
 from vellumcut.cli.words import clear_words, data_folder
 from vellumcut.core.errors import CraftError
 from vellumcut.demo.scenario import load_demo
-from vellumcut.service.hands import dismiss, share
+from vellumcut.service.hands import dismiss, hired, share
 from vellumcut.service.kept import keep_on_disk
 from vellumcut.store.database import Store, StoreError
 
@@ -77,6 +77,7 @@ def _run(store: Store, port: int | None) -> None:
     print(f"Vellumcut is at {address}  (data in {store.folder}; Ctrl+C ends it)", flush=True)
     if _has_screen():
         threading.Timer(1.0, webbrowser.open, [address]).start()
+    hired()
     try:
         uvicorn.run(create_app(store), host="127.0.0.1", port=chosen, log_level="warning")
     finally:

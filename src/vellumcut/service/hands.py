@@ -129,8 +129,13 @@ def elsewhere(act: Callable[..., Out], *args: Any) -> tuple[Out] | None:
     """``act`` done by the helper; None when there is none that is ready. Raises CraftError, and Gone when nobody waits
     any more."""
     helper = hired()
-    if helper is None or not helper.ready.is_set():
+    if helper is None:
         return None
+    # One that is only just hired is waited for: done here, this would slow what a maker looks at.
+    while not helper.ready.wait(LOOKS_EVERY):
+        turns.step_aside()
+        if not helper.alive:
+            return None
     while not helper.turn.acquire(timeout=LOOKS_EVERY):
         turns.step_aside()
     try:

@@ -452,7 +452,8 @@ export interface paths {
         put?: never;
         /**
          * Join
-         * @description Join photographs of one ground that share cards, and trace what they show together; the job's result is its number.
+         * @description Join photographs of one ground that share cards, and trace what they show together; the job's result is its
+         *     number.
          */
         post: operations["join_api_traces_joined_post"];
         delete?: never;
@@ -670,7 +671,8 @@ export interface paths {
         put?: never;
         /**
          * Bring In Pattern
-         * @description Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide: what all
+         * @description Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide:
+         *     what all
          *     its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y".
          */
         post: operations["bring_in_pattern_api_builds__build__pattern_files_post"];
@@ -1079,7 +1081,8 @@ export interface paths {
         };
         /**
          * Pattern
-         * @description quick: at once, on coarser meshes where a panel is hard; its answer then is not settled, and is asked for again.
+         * @description quick: at once, on coarser meshes where a panel is hard; its answer then is not settled, and is asked for
+         *     again.
          */
         get: operations["pattern_api_pieces__piece__pattern_get"];
         put?: never;
@@ -2780,7 +2783,8 @@ export interface components {
         };
         /**
          * AnchorOut
-         * @description piece: of whom. own: of this piece's own rig. grams: with movement. hook: mm2. uv: (around, along) on its piece.
+         * @description piece: of whom. own: of this piece's own rig. grams: with movement. hook: mm2. uv: (around, along) on its
+         *     piece.
          */
         AnchorOut: {
             /** Piece */
@@ -2843,8 +2847,10 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules that may
-         *     be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way, trouble: sentences.
+         * @description One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules
+         *     that may
+         *     be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way, trouble:
+         *     sentences.
          */
         BenchOut: {
             /** Piece Id */
@@ -2881,7 +2887,8 @@ export interface components {
         };
         /**
          * BendOut
-         * @description A panel's curve. across, along, tightest: radii, mm, below zero where hollow. strain: of its worst face, per cent.
+         * @description A panel's curve. across, along, tightest: radii, mm, below zero where hollow. strain: of its worst face, per
+         *     cent.
          *     slip: how much longer its outermost layer is than its innermost, mm.
          */
         BendOut: {
@@ -2944,7 +2951,8 @@ export interface components {
         };
         /**
          * BindOut
-         * @description angle: degrees at which two pieces meet; None where they do not. wanted: what a posture asks. kind: what it means.
+         * @description angle: degrees at which two pieces meet; None where they do not. wanted: what a posture asks. kind: what it
+         *     means.
          */
         BindOut: {
             /** Motion */
@@ -3405,7 +3413,8 @@ export interface components {
         };
         /**
          * Detail
-         * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as rivets.
+         * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
+         *     rivets.
          *
          *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
@@ -3464,7 +3473,8 @@ export interface components {
         };
         /**
          * Detail
-         * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as rivets.
+         * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
+         *     rivets.
          *
          *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
@@ -3816,9 +3826,11 @@ export interface components {
         };
         /**
          * FinishLayer
-         * @description One layer of a stack. colour: as it is shown; empty where the kind has one of its own. coats: None takes the usual.
+         * @description One layer of a stack. colour: as it is shown; empty where the kind has one of its own. coats: None takes the
+         *     usual.
          *
-         *     recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath it,
+         *     recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath
+         *     it,
          *     so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
          */
         "FinishLayer-Input": {
@@ -3866,9 +3878,11 @@ export interface components {
         };
         /**
          * FinishLayer
-         * @description One layer of a stack. colour: as it is shown; empty where the kind has one of its own. coats: None takes the usual.
+         * @description One layer of a stack. colour: as it is shown; empty where the kind has one of its own. coats: None takes the
+         *     usual.
          *
-         *     recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath it,
+         *     recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath
+         *     it,
          *     so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
          */
         "FinishLayer-Output": {
@@ -3937,7 +3951,8 @@ export interface components {
         };
         /**
          * FinishZoneOut
-         * @description A finish where it lies. at: its place among the piece's own finishes; -1 is what nobody has decided about. area: mm2; mask: mm. masked, by_hand: minutes either way.
+         * @description A finish where it lies. at: its place among the piece's own finishes; -1 is what nobody has decided about. area:
+         *     mm2; mask: mm. masked, by_hand: minutes either way.
          */
         FinishZoneOut: {
             /** At */
@@ -3966,7 +3981,8 @@ export interface components {
         };
         /**
          * FitFinding
-         * @description What the wearer felt at one station. by: mm round the limb: the fold you can pinch, or the gap that will not close.
+         * @description What the wearer felt at one station. by: mm round the limb: the fold you can pinch, or the gap that will not
+         *     close.
          */
         "FitFinding-Input": {
             /** Station */
@@ -3984,7 +4000,8 @@ export interface components {
         };
         /**
          * FitFinding
-         * @description What the wearer felt at one station. by: mm round the limb: the fold you can pinch, or the gap that will not close.
+         * @description What the wearer felt at one station. by: mm round the limb: the fold you can pinch, or the gap that will not
+         *     close.
          */
         "FitFinding-Output": {
             /** Station */
@@ -4053,7 +4070,8 @@ export interface components {
         };
         /**
          * FlatEdgeOut
-         * @description points: mm, y up, panels side by side. came, length: mm before and after it was made to match. mate: the seam's name.
+         * @description points: mm, y up, panels side by side. came, length: mm before and after it was made to match. mate: the seam's
+         *     name.
          */
         FlatEdgeOut: {
             /** Points */
@@ -4069,7 +4087,8 @@ export interface components {
         };
         /**
          * FlatFitIn
-         * @description panels: which make the round together; share: how much of it they are. low, high: stations where the pattern begins
+         * @description panels: which make the round together; share: how much of it they are. low, high: stations where the pattern
+         *     begins
          *     and ends, by their place; along: whether its length is to fit too. take: keep it so.
          */
         FlatFitIn: {
@@ -4097,7 +4116,8 @@ export interface components {
         };
         /**
          * FlatFitOut
-         * @description stations: of the body, from the lower end. questions: where a cast and the measures do not agree. taken: whether the panels are kept so now.
+         * @description stations: of the body, from the lower end. questions: where a cast and the measures do not agree. taken: whether
+         *     the panels are kept so now.
          */
         FlatFitOut: {
             /** Rows */
@@ -4247,7 +4267,8 @@ export interface components {
         /**
          * FlatShape
          * @description One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
-         *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a thing
+         *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a
+         *     thing
          *     to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
          */
         "FlatShape-Input": {
@@ -4309,7 +4330,8 @@ export interface components {
         /**
          * FlatShape
          * @description One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
-         *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a thing
+         *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a
+         *     thing
          *     to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
          */
         "FlatShape-Output": {
@@ -4446,8 +4468,10 @@ export interface components {
         };
         /**
          * FlatWork
-         * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half the
-         *     foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures later.
+         * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half
+         *     the
+         *     foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
+         *     later.
          */
         "FlatWork-Input": {
             /** Panels */
@@ -4478,8 +4502,10 @@ export interface components {
         };
         /**
          * FlatWork
-         * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half the
-         *     foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures later.
+         * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half
+         *     the
+         *     foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
+         *     later.
          */
         "FlatWork-Output": {
             /** Panels */
@@ -5096,7 +5122,8 @@ export interface components {
         };
         /**
          * HeatPlan
-         * @description How a sheet is brought to its forming heat. window: seconds in which it follows the hand afterwards. hold: seconds
+         * @description How a sheet is brought to its forming heat. window: seconds in which it follows the hand afterwards. hold:
+         *     seconds
          *     till it keeps its shape. hottest: degrees that a face comes to.
          */
         HeatPlan: {
@@ -5146,7 +5173,8 @@ export interface components {
         };
         /**
          * HeatSheetOut
-         * @description How one sheet is warmed through, one patch of it. trouble: why this gun cannot. better: another way to hold it.
+         * @description How one sheet is warmed through, one patch of it. trouble: why this gun cannot. better: another way to hold
+         *     it.
          */
         HeatSheetOut: {
             /** Thickness */
@@ -5290,8 +5318,10 @@ export interface components {
         };
         /**
          * Instead
-         * @description Another way to get a panel round its curve. layers: foam it is made of then. strain: what its worst face gives, per
-         *     cent. Costs over what stands now, for all copies: foam in m2, weight in g, cement in ml, work in minutes, money (None
+         * @description Another way to get a panel round its curve. layers: foam it is made of then. strain: what its worst face gives,
+         *     per
+         *     cent. Costs over what stands now, for all copies: foam in m2, weight in g, cement in ml, work in minutes, money
+         *     (None
          *     while the sheets have no price). words: what it means.
          */
         Instead: {
@@ -5381,7 +5411,8 @@ export interface components {
         };
         /**
          * JointSide
-         * @description One edge of a joint. bevel: degrees off square; taken_off: the face that ends up shorter; move: how far outside its
+         * @description One edge of a joint. bevel: degrees off square; taken_off: the face that ends up shorter; move: how far outside
+         *     its
          *     middle's outline the full-size face is traced, mm.
          */
         JointSide: {
@@ -5435,7 +5466,8 @@ export interface components {
         };
         /**
          * Laps
-         * @description How the plates of a piece lie on each other. by: mm that the hidden one reaches under; None: what the movement asks.
+         * @description How the plates of a piece lie on each other. by: mm that the hidden one reaches under; None: what the movement
+         *     asks.
          */
         "Laps-Input": {
             /**
@@ -5449,7 +5481,8 @@ export interface components {
         };
         /**
          * Laps
-         * @description How the plates of a piece lie on each other. by: mm that the hidden one reaches under; None: what the movement asks.
+         * @description How the plates of a piece lie on each other. by: mm that the hidden one reaches under; None: what the movement
+         *     asks.
          */
         "Laps-Output": {
             /**
@@ -5627,7 +5660,8 @@ export interface components {
         };
         /**
          * MagnetOut
-         * @description at: mm along the edge. strip: length and width, mm. problem: why the row cannot be made; then it has no magnets.
+         * @description at: mm along the edge. strip: length and width, mm. problem: why the row cannot be made; then it has no
+         *     magnets.
          */
         MagnetOut: {
             /** Edge */
@@ -5714,7 +5748,8 @@ export interface components {
          * Making
          * @description All of it for one piece; what is not named is done as the build does it.
          *
-         *     schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks and
+         *     schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks
+         *     and
          *     their zones; empty: plain paint.
          */
         "Making-Input": {
@@ -5757,7 +5792,8 @@ export interface components {
          * Making
          * @description All of it for one piece; what is not named is done as the build does it.
          *
-         *     schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks and
+         *     schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks
+         *     and
          *     their zones; empty: plain paint.
          */
         "Making-Output": {
@@ -6011,7 +6047,8 @@ export interface components {
         };
         /**
          * ObjectOut
-         * @description A thing to be fitted, off a photograph. long, wide: mm of the least rectangle round it; round: mm about its outline; off:
+         * @description A thing to be fitted, off a photograph. long, wide: mm of the least rectangle round it; round: mm about its
+         *     outline; off:
          *     mm that it may be off.
          */
         ObjectOut: {
@@ -6044,7 +6081,8 @@ export interface components {
         };
         /**
          * OpeningOut
-         * @description line: key of the seam's stroke. length: of the seam, mm; low, high: of it that open, mm from its lower end. at: mm along it
+         * @description line: key of the seam's stroke. length: of the seam, mm; low, high: of it that open, mm from its lower end. at:
+         *     mm along it
          *     where something is set.
          */
         OpeningOut: {
@@ -6073,7 +6111,8 @@ export interface components {
         };
         /**
          * OpeningRow
-         * @description A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high: between
+         * @description A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high:
+         *     between
          *     which places it opens, mm from its lower end; high: None up to its upper end.
          */
         "OpeningRow-Input": {
@@ -6095,7 +6134,8 @@ export interface components {
         };
         /**
          * OpeningRow
-         * @description A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high: between
+         * @description A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high:
+         *     between
          *     which places it opens, mm from its lower end; high: None up to its upper end.
          */
         "OpeningRow-Output": {
@@ -6241,7 +6281,8 @@ export interface components {
         };
         /**
          * PaceOut
-         * @description A class of work. usual, own: mm or m2 a minute, or minutes a piece. learned: its share of the estimate, and from how
+         * @description A class of work. usual, own: mm or m2 a minute, or minutes a piece. learned: its share of the estimate, and from
+         *     how
          *     many steps.
          */
         PaceOut: {
@@ -6469,8 +6510,10 @@ export interface components {
         };
         /**
          * PanelsIn
-         * @description Which shapes become panels, and of which piece: one that is there, or a new one of that name and kind. grow: they were
-         *     taken off the skin, at ``station``, where it measures ``girth`` mm round; the wearer's own measure where that is not said.
+         * @description Which shapes become panels, and of which piece: one that is there, or a new one of that name and kind. grow: they
+         *     were
+         *     taken off the skin, at ``station``, where it measures ``girth`` mm round; the wearer's own measure where that is not
+         *     said.
          */
         PanelsIn: {
             /** Shapes */
@@ -6551,7 +6594,8 @@ export interface components {
         };
         /**
          * Phase
-         * @description What is done for a while. act: heat a face, or rest. face, middle: degrees at its end, of the face it was about.
+         * @description What is done for a while. act: heat a face, or rest. face, middle: degrees at its end, of the face it was
+         *     about.
          */
         Phase: {
             /**
@@ -6596,7 +6640,8 @@ export interface components {
         };
         /**
          * PicturePlacing
-         * @description Where a reference picture lies on the sheet. at: its top left corner in (sheet mm right of the middle line, mm up).
+         * @description Where a reference picture lies on the sheet. at: its top left corner in (sheet mm right of the middle line, mm
+         *     up).
          *
          *     scale: mm of sheet for one pixel. opacity: 0 to 1.
          */
@@ -6638,7 +6683,8 @@ export interface components {
          * @description A piece of armour. gap: opening at the back on the foam's middle layer, mm.
          *
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
-         *     padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of the
+         *     padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of
+         *     the
          *     same part of the body that it lies over: it is patterned on their outer face.
          *     sizes, choices: the template's own, by name; what is not given has its usual value.
          *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
@@ -6649,7 +6695,8 @@ export interface components {
          *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
          *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
          *     flat: its panels, where they came flat, from a photograph or a file; the ink counts for nothing then.
-         *     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
+         *     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put
+         *     together and finished.
          */
         "PieceDesign-Input": {
             /**
@@ -6824,7 +6871,8 @@ export interface components {
          * @description A piece of armour. gap: opening at the back on the foam's middle layer, mm.
          *
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
-         *     padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of the
+         *     padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of
+         *     the
          *     same part of the body that it lies over: it is patterned on their outer face.
          *     sizes, choices: the template's own, by name; what is not given has its usual value.
          *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
@@ -6835,7 +6883,8 @@ export interface components {
          *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
          *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
          *     flat: its panels, where they came flat, from a photograph or a file; the ink counts for nothing then.
-         *     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
+         *     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put
+         *     together and finished.
          */
         "PieceDesign-Output": {
             /**
@@ -7241,7 +7290,8 @@ export interface components {
         };
         /**
          * RigDesign
-         * @description How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest length.
+         * @description How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest
+         *     length.
          *
          *     way: key of its rig; empty takes the usual one. moved: anchors that do not sit where the rig puts them, in
          *     (around, along); of a pair the wearer's left one, the other is its mirror image.
@@ -7285,7 +7335,8 @@ export interface components {
         };
         /**
          * RigDesign
-         * @description How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest length.
+         * @description How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest
+         *     length.
          *
          *     way: key of its rig; empty takes the usual one. moved: anchors that do not sit where the rig puts them, in
          *     (around, along); of a pair the wearer's left one, the other is its mirror image.
@@ -7329,7 +7380,8 @@ export interface components {
         };
         /**
          * RigOut
-         * @description plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers and is
+         * @description plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers
+         *     and is
          *     not patterned over.
          */
         RigOut: {
@@ -7424,7 +7476,8 @@ export interface components {
         };
         /**
          * RunState
-         * @description What the coach says now. number: seconds left, foretold. middle: worked out, face: read, degrees. ended: stopped.
+         * @description What the coach says now. number: seconds left, foretold. middle: worked out, face: read, degrees. ended:
+         *     stopped.
          */
         RunState: {
             /** Id */
@@ -7849,7 +7902,8 @@ export interface components {
         };
         /**
          * ScrapTest
-         * @description One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung limp.
+         * @description One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung
+         *     limp.
          *     seconds: when it did.
          */
         "ScrapTest-Input": {
@@ -7883,7 +7937,8 @@ export interface components {
         };
         /**
          * ScrapTest
-         * @description One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung limp.
+         * @description One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung
+         *     limp.
          *     seconds: when it did.
          */
         "ScrapTest-Output": {
@@ -8110,7 +8165,8 @@ export interface components {
         };
         /**
          * SheetUse
-         * @description Foam of one kind in a piece, all copies. area: m2. in_hand: m2 on the shelf. money: None while it has no price.
+         * @description Foam of one kind in a piece, all copies. area: m2. in_hand: m2 on the shelf. money: None while it has no
+         *     price.
          */
         SheetUse: {
             /**
@@ -8449,7 +8505,8 @@ export interface components {
         };
         /**
          * StepOut
-         * @description A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned. until: seconds till it
+         * @description A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned. until: seconds
+         *     till it
          *     can go on. depth: how many steps must come before it. longest: it is on the longest way. materials: in words.
          */
         StepOut: {
@@ -8570,7 +8627,8 @@ export interface components {
         };
         /**
          * StrapPart
-         * @description Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm above
+         * @description Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm
+         *     above
          *     the lower edge. ends: of webbing, that are glued to foam, for each.
          */
         StrapPart: {

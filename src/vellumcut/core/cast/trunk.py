@@ -226,7 +226,8 @@ def _level_shapes(sizes: TorsoSizes) -> tuple[Array, Array, Array, Array]:
 
 
 def _superellipse(half: ArrayLike, ratio: ArrayLike, middle: ArrayLike, power: ArrayLike, z: ArrayLike) -> Array:
-    """Rings (..., 720, 3) in mm of half widths, depths over width, middles, squareness and heights, each (..., 1) or one."""
+    """Rings (..., 720, 3) in mm of half widths, depths over width, middles, squareness and heights, each (..., 1) or
+    one."""
     half, ratio, middle, power, z = (np.asarray(x, dtype=float) for x in (half, ratio, middle, power, z))
     x = half * np.sign(_SIN) * np.abs(_SIN) ** (2 / power)
     y = middle - half * ratio * np.sign(_COS) * np.abs(_COS) ** (2 / power)

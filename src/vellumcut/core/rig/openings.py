@@ -1,6 +1,6 @@
 """Seams that open: what closes each, where along it, and what that takes."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -168,79 +168,101 @@ def _spots(closing: Closing, run: float) -> list[float]:
 def _parts(laid: LaidPiece, row: OpeningRow, closing: Closing, run: float, at: Sequence[float], name: str,
     copies: int) -> list[StrapPart]:  # fmt: skip
     """What is cut and counted for one opening."""
-    where = f"for the {name}"
+    made = _Closed(row, closing, run, tuple(at), f"for the {name}", copies)
+    return [*made.by_kind(), *made.underlap()]
 
-    def cut(what: str, number: int, length: float, formula: str, values: tuple[Value, ...], why: str,
+
+@dataclass(frozen=True)
+class _Closed:
+    """One opening with what closes it. run: mm. at: where along it, mm. where: in words. copies: of the piece."""
+
+    row: OpeningRow
+    closing: Closing
+    run: float
+    at: tuple[float, ...]
+    where: str
+    copies: int
+
+    def by_kind(self) -> list[StrapPart]:
+        few = "They pull hard and let go with one press; one near each end."
+        many = f"At most {self.closing.every:.0f} mm apart nothing gapes between."
+        ways: dict[str, Callable[[], list[StrapPart]]] = {
+            "lacing": self._lacing,
+            "hook-and-loop": self._hook_and_loop,
+            "buckles": self._buckles,
+            "zip": self._zip,
+            "ratchet": lambda: [self._pieces("ratchets with ladder straps", len(self.at), few)],
+            "snaps": lambda: [self._pieces("snaps, four parts each", len(self.at), many)],
+        }
+        others = lambda: [self._pieces("couples of magnets", len(self.at), many)]  # noqa: E731  a row like the others
+        return ways.get(self.row.kind, others)()
+
+    def underlap(self) -> list[StrapPart]:
+        if not self.closing.strip:
+            return []
+        why = "What closes an edge needs something under it to close on."
+        what = f"underlap strip of 2 mm foam, {FLAP:.0f} mm wide,"
+        return [self._along(what, 1, why, "cemented inside one edge, half its width showing")]
+
+    def _cut(self, what: str, number: int, length: float, formula: str, values: tuple[Value, ...], why: str,
         glue: str = "none") -> StrapPart:  # fmt: skip
         note = Note(what.capitalize(), Value("cut length", length), formula, values, why, about="strap")
-        return StrapPart(f"{what} {where}", number * copies, length, (), note, closing.how, glue)
+        return StrapPart(f"{what} {self.where}", number * self.copies, length, (), note, self.closing.how, glue)
 
-    def pieces(what: str, number: int, why: str) -> StrapPart:
-        note = Note(what.capitalize(), Value(what, number * copies, "count"), "{0} places x {1} each x {2} alike",
-                    (Value("places", count, "count"), Value("each", number / max(count, 1), "count"),
-                        Value("alike", copies, "count")), why, about="strap")  # fmt: skip
-        return StrapPart(f"{what} {where}", number * copies, 0.0, (), note, closing.how, "none")
+    def _along(self, what: str, number: int, why: str, glue: str = "none") -> StrapPart:
+        """As long as the opening."""
+        return self._cut(what, number, self.run, "{0} opening", (Value("opening", self.run),), why, glue)
 
-    opening = Value("opening", run)
-    apart = at[1] - at[0] if len(at) > 1 else 0.0
-    count = len(at)
-    out: list[StrapPart] = []
-    if row.kind == "lacing":
-        across = 2 * closing.beside
-        lace = 2 * (count - 1) * float(np.hypot(across, apart)) + across + 2 * LACE_END
-        out += [
-            pieces("eyelets", 2 * count, f"At most {closing.every:.0f} mm apart they draw a foam edge in evenly."),
-            cut(
-                "lace",
-                1,
-                lace,
-                "2 x {0} rows x {1} diagonal + {2} first row + 2 x {3} to tie",
-                (
-                    Value("rows", count - 1, "count"),
-                    Value("diagonal", float(np.hypot(across, apart))),
-                    Value("across", across),
-                    Value("ends", LACE_END),
-                ),
-                "Crossed lacing crosses every gap twice.",
-            ),
+    def _pieces(self, what: str, number: int, why: str) -> StrapPart:
+        count = len(self.at)
+        values = (
+            Value("places", count, "count"),
+            Value("each", number / max(count, 1), "count"),
+            Value("alike", self.copies, "count"),
+        )
+        whole = Value(what, number * self.copies, "count")
+        note = Note(what.capitalize(), whole, "{0} places x {1} each x {2} alike", values, why, about="strap")
+        return StrapPart(f"{what} {self.where}", number * self.copies, 0.0, (), note, self.closing.how, "none")
+
+    def _lacing(self) -> list[StrapPart]:
+        apart = self.at[1] - self.at[0] if len(self.at) > 1 else 0.0
+        count, across = len(self.at), 2 * self.closing.beside
+        diagonal = float(np.hypot(across, apart))
+        values = (
+            Value("rows", count - 1, "count"),
+            Value("diagonal", diagonal),
+            Value("across", across),
+            Value("ends", LACE_END),
+        )
+        lace = 2 * (count - 1) * diagonal + across + 2 * LACE_END
+        formula = "2 x {0} rows x {1} diagonal + {2} first row + 2 x {3} to tie"
+        evenly = f"At most {self.closing.every:.0f} mm apart they draw a foam edge in evenly."
+        return [
+            self._pieces("eyelets", 2 * count, evenly),
+            self._cut("lace", 1, lace, formula, values, "Crossed lacing crosses every gap twice."),
         ]
-    elif row.kind == "hook-and-loop":
-        out.append(
-            cut(
-                "hook-and-loop, 25 mm wide,",
-                1,
-                run,
-                "{0} opening",
-                (opening,),
-                "All along: a closure that is held in places gapes between them.",
-            )
-        )
-    elif row.kind == "buckles":
+
+    def _hook_and_loop(self) -> list[StrapPart]:
+        why = "All along: a closure that is held in places gapes between them."
+        return [self._along("hook-and-loop, 25 mm wide,", 1, why)]
+
+    def _buckles(self) -> list[StrapPart]:
+        values = (Value("anchor", BED), Value("turned over", TURN_OVER), Value("tail", TAIL))
         strap = 2 * BED + 2 * TURN_OVER + TAIL
-        out += [cut("webbing", count, strap, "2 x {0} anchors + 2 x {1} turned over + {2} tail",
-            (Value("anchor", BED), Value("turned over", TURN_OVER), Value("tail", TAIL)),
-                "One near each end, where it would gape.",
-                    f"{BED:.0f} mm inside each end: two coats on the webbing, one on opened foam; clamp overnight"),
-                pieces("side-release buckles", count, "One for each strap.")]  # fmt: skip
-    elif row.kind == "zip":
-        kind = "open-ended zip" if row.whole else "zip, closed at its end"
-        out += [cut(kind, 1, run, "{0} opening", (opening,),
-            "As long as the opening or shorter; an open-ended one is shortened at the top only."),
-                cut("strips of 2 mm foam, 20 mm wide,", 2, run, "{0} opening", (opening,),
-                    "A zip is sewn to thin foam first, and the foam is cemented.",
-                        "cement the strips inside the edges")]  # fmt: skip
-    elif row.kind == "ratchet":
-        out.append(
-            pieces("ratchets with ladder straps", count, "They pull hard and let go with one press; one near each end.")
-        )
-    else:
-        out.append(pieces("snaps, four parts each" if row.kind == "snaps" else "couples of magnets", count,
-            f"At most {closing.every:.0f} mm apart nothing gapes between."))  # fmt: skip
-    if closing.strip:
-        out.append(cut(f"underlap strip of 2 mm foam, {FLAP:.0f} mm wide,", 1, run, "{0} opening", (opening,),
-            "What closes an edge needs something under it to close on.",
-                "cemented inside one edge, half its width showing"))  # fmt: skip
-    return out
+        formula = "2 x {0} anchors + 2 x {1} turned over + {2} tail"
+        glue = f"{BED:.0f} mm inside each end: two coats on the webbing, one on opened foam; clamp overnight"
+        why = "One near each end, where it would gape."
+        return [
+            self._cut("webbing", len(self.at), strap, formula, values, why, glue),
+            self._pieces("side-release buckles", len(self.at), "One for each strap."),
+        ]
+
+    def _zip(self) -> list[StrapPart]:
+        kind = "open-ended zip" if self.row.whole else "zip, closed at its end"
+        short = "As long as the opening or shorter; an open-ended one is shortened at the top only."
+        first = "A zip is sewn to thin foam first, and the foam is cemented."
+        strips = "strips of 2 mm foam, 20 mm wide,"
+        return [self._along(kind, 1, short), self._along(strips, 2, first, "cement the strips inside the edges")]
 
 
 def _where(laid: LaidPiece, line: Array, closing: Closing) -> tuple[str, bool]:

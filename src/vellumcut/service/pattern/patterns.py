@@ -220,8 +220,7 @@ def _beneath(work: Work) -> list[str]:
         return [error.message]
 
 
-def casts_of(work: Work) -> list[tuple[ArmourSurface, PieceDesign, Side]]:
-    """The armour surface over each side's cast. Raises CraftError."""
+def _cast(work: Work) -> list[tuple[ArmourSurface, PieceDesign, Side]]:
     out: list[tuple[ArmourSurface, PieceDesign, Side]] = []
     for side, twin in drawn_sides(work.readings, work.design):
         surface = armour_surface(drawn_tube(work, side), work.design)
@@ -229,6 +228,10 @@ def casts_of(work: Work) -> list[tuple[ArmourSurface, PieceDesign, Side]]:
         if twin:
             out.append((surface, work.design, "right"))
     return out
+
+
+casts_of = Kept(_cast, lambda work: hanging(work) + work.key, 8, on_disk=False)
+"""The armour surface over each side's cast. Raises CraftError."""
 
 
 def wrap_of(work: Work) -> list[WrapTube]:

@@ -7,7 +7,7 @@ import { minutes } from "@/parts/units";
 import { chipLines, layLanes, WITH_NUMBERS, WITH_WORDS, type By } from "./orderLanes";
 import { STATE_WORDS, type Bench } from "./useBench";
 
-/** All steps of a piece, or of a costume, in one picture: lanes from the first step to the last, the longest way marked. */
+/** All steps of a piece, or of a costume, in one picture of lanes, the longest way marked. */
 const props = defineProps<{ benches: readonly Bench[] }>();
 const emit = defineEmits<{ open: [piece: number, key: string] }>();
 const WAYS = { stage: "by stage", place: "by place" } as const;

@@ -1,6 +1,6 @@
 import type { Bench, Step } from "./useBench";
 
-/** The order of work as lanes: every step a chip in the lane of its stage, its place or its piece, in the order it is done. */
+/** The order of work as lanes: every step a chip in the lane of its stage, its place or its piece, as it is done. */
 export type By = "stage" | "place" | "piece";
 
 export interface Chip {
