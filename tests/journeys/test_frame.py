@@ -19,8 +19,7 @@ for (const part of document.querySelectorAll(phone ? ".shop > header" : ".shop >
   if (part.scrollHeight > part.clientHeight + 1 || part.scrollWidth > part.clientWidth + 1)
     out.push(`${part.tagName} scrolls: ${part.scrollWidth} x ${part.scrollHeight} in ${part.clientWidth} x
     ${part.clientHeight}`);
-const name = (e) => `${e.tagName} "${(e.innerText || e.getAttribute("aria-label") || e.name || "").trim().slice(0,
-40)}"`;
+const name = (e) => `${e.tagName} "${(e.innerText || e.getAttribute("aria-label") || e.name || "").trim()}"`;
 const seen = (e) => e.checkVisibility({ visibilityProperty: true, opacityProperty: true });
 /** The part of an element that its scrolling and clipping parents leave. */
 function shown(e) {
@@ -34,8 +33,8 @@ function shown(e) {
   }
   return { left, top: Math.max(top, 0), right, bottom: Math.min(bottom, innerHeight) };
 }
-const hands = [...document.querySelectorAll("button, a, input, select, textarea")].filter((e) => !e.closest("svg,
-dialog, .sr") && seen(e));
+const hands = [...document.querySelectorAll("button, a, input, select, textarea")]
+  .filter((e) => !e.closest("svg, dialog, .sr") && seen(e));
 for (const e of hands) {
   const whole = e.getBoundingClientRect(), box = shown(e);
   if (!whole.width || !whole.height) continue;

@@ -30,9 +30,13 @@ const ABOUT: Record<string, readonly string[]> = {
   cut: ["pattern", "pages"],
   bench: ["steps"],
   finish: ["finish"],
-  rig: ["rig", "figure", "movement"],
+  rig: ["rig", "figure"],
+  fit: ["fits", "versions"],
+  together: ["costume"],
+  worn: ["figure", "movement", "wear"],
+  workshop: ["owned", "paces", "craft"],
   trace: ["traces", "trace"],
-  logbook: ["log", "versions", "fits"],
+  logbook: ["log"],
 };
 
 /** Whether a screen is about this question, so that it is asked first and of nobody else's time. */
