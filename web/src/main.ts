@@ -23,12 +23,11 @@ import { VueQueryPlugin } from "@tanstack/vue-query";
 import { createPinia } from "pinia";
 import { createApp } from "vue";
 import App from "./App.vue";
-import { queryClient } from "./api/queries";
-import { showing } from "./api/turns";
+import { arrive, queryClient } from "./api/queries";
 import { says } from "./parts/says";
 import { router } from "./router";
 
-router.beforeEach((to) => void showing(String(to.name ?? "")));
+router.beforeEach((to) => arrive(String(to.name ?? "")));
 
 createApp(App)
   .use(createPinia())

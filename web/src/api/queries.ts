@@ -14,7 +14,7 @@ import {
   type Schemas,
   type Settings,
 } from "./client";
-import { AFTER, Due, isAbout, Later, shown, turnsAfterChange, type Asking } from "./turns";
+import { AFTER, Due, isAbout, Later, showing, shown, turnsAfterChange, type Asking } from "./turns";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { staleTime: 30_000, retry: false, refetchOnWindowFocus: true } },
@@ -194,12 +194,9 @@ export const OVERTAKEN = 412;
 
 /**
  * Something that changes what is stored. Afterwards what the screen is about is asked for first, since the maker
- * looks at
- * it, then, when the hands rest, everything else; ``touches``: only what is named, where the change bears on nothing
- * else. A
- * refusal is shown in its own words unless the caller takes it. Changes that share the name ``inTurn`` are sent one
- * after the
- * other.
+ * looks at it, then, when the hands rest, everything else; ``touches``: only what is named, where the change bears on
+ * nothing else. A refusal is shown in its own words unless the caller takes it. Changes that share the name
+ * ``inTurn`` are sent one after the other.
  */
 export function useChange<In, Out>(
   act: (input: In) => Promise<Out>,
@@ -224,8 +221,7 @@ export function useChange<In, Out>(
 
 /**
  * Something of the workshop that is kept as a whole, such as its shelf or its heat gun. Each change is made on what
- * the last
- * one left, so quick hands lose nothing.
+ * the last one left, so quick hands lose nothing.
  */
 export function useKept<T>(name: string, read: () => Promise<T>, write: (value: T) => Promise<T>) {
   const query = useAsk({ queryKey: [name], queryFn: read });
@@ -256,6 +252,12 @@ const namesIn = (client: QueryClient) => [...new Set(client.getQueryCache().getA
 
 /** What is due is asked when the hands rest. */
 const whenAtRest = (client: QueryClient) => later.put(() => void askAgain(client, due.take()));
+
+/** Another screen opens: what it is about is not shown as it was before the last change. */
+export function arrive(screen: string) {
+  showing(screen);
+  void askAgain(queryClient, due.take(screen));
+}
 
 /** A change begins: what is being asked beside what the screen is about is stopped, and due again after it. */
 function dropOthers(client: QueryClient) {

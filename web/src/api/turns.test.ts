@@ -24,6 +24,14 @@ describe("names that are due", () => {
     expect(due.take()).toEqual(["builds", "steps", "undo"]);
     expect(due.take()).toEqual([]);
   });
+
+  it("gives a screen that opens what it is about, and leaves the rest due", () => {
+    const due = new Due();
+    due.add(["builds", "pattern", "undo"]);
+    expect(due.take("flatten")).toEqual(["pattern"]);
+    expect(due.take("flatten")).toEqual([]);
+    expect(due.take()).toEqual(["builds", "undo"]);
+  });
 });
 
 describe("later", () => {

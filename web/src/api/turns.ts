@@ -1,7 +1,6 @@
 /**
  * What is asked when. After a change the maker first sees what the screen is about; the rest comes when the hands
- * rest, tells
- * the server that it can wait, and is dropped when the next change is made.
+ * rest, tells the server that it can wait, and is dropped when the next change is made.
  */
 
 /** How a question is asked: it can be stopped, and says by its header when it comes after others. */
@@ -85,10 +84,10 @@ export class Due {
     for (const name of names) this.names.add(name);
   }
 
-  /** All that is due, which then is no more. */
-  take(): string[] {
-    const due = [...this.names];
-    this.names.clear();
+  /** All that is due, or those that a screen is about, which then are due no more. */
+  take(screen?: string): string[] {
+    const due = [...this.names].filter((name) => screen === undefined || isAbout(screen, name));
+    for (const name of due) this.names.delete(name);
     return due;
   }
 }
