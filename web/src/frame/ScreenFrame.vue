@@ -56,6 +56,8 @@ const folded = useLocalStorage("margin-folded", false);
   min-width: 0;
   padding: 16px 22px;
   overflow: auto;
+  /* A sheet of its own: else, where it scrolls, all of it is painted anew with whatever moves on it. */
+  will-change: scroll-position;
 }
 
 .top {

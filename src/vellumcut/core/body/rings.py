@@ -75,6 +75,14 @@ class RingTube(TubeSurface):
     def _at(self, u: Array, z: Array, du: int = 0, dz: int = 0) -> Array:
         return np.asarray(self._spline(np.stack([z, u], axis=-1), nu=(dz, du)))
 
+    def uv_to_xyz(self, uv: Array) -> Array:
+        """As ``TubeSurface.uv_to_xyz``: without the normals, which are dear."""
+        u, z = uv[:, 0] % 1.0, np.asarray(self.mm(uv[:, 1]))
+        inside = np.clip(z, self.levels[0], self.levels[-1])
+        point, past = self._at(u, inside), z != inside
+        point[past] += self._at(u[past], inside[past], dz=1) * (z - inside)[past, None]
+        return point
+
     def frame(self, around: ArrayLike, along: ArrayLike) -> tuple[Array, Array]:
         """As ``TubeSurface.frame``."""
         u, z = np.broadcast_arrays(np.asarray(around, dtype=float), self.mm(along))
@@ -171,13 +179,16 @@ def even_rings(rings: Array, count: int) -> Array:
     """As ``even_ring``, for many rings (l, k, 3) at once."""
     closed = np.concatenate([rings, rings[:, :1]], axis=1)
     steps = np.linalg.norm(np.diff(closed, axis=1), axis=2)
-    out = np.empty((len(rings), count, 3))
-    for k, ring in enumerate(closed):
-        arc = np.concatenate([[0], np.cumsum(steps[k])])
-        at = np.linspace(0, arc[-1], count, endpoint=False)
-        for c in range(3):
-            out[k, :, c] = np.interp(at, arc, ring[:, c])
-    return out
+    arc = np.concatenate([np.zeros((len(rings), 1)), np.cumsum(steps, axis=1)], axis=1)
+    at = np.linspace(np.zeros(len(rings)), arc[:, -1], count, endpoint=False, axis=1)
+    # All rings are searched as one: each lies beyond the one before it.
+    beyond = np.arange(len(rings))[:, None] * (2 * arc.max() + 1)
+    before = np.searchsorted((arc + beyond).ravel(), (at + beyond).ravel(), side="right").reshape(at.shape) - 1
+    k = np.clip(before - np.arange(len(rings))[:, None] * arc.shape[1], 0, arc.shape[1] - 2)
+    start, end = np.take_along_axis(arc, k, 1), np.take_along_axis(arc, k + 1, 1)
+    share = ((at - start) / np.maximum(end - start, 1e-300))[..., None]
+    first, second = (np.take_along_axis(closed, i[..., None], 1) for i in (k, k + 1))
+    return np.asarray(first + (second - first) * share)
 
 
 def grid_normals(grid: Array) -> Array:

@@ -97,12 +97,12 @@ class TubeSurface(ABC):
         low, high = (float(v) for v in self.along(np.array(self.reach)))
         ring, levels = np.linspace(0, 1, 128, endpoint=False), np.linspace(low, high, 120)
         u, v = (g.ravel() for g in np.meshgrid(ring, levels))
-        start = KDTree(self.frame(u, v)[0]).query(points)[1]
-        uv = np.stack([u[start], v[start]], axis=1)
+        grid = np.stack([u, v], axis=1)
+        uv = grid[KDTree(self.uv_to_xyz(grid)).query(points)[1]]
         for _ in range(6):
             here = self.uv_to_xyz(uv)
-            du = (self.frame(uv[:, 0] + _NEAR, uv[:, 1])[0] - here) / _NEAR
-            dv = (self.frame(uv[:, 0], uv[:, 1] - _NEAR)[0] - here) / -_NEAR
+            du = (self.uv_to_xyz(uv + [_NEAR, 0.0]) - here) / _NEAR
+            dv = (self.uv_to_xyz(uv - [0.0, _NEAR]) - here) / -_NEAR
             miss = points - here
             a, b, c = ((p * q).sum(axis=1) for p, q in ((du, du), (du, dv), (dv, dv)))
             right = np.stack([(du * miss).sum(axis=1), (dv * miss).sum(axis=1)], axis=1)

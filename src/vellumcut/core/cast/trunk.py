@@ -121,7 +121,7 @@ def _unmet(sizes: TorsoSizes, off: Array) -> list[tuple[str, float]]:
     return [(n, m) for n, m in zip(names, off, strict=True) if abs(m) > LENGTH_TOLERANCE and n not in sizes.guessed]
 
 
-BESIDE_TAPE = 40.0
+BESIDE_TAPE = 20.0
 """The sheet is looked at so far beside a tape, mm: triangles between its points are a quarter of that."""
 
 
@@ -131,7 +131,7 @@ def tape_lengths(tube: TrunkTube) -> Array:
         tube.polyline_length(np.array([[u, WAIST], [u, BUST], [u, ARMPIT], [u, SHOULDER], [u, NECK]]), 30)
         for u in (0.5, 0.0)
     )
-    side, bust = (tube.frame(u, v)[0] for u, v in ((neck_side(tube), float(NECK)), tube.apex))
+    side, bust = tube.uv_to_xyz(np.array([(neck_side(tube), NECK), tube.apex]))
     path = side + np.linspace(0, 1, 25)[:, None] * (bust - side)
     columns, rows = tube.grid.shape[1] * 3 // 10, tube.levels > tube.at[BUST] - 40
     sheet = tube.grid[rows, :columns].reshape(-1, 3)
@@ -155,7 +155,7 @@ def shoulder_point(tube: RingTube) -> float:
 
 def _widest(tube: RingTube, station: int) -> float:
     u = np.linspace(0.1, 0.4, 301)
-    return float(u[int(tube.frame(u, np.full(301, float(station)))[0][:, 0].argmax())])
+    return float(u[int(tube.uv_to_xyz(np.stack([u, np.full(301, float(station))], axis=1))[:, 0].argmax())])
 
 
 def _possible(sizes: TorsoSizes, heights: _Heights) -> _Heights:
@@ -283,17 +283,21 @@ def _round_the_front(rings: Array) -> Array:
     return np.asarray(np.where(along > length / 2, along - length, along))
 
 
+FULLEST = 260.0
+"""No bust stands out further from the ribs, mm."""
+
+
 def _fullness(plain: Array, bump: Array, girth: float) -> float:
-    """How far the bumps must stand out for the ring to be ``girth`` round, mm: bisection, the girth only grows."""
-    low, high = 0.0, 260.0
-    if ring_length(plain) >= girth - 1e-6:
+    """How far the bumps must stand out for the ring to be ``girth`` round, mm: the girth only grows."""
+
+    def over(out: float) -> float:
+        return ring_length(plain + out * bump) - girth
+
+    if over(0.0) >= -1e-6:
         return 0.0
-    if ring_length(plain + high * bump) < girth:
+    if over(FULLEST) < 0:
         raise CraftError("The bust is too full for these ribs: check bust and underbust", "torso.bust")
-    for _ in range(50):
-        mid = (low + high) / 2
-        low, high = (mid, high) if ring_length(plain + mid * bump) < girth else (low, mid)
-    return high
+    return float(brentq(over, 0.0, FULLEST, xtol=1e-12))
 
 
 def _apex_column(ring: Array, apart: float) -> float:
@@ -340,8 +344,11 @@ def _neck_ring(chest: Array, sizes: TorsoSizes, heights: _Heights) -> Array:
     z = heights.pit + (heights.nape - heights.pit) * rise
     half = sizes.girths["neck"] / (2 * np.pi)
     for _ in range(30):
-        ring = np.stack([half * np.sin(_T), middle - 1.06 * half * np.cos(_T), z], axis=1)
-        half *= sizes.girths["neck"] / ring_length(ring)
+        ring = np.stack([half * _SIN, middle - 1.06 * half * _COS, z], axis=1)
+        more = sizes.girths["neck"] / ring_length(ring)
+        if abs(more - 1) < 1e-15:
+            break
+        half *= more
     return ring
 
 

@@ -26,11 +26,12 @@ class StrokeLift:
 
     def lift(self, uv: Array, mm: Array) -> Array:
         """Lift in mm, (n,), at places given as (around, along) and by mm along."""
-        middle = (self.line.bounds[0] + self.line.bounds[2]) / 2
+        left, low, right, high = self.line.bounds
+        middle = (left + right) / 2
         x = (uv[:, 0] * self.turn - middle + self.turn / 2) % self.turn + middle - self.turn / 2
-        low, high = self.line.bounds[1] - self.width, self.line.bounds[3] + self.width
         away = np.full(len(uv), self.width)
-        near = (mm > low) & (mm < high)
+        near = (mm > low - self.width) & (mm < high + self.width)
+        near &= (x > left - self.width) & (x < right + self.width)
         away[near] = shapely.distance(self.line, shapely.points(x[near], mm[near]))
         share = np.clip(1 - away / self.width, 0.0, 1.0)
         return np.asarray(self.height * share**2 * (1 + 0.5 * (1 - share)))
