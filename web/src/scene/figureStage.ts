@@ -30,7 +30,7 @@ export type Spot = readonly [number, number, number];
 
 const STILL = Math.max(1.5, Math.min(window.devicePixelRatio, 2));
 /** Fewer pixels while something moves, so that it moves. */
-const MOVING = 0.4;
+const MOVING = 0.34;
 const SETTLED = 800;
 
 /** The wearer with all pieces on: turned, posed by the joints, anchors dragged over their piece. */
