@@ -1,9 +1,7 @@
 """``make mutants``: small breaks planted in the core, seeded, and how many of them the core's own tests see.
 
 A break is an operator turned, a comparison turned or a number moved, planted by a mutation library in a copy of the
-package. Only the tests that run the broken line are asked, quickest first. Formulas of bench and rig are left out:
-their
-steps are to be rebuilt.
+package. Only the tests that run the broken line are asked, quickest first.
 """
 
 import argparse
@@ -28,7 +26,6 @@ from cosmic_ray.plugins import get_operator, operator_names
 
 ROOT = Path(__file__).parents[1]
 CORE = ROOT / "src" / "vellumcut" / "core"
-LEFT_OUT = {"make", "rig", "caution"}
 KINDS = ("ReplaceBinaryOperator", "ReplaceComparisonOperator", "NumberReplacer", "ReplaceUnaryOperator")
 LONGEST = 240
 """A break that keeps its tests busy for longer, seconds, is one that they see: they would never end."""
@@ -45,12 +42,13 @@ class Break:
     line: int
 
 
-def every_break() -> list[Break]:
-    """All places where one may be planted, annotations and empty texts left out by the library's operators."""
+def every_break(rooms: list[str]) -> list[Break]:
+    """All places where one may be planted, annotations and empty texts left out by the library's operators. rooms:
+    folders of the core to look in; none: all."""
     out = []
     names = [n for n in operator_names() if any(kind in n for kind in KINDS)]
     for file in sorted(CORE.rglob("*.py")):
-        if file.relative_to(CORE).parts[0] in LEFT_OUT:
+        if rooms and file.relative_to(CORE).parts[0] not in rooms:
             continue
         tree = get_ast_from_path(file)
         nodes = list(_walk(tree))
@@ -71,7 +69,7 @@ def _walk(node):
 
 def covering(folder: Path) -> tuple[list[coverage.CoverageData], dict[str, float]]:
     """Which tests run which lines, and how long each of them takes, s. The test files are shared by two processes."""
-    files = sorted((ROOT / "tests" / "core").glob("test_*.py"), key=lambda f: f.stat().st_size)
+    files = sorted((ROOT / "tests" / "core").rglob("test_*.py"), key=lambda f: f.stat().st_size)
     shares = [files[k::2] for k in range(2)]
     running = [subprocess.Popen(_watched(folder / str(k), share), cwd=ROOT) for k, share in enumerate(shares)]
     if {process.wait() for process in running} != {0}:
@@ -98,8 +96,7 @@ def _watched(folder: Path, files: list[Path]) -> list[str]:
 
 def tests_of(found: Break, watched: list[coverage.CoverageData], took: dict[str, float]) -> list[str]:
     """The tests that run a line, quickest first; pytest's own names. A line that runs when its file is loaded, such as
-    a
-    constant, is asked after by the tests that run anything in the file."""
+    a constant, is asked after by the tests that run anything in the file."""
     by_line: dict[int, list[str]] = defaultdict(list)
     for data in watched:
         for line, names in data.contexts_by_lineno(str(found.file)).items():
@@ -137,11 +134,12 @@ def main() -> None:
     asked = argparse.ArgumentParser(description=__doc__)
     asked.add_argument("--count", type=int, default=100)
     asked.add_argument("--seed", type=int, default=1)
+    asked.add_argument("--room", action="append", default=[], help="a folder of the core to break; may be repeated")
     wanted = asked.parse_args()
     start = time.time()
     with tempfile.TemporaryDirectory(prefix="vellumcut-mutants-") as folder:
         watched, took = covering(Path(folder))
-        chosen = random.Random(wanted.seed).sample(every_break(), wanted.count)
+        chosen = random.Random(wanted.seed).sample(every_break(wanted.room), wanted.count)
         with ThreadPoolExecutor(2) as pool:
             seen = list(pool.map(lambda b: is_seen(b, tests_of(b, watched, took)), chosen))
     for found, caught in zip(chosen, seen, strict=True):

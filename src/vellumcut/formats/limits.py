@@ -1,8 +1,7 @@
 """Limits on time and memory of a process that reads a stranger's file, by what the system offers.
 
 Where the system has hard limits (Linux, macOS) it ends the process itself; elsewhere the process watches itself, which
-a
-single long call into a library can outlast by seconds: the program's own patience by the clock then ends it.
+a single long call into a library can outlast by seconds: the program's own patience by the clock then ends it.
 """
 
 import os

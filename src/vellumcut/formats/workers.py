@@ -35,8 +35,7 @@ def worked(
     module: str, source: Path, told: str, what: str, report: Report = lambda share, words: None
 ) -> Iterator[Path]:
     """Run a worker on a file; its folder of results while they are read. what: the file, in a word. report: may raise
-    to
-    stop it. Raises CraftError in plain words.
+    to stop it. Raises CraftError in plain words.
     """
     with tempfile.TemporaryDirectory(prefix="vellumcut-work-") as folder:
         command = [sys.executable, "-m", module, str(source), folder, told]

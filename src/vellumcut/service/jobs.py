@@ -54,8 +54,7 @@ _turns = threading.BoundedSemaphore(MOST_AT_ONCE)
 
 def start_job(title: str, work: Callable[[Job], Any]) -> Job:
     """Run ``work`` in a thread when its turn comes; what it returns is the job's result. Raises CraftError when too
-    many
-    wait."""
+    many wait."""
     if sum(j.state == "running" for j in list(_jobs.values())) >= MOST_WAITING:
         raise CraftError(f"{MOST_WAITING} jobs are at work or wait already; stop some, or let them end")
     job = Job(next(_numbers), title)

@@ -30,8 +30,7 @@ def keep_on_disk(data: Path | None) -> None:
 
 class Kept(Generic[Args, Made]):
     """``make`` by what it is made from. make: a function of a module, whose arguments can be pickled. key: names what
-    it
-    is made from. held: how many of the newest stay in memory. on_disk: whether they outlive the program.
+    it is made from. held: how many of the newest stay in memory. on_disk: whether they outlive the program.
 
     Who asks while one is made waits for it; a failure is told to all who waited, and the next one tries again.
     """
@@ -91,8 +90,7 @@ class Kept(Generic[Args, Made]):
 
     def ahead(self, rows: list[tuple[Any, ...]]) -> None:
         """Make what is not known yet of these, by their arguments, with both pairs of hands. One that cannot be made is
-        left
-        to who asks for it. Raises Gone."""
+        left to who asks for it. Raises Gone."""
         mine: Any = self  # rows of arguments are beyond what types can say
         new = [args for args in rows if mine.known(*args) is None]
         tasks = [(self._address, args) for args in new]

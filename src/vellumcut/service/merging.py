@@ -52,8 +52,7 @@ def merged(base: Any, theirs: Any, mine: Any, name: str = "") -> Any:
     """Three-way merge of JSON values. base: as it was when ``mine`` began; theirs: as it is kept now.
 
     Groups are merged field by field, lists of things that have a key of their own thing by thing. Raises Overtaken
-    where
-    both have changed the same part.
+    where both have changed the same part.
     """
     if mine in (base, theirs):
         return theirs

@@ -105,8 +105,7 @@ def scene(
 
 def demo_scene(seed: int = 1) -> Scene:
     """Half a breastplate cut from the body: a front panel with a dart to its fullest place, and a side panel whose edge
-    came
-    out 6 mm longer than the one it is glued to, as tape that was pulled at does.
+    came out 6 mm longer than the one it is glued to, as tape that was pulled at does.
     """
     front = [
         _bowed(np.array([-250.0, -150.0]), np.array([-130.0, -168.0]), 0.05),

@@ -1,8 +1,7 @@
 """Files beside the database: written whole, named by their content, and never without the row that wants them.
 
 A file arrives under a name that says what it will be called; only once its row is on the disk does it get that name.
-What
-a crash leaves half way is finished or swept away when the folder is next opened.
+What a crash leaves half way is finished or swept away when the folder is next opened.
 """
 
 import hashlib

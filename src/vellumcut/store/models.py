@@ -13,8 +13,7 @@ class Base(DeclarativeBase):
     type_annotation_map: ClassVar = {Json: JSON, list[Json]: JSON}
     ABSENT: ClassVar[Json] = {"removed": True}
     """How a row looks once the act that wrote it is undone. Rows stay: timers, cautions and kept versions point at
-    them,
-    and a number is never given twice. Nothing: undo leaves such rows as they are."""
+    them, and a number is never given twice. Nothing: undo leaves such rows as they are."""
 
 
 class Wearer(Base):
@@ -39,8 +38,7 @@ class MeasurementSet(Base):
 
 class Build(Base):
     """A costume in work for one wearer. dart_edges: core ``DartEdges``, how its darts are cut. schools: core
-    ``Schools``,
-    what it does otherwise than usual."""
+    ``Schools``, what it does otherwise than usual."""
 
     __tablename__ = "build"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -189,10 +187,8 @@ class Scan(Base):
 
 class TracedPhotograph(Base):
     """A photograph of pieces among marker cards. file, above: names in ``traces`` and ``above``, as it was taken and as
-    seen
-    from above. side: mm of the cards' black squares. found: as ``formats.trace_json`` writes it. shapes: core
-    ``FlatShape``
-    for each piece as the maker left it, in the picture's mm, y up.
+    seen from above. side: mm of the cards' black squares. found: as ``formats.trace_json`` writes it. shapes: core
+    ``FlatShape`` for each piece as the maker left it, in the picture's mm, y up.
     """
 
     __tablename__ = "traced_photograph"
@@ -223,8 +219,7 @@ class ReferencePicture(Base):
 
 class BenchPicture(Base):
     """A photograph of a step, or, where it has no step, of the reference. words: which version, which side, what it
-    shows.
-    file: name in ``photographs``."""
+    shows. file: name in ``photographs``."""
 
     __tablename__ = "bench_picture"
     id: Mapped[int] = mapped_column(primary_key=True)

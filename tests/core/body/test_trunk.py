@@ -10,7 +10,8 @@ from tests.bodies import trunk
 from tests.depth import often
 from vellumcut.core.body.torso import TORSO_GIRTHS, TORSO_LENGTHS, check_torso, complete_torso, question_torso
 from vellumcut.core.cast.picture import picture_mesh, picture_tube
-from vellumcut.core.cast.trunk import build_trunk, ring_length, shoulder_point, tape_lengths
+from vellumcut.core.cast.trunk import build_trunk, ring_length
+from vellumcut.core.cast.trunk_tube import shoulder_point, tape_lengths
 from vellumcut.core.errors import CraftError
 
 EXTREMES = {

@@ -63,8 +63,7 @@ def test_conduction_is_that_of_the_analytic_slab(thickness, gives):
 
 def followed(plan, slab):
     """The plan carried out on a sheet that is worked out by another scheme, explicit and fine: hottest face, middle at
-    the
-    end."""
+    the end."""
     nodes = 61
     cell = slab.thickness / 1000 / (nodes - 1)
     heat = slab.density * CAPACITY

@@ -85,8 +85,7 @@ def test_cement_is_slower_in_the_cold_and_in_heavy_coats():
 
 def test_straps_are_cut_from_the_girth_outside_the_foam():
     """A cylinder: outside girth is 300 + 2 pi (1.5 + 3 + 6); the opening grows by outside over middle, and the anchors
-    lie
-    beside it; 4 % for muscles, two anchors, two turn-overs round the buckle, a tail."""
+    lie beside it; 4 % for muscles, two anchors, two turn-overs round the buckle, a tail."""
     design = bare(back="open", closure="buckles", gap=30, foam=6)
     _, _, rig = made(design, ROUND)
     outside, middle = 300 + 2 * math.pi * 10.5, 300 + 2 * math.pi * 7.5

@@ -52,8 +52,7 @@ def hinged(radius: float, gap: float, foam: float, ease: float, reach: float = 1
 @settings(max_examples=often(25), deadline=None)
 def test_two_hinged_tubes_meet_and_open_as_the_closed_form_says(radius, gap, foam, ease):
     """Outer radius R, rims d from the hinge: they meet at 2 atan(d / R); behind, the gap is a chord of the circle that
-    the
-    rim's far point runs on."""
+    the rim's far point runs on."""
     outer = radius + ease + foam
     expected = 2 * np.degrees(np.arctan(gap / outer))
     costume, joint, motion = hinged(radius, gap, foam, ease)

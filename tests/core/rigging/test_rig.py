@@ -222,8 +222,7 @@ def test_what_hangs_on_a_belt_is_carried_by_its_closure():
 
 def test_magnets_by_hand():
     """12 x 3 mm in an edge of 6 mm: 2,200 g a couple. A belt plate of 900 g along 160 mm: 900 x 3 / 2,200 = 1.2, two;
-    the
-    end ones 20 mm in, 120 apart: two. 3 kg: 4.1, five. Behind 2 mm of foam 0.32 of it is left: 900 x 3 / 704 = 3.8,
+    the end ones 20 mm in, 120 apart: two. 3 kg: 4.1, five. Behind 2 mm of foam 0.32 of it is left: 900 x 3 / 704 = 3.8,
     four."""
     row = MagnetRow(edge="upper", size=12, thick=3, load=900)
     plain = plan_magnets(row, 160, 6, 0)

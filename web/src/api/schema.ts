@@ -672,8 +672,7 @@ export interface paths {
         /**
          * Bring In Pattern
          * @description Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide:
-         *     what all
-         *     its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y".
+         *     what all its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y".
          */
         post: operations["bring_in_pattern_api_builds__build__pattern_files_post"];
         delete?: never;
@@ -2848,9 +2847,8 @@ export interface components {
         /**
          * BenchOut
          * @description One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules
-         *     that may
-         *     be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way, trouble:
-         *     sentences.
+         *     that may be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way,
+         *     trouble: sentences.
          */
         BenchOut: {
             /** Piece Id */
@@ -2888,8 +2886,7 @@ export interface components {
         /**
          * BendOut
          * @description A panel's curve. across, along, tightest: radii, mm, below zero where hollow. strain: of its worst face, per
-         *     cent.
-         *     slip: how much longer its outermost layer is than its innermost, mm.
+         *     cent. slip: how much longer its outermost layer is than its innermost, mm.
          */
         BendOut: {
             /**
@@ -3830,8 +3827,7 @@ export interface components {
          *     usual.
          *
          *     recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath
-         *     it,
-         *     so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
+         *     it, so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
          */
         "FinishLayer-Input": {
             /**
@@ -3882,8 +3878,7 @@ export interface components {
          *     usual.
          *
          *     recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath
-         *     it,
-         *     so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
+         *     it, so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
          */
         "FinishLayer-Output": {
             /**
@@ -4088,8 +4083,7 @@ export interface components {
         /**
          * FlatFitIn
          * @description panels: which make the round together; share: how much of it they are. low, high: stations where the pattern
-         *     begins
-         *     and ends, by their place; along: whether its length is to fit too. take: keep it so.
+         *     begins and ends, by their place; along: whether its length is to fit too. take: keep it so.
          */
         FlatFitIn: {
             /** Panels */
@@ -4268,8 +4262,7 @@ export interface components {
          * FlatShape
          * @description One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
          *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a
-         *     thing
-         *     to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
+         *     thing to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
          */
         "FlatShape-Input": {
             /** Number */
@@ -4331,8 +4324,7 @@ export interface components {
          * FlatShape
          * @description One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
          *     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a
-         *     thing
-         *     to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
+         *     thing to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
          */
         "FlatShape-Output": {
             /** Number */
@@ -4469,8 +4461,7 @@ export interface components {
         /**
          * FlatWork
          * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half
-         *     the
-         *     foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
+         *     the foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
          *     later.
          */
         "FlatWork-Input": {
@@ -4503,8 +4494,7 @@ export interface components {
         /**
          * FlatWork
          * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half
-         *     the
-         *     foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
+         *     the foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
          *     later.
          */
         "FlatWork-Output": {
@@ -5123,8 +5113,7 @@ export interface components {
         /**
          * HeatPlan
          * @description How a sheet is brought to its forming heat. window: seconds in which it follows the hand afterwards. hold:
-         *     seconds
-         *     till it keeps its shape. hottest: degrees that a face comes to.
+         *     seconds till it keeps its shape. hottest: degrees that a face comes to.
          */
         HeatPlan: {
             slab: components["schemas"]["Slab"];
@@ -5319,10 +5308,8 @@ export interface components {
         /**
          * Instead
          * @description Another way to get a panel round its curve. layers: foam it is made of then. strain: what its worst face gives,
-         *     per
-         *     cent. Costs over what stands now, for all copies: foam in m2, weight in g, cement in ml, work in minutes, money
-         *     (None
-         *     while the sheets have no price). words: what it means.
+         *     per cent. Costs over what stands now, for all copies: foam in m2, weight in g, cement in ml, work in minutes, money
+         *     (None while the sheets have no price). words: what it means.
          */
         Instead: {
             /** Key */
@@ -5412,8 +5399,7 @@ export interface components {
         /**
          * JointSide
          * @description One edge of a joint. bevel: degrees off square; taken_off: the face that ends up shorter; move: how far outside
-         *     its
-         *     middle's outline the full-size face is traced, mm.
+         *     its middle's outline the full-size face is traced, mm.
          */
         JointSide: {
             /** Panel */
@@ -5749,8 +5735,7 @@ export interface components {
          * @description All of it for one piece; what is not named is done as the build does it.
          *
          *     schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks
-         *     and
-         *     their zones; empty: plain paint.
+         *     and their zones; empty: plain paint.
          */
         "Making-Input": {
             /** Schools */
@@ -5793,8 +5778,7 @@ export interface components {
          * @description All of it for one piece; what is not named is done as the build does it.
          *
          *     schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks
-         *     and
-         *     their zones; empty: plain paint.
+         *     and their zones; empty: plain paint.
          */
         "Making-Output": {
             /** Schools */
@@ -6112,8 +6096,7 @@ export interface components {
         /**
          * OpeningRow
          * @description A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high:
-         *     between
-         *     which places it opens, mm from its lower end; high: None up to its upper end.
+         *     between which places it opens, mm from its lower end; high: None up to its upper end.
          */
         "OpeningRow-Input": {
             /** Line */
@@ -6135,8 +6118,7 @@ export interface components {
         /**
          * OpeningRow
          * @description A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high:
-         *     between
-         *     which places it opens, mm from its lower end; high: None up to its upper end.
+         *     between which places it opens, mm from its lower end; high: None up to its upper end.
          */
         "OpeningRow-Output": {
             /** Line */
@@ -6282,8 +6264,7 @@ export interface components {
         /**
          * PaceOut
          * @description A class of work. usual, own: mm or m2 a minute, or minutes a piece. learned: its share of the estimate, and from
-         *     how
-         *     many steps.
+         *     how many steps.
          */
         PaceOut: {
             /** Key */
@@ -6511,9 +6492,8 @@ export interface components {
         /**
          * PanelsIn
          * @description Which shapes become panels, and of which piece: one that is there, or a new one of that name and kind. grow: they
-         *     were
-         *     taken off the skin, at ``station``, where it measures ``girth`` mm round; the wearer's own measure where that is not
-         *     said.
+         *     were taken off the skin, at ``station``, where it measures ``girth`` mm round; the wearer's own measure where that
+         *     is not said.
          */
         PanelsIn: {
             /** Shapes */
@@ -6684,19 +6664,16 @@ export interface components {
          *
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
          *     padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of
-         *     the
-         *     same part of the body that it lies over: it is patterned on their outer face.
-         *     sizes, choices: the template's own, by name; what is not given has its usual value.
-         *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
-         *     cuts: darts, splits and inserts added on the table, over whatever the ink is. One with the key of a dart that the
-         *     template lays takes its place; without: keys of those that are not cut at all.
-         *     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
-         *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
-         *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
-         *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
-         *     flat: its panels, where they came flat, from a photograph or a file; the ink counts for nothing then.
-         *     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put
-         *     together and finished.
+         *     the same part of the body that it lies over: it is patterned on their outer face. sizes, choices: the template's
+         *     own, by name; what is not given has its usual value. ink: the piece's lines once the maker has drawn on them; None:
+         *     as the template lays them. cuts: darts, splits and inserts added on the table, over whatever the ink is. One with
+         *     the key of a dart that the template lays takes its place; without: keys of those that are not cut at all.
+         *     true_seams: both sides of every seam, and both legs of every dart, are made equally long. halves: whether left and
+         *     right are one drawing turned over, or drawn apart as the body is. layers: a stack in place of one sheet, from the
+         *     inner face out; ``foam`` is then their sum, whatever was given. layered: see ``Layered``. role: what the foam has to
+         *     do; None: the template's usual. flat: its panels, where they came flat, from a photograph or a file; the ink counts
+         *     for nothing then. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
+         *     how it is put together and finished.
          */
         "PieceDesign-Input": {
             /**
@@ -6872,19 +6849,16 @@ export interface components {
          *
          *     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
          *     padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of
-         *     the
-         *     same part of the body that it lies over: it is patterned on their outer face.
-         *     sizes, choices: the template's own, by name; what is not given has its usual value.
-         *     ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
-         *     cuts: darts, splits and inserts added on the table, over whatever the ink is. One with the key of a dart that the
-         *     template lays takes its place; without: keys of those that are not cut at all.
-         *     true_seams: both sides of every seam, and both legs of every dart, are made equally long.
-         *     halves: whether left and right are one drawing turned over, or drawn apart as the body is.
-         *     layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
-         *     layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
-         *     flat: its panels, where they came flat, from a photograph or a file; the ink counts for nothing then.
-         *     laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put
-         *     together and finished.
+         *     the same part of the body that it lies over: it is patterned on their outer face. sizes, choices: the template's
+         *     own, by name; what is not given has its usual value. ink: the piece's lines once the maker has drawn on them; None:
+         *     as the template lays them. cuts: darts, splits and inserts added on the table, over whatever the ink is. One with
+         *     the key of a dart that the template lays takes its place; without: keys of those that are not cut at all.
+         *     true_seams: both sides of every seam, and both legs of every dart, are made equally long. halves: whether left and
+         *     right are one drawing turned over, or drawn apart as the body is. layers: a stack in place of one sheet, from the
+         *     inner face out; ``foam`` is then their sum, whatever was given. layered: see ``Layered``. role: what the foam has to
+         *     do; None: the template's usual. flat: its panels, where they came flat, from a photograph or a file; the ink counts
+         *     for nothing then. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
+         *     how it is put together and finished.
          */
         "PieceDesign-Output": {
             /**
@@ -7381,8 +7355,7 @@ export interface components {
         /**
          * RigOut
          * @description plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers
-         *     and is
-         *     not patterned over.
+         *     and is not patterned over.
          */
         RigOut: {
             /** Plans */
@@ -7903,8 +7876,7 @@ export interface components {
         /**
          * ScrapTest
          * @description One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung
-         *     limp.
-         *     seconds: when it did.
+         *     limp. seconds: when it did.
          */
         "ScrapTest-Input": {
             /**
@@ -7938,8 +7910,7 @@ export interface components {
         /**
          * ScrapTest
          * @description One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung
-         *     limp.
-         *     seconds: when it did.
+         *     limp. seconds: when it did.
          */
         "ScrapTest-Output": {
             /**
@@ -8506,8 +8477,8 @@ export interface components {
         /**
          * StepOut
          * @description A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned. until: seconds
-         *     till it
-         *     can go on. depth: how many steps must come before it. longest: it is on the longest way. materials: in words.
+         *     till it can go on. depth: how many steps must come before it. longest: it is on the longest way. materials: in
+         *     words.
          */
         StepOut: {
             /** Key */
@@ -8628,8 +8599,7 @@ export interface components {
         /**
          * StrapPart
          * @description Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm
-         *     above
-         *     the lower edge. ends: of webbing, that are glued to foam, for each.
+         *     above the lower edge. ends: of webbing, that are glued to foam, for each.
          */
         StrapPart: {
             /** Name */

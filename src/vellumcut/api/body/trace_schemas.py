@@ -109,9 +109,8 @@ class CameraIn(In):
 
 class PanelsIn(In):
     """Which shapes become panels, and of which piece: one that is there, or a new one of that name and kind. grow: they
-    were
-    taken off the skin, at ``station``, where it measures ``girth`` mm round; the wearer's own measure where that is not
-    said."""
+    were taken off the skin, at ``station``, where it measures ``girth`` mm round; the wearer's own measure where that
+    is not said."""
 
     shapes: Annotated[list[StrictInt], Field(min_length=1, max_length=200)]
     piece: Annotated[StrictInt, Field(ge=1)] | None = None

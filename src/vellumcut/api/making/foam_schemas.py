@@ -17,8 +17,7 @@ from vellumcut.service.making.heat import BetterHold
 
 class JointSide(Out):
     """One edge of a joint. bevel: degrees off square; taken_off: the face that ends up shorter; move: how far outside
-    its
-    middle's outline the full-size face is traced, mm."""
+    its middle's outline the full-size face is traced, mm."""
 
     panel: int
     foam: float
@@ -113,8 +112,7 @@ class KerfsOut(Out):
 
 class BendOut(Out):
     """A panel's curve. across, along, tightest: radii, mm, below zero where hollow. strain: of its worst face, per
-    cent.
-    slip: how much longer its outermost layer is than its innermost, mm."""
+    cent. slip: how much longer its outermost layer is than its innermost, mm."""
 
     side: Side
     panel: int

@@ -25,8 +25,8 @@ class StepLink(Out):
 
 class StepOut(Out):
     """A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned. until: seconds
-    till it
-    can go on. depth: how many steps must come before it. longest: it is on the longest way. materials: in words."""
+    till it can go on. depth: how many steps must come before it. longest: it is on the longest way. materials: in
+    words."""
 
     key: str
     kind: str
@@ -89,9 +89,8 @@ class PhotographOut(Out):
 
 class BenchOut(Out):
     """One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules
-    that may
-    be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way, trouble:
-    sentences."""
+    that may be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way,
+    trouble: sentences."""
 
     piece_id: int
     name: str
@@ -164,8 +163,7 @@ class SchoolOut(Out):
 
 class PaceOut(Out):
     """A class of work. usual, own: mm or m2 a minute, or minutes a piece. learned: its share of the estimate, and from
-    how
-    many steps."""
+    how many steps."""
 
     key: str
     words: str

@@ -103,8 +103,7 @@ BETWEEN = 40.0
 
 class FlatFitIn(In):
     """panels: which make the round together; share: how much of it they are. low, high: stations where the pattern
-    begins
-    and ends, by their place; along: whether its length is to fit too. take: keep it so."""
+    begins and ends, by their place; along: whether its length is to fit too. take: keep it so."""
 
     panels: Annotated[list[StrictInt], Field(min_length=1, max_length=200)]
     share: Annotated[Number, Field(ge=0.1, le=1)] = 1.0
@@ -211,8 +210,8 @@ async def bring_in_pattern(
     places: Annotated[str, Query(max_length=8000, pattern=r"^(-?\d+(\.\d+)?,-?\d+(\.\d+)?(;|$))*$")] = "",
 ) -> PieceOut:
     """Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide:
-    what all
-    its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y"."""
+    what all its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y".
+    """
     laid = tuple((float(x), float(y)) for x, _, y in (p.partition(",") for p in places.split(";") if p))
     how = HowToRead(unit, wide or 0.0, laid)
 

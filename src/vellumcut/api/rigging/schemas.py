@@ -116,8 +116,7 @@ class OpenableSeamOut(Out):
 
 class RigOut(Out):
     """plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers
-    and is
-    not patterned over."""
+    and is not patterned over."""
 
     plans: list[RigPlan]
     donning: list[Donning]

@@ -93,8 +93,7 @@ class Measurements(Decision):
 
     def scan(self, part: BodyPart, side: Side) -> ScanReading | None:
         """The scan that holds for this side of a part, if there is one: its own, a shared one, or that of the other
-        side,
-        turned over, where nobody measured this one."""
+        side, turned over, where nobody measured this one."""
         found = sorted((x for x in self.scans if x.segment == part), key=lambda x: (x.side != side, x.side != "both"))
         first = next(iter(found), None)
         if first is None or first.side in (side, "both"):

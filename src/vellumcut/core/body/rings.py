@@ -20,8 +20,7 @@ _PAD = 5
 @dataclass(frozen=True, eq=False)
 class Sections:
     """Girths as measured on a scan, square to the tube. levels: (m,) mm along. plane: (m,) mm, of the skin as it is
-    cut,
-    into every hollow. tape: (m,) mm, of a tape that runs straight over hollows."""
+    cut, into every hollow. tape: (m,) mm, of a tape that runs straight over hollows."""
 
     levels: Array
     plane: Array

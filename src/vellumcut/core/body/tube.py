@@ -98,7 +98,7 @@ class TubeSurface(ABC):
         ring, levels = np.linspace(0, 1, 128, endpoint=False), np.linspace(low, high, 120)
         u, v = (g.ravel() for g in np.meshgrid(ring, levels))
         grid = np.stack([u, v], axis=1)
-        uv = grid[KDTree(self.uv_to_xyz(grid)).query(points)[1]]
+        uv: Array = grid[KDTree(self.uv_to_xyz(grid)).query(points)[1]]
         for _ in range(6):
             here = self.uv_to_xyz(uv)
             du = (self.uv_to_xyz(uv + [_NEAR, 0.0]) - here) / _NEAR

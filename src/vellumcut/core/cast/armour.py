@@ -129,8 +129,7 @@ class ArmourSurface:
 
     def held_back(self, low: float, high: float) -> tuple[float, float] | None:
         """Where between two distances along the limb, mm, a hollow keeps the foam most from standing off as asked, and
-        by
-        how much, mm; None where it does so by less than FELT."""
+        by how much, mm; None where it does so by less than FELT."""
         z, around = np.linspace(low, high, 100), np.linspace(0, 1, 48, endpoint=False)
         v, u = (g.ravel() for g in np.meshgrid(self.tube.along(z), around, indexing="ij"))
         held = self.held(np.stack([u, v], axis=1)).reshape(len(z), len(around)).max(axis=1)

@@ -17,7 +17,7 @@ from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.body.torso import BUST
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.stations import NO_SCANS, Scanned, build_tube
-from vellumcut.core.cast.trunk import TrunkTube
+from vellumcut.core.cast.trunk_tube import TrunkTube
 from vellumcut.core.design.piece import Halves
 from vellumcut.core.errors import CraftError
 

@@ -7,7 +7,7 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.body.tube import TubeSurface
-from vellumcut.core.cast.trunk import TrunkTube, neck_side
+from vellumcut.core.cast.trunk_tube import TrunkTube, neck_side
 
 Array = NDArray[np.float64]
 

@@ -303,8 +303,7 @@ def fill_gaps(radii: Array) -> Array:
 
 def bridged(radii: Array, narrow: float) -> Array:
     """Radii (l, angles) with hollows tighter than a radius ``narrow``, mm, lain over: a cast runs over them, and so
-    does
-    foam. The closing of each ring by a disc."""
+    does foam. The closing of each ring by a disc."""
     way = np.stack([np.sin(ring_angles()), np.cos(ring_angles())], axis=1)
     rings = shapely.polygons(radii[..., None] * way)
     closed = shapely.buffer(shapely.buffer(rings, narrow, quad_segs=12), -narrow, quad_segs=12)

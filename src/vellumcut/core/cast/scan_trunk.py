@@ -23,7 +23,8 @@ from vellumcut.core.cast.scan import (
 )  # fmt: skip
 from vellumcut.core.cast.sections import Loop, cut_levels, cut_loops, faces_near, loop_round, polar_radii, ring_angles
 from vellumcut.core.cast.smoothing import smooth_within
-from vellumcut.core.cast.trunk import COLUMNS, TrunkTube, ring_length, shoulder_point, with_armhole
+from vellumcut.core.cast.trunk import COLUMNS, ring_length
+from vellumcut.core.cast.trunk_tube import TrunkTube, shoulder_point, with_armhole
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]

@@ -9,7 +9,8 @@ from vellumcut.core.body.readings import Question
 from vellumcut.core.body.segments import SEGMENTS, BodyPart, ScanSegment, SegmentName, Side
 from vellumcut.core.body.torso import TORSO_GIRTHS, TorsoReading, complete_torso
 from vellumcut.core.body.tube import TubeSurface
-from vellumcut.core.cast.trunk import TrunkTube, build_trunk
+from vellumcut.core.cast.trunk import build_trunk
+from vellumcut.core.cast.trunk_tube import TrunkTube
 from vellumcut.core.errors import CraftError
 from vellumcut.core.notes import Finding
 

@@ -49,8 +49,7 @@ class FinishLayer(Decision):
     usual.
 
     recoat, before_next: minutes that the tin says, in place of the estimates. taped: tape is laid on what is beneath
-    it,
-    so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
+    it, so that this layer ends at a line. tested: a scrap has shown that it bears with what is beneath it.
     """
 
     kind: LayerName

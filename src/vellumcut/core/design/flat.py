@@ -39,8 +39,7 @@ class FlatText(Decision):
 class FlatShape(Decision):
     """One panel. outline: closed, its first point not repeated, counter-clockwise. corners: index of points where edges
     begin. darts: index of tips; each is a corner. off: mm that its outline may be off, 0 where it was drawn. object: a
-    thing
-    to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
+    thing to be fitted, such as a gem, a handle or a shoe's sole, and no panel.
     """
 
     number: Annotated[StrictInt, Field(ge=1, le=200)]
@@ -86,8 +85,7 @@ class FlatMate(Decision):
 
 class FlatWork(Decision):
     """The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half
-    the
-    foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
+    the foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
     later.
     """
 

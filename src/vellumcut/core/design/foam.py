@@ -15,16 +15,14 @@ Role = Literal["base", "structure", "detail", "border"]
 """What a piece's foam has to do: follow the body, hold a shape, decorate, edge."""
 Layered = Literal["bent", "alike"]
 """Two schools. Bent: each layer is cut to its own depth and glued on while it is bent; nothing is strained. Alike: all
-are
-cut to the middle one, glued flat and curved together; right for gentle curves only, since the faces must give."""
+are cut to the middle one, glued flat and curved together; right for gentle curves only, since the faces must give."""
 BendWay = Literal["cold", "warm", "past", "kerf", "laminate"]
 """As it is; warm; warm and bent past the wanted curve; cut part through on the inside; two thin layers glued while
 bent."""
 EdgeShape = Literal["square", "rounded", "angled", "thinned"]
 FoldWay = Literal["groove", "crease", "opened score", "late score", "set back", "drum"]
 """A wedge cut out and closed; folded by heat alone; half cut and opened by heat; cut after forming, left shut; a strip
-cut
-out and set back deeper; a channel ground with a round drum."""
+cut out and set back deeper; a channel ground with a round drum."""
 Walls = Literal["two sloping", "one upright"]
 
 USUAL_KERF = 2.0

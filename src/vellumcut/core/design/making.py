@@ -138,8 +138,7 @@ class Making(Decision):
     """All of it for one piece; what is not named is done as the build does it.
 
     schools: what this piece does otherwise. set_aside: soft order rules that the maker does not keep. finishes: stacks
-    and
-    their zones; empty: plain paint.
+    and their zones; empty: plain paint.
     """
 
     schools: dict[SchoolName, Annotated[str, Field(max_length=40)]] = Field(default_factory=dict)

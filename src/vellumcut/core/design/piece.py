@@ -54,19 +54,16 @@ class PieceDesign(Decision):
 
     ease: air between base layer and foam, mm; ease_at: what fitting has added (or taken) at a station, mm.
     padding: what is worn under it beyond the base layer, mm at a station, none at the others. over: names of pieces of
-    the
-    same part of the body that it lies over: it is patterned on their outer face.
-    sizes, choices: the template's own, by name; what is not given has its usual value.
-    ink: the piece's lines once the maker has drawn on them; None: as the template lays them.
-    cuts: darts, splits and inserts added on the table, over whatever the ink is. One with the key of a dart that the
-    template lays takes its place; without: keys of those that are not cut at all.
-    true_seams: both sides of every seam, and both legs of every dart, are made equally long.
-    halves: whether left and right are one drawing turned over, or drawn apart as the body is.
-    layers: a stack in place of one sheet, from the inner face out; ``foam`` is then their sum, whatever was given.
-    layered: see ``Layered``. role: what the foam has to do; None: the template's usual.
-    flat: its panels, where they came flat, from a photograph or a file; the ink counts for nothing then.
-    laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making: how it is put
-    together and finished.
+    the same part of the body that it lies over: it is patterned on their outer face. sizes, choices: the template's
+    own, by name; what is not given has its usual value. ink: the piece's lines once the maker has drawn on them; None:
+    as the template lays them. cuts: darts, splits and inserts added on the table, over whatever the ink is. One with
+    the key of a dart that the template lays takes its place; without: keys of those that are not cut at all.
+    true_seams: both sides of every seam, and both legs of every dart, are made equally long. halves: whether left and
+    right are one drawing turned over, or drawn apart as the body is. layers: a stack in place of one sheet, from the
+    inner face out; ``foam`` is then their sum, whatever was given. layered: see ``Layered``. role: what the foam has to
+    do; None: the template's usual. flat: its panels, where they came flat, from a photograph or a file; the ink counts
+    for nothing then. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
+    how it is put together and finished.
     """
 
     template: TemplateName

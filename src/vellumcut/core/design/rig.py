@@ -30,8 +30,7 @@ OpeningKind = Literal["lacing", "hook-and-loop", "buckles", "zip", "snaps", "mag
 
 class OpeningRow(Decision):
     """A seam of the piece that opens instead of being glued; its edges meet. line: key of its stroke. low, high:
-    between
-    which places it opens, mm from its lower end; high: None up to its upper end."""
+    between which places it opens, mm from its lower end; high: None up to its upper end."""
 
     line: Annotated[str, Field(min_length=1, max_length=60)]
     kind: OpeningKind = "hook-and-loop"

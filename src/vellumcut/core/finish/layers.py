@@ -18,8 +18,7 @@ class LayerKind:
 
     tape: minutes till tape may lie on it; None: never. wear: minutes till it may be worn. flex: 0 brittle, 1 gives a
     little, 2 gives like the foam. gloss: 0 matt, 1 satin, 2 gloss, 3 mirror. cover: m2 a litre and coat. colour: as it
-    is
-    drawn where the maker names none. tools: the first is usual. sand: it is sanded smooth before what follows.
+    is drawn where the maker names none. tools: the first is usual. sand: it is sanded smooth before what follows.
     """
 
     key: LayerName
@@ -102,8 +101,7 @@ LAYERS: dict[LayerName, LayerKind] = {
 @dataclass(frozen=True)
 class PlacedCoat:
     """A layer with its usual figures filled in. at: which of its stack, from 1. tape_next: tape is laid on it for the
-    layer
-    that follows. minutes for recoat and settle."""
+    layer that follows. minutes for recoat and settle."""
 
     at: int
     layer: FinishLayer

@@ -39,8 +39,7 @@ class TruedMate:
 @dataclass(frozen=True, eq=False)
 class EdgedShape:
     """A panel as a ring of edges, (n, 2) mm each, the end of one the start of the next. tips: edges that begin at the
-    tip
-    of a dart. lines, holes: moved with it."""
+    tip of a dart. lines, holes: moved with it."""
 
     shape: FlatShape
     edges: tuple[Array, ...]
@@ -57,8 +56,7 @@ class EdgedShape:
 @dataclass(frozen=True, eq=False)
 class Matched:
     """All panels of a piece, by number, their mates, and the darts' legs: panel, tip, lengths as they came and are.
-    came:
-    lengths of all edges before anything was made to match, mm, by panel.
+    came: lengths of all edges before anything was made to match, mm, by panel.
     """
 
     panels: dict[int, EdgedShape]
@@ -156,8 +154,7 @@ def _match_legs(ring: list[Array], tip: int) -> None:
 
 def _stretch(ring: list[Array], at: int, length: float, first: float, last: float) -> None:
     """Make an edge so long by moving its ends along themselves, by these shares; all between goes along evenly, and so
-    does
-    the neighbour at each end, less and less. Changes the ring."""
+    does the neighbour at each end, less and less. Changes the ring."""
     for _ in range(8):
         edge = ring[at]
         more = length - _long(edge)

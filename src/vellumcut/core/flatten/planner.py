@@ -24,9 +24,8 @@ Report = Callable[[float, str], None]
 @dataclass(frozen=True)
 class Effort:
     """How far is looked. mouth_step: distance of the edge points tried first, mm; tips: how many; starts: how many of
-    the
-    best are climbed from on the rough mesh; pairs: how many mouths are paired; climbs: how many are climbed from once
-    they are cut in properly; steps: of those climbs, mm."""
+    the best are climbed from on the rough mesh; pairs: how many mouths are paired; climbs: how many are climbed from
+    once they are cut in properly; steps: of those climbs, mm."""
 
     mouth_step: float
     tips: int

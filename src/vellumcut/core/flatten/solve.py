@@ -116,8 +116,7 @@ def flatten_near(xyz: Array, rest: RestShape, start: Array, chart: Array) -> Arr
     """Lay a mesh flat from where it nearly lies, or lay before it was slit. Shapes and errors as ``flatten_mesh``.
 
     chart: (n, 2) mm without a flipped face, to begin from where all else fails. A start taken from a rough mesh may
-    hold
-    flipped faces at its rim; the rounds turn them back.
+    hold flipped faces at its rim; the rounds turn them back.
 
     Local/global rounds: a slit's sides swing open by turning whole, which the solver does in small steps
     (docs/decisions/0017). The solver takes over where they would flip a face.

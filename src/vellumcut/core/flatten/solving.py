@@ -65,9 +65,8 @@ def _solve_shell(surface: ArmourSurface, first: Chart, ink: PanelInk, size: floa
 
 HARD = 6.5
 """A panel that asks more than this, per cent, is solved on the mesh it is cut from even while it is edited: there the
-mesh
-to edit reads 0.93 of what is cut (seen on poleyns and backplates of eight bodies), half a point low from 7 per cent
-on."""
+mesh to edit reads 0.93 of what is cut (seen on poleyns and backplates of eight bodies), half a point low from 7 per
+cent on."""
 ROUGHLY_HARD = 0.85 * HARD
 """The roughest mesh reads 0.7 to 0.8 of what is cut (seen on plain fronts of four bodies): over this, a panel is
 hard."""

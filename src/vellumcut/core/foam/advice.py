@@ -75,10 +75,8 @@ def advise_sheet(role: Role, radius: float, area: float, shelf: Sequence[ShelfSh
 @dataclass(frozen=True)
 class Instead:
     """Another way to get a panel round its curve. layers: foam it is made of then. strain: what its worst face gives,
-    per
-    cent. Costs over what stands now, for all copies: foam in m2, weight in g, cement in ml, work in minutes, money
-    (None
-    while the sheets have no price). words: what it means."""
+    per cent. Costs over what stands now, for all copies: foam in m2, weight in g, cement in ml, work in minutes, money
+    (None while the sheets have no price). words: what it means."""
 
     key: str
     words: str

@@ -236,8 +236,7 @@ def _places(surface: ArmourSurface, panel: PanelInk, foam: float) -> Array:
 
 def curvatures(surface: ArmourSurface, uv: Array, step: float) -> tuple[Array, Array, Array, Array]:
     """Curvature of the layer whose lengths count at (n, 2) of (around, along), 1/mm, (n,) each, above zero where it
-    bulges:
-    round the body, up it, and both principal ones.
+    bulges: round the body, up it, and both principal ones.
 
     step: mm over which it is taken: foam feels no bend shorter than its own thickness. First and second fundamental
     forms by central differences (do Carmo, Differential Geometry of Curves and Surfaces, 3-2, 3-3).

@@ -39,10 +39,9 @@ def bevels(fold: float, first: float, second: float) -> tuple[Bevel, Bevel]:
     """Both edges of a joint. fold: degrees, above zero for a ridge. first, second: thickness of each panel, mm.
 
     The cut runs from where the outer faces meet to where the inner faces meet. A ridge is taken off the inner face, a
-    valley
-    off the outer one; where one panel is much thicker than the other, its cut may lean the other way. Equal panels take
-    half the fold each, and so do unlike ones that fold too little for a cut from face to face: there the thicker one
-    stands out on the far face.
+    valley off the outer one; where one panel is much thicker than the other, its cut may lean the other way. Equal
+    panels take half the fold each, and so do unlike ones that fold too little for a cut from face to face: there the
+    thicker one stands out on the far face.
     """
     if abs(fold) < SQUARE_BELOW:
         face: Face = "inner" if fold > 0 else "outer"

@@ -22,8 +22,8 @@ Array = NDArray[np.float64]
 class EdgeCut:
     """One edge of one sheet. at: (n,) mm along the edge on the body, ends included. fold: (n,) degrees, above zero a
     ridge. lean: (n,) degrees off square. move: (n,) how far the full-size face is traced outside the middle's outline,
-    mm.
-    taken_off: the face that ends up shorter. joint: what it is glued in; empty for a free edge, which ``work`` shapes.
+    mm. taken_off: the face that ends up shorter. joint: what it is glued in; empty for a free edge, which ``work``
+    shapes.
     """
 
     at: Array

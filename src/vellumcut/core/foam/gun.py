@@ -34,8 +34,7 @@ Event = Literal["gloss", "limp"]
 
 class ScrapTest(Decision):
     """One scrap under the gun, one face, held as one warms a piece. event: the face turned glossy, or the scrap hung
-    limp.
-    seconds: when it did."""
+    limp. seconds: when it did."""
 
     kind: FoamKind = "armour"
     thickness: Thickness

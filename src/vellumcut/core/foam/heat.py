@@ -108,8 +108,7 @@ class Phase:
 @dataclass(frozen=True)
 class HeatPlan:
     """How a sheet is brought to its forming heat. window: seconds in which it follows the hand afterwards. hold:
-    seconds
-    till it keeps its shape. hottest: degrees that a face comes to."""
+    seconds till it keeps its shape. hottest: degrees that a face comes to."""
 
     slab: Slab
     air: Air

@@ -81,8 +81,7 @@ def slip(angle: float, layers: tuple[PlacedLayer, ...]) -> float:
 
 def asked_of_faces(layers: tuple[PlacedLayer, ...], alike: bool, radius: float) -> float:
     """What the worst face must give round a bend, per cent: t/(2R) of the thickest layer, or of the whole stack where
-    all
-    are cut alike and curved together. radius: to the middle of the stack, mm."""
+    all are cut alike and curved together. radius: to the middle of the stack, mm."""
     whole = layers[-1].high
     inner = max(radius - whole / 2, 0.0)  # tighter than that, the inner face would be folded on itself
     if alike:

@@ -37,8 +37,7 @@ from vellumcut.core.rig.parts import RigPlan
 @dataclass(frozen=True)
 class SeamFact:
     """A seam that is glued. cup: one of its panels is a cup that it runs all round. stays_open: between which mm from
-    its
-    lower end it is not."""
+    its lower end it is not."""
 
     name: str
     panels: tuple[int, ...]
@@ -197,8 +196,7 @@ def _seam_facts(piece: InkedPiece) -> tuple[SeamFact, ...]:
 @dataclass(frozen=True)
 class Job:
     """What the rules read. Lengths in mm over all copies, area in mm2 of one face. heat: how its thickest sheet is
-    warmed
-    through, None where the gun cannot; patch: what is warmed at one time, cm2."""
+    warmed through, None where the gun cannot; patch: what is warmed at one time, cm2."""
 
     pattern: PiecePattern
     rigs: tuple[RigPlan, ...]

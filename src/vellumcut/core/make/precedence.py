@@ -24,8 +24,7 @@ SHAPED: Kinds = ("bevel", "thin", "groove", "form", "late-score", "laminate", "s
 @dataclass(frozen=True)
 class OrderRule:
     """first before then, wherever a piece has both. hard: it cannot be set aside. schools: it holds only where the
-    piece is
-    made in these ways; empty: always."""
+    piece is made in these ways; empty: always."""
 
     key: str
     first: Kinds

@@ -25,14 +25,12 @@ class Inspection:
 @dataclass(frozen=True)
 class Step:
     """One thing to do. key: its kind, a colon and what it is about. minutes: hands on, before anything learned; wait:
-    before
-    what follows, minutes. formula: how minutes were made. reason: also the mistake it guards against.
+    before what follows, minutes. formula: how minutes were made. reason: also the mistake it guards against.
 
     coats: each a tick of its own, ``between`` minutes apart. work: class that its time is learned by. measures: figures
     that, once it is done, must not change unseen, mm or mm2.
     checks: of the reference, each to be ticked. factor: how this maker's time compares with ``minutes``. slower: how
-    much longer
-    cement takes on its surface than on foam.
+    much longer cement takes on its surface than on foam.
     """
 
     key: str

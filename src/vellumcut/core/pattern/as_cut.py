@@ -35,10 +35,8 @@ FULL_SIZE = "outline: the wider face at each edge"
 
 def as_cut(pattern: PiecePattern) -> PiecePattern:
     """The pattern with every outline moved to the full-size face and every groove drawn. Raises CraftError where a
-    bevel
-    would make a panel lie over itself, or a groove would go through. Panels that came flat are cut square, as they are:
-    how
-    far they fold is not known."""
+    bevel would make a panel lie over itself, or a groove would go through. Panels that came flat are cut square, as
+    they are: how far they fold is not known."""
     if not pattern.inked:
         return pattern
     cuts: dict[tuple[str, int, int], dict[str, EdgeCut]] = {}
@@ -174,8 +172,7 @@ def _fading(edge: FlatEdge, rest: Array, at_end: bool) -> Array:
 
 def _beside(flat: FlatPanel, edges: dict[str, EdgeCut], lines: list[FlatLine]) -> Iterator[Beside]:
     """Words along each edge that is not plainly square, just inside it, and along each worked line; legs of a dart say
-    it
-    once."""
+    it once."""
     inside = 1.0 if shapely.LinearRing(flat.outline).is_ccw else -1.0
     said: set[str] = set()
     for edge in (*flat.edges, *flat.holes):

@@ -29,8 +29,7 @@ SHOWN = 3
 """So many plans are shown side by side, and as many splits."""
 TABLED, MOST_TABLED = 2, 6
 """So many of the search's best of each number of darts are laid on the table before the few that are proved; and so
-many
-are tried for that."""
+many are tried for that."""
 WORTH = 0.95
 """A dart that leaves more than this share of the strain is not worth its cut."""
 SURE = 0.985

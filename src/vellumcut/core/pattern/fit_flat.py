@@ -25,8 +25,7 @@ IN_FROM_END = 0.04
 @dataclass(frozen=True)
 class FitRow:
     """One height. word: of the station, or between which. up: mm from the pattern's lower end. was: mm that its panels
-    go
-    round there together; wants: body, ease and foam, without the gap; body: the girth alone."""
+    go round there together; wants: body, ease and foam, without the gap; body: the girth alone."""
 
     word: str
     up: float
@@ -42,8 +41,7 @@ class FitRow:
 @dataclass(frozen=True)
 class Fit:
     """rows: from the lower end up. height, length: mm of the pattern, and of the body from end to end. along: what it
-    is
-    stretched by along the limb."""
+    is stretched by along the limb."""
 
     rows: tuple[FitRow, ...]
     height: float
@@ -60,10 +58,8 @@ def check_fit(
     along: bool = False,
 ) -> Fit:
     """Hold panels, bottom at the lower station, against a body. numbers: of the panels that make the round together.
-    share:
-    how much of the whole round they are. ends: index of the stations where the pattern begins and ends; None: the first
-    and
-    last. along: whether its length is to fit too. Raises CraftError.
+    share: how much of the whole round they are. ends: index of the stations where the pattern begins and ends; None:
+    the first and last. along: whether its length is to fit too. Raises CraftError.
     """
     shapes = _chosen(design.flat, numbers)
     first, last = ends or (0, len(tube.names) - 1)

@@ -40,8 +40,7 @@ APART = 0.5
 
 def flat_factor(design: PieceDesign, now: float | None = None) -> float:
     """How many times as wide the panels are made than they came. now: mm round the body today where they were taken;
-    None
-    where that is not known."""
+    None where that is not known."""
     work = design.flat
     if work is None or work.girth is None:
         return 1.0
@@ -153,8 +152,7 @@ def _ring(name: str, points: Array) -> FlatEdge:
 
 def _marks(edge: FlatEdge, mate: TruedMate | None, number: int) -> list[Mark]:
     """Ticks at the same distances on both edges of a seam. Both run counter-clockwise round their panels, so that they
-    run
-    against each other: the second's ticks are counted from its end."""
+    run against each other: the second's ticks are counted from its end."""
     if mate is None:
         return []
     length = sum(mate.now) / 2

@@ -239,8 +239,7 @@ def pattern_piece(
     laid: Mapping[Side, InkedPiece] | None = None,
 ) -> PiecePattern:
     """Measure to pattern. size: mesh in mm (EDIT_SIZE, QUICK_SIZE or CUT_SIZE). gives: what the maker's own scraps
-    gave.
-    school: how the build cuts its darts. laid: the ink of its drawn sides, where it is laid on this body already.
+    gave. school: how the build cuts its darts. laid: the ink of its drawn sides, where it is laid on this body already.
 
     Raises CraftError in a maker's words.
     """

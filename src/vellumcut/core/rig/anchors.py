@@ -49,8 +49,7 @@ class Mate:
 @dataclass(frozen=True)
 class Anchor:
     """uv: (around, along) on its piece. own: of the piece's own rig; else what hangs on it there. mirrored: the right
-    one
-    of a pair on a piece of both sides."""
+    one of a pair on a piece of both sides."""
 
     key: str
     words: str
@@ -221,8 +220,7 @@ def anchor_marks(
     laid: LaidPiece, anchors: Iterable[Anchor], panel: PanelInk, twin: bool = False
 ) -> tuple[InkLine, ...]:
     """Marks of the anchors that lie on a panel: a cross where the pull begins and the outline of the bed. twin: the
-    panel is
-    also cut turned over; what lies on that copy alone is marked too, and said so."""
+    panel is also cut turned over; what lies on that copy alone is marked too, and said so."""
     ground = shapely.make_valid(shapely.Polygon(laid.plane.flat(ring_of(panel)))).buffer(-1.0)
     placed: list[Array] = []
     out: list[InkLine] = []

@@ -27,8 +27,7 @@ FACE_STEP = 5.0
 @dataclass(frozen=True, eq=False)
 class Worn:
     """One piece of the costume. key: its number in the build. inked: its drawn sides. weight: of all its copies, g,
-    where
-    it is known."""
+    where it is known."""
 
     key: int
     name: str

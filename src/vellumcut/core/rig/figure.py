@@ -16,7 +16,8 @@ from vellumcut.core.body.segments import BodyPart, SegmentName, Side
 from vellumcut.core.body.torso import ARMPIT, HIP, NECK, SHOULDER, TORSO_GIRTHS, WAIST, TorsoReading, complete_torso
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.stations import NO_SCANS, Scanned, build_tube
-from vellumcut.core.cast.trunk import build_trunk, shoulder_point
+from vellumcut.core.cast.trunk import build_trunk
+from vellumcut.core.cast.trunk_tube import shoulder_point
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]

@@ -61,8 +61,7 @@ class LaidPiece:
 
     def spot(self, x: float, y: float, inset: float, left: bool = False) -> Array:
         """(around, along) of a place on it. x: from -1, its end on the wearer's right, to 1 on the left (on a limb, the
-        way
-        ``around`` runs). y: from 0, its lowest, to 1. inset: least distance from every edge, mm. left: on its left
+        way ``around`` runs). y: from 0, its lowest, to 1. inset: least distance from every edge, mm. left: on its left
         half."""
         area = self.area
         middle = self.plane.turn / 2 if self.at_back else 0.0

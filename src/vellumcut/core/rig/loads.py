@@ -37,8 +37,7 @@ AT_REST = 0.01
 @dataclass(frozen=True, eq=False)
 class AnchorLoad:
     """piece: of whom. anchor, side: which. grams: at rest. pull: unit vector of the strap. hook: mm2 of hook-and-loop
-    it
-    asks. rivets: how many would hold it."""
+    it asks. rivets: how many would hold it."""
 
     piece: int
     anchor: str
@@ -65,11 +64,9 @@ class AnchorLoad:
 @dataclass(frozen=True, eq=False)
 class Rest:
     """How one copy of a piece rests. left: forces and moments that nothing takes up, a share of the weight; way: where
-    the
-    piece then goes, unit vector. middle: its centre of mass, mm on the figure.
-    leans: (n, 3) places at which it leans on the body, mm, and (n, 3) pushes of the body there, g. better: a place
-    (around, along) where one more
-    anchor would hold it. swings: how far a plate that hangs free swings from where it was cast, degrees."""
+    the piece then goes, unit vector. middle: its centre of mass, mm on the figure. leans: (n, 3) places at which it
+    leans on the body, mm, and (n, 3) pushes of the body there, g. better: a place (around, along) where one more anchor
+    would hold it. swings: how far a plate that hangs free swings from where it was cast, degrees."""
 
     piece: int
     side: Side
@@ -104,8 +101,7 @@ def face_points(laid: LaidPiece, count: int, depth: float) -> tuple[Array, Array
 
 def rest_of(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap]) -> Rest | None:
     """How one copy of a piece rests, with what hangs on it. straps: of the whole costume, as far as they are known;
-    None
-    where its part of the body is not."""
+    None where its part of the body is not."""
     seat = costume.seat(piece.part, side)
     if seat is None:
         return None
@@ -225,10 +221,8 @@ def _solve(sum_: _Sum, pulls: Sequence[tuple[StrapEnd, ...]]) -> tuple[Array, fl
     """Pull of each strap, g; what is left over as a share of all weight; its direction; and the body's pushes, g.
 
     A piece leans on the body within the cone of friction, and straps pull. Leaning presses no harder than the weight
-    and
-    what the straps draw round the body, or a stiff ring would hold itself up by squeezing. Of all ways of resting the
-    one
-    with the least of the hardest pull: a linear program (HiGHS).
+    and what the straps draw round the body, or a stiff ring would hold itself up by squeezing. Of all ways of resting
+    the one with the least of the hardest pull: a linear program (HiGHS).
     """
     leaning = np.hstack([sum_.wrench(sum_.places, sum_.ways + FRICTION * d) for d in _tangents(sum_.ways)])
     drawn = [sum_.wrench(np.array([e.at for e in p]), np.array([e.pull for e in p])).sum(axis=1) for p in pulls]

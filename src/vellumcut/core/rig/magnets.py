@@ -98,8 +98,7 @@ def derated(foam: float) -> float:
 
 def plan_magnets(row: MagnetRow, length: float, foam: float, weight: float, between: float | None = None) -> MagnetPlan:
     """Magnets along an edge of ``length`` mm. foam: of the sheet, mm. weight: what hangs on it, g. between: foam left
-    in each
-    couple, mm; None takes the seat's. Raises CraftError where the edge is too short for one."""
+    in each couple, mm; None takes the seat's. Raises CraftError where the edge is too short for one."""
     seat = row.seat or advised_seat("edge to edge", foam, row.thick)
     if seat == "slot" and row.thick > foam - WALL:
         raise CraftError(
@@ -138,8 +137,8 @@ def plan_magnets(row: MagnetRow, length: float, foam: float, weight: float, betw
 
 def magnets_of(laid: LaidPiece) -> list[MagnetPlan]:
     """The magnets of every row along a piece's edges. What hangs on them, where it is not told, is estimated from the
-    piece's
-    own area. A row that cannot be made, or whose edge is gone from the ink, says so and takes nothing else with it."""
+    piece's own area. A row that cannot be made, or whose edge is gone from the ink, says so and takes nothing else with
+    it."""
     foam = laid.design.foam
     grams = laid.area.area * foam * 1e-9 * USUAL_DENSITY[laid.design.foam_kind] * 1000
     return [_row_of(laid, row, foam, grams) for row in laid.design.rig.magnets]

@@ -28,9 +28,8 @@ FLAP = 40.0
 @dataclass(frozen=True)
 class Closing:
     """How a kind of closure is set. every: mm apart at most; 0: it runs all along. from_end: the first from its end,
-    mm.
-    beside: how far from each edge its holes sit, mm; 0: no holes. strip: whether it needs
-    an underlap strip. how: it is fixed; alone: whether the wearer opens it without seeing it."""
+    mm. beside: how far from each edge its holes sit, mm; 0: no holes. strip: whether it needs an underlap strip. how:
+    it is fixed; alone: whether the wearer opens it without seeing it."""
 
     every: float
     from_end: float
@@ -60,8 +59,7 @@ CLOSINGS: dict[OpeningKind, Closing] = {
 @dataclass(frozen=True)
 class OpeningPlan:
     """name: of the seam. length: of the seam, mm; low, high: between which mm of it, from its lower end, it opens. at:
-    mm
-    along it where something is set. hides: where it lies, in words."""
+    mm along it where something is set. hides: where it lies, in words."""
 
     row: OpeningRow
     name: str
@@ -82,8 +80,7 @@ class OpeningPlan:
 
 def seams_to_open(laid: LaidPiece) -> dict[str, Stroke]:
     """Strokes along which a piece can open, by key: seams that bound two panels, or a panel twice. The line along which
-    a
-    template opens in any case is its rig's."""
+    a template opens in any case is its rig's."""
     drawn = laid.inked.drawn
     if drawn is None:
         return {}
@@ -147,8 +144,7 @@ def _plan(laid: LaidPiece, row: OpeningRow, stroke: Stroke) -> OpeningPlan:
 
 def _stretch(row: OpeningRow, length: float) -> tuple[float, float]:
     """From where to where a seam opens, mm. What is too short, on this body or as typed, is opened as far as lets
-    something
-    in."""
+    something in."""
     high = length if row.high is None else min(row.high, length)
     high = max(high, min(SHORTEST, length))
     return max(0.0, min(row.low, high - SHORTEST)), high

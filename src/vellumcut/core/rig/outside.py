@@ -13,7 +13,7 @@ from scipy.ndimage import gaussian_filter, grey_closing, grey_dilation
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.cast.dressed import Heights
-from vellumcut.core.cast.trunk import TrunkTube
+from vellumcut.core.cast.trunk_tube import TrunkTube
 from vellumcut.core.ink.plane import DrawingPlane, drawing_plane
 from vellumcut.core.rig.laid import LaidPiece
 
@@ -88,8 +88,7 @@ class Outside:
 
 def stands_off(piece: LaidPiece, tube: TubeSurface, uv: Array, depth: float) -> Array:
     """How far a layer of a piece stands off the bare body at (n, 2) of (around, along), mm, (n,): a piece that lies
-    over
-    others is laid on a body that has them on."""
+    over others is laid on a body that has them on."""
     offset = piece.inked.surface.offset(uv, depth)
     if piece.inked.tube is tube:
         return offset

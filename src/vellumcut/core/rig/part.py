@@ -11,8 +11,7 @@ LACE_END = 350.0
 @dataclass(frozen=True)
 class StrapPart:
     """Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm
-    above
-    the lower edge. ends: of webbing, that are glued to foam, for each."""
+    above the lower edge. ends: of webbing, that are glued to foam, for each."""
 
     name: str
     count: int

@@ -20,8 +20,7 @@ round."""
 @dataclass(frozen=True)
 class Spot:
     """A place on a piece. x: -1 its end on the wearer's right, 1 on the left, of its left half where it has two. y: 0
-    its
-    lowest, 1 its highest. inset: least distance from its edges, mm."""
+    its lowest, 1 its highest. inset: least distance from its edges, mm."""
 
     x: float
     y: float
@@ -52,8 +51,7 @@ class Landing:
 @dataclass(frozen=True)
 class StrapRow:
     """start: key of an anchor. end: of another on the same piece, or a landing. cross: of a pair, it runs to the anchor
-    on
-    the other side. lifts: by it the piece hangs: it carries the load."""
+    on the other side. lifts: by it the piece hangs: it carries the load."""
 
     key: str
     words: str

@@ -54,8 +54,7 @@ def edges(number: int) -> Edges:
     """All edges of a card's cells, inside and along its rim.
 
     Those inside look both ways: what ink that spread, or a camera's curve of light, does to all edges alike shows as
-    the
-    difference between the two and is solved for.
+    the difference between the two and is solved for.
     """
     padded = np.ones((CELLS + 2, CELLS + 2), bool)
     padded[1:-1, 1:-1] = cells(number)

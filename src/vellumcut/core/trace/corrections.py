@@ -161,8 +161,7 @@ def turn(shape: FlatShape, degrees: float) -> FlatShape:
 
 def segments(shape: FlatShape, first: int) -> list[FlatShape]:
     """What lines of kind "segment" part a shape into, from the bottom up, numbered from ``first``; the shape itself
-    stays
-    what lies beneath. Raises CraftError where they part nothing."""
+    stays what lies beneath. Raises CraftError where they part nothing."""
     whole = shapely.Polygon(shape.outline).buffer(0)
     parts = [whole]
     for stroke in (x for x in shape.lines if x.kind == "segment"):

@@ -2,10 +2,9 @@
 
 Three ways, since grounds differ. By colour: what lies along the picture's rim and round the cards is ground, what looks
 unlike it is a piece, and a graph cut (GrabCut: Rother, Kolmogorov and Blake 2004) settles where one ends. By edges:
-from
-the rim the ground is flooded as far as it meets an edge sharper than any of its own; a soft shadow does not stop it.
-By calm: on a ground with a pattern a wide place that has none is a piece, whatever its colour. Of all three, for each
-place, the piece is taken whose rim stands out better.
+from the rim the ground is flooded as far as it meets an edge sharper than any of its own; a soft shadow does not stop
+it. By calm: on a ground with a pattern a wide place that has none is a piece, whatever its colour. Of all three, for
+each place, the piece is taken whose rim stands out better.
 """
 
 from collections.abc import Sequence
@@ -143,8 +142,7 @@ WIDE, WIDER = 15.0, 1.3
 """mm, half of how wide a calm place must be; and how many times as wide as those of the ground, which may be tiles."""
 RESTLESS, LEAST_RESTLESS = 2.0, 3.0
 """How many times as steep as a calm place a ground is, and how steep at least, in steps of colour a pixel, or calm
-tells
-nothing: plain cloth, at 1, has calm places of its own; boards have 3 to 8, carpets 40."""
+tells nothing: plain cloth, at 1, has calm places of its own; boards have 3 to 8, carpets 40."""
 ACROSS, LONG = 13.0, 25.0
 """mm between two parts of one piece that a shadow's edge runs between, and how long it runs at least."""
 
@@ -211,8 +209,7 @@ def _one_piece(coarse: FromAbove, light: NDArray[np.float32], a: Mask, b: Mask) 
 
 SAME_TINT = 0.998
 """Cosine between the light of two places above which they are of one tint: 3.6 degrees. A shadow outdoors is a little
-bluer
-than the sun; indoors tints stay within 2. (est.)"""
+bluer than the sun; indoors tints stay within 2. (est.)"""
 
 
 SHADOW = 1.2
@@ -277,8 +274,7 @@ class _Look:
 
     def stands_out(self, mask: Mask) -> float:
         """Share of a mask's rim, 0 to 1, where its two sides differ: by a step in colour that is steeper than the
-        ground's
-        own, or by colours that the ground does not have. A shadow has neither.
+        ground's own, or by colours that the ground does not have. A shadow has neither.
         """
         here = _about(mask, 16.0, self.per)
         mask, lab, steep = mask[here], self.lab[here], self.steep[here]

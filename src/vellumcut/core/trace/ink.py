@@ -84,8 +84,7 @@ FEW = 40
 
 def inks_on(here: FromAbove, rough: Mask) -> Light:
     """(k, 3) what ink on this piece sends back of red, green and blue light, against the piece: read off strokes well
-    inside
-    it, before its outline is known."""
+    inside it, before its outline is known."""
     view = here.coarser(max(2 * FINE, here.per))
     body = np.asarray(cv2.resize(rough, view.picture.shape[1::-1], interpolation=cv2.INTER_NEAREST), np.uint8)
     taken = absorbed(view, body)

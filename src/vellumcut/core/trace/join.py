@@ -2,10 +2,8 @@
 other.
 
 Each is seen from above by its own cards; cards that two of them share tell how one lies on the other, moved and turned
-but
-not stretched (Kabsch 1976). What is left over, such as a card that was pushed between two photographs, is refused here
-or
-shows later as cards that do not agree.
+but not stretched (Kabsch 1976). What is left over, such as a card that was pushed between two photographs, is refused
+here or shows later as cards that do not agree.
 """
 
 from collections.abc import Sequence

@@ -12,8 +12,7 @@ from vellumcut.core.trace.solve import View, solve
 
 FLAT = 0.12
 """mm by which a card's edges may miss a flat square of its size: paper that lies flat stays under it, a card with one
-edge
-up by 2 mm does not. (est.)"""
+edge up by 2 mm does not. (est.)"""
 CLEARER = 2.0
 """How much better all cards must fit without a card for it to be the one at fault."""
 SOFT = 0.55

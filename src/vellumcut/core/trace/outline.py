@@ -1,8 +1,7 @@
 """Where a piece ends, to a fraction of a pixel.
 
 Near its coarse rim every pixel is taken for a blend of the piece's colour close by and the ground's: how much of each
-is
-its share (an alpha matte). The outline is where the share is one half, in light, not in the picture's numbers.
+is its share (an alpha matte). The outline is where the share is one half, in light, not in the picture's numbers.
 """
 
 from concurrent.futures import ThreadPoolExecutor
@@ -34,10 +33,8 @@ SOFT = 0.22
 @dataclass(frozen=True, eq=False)
 class Palette:
     """Colours that may meet a piece's own. grounds: (k, 3) as `opponent` has them. inks: (j, 3) share of red, green and
-    blue
-    light that ink on this piece sends back, against the piece itself. patterned: the ground has colours of many kinds,
-    so
-    what is unlike all that is known is ground too; on a plain one it is the piece, soiled."""
+    blue light that ink on this piece sends back, against the piece itself. patterned: the ground has colours of many
+    kinds, so what is unlike all that is known is ground too; on a plain one it is the piece, soiled."""
 
     grounds: Light
     inks: Light
@@ -89,8 +86,7 @@ SHADES = (1.0, 0.82, 0.65, 0.5)
 
 PATTERNED = 0.4
 """Of a ground's own light, by which one in twenty of its places differs from most: a pattern. Weave and clouds stay
-under
-0.3; boards, flecks and carpets lie above 0.45."""
+under 0.3; boards, flecks and carpets lie above 0.45."""
 DYES = (5, 10)
 """Colours that are told apart on a plain ground and on one with a pattern."""
 
@@ -134,13 +130,11 @@ def blends(
     rims: float = INK_RIM,
 ) -> tuple[Light, NDArray[np.bool_]]:
     """(n,) share of the piece in each pixel, and where that is ink on it. light, piece, ground, weight: (n, 3), or (3,)
-    for
-    all. lit: (n, 2) or (2,), how much darker and lighter the piece is close by than `piece`. rims: share of the
+    for all. lit: (n, 2) or (2,), how much darker and lighter the piece is close by than `piece`. rims: share of the
     piece up to which a pixel may be half ink.
 
     The ground close by is tried first; where no blend with it fits, the ground's other colours; where ink on the piece
-    fits
-    better, it is ink, and counts as the piece. What nothing fits counts as `Palette.patterned` has it.
+    fits better, it is ink, and counts as the piece. What nothing fits counts as `Palette.patterned` has it.
     """
     share, off = _blend(light, piece, ground, weight)
     ink = np.zeros(len(share), bool)
@@ -186,8 +180,7 @@ def _off_shades(light: Light, piece: Light, weight: Light, lit: Light) -> Light:
 @dataclass(frozen=True, eq=False)
 class Colours:
     """Of piece and ground close to each pixel, (h, w, 3), and one over the spread of both, squared. lit: (h, w, 2) how
-    much
-    darker and lighter the piece is close by."""
+    much darker and lighter the piece is close by."""
 
     piece: Light
     ground: Light
@@ -201,8 +194,7 @@ BLOCK = 1.0
 
 BODY = 8.0
 """mm, half of how wide a part of a mask must be to be asked for its colour where the ground has a pattern: what hangs
-on
-the rim may be the ground's."""
+on the rim may be the ground's."""
 
 
 HALO = 0.05

@@ -73,8 +73,7 @@ def resolution(lens: Lens, poses: Array) -> float:
 
 def rectify(picture: Picture, lens: Lens, poses: Array, shown: NDArray[np.bool_] | None = None) -> FromAbove:
     """The ground from above, about as fine as the photograph shows it. shown: (h, w) where the picture shows ground;
-    None:
-    all over."""
+    None: all over."""
     low, high = box_of(lens, poses)
     per = max(FINEST, resolution(lens, poses), float(np.sqrt(np.prod(high - low) / MOST)))
     size = np.ceil((high - low) / per).astype(int)
@@ -91,8 +90,7 @@ def places_of(
     project: Callable[[Array], Array], low: Array, per: float, size: NDArray[np.int64]
 ) -> NDArray[np.float32]:
     """(h, w, 2) pixel of the photograph for each pixel from above: worked out on a grid, which is a cell larger all
-    round,
-    and drawn out. cv2.resize puts the middle of a cell over the middle of the pixels it becomes.
+    round, and drawn out. cv2.resize puts the middle of a cell over the middle of the pixels it becomes.
     """
     cols, rows = (((np.arange(-1, n // GRID + 2)) + 0.5) * GRID - 0.5 for n in size)
     x, y = np.meshgrid(cols, rows)

@@ -107,8 +107,7 @@ def with_corners(dense: Array, tips: list[Array]) -> tuple[Array, tuple[int, ...
 
 def _meeting(dense: Array, at: int) -> Array | None:
     """Where both sides of a corner, drawn on straight, meet: steps of the outline cut it off. None where they run
-    alike, or
-    meet elsewhere: a rounded corner."""
+    alike, or meet elsewhere: a rounded corner."""
     sides = []
     for way in (-1, 1):
         index = (at + way * np.arange(round(1.0 / DENSE), round(6.0 / DENSE))) % len(dense)

@@ -20,8 +20,7 @@ SHORTEST = 7.0
 """mm of the shortest slit."""
 SOLID = 0.4
 """Share of the piece in a pixel up to which it is ink where a slit runs on over a patterned ground: half of black ink
-on
-white is a ground's grey."""
+on white is a ground's grey."""
 AHEAD, ASIDE = 14.0, 3.0
 """mm ahead of a tip, and to its sides, that are looked at each time."""
 LEG = 12.0

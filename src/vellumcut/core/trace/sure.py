@@ -1,8 +1,7 @@
 """How far off a traced piece may be, in mm, told before anything is known of the truth.
 
 Three things add up: what the cards leave open of the view (by trying views that fit them as well), how rough the
-outline
-is against a smoothed one, and where piece and ground look too alike for an edge to be seen.
+outline is against a smoothed one, and where piece and ground look too alike for an edge to be seen.
 """
 
 from dataclasses import dataclass
@@ -27,10 +26,8 @@ FAINT = 5.0
 """Spreads between piece and ground below which their edge is not seen."""
 HIDDEN = (0.7, 8.0)
 """mm on the whole and anywhere that an outline may be off where a pattern hides part of it: what hides an edge hides
-the
-tip of a slit, or a motif that hangs on the piece, just as well. Rendered cream paper on cream carpet was off by up to
-1.4
-and 16."""
+the tip of a slit, or a motif that hangs on the piece, just as well. Rendered cream paper on cream carpet was off by up
+to 1.4 and 16."""
 STRANGE = 8.0
 """Spreads by which the inside of an edge has another tint than the piece close by: it may be the ground's."""
 LEAST_TIP = 2.4
@@ -143,8 +140,7 @@ def unseen(close: Close, outline: Array) -> tuple[list[tuple[int, int]], list[fl
 
 def _in_shade(close: Close, outside: Array, usual: Array, spread: Array) -> NDArray[np.bool_]:
     """Where what lies outside an edge is the piece's own colour in another light, and none of the ground's: the edge is
-    a
-    shadow's."""
+    a shadow's."""
     gain = np.clip((outside * usual).sum(axis=1) / np.maximum((usual**2).sum(axis=1), 1e-6), 0.2, 3.0)
     as_piece = np.sqrt((((outside - gain[:, None] * usual) / spread) ** 2).sum(axis=1))
     as_ground = np.min(
@@ -159,8 +155,7 @@ SHINE = 0.93
 
 def _shines(close: Close, outline: Array, out_of: Array) -> NDArray[np.bool_]:
     """Where a shine lies over the rim: light at its brightest where this side of the rim is mostly darker. What looks
-    like
-    an edge there is the shine's own."""
+    like an edge there is the shine's own."""
     found = np.zeros(len(outline), bool)
     for sign in (-1.0, 1.0):
         most = np.zeros(len(outline))

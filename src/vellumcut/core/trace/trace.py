@@ -40,8 +40,7 @@ class Slit:
 @dataclass(frozen=True, eq=False)
 class TracedPiece:
     """outline: (n, 2) mm, x right, y down, the tips of its slits among its points; holes likewise. sure: how far it may
-    be
-    off. findings: what is to be said of it.
+    be off. findings: what is to be said of it.
     """
 
     outline: Array
@@ -142,8 +141,7 @@ NEAR_TIP = 4.0
 """mm from the tip of a slit within which ink hides where it ends."""
 TIP_ON_INK = 0.22, 5.0
 """mm that an outline may be off more on the whole, and anywhere, where ink hides the tip of a slit: a dart of 90 mm
-that
-ends 6 mm early on a piece of 300 by 250 is 0.4 on the whole."""
+that ends 6 mm early on a piece of 300 by 250 is 0.4 on the whole."""
 
 
 def _tips_under_ink(slits: tuple[Slit, ...], ink: tuple[InkLine, ...]) -> int:

@@ -133,8 +133,7 @@ SHUT = 4.0
 class Rings:
     """A piece level by level. z: (n,) mm along. closed: (n,) whether it goes all round. inside: (n,) mm round its inner
     face. gap: (n,) widest free arc of the ring, mm. body: (n,) girth of the body there, mm, its base layer on it.
-    across:
-    (n,) the body's breadth that has to pass a gap, mm."""
+    across: (n,) the body's breadth that has to pass a gap, mm."""
 
     z: Array
     closed: NDArray[np.bool_]
@@ -185,8 +184,7 @@ SHOULDERS = 1.16
 
 def gates_above(measures: Measurements, laid: LaidPiece, side: Side) -> tuple[list[_Gate], list[str]]:
     """What a closed ring passes from the far end of its part before it comes to the piece, and what was not measured:
-    on a
-    limb from hand or foot up, on the neck over the head."""
+    on a limb from hand or foot up, on the neck over the head."""
     part = TEMPLATES[laid.design.template].part
     if part == "neck":
         return [_Gate("head", HEAD)], []
@@ -233,8 +231,7 @@ RIM = 3.0
 
 def _slits(laid: LaidPiece, rings: Rings) -> Array:
     """How much wider each ring becomes, (n,) mm, where seams open for a part of their length: nothing at a slit's
-    closed end,
-    and nothing where both its ends are closed."""
+    closed end, and nothing where both its ends are closed."""
     out = np.zeros(len(rings.z))
     for plan in openings_of(laid):
         at_low, at_high = plan.low < RIM, plan.high > plan.length - RIM

@@ -47,11 +47,9 @@ HELD_OUT = (0.0, 5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0)
 @dataclass(frozen=True, eq=False)
 class Bind:
     """Two pieces across a joint. angle: degrees at which they meet; None: not in the joint's reach. at: (3,) where, on
-    the
-    moving piece as it stands. edges: of the moving and the fixed piece, nearest to it. opening: what opens on the other
-    side at
-    ``reach``; overlap: what one has to reach under the other there, mm. held_out: how much further from the body
-    the arm had to be held to begin with, degrees."""
+    the moving piece as it stands. edges: of the moving and the fixed piece, nearest to it. opening: what opens on the
+    other side at ``reach``; overlap: what one has to reach under the other there, mm. held_out: how much further from
+    the body the arm had to be held to begin with, degrees."""
 
     joint: str
     motion: str
@@ -82,8 +80,7 @@ def binds_of(costume: Costume, joint: Joint, motion: Motion) -> list[Bind]:
 
 def _pairs(costume: Costume, joint: Joint) -> Iterator[tuple[tuple[Worn, Side], tuple[Worn, Side], float]]:
     """Copies on both sides of a joint that turn against each other, with the share of the angle between them. Only
-    parts
-    next to each other: what lies farther off moves with what lies between."""
+    parts next to each other: what lies farther off moves with what lies between."""
     rows = [((p, s), joint.moves.get(costume.region(p, s), 0.0)) for p in costume.pieces for s in p.sides]
     for one, share in rows:
         for other, less in rows:
@@ -189,8 +186,7 @@ def kept_shell(costume: Costume, piece: Worn, side: Side, joint: Joint) -> Shell
 
 def with_cut(costume: Costume, cut: Worn, joint: Joint) -> Costume:
     """The costume with something cut off one piece. What was worked out of the others at a joint stands, and so does
-    what is
-    left of this one."""
+    what is left of this one."""
     kept: dict[object, object] = {}
     for piece in costume.pieces:
         for side in piece.sides:
@@ -309,8 +305,7 @@ def share_of(costume: Costume, joint: Joint, pair: tuple[tuple[Worn, Side], tupl
 
 def _cut_back(shell: Shell, uv: Array) -> tuple[str, float]:
     """The free edge that has to go back and by how much, mm, for every place to be cut off: of its edges the one that
-    asks
-    for least."""
+    asks for least."""
     flat = shell.laid.plane.flat(uv * [1.0, 1.0])
     best, least = "", np.inf
     for name, line in _free_lines(shell.laid):

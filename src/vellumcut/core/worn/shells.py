@@ -25,8 +25,7 @@ NEAR_JOINT = 330.0
 @dataclass(frozen=True, eq=False)
 class Shell:
     """One copy of a piece as points on the figure, mm. faces: (n, 3) with uv (n, 2) and outward normals. rim: outer
-    edge of
-    its outline, (m, 3)."""
+    edge of its outline, (m, 3)."""
 
     piece: Worn
     side: Side

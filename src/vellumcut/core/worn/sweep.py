@@ -10,8 +10,7 @@ Array = NDArray[np.float64]
 
 ROUGH, FINE = 5.0, 1.0
 """Cells round the axis in which points of both shells are held against each other, mm: first to find where, then at
-which
-angle."""
+which angle."""
 NEAR = 14.0
 """The fine look takes in what lies so near to the first rough meeting, mm."""
 _APART = 1000.0
@@ -43,12 +42,10 @@ class Hinge:
 
 def free_turn(hinge: Hinge, moving: Array, fixed: Array, cell: float) -> Array:
     """How far each moving point (n,) can turn before it meets a fixed one at its own place round the axis, radians;
-    infinite
-    where nothing lies in its way.
+    infinite where nothing lies in its way.
 
     A turn keeps a point's distance from the axis and its place along it, so only points that share both can meet: the
-    sweep
-    is a search for the next angle in each cell, exact to a cell.
+    sweep is a search for the next angle in each cell, exact to a cell.
     """
     (h, r, a), (fh, fr, fa) = hinge.round(moving), hinge.round(fixed)
     width = int(4 * max(float(np.abs(h).max(initial=1)), float(np.abs(fh).max(initial=1))) / cell) + 8
@@ -91,8 +88,7 @@ class Meeting:
 
 def meet(hinge: Hinge, moving: Array, fixed: Array, reach: float) -> Meeting:
     """Where two shells meet first when one turns. moving, fixed: (n, 3) points spread over them, mm, rims among them
-    more
-    closely. reach: how far it is turned at most, radians."""
+    more closely. reach: how far it is turned at most, radians."""
     rough = free_turn(hinge, moving, fixed, ROUGH)
     first = float(rough.min(initial=np.inf))
     if first > reach:
@@ -113,8 +109,7 @@ def meet(hinge: Hinge, moving: Array, fixed: Array, reach: float) -> Meeting:
 @dataclass(frozen=True, eq=False)
 class Opening:
     """What opens on the side that stretches. before, after: widest gap, mm. at: (3,) mm where, standing. arc: mm that
-    the
-    rim travels there."""
+    the rim travels there."""
 
     before: float
     after: float
@@ -124,8 +119,7 @@ class Opening:
 
 def opened(hinge: Hinge, moving_rim: Array, fixed_rim: Array, radians: float) -> Opening | None:
     """The widest place between two facing rims once one has turned: how far what lay nearest has moved away. rims: (n,
-    3) mm,
-    those that face each other."""
+    3) mm, those that face each other."""
     if not len(moving_rim) or not len(fixed_rim):
         return None
     standing = KDTree(moving_rim).query(fixed_rim)

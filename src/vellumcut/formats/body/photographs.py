@@ -34,8 +34,7 @@ NOT_ONE = "The file is not a JPEG, PNG, WebP or HEIC photograph, or is broken"
 @dataclass(frozen=True, eq=False)
 class Traced:
     """What the process found. data: as ``trace_json`` writes it. shapes: its pieces as panels. above: the view from
-    above,
-    photograph: what was traced, upright and without what the camera wrote beside it; both JPEG.
+    above, photograph: what was traced, upright and without what the camera wrote beside it; both JPEG.
     """
 
     data: dict[str, Any]
@@ -98,8 +97,7 @@ def trace_file(
 ) -> Traced:
     """Trace a photograph in a process with limits on time and memory. side: mm of the cards' black squares. report: may
     raise to stop it. others: photographs that are joined with it first. joined: it was joined so before. Raises
-    CraftError
-    in plain words.
+    CraftError in plain words.
     """
     if len(others) >= MOST_JOINED:
         raise CraftError(f"At most {MOST_JOINED} photographs are joined", "photograph")

@@ -62,8 +62,7 @@ def drawn(page: Page) -> list[tuple[Array, float, tuple[float, ...]]]:
 
 def guessed(pages: Sequence[Page]) -> list[Place] | None:
     """Where each page belongs, mm, if crosses and the lines that run over say so: row by row from the top left. None
-    where
-    they do not."""
+    where they do not."""
     marks = [crosses(p) for p in pages]
     if len(pages) < 2 or any(len(m) < 2 for m in marks):
         return None

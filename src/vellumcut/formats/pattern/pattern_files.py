@@ -45,8 +45,7 @@ def file_kind(name: str) -> FileKind:
 @dataclass(frozen=True)
 class HowToRead:
     """What the maker knows of a file. unit: a key of UNITS, for one that does not say. wide: mm that all its lines
-    together
-    are across, as a tape says; 0 where that is not known. places: mm by which each page of a PDF is moved.
+    together are across, as a tape says; 0 where that is not known. places: mm by which each page of a PDF is moved.
     """
 
     unit: str = ""

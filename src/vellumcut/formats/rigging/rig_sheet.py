@@ -32,8 +32,7 @@ def part_rows(plans: Iterable[RigPlan]) -> Iterator[Row]:
 @dataclass(frozen=True, eq=False)
 class RigPage:
     """One piece on paper. outlines: its edges as lines (n, 3) mm on the figure. anchors: names and places. parts: rows
-    under
-    PART_HEAD. told: sentences above the table."""
+    under PART_HEAD. told: sentences above the table."""
 
     name: str
     outlines: Sequence[Array]

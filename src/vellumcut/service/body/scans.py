@@ -154,8 +154,7 @@ def scan_file(folder: Path, reading: ScanReading) -> Path:
 
 def scan_files(folder: Path, readings: Measurements) -> dict[str, bytes]:
     """Scans to take along with readings, by file name: those that are here and are read as bodies. Raises CraftError
-    for
-    one that is not."""
+    for one that is not."""
     out: dict[str, bytes] = {}
     for reading in readings.scans:
         path = scan_file(folder, reading)

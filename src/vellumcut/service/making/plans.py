@@ -57,8 +57,7 @@ class PieceBench:
 @dataclass(frozen=True)
 class CostumeBench:
     """All pieces of a build and its own steps. unmade: pieces that cannot be made, and why. bound: what waits for
-    another
-    piece. own: the costume's steps with how each stands."""
+    another piece. own: the costume's steps with how each stands."""
 
     pieces: tuple[PieceBench, ...]
     unmade: tuple[tuple[int, str, str], ...]

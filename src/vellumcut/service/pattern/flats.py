@@ -25,8 +25,7 @@ from vellumcut.store.models import Piece
 @dataclass(frozen=True)
 class FromTrace:
     """shapes: their numbers. piece: to add them to; None: a new one of that name and template. station: where on the
-    body
-    they were taken; its girth is the wearer's there, unless one is given.
+    body they were taken; its girth is the wearer's there, unless one is given.
     """
 
     shapes: tuple[int, ...]

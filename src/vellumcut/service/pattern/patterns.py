@@ -77,8 +77,7 @@ def cutting_pattern(work: Work) -> PiecePattern:
     """As ``pattern_of``, on the fine mesh that is cut from, every outline that of the full-size face.
 
     Raises CraftError for a panel that cannot be cut or closed, or a groove that would go through: it leaves the program
-    as
-    no pattern.
+    as no pattern.
     """
     made = pattern_of(work, CUT_SIZE)
     for panel in made.panels:
@@ -160,8 +159,7 @@ def piece_facts(work: Work) -> Facts:
 
 def drawn_tube(work: Work, side: Side) -> TubeSurface:
     """The tube that this side of the piece is drawn on: the body's, or with padding and the pieces that it lies over on
-    it.
-    Raises CraftError."""
+    it. Raises CraftError."""
     tube = worn_tube(work.readings, TEMPLATES[work.design.template].part, side, work.design.halves, work.scanned)
     if work.design.padding:
         tube = dressed(tube, padded(tube, work.design.padding))
@@ -193,8 +191,7 @@ def station_girths(work: Work) -> list[tuple[str, float]]:
 
 def lain_over(work: Work, above: tuple[str, ...] = ()) -> list[Work]:
     """The pieces that this one lies over, as work. Raises CraftError for one that is not there, lies on another part of
-    the
-    body, or lies over this one itself."""
+    the body, or lies over this one itself."""
     out = []
     for name in work.design.over:
         mate = next((m for m in work.costume if m.name == name), None)

@@ -39,8 +39,7 @@ class Moved:
     @property
     def kind(self) -> Kind:
         """Whether they touch standing, bind before a posture is reached, open more than a hand sees through, meet only
-        beyond
-        it, or never meet."""
+        beyond it, or never meet."""
         found = self.found
         if found.touching:
             return "touches"

@@ -15,8 +15,7 @@ EDGE = 8.0
 
 def move_anchor(store: Store, number: int, name: str, side: Side, at: tuple[float, ...] | None) -> None:
     """Set an anchor where it was dropped on the figure, mm; None puts it back. Raises CraftError for an anchor the
-    piece has
-    not."""
+    piece has not."""
     work = builds.work_on(store, number)
     costume = costume_of(work)
     piece = costume.piece(number)

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.body.tube import TubeSurface
-from vellumcut.core.cast.trunk import TrunkTube
+from vellumcut.core.cast.trunk_tube import TrunkTube
 from vellumcut.core.design.sheet import Stroke, StrokeKind
 from vellumcut.core.errors import CraftError
 

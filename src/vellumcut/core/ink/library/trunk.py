@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from vellumcut.core.cast.trunk import neck_side, shoulder_point
+from vellumcut.core.cast.trunk_tube import neck_side, shoulder_point
 from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.ink.library.board import Board, Place, line, oval
 from vellumcut.core.ink.lines import CLOSURE

@@ -18,8 +18,7 @@ export const useFoam = (pieceId: Ref<number>) =>
 
 /**
  * Rows of a piece's foam work, put in, changed or taken out by their name. A change is laid over the row as it stands
- * when
- * it is sent, so that two quick ones lose nothing.
+ * when it is sent, so that two quick ones lose nothing.
  */
 export function useFoamWork(piece: Ref<Piece | undefined>) {
   const change = useDesignChange(piece);
