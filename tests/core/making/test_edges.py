@@ -4,16 +4,19 @@ from dataclasses import dataclass
 
 import numpy as np
 import pytest
+import shapely
 
-from tests.bodies import WEARER
+from tests.bodies import WEARER, limb, measures
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.flatten.mesh import EDIT_SIZE
 from vellumcut.core.foam.bevels import SQUARE_BELOW, bevels
 from vellumcut.core.foam.folds import read_fold
 from vellumcut.core.foam.joints import DART_SQUARE_FOAM, square_dart
 from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.ink.lift import StrokeLift
 from vellumcut.core.pattern.pattern import pattern_piece
 
 FOAM = 6.0
@@ -88,6 +91,40 @@ def test_edges_of_a_box_like_body_are_read_ridge_and_valley():
     turns = (30, 60, 90, -30, 120, 90)
     body = Prism(turned(*turns))
     assert [fold_at(body, k) for k in range(len(turns))] == pytest.approx(turns, abs=1.0)
+
+
+@pytest.mark.parametrize("thick", [2.0, 6.0, 12.0])
+@pytest.mark.parametrize("radius", [22.0, 45.0, 80.0])
+def test_plain_curvature_is_no_fold(radius, thick):
+    """Square edges of a bent sheet are radial and meet flush: a cylinder's and a cone's closing seams stay square, and
+    the strip is as long as its middle is round (closed form)."""
+    cylinder = build_tube(
+        measures(limb("forearm", (0, 100, 240), (2 * np.pi * radius,) * 3, (1.0,) * 3)), "forearm", "left"
+    )
+    surface = ArmourSurface(cylinder, 1.0, thick, (2.0, 2.0, 2.0))
+    up = np.stack([np.full(30, 0.5), np.linspace(0.05, 1.95, 30)], axis=1)
+    assert abs(read_fold(surface, up).degrees).max() < 1e-6
+    assert surface.girth(1.0) == pytest.approx(2 * np.pi * (radius + 3.0 + thick / 2), abs=0.005)
+    wider = limb("forearm", (0, 100, 240), tuple(2 * np.pi * (radius + 0.1 * z) for z in (0, 100, 240)), (1.0,) * 3)
+    cone = ArmourSurface(build_tube(measures(wider), "forearm", "left"), 1.0, thick, (2.0, 2.0, 2.0))
+    assert abs(read_fold(cone, up).degrees).max() < 1e-3
+
+
+@pytest.mark.parametrize("kink", [8.0, 28.0, 40.0])
+def test_a_crest_is_read_at_its_kink_and_not_over_the_curve_beside_it(kink):
+    """A lift that rises straight to a line on a cylinder: each side leans by half the kink there (closed form)."""
+    cylinder = build_tube(measures(limb("lower leg", (0, 180, 330), (300.0,) * 3, (1.0,) * 3)), "lower leg", "left")
+    width, girth = 60.0, 300.0
+    # height * (1.5 s^2 - 0.5 s^3) falls from the crest at 1.5 height / width, on a layer that is wider than the skin.
+    wide = (girth / (2 * np.pi) + 3.0) / (girth / (2 * np.pi))
+    for _ in range(40):
+        height = np.tan(np.radians(kink / 2)) * width / 1.5 * wide
+        wide = (girth / (2 * np.pi) + 3.0 + height) / (girth / (2 * np.pi))
+    crest = StrokeLift(shapely.LineString([(0.0, -50.0), (0.0, 400.0)]), height, width, girth)
+    surface = ArmourSurface(cylinder, 0.0, 6.0, (0.0, 0.0, 0.0), (crest,))
+    up = np.stack([np.zeros(30), np.linspace(0.1, 1.9, 30)], axis=1)
+    assert read_fold(surface, up).degrees == pytest.approx(kink, abs=0.1)
+    assert read_fold(surface, up + [0.3 / girth, 0.0]).degrees == pytest.approx(kink, abs=0.6)
 
 
 @pytest.mark.parametrize("lean", [20.0, -35.0])

@@ -16,6 +16,7 @@ from vellumcut.core.flatten.marks import mark_places
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE
 from vellumcut.core.foam.verdict import STATES, place_words
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.pattern.as_cut import as_cut
 from vellumcut.core.pattern.pattern import pattern_piece
 
 
@@ -260,3 +261,22 @@ def test_every_width_note_shows_a_formula_that_gives_its_result():
         girth, out, lean, gap = (v.amount for v in note.values)
         assert girth + 2 * math.pi * out * lean - gap == pytest.approx(note.result.amount, abs=0.6)
         assert note.measured.amount == pytest.approx(note.result.amount, rel=0.03)
+
+
+@pytest.mark.parametrize("slope", [0.0, 0.08])
+@pytest.mark.parametrize(("radius", "thick"), [(22, 2), (22, 12), (45, 6), (80, 2), (80, 12)])
+def test_a_closed_strip_is_as_long_as_the_middle_of_its_foam_is_round(radius, thick, slope):
+    """As it is cut, on a cylinder and a cone, where the back is glued shut: 2 pi (r + gaps + t/2), the cone's gaps
+    taken along its slanted normal (closed form); no bevel moves the outline."""
+    stations, gaps = (0, 100, 240), 1.0 + 3.0 + thick / 2
+    girths = tuple(2 * math.pi * (radius + slope * z) for z in stations)
+    round_ = measures(limb("forearm", stations, girths, (1.0,) * 3))
+    design = bare("bracer", foam=thick, base_layer=1.0, side="left", back="closed")
+    cut = as_cut(pattern_piece(round_, design, "P", "B", CUT_SIZE))
+    (panel,) = cut.panels
+    (joint,) = cut.joints["left"]
+    assert joint.bevel[0].off_square == 0
+    out = gaps / np.sqrt(1 + slope**2)
+    edges = {e.name: e for e in panel.flat.edges}
+    for edge, z in (("lower edge", 0.0), ("upper edge", 240.0)):
+        assert edges[edge].length == pytest.approx(2 * math.pi * (radius + slope * z + out), abs=0.01)
