@@ -1,19 +1,23 @@
 """Heat through foam: against the analytic slab, an independent scheme, hidden guns and the simulated probe."""
 
+import re
+
 import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
+from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 
 from tests.depth import often
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.coach import Coach
-from vellumcut.core.foam.gun import HeatGun, ScrapTest, air_of, better_hold, gun_factor
+from vellumcut.core.foam.gun import HeatGun, ScrapTest, air_of, better_hold, gun_factor, slab_of
 from vellumcut.core.foam.heat import (
     CAPACITY,
     CONDUCTIVITY,
     FORMING,
+    LONGEST,
     QUIET,
     ROOM,
     SCORCH,
@@ -118,6 +122,46 @@ def test_thick_foam_is_rested_and_takes_longer_and_a_cool_gun_is_refused():
     setting, distance, better = better_hold(Slab(12.0, 110.0), gun, 2, 1.0)
     assert (setting, distance) != ("high", 100.0)
     assert len(better.phases) < len(plan_heat(Slab(12.0, 110.0), air_of(gun, "high", 100.0)).phases)
+
+
+@pytest.mark.parametrize(
+    ("thickness", "limp"), [(2.0, 18.5), (3.0, 31.1), (4.0, 46.0), (6.0, 82.1), (8.0, 126.8), (10.0, 179.9)]
+)
+def test_a_scrap_of_any_thickness_hangs_limp_when_its_middle_is_warm(thickness, limp):
+    """By another scheme: 400 cells, a stiff solver (Radau) of a library, and the time at which the middle gets there."""
+    slab, air = Slab(thickness, 110.0), air_of(HeatGun(), "high", 100.0)
+    n = 401
+    cell = thickness / 1000 / (n - 1)
+    store, flow = 110.0 * CAPACITY * cell, CONDUCTIVITY / cell
+
+    def rate(_, t):
+        warms = np.zeros(n)
+        warms[:-1] += flow * np.diff(t)
+        warms[1:] -= flow * np.diff(t)
+        warms[0] += QUIET.gives * (ROOM - t[0])
+        warms[-1] += air.gives * (air.degrees - t[-1])
+        return warms / np.where(np.isin(np.arange(n), (0, n - 1)), store / 2, store)
+
+    got_there = lambda _, t: t[n // 2] - FORMING  # noqa: E731
+    got_there.terminal = True
+    solved = solve_ivp(rate, (0, 400), np.full(n, ROOM), "Radau", events=got_there, lband=1, uband=1, rtol=1e-6)
+    took = seconds_until(slab, air, "limp")
+    assert took == pytest.approx(solved.t_events[0][0], rel=0.003)
+    assert took == pytest.approx(limp, abs=0.1)
+    assert seconds_until(slab, Air(FORMING + 20.0, 6.0), "limp") == LONGEST
+
+
+@pytest.mark.parametrize("kind", ["armour", "soft"])
+def test_every_thickness_warms_through_from_both_faces_and_is_not_turned_more_often_than_a_hand_can(kind):
+    gun = HeatGun()
+    plans = {t: plan_heat(slab_of(kind, t), air_of(gun, "high", 100.0)) for t in (2.0, 3.0, 4.0, 6.0, 8.0, 10.0, 12.0)}
+    seconds = [p.seconds for p in plans.values()]
+    assert seconds == sorted(seconds)
+    assert all(p.hottest < SCORCH - 10 for p in plans.values())
+    assert not any(re.search(r"over \d+ times", p.words) for p in plans.values())
+    if kind == "soft":
+        assert plans[6.0].seconds == pytest.approx(36.7, abs=0.1)
+        assert plans[6.0].words.startswith("37 s under the gun a patch, turning it over about every 9 s;")
 
 
 @settings(max_examples=often(15), deadline=None)

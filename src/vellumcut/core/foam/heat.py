@@ -33,11 +33,14 @@ SETTING, COLD = 75.0, 38.0
 """Middle below which it no longer follows the hand, and below which it keeps what it has, degrees C (est.)."""
 STILL_AIR = 10.0
 """W/m2K that a face gives to a quiet room (est.)."""
-SHORTEST, SHORT, REST = 1.5, 6.0, 6.0
-"""Seconds: a first pass shorter than the first cannot be held by hand; after one shorter than the second, it rests so
-long."""
+SHORTEST, SHORT = 1.5, 6.0
+"""Seconds: a first pass shorter than the first cannot be held by hand; where one is shorter than the second and the
+sheet does not come warm, the air is too fierce."""
 NODES = 49
 STEP = 0.05
+DAMPED = 4 * STEP
+"""Seconds for which the scheme is damped at the start, where a face jumps to new air: else the middle swings
+(Rannacher, "Finite element solution of diffusion problems with irregular data", 1984)."""
 LONGEST = 1200.0
 """Seconds after which a sheet that is not warm never will be."""
 
@@ -67,6 +70,13 @@ class Slab:
     def start(self, degrees: float = ROOM) -> Array:
         """Degrees from the inner face to the outer one, (NODES,), all alike."""
         return np.full(NODES, degrees)
+
+    def at_rest(self, inner: Air, outer: Air) -> Array:
+        """Degrees through the sheet, (NODES,), that it comes to in this air in the end: a straight line."""
+        across = self.thickness / 1000 / CONDUCTIVITY
+        flow = (outer.degrees - inner.degrees) / (1 / inner.gives + across + 1 / outer.gives)
+        first = inner.degrees + flow / inner.gives
+        return np.asarray(np.linspace(first, first + flow * across, NODES))
 
     def stepper(self, inner: Air, outer: Air, seconds: float = STEP, late: float = 0.5) -> Callable[[Array], Array]:
         """What one step of time does to the degrees through the sheet while its faces stand in this air.
@@ -133,7 +143,8 @@ class HeatPlan:
         """For the bench."""
         turns = sum(a.face != b.face for a, b in zip(self.phases, self.phases[1:], strict=False))
         rests = f", {self.rests} rests in between" if self.rests > 1 else ", one rest in between" if self.rests else ""
-        over = f", turning it over {turns} times" if turns > 1 else ", turning it over once" if turns else ""
+        often = f", turning it over about every {_clock(self.seconds / (turns + 1))}"
+        over = often if turns > 2 else ", turning it over twice" if turns == 2 else ", turning it over once" * turns
         return (
             f"{_clock(self.seconds)} under the gun a patch{over}{rests}; shape it within {_clock(self.window)}, hold "
             "it for "
@@ -170,8 +181,7 @@ def plan_heat(slab: Slab, air: Air, faces: int = 2) -> HeatPlan:
         if not run.cold or run.passed >= LONGEST:
             break
         side = side if faces == 1 else "inner" if side == "outer" else "outer"
-        least = run.passed + (REST if took < SHORT else 0.0)
-        run.until("rest", side, lambda face, least=least: face <= REST_TO and run.passed >= least)  # type: ignore[misc]
+        run.until("rest", side, lambda face: face <= REST_TO)
     if run.cold:
         fierce = run.phases[0].seconds < SHORT
         way = "hold the gun farther off" if fierce else "warm both faces" if faces == 1 else "use thinner layers"
@@ -222,14 +232,15 @@ def cooling(slab: Slab, t: Array, to: float) -> float:
 
 def seconds_until(slab: Slab, air: Air, event: Literal["gloss", "limp"]) -> float:
     """How long one face is held under the gun until it turns glossy, or the sheet hangs limp; LONGEST if never."""
-    warm, t, passed = slab.stepper(QUIET, air), slab.start(), 0.0
+    where, wanted = (-1, GLOSS) if event == "gloss" else (NODES // 2, FORMING)
+    if slab.at_rest(QUIET, air)[where] <= wanted:
+        return LONGEST
+    warm, damped, t, passed = slab.stepper(QUIET, air), slab.stepper(QUIET, air, late=1.0), slab.start(), 0.0
     while passed < LONGEST:
-        before = float(t[-1]) if event == "gloss" else middle(t)
-        t = warm(t)
-        now, wanted = (float(t[-1]), GLOSS) if event == "gloss" else (middle(t), FORMING)
+        before = float(t[where])
+        t = (damped if passed < DAMPED else warm)(t)
+        now = float(t[where])
         if now >= wanted:
             return passed + STEP * (wanted - before) / max(now - before, 1e-9)
-        if now - before < 1e-6:
-            return LONGEST
         passed += STEP
     return LONGEST
