@@ -4,11 +4,13 @@ import math
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tests.bodies import FOREARM, SHELLS, THIGH, WEARER, bare, limb, measures
 from tests.core.pieces_to_make import rig_for
-from tests.depth import DEEP
+from tests.depth import DEEP, often
 from vellumcut.core.body.ellipse import EllipticTube
 from vellumcut.core.cast import wrap
 from vellumcut.core.design.foam import FoamWork, PanelWork
@@ -27,6 +29,7 @@ from vellumcut.core.rig.anchors import ACROSS_INSET, strap_places
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.worn.donning import check_donning
 from vellumcut.core.worn.fit import FitFinding, apply_fit, ease_change
+from vellumcut.core.worn.spread import bent_open
 
 HEAT = plan_heat(Slab(6.0, 110.0), air_of(HeatGun(), "high", 100.0))
 ROUND = measures(limb("forearm", (0, 100, 220), (300, 300, 300), gate=310))
@@ -149,6 +152,62 @@ def test_donning_asks_for_the_measure_it_lacks_and_counts_what_lies_on_the_way()
     assert over_calf.notes[0].values[3].amount == 405
     no_calf = measures(THIGH)
     assert check_donning(no_calf, made(cuisse, no_calf)[1], "left").passes is None
+
+
+@given(st.floats(200, 260), st.floats(300, 400), st.floats(300, 380), st.floats(270, 400), st.floats(1, 14))
+@settings(max_examples=often(30), deadline=None)
+def test_a_closed_greave_is_held_to_all_that_it_must_pass(ankle, calf, knee, heel, ease):
+    """Ring by ring: the heel, and the limb below each ring (computed here from the girths alone)."""
+    readings = measures(limb("lower leg", (0, 200, 325), (ankle, calf, knee), (1.0, 1.0, 1.0), gate=heel))
+    design = bare("greave", back="closed", ease=ease, base_layer=1.0, side="left")
+    laid = made(design, readings)[1]
+    tube = laid.inked.tube
+    z = np.linspace(0, 325, 160)
+    body = np.asarray(tube.girth(tube.along(z)))
+    before = np.concatenate([[0.0], np.maximum.accumulate(body + 2 * math.pi)[:-1]])
+    spare = body + 2 * math.pi * (1.0 + ease) - np.maximum(before, heel) - 10
+    found = check_donning(readings, laid, "left")
+    if abs(spare.min()) < 2.0:
+        return
+    assert found.passes == (spare.min() > 0)
+    if not found.passes:
+        assert found.needed == pytest.approx(-spare.min(), abs=1.0)
+        # A run from either end takes in every ring that is too narrow.
+        bad = z[spare < 0]
+        assert found.opening_length == pytest.approx(min(bad.max(), 325 - bad.min()), abs=8.0)
+
+
+def test_a_ring_that_misses_by_little_is_told_where_it_would_pass():
+    check = check_donning(WEARER, made(bare(back="closed", ease=9.5))[1], "left")
+    assert 0 < check.needed < 0.05 * 240
+    assert "would pass at 242 mm inside" in check.sentence
+    assert f"{check.needed / (2 * math.pi):.1f} mm more ease" in check.sentence
+    far = check_donning(WEARER, made(bare(back="closed", ease=3))[1], "left")
+    assert "would pass" not in far.sentence
+
+
+@given(st.floats(90, 300), st.floats(0.4, 1.0), st.sampled_from([3.0, 6.0, 12.0, 24.0]))
+@settings(max_examples=often(15), deadline=None)
+def test_an_open_shell_springs_as_far_as_its_faces_give(girth, ratio, foam):
+    """Spread by hand on paper: the arc whose chord lets the limb in, its faces strained by t/2 times the change of
+    bend; over a tenth they crease."""
+    arm = measures(limb("forearm", (0, 138, 240), (girth,) * 3, (ratio,) * 3))
+    design = bare(back="open", closure="lacing", gap=4, foam=min(foam, 12.0), ease=0, base_layer=0)
+    laid = made(design, arm)[1]
+    across = 2 * max(float(np.max(h)) for h in laid.inked.tube.half_widths(np.array([120.0])))
+    ring = girth + math.pi * foam
+    turns = np.linspace(0.01, 2 * math.pi, 200_000)
+    turn = turns[np.argmin(abs(2 * np.sin(turns / 2) / turns * (ring - 4) - across))]
+    strain = foam / 2 * (2 * math.pi / ring - turn / (ring - 4))
+    assert bent_open(ring - 4, 4, across, foam) == pytest.approx(100 * strain, abs=0.02)
+    if foam <= 12:
+        assert check_donning(arm, laid, "left").passes == (strain < 0.10)
+
+
+def test_what_no_bow_of_foam_lets_in_is_refused():
+    assert bent_open(60.0, 40.0, 58.0, 3.0) == math.inf
+    assert bent_open(60.0, 60.0, 58.0, 3.0) == 0.0
+    assert bent_open(100.0, 4.0, 45.0, 30.0) > 10
 
 
 def test_an_open_back_goes_on_sideways():

@@ -72,7 +72,7 @@ def read_fold(surface: ArmourSurface, uv: Array) -> Fold:
         """By how much the k-th chord of a side goes inwards, away from the line, degrees, (n,)."""
         chord = _square_to(sides[side][k + 1] - sides[side][k], way)
         away = (chord * beside).sum(axis=1) * (1 - 2 * side)
-        return np.degrees(np.arctan2((chord * inward).sum(axis=1), away))
+        return np.asarray(np.degrees(np.arctan2((chord * inward).sum(axis=1), away)))
 
     turns = [fall(0, k) + fall(1, k) for k in range(len(TO_THE_LINE))]
     return Fold(at, np.asarray(sum(w * t for w, t in zip(TO_THE_LINE, turns, strict=True))))

@@ -9,14 +9,17 @@ from vellumcut.core.body.guess import complete_limb
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.segments import SEGMENTS, Segment, Side
 from vellumcut.core.body.torso import BUST, HIP
-from vellumcut.core.cast.armour import INNER, OUTER, ArmourSurface
+from vellumcut.core.cast.armour import INNER, ArmourSurface
 from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.errors import CraftError
+from vellumcut.core.foam.bends import BEND_WARM
+from vellumcut.core.foam.sheets import give_of
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import opens
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.openings import openings_of, seam_ends
+from vellumcut.core.worn.spread import FLAT, bent_open
 
 Array = NDArray[np.float64]
 
@@ -72,37 +75,47 @@ def check_donning(measures: Measurements, laid: LaidPiece, side: Side) -> Donnin
         return _drawn(measures, laid, side)
     design, surface = laid.design, laid.inked.surface
     low, high = laid.inked.ends
-    z = np.linspace(low, high, 80)
+    z = np.linspace(low, high, 160)
     inside = surface.girth(surface.tube.along(z), INNER)
     if design.back == "open":
-        return _through_the_back(design, surface, side, low, high)
+        return _through_the_back(laid, side, low, high)
     gate, missing = widest_gate(measures, design, side)
     if gate is None or missing:
         return _unmeasured(side, missing)
-    at = int(inside.argmin())
     # A limb that is slimmer higher up: what sits there passed what lies below it.
     beneath = _below(np.asarray(surface.tube.girth(surface.tube.along(z))) + 2 * np.pi * design.base_layer)
-    tight = int((inside - beneath).argmin())
-    if inside[tight] < beneath[tight] + SLIDE and beneath[tight] > gate.girth:
-        gate, at = _Gate("limb below it", float(beneath[tight])), tight
+    spare = inside - np.maximum(beneath, gate.girth) - SLIDE
+    at = int(spare.argmin()) if spare.min() < 0 else int(inside.argmin())
+    if spare.min() < 0 and beneath[at] > gate.girth:
+        gate = _Gate("limb below it", float(beneath[at]))
     narrow = float(inside[at])
     notes = (_gate_note(design, gate, narrow, float(z[at]), surface),)
-    need = gate.girth + SLIDE
-    if narrow >= need:
+    if spare.min() >= 0:
         words = f"The {gate.word} ({gate.girth:.0f} mm) passes: the narrowest inside is {narrow:.0f} mm."
         return Donning(side, True, words, 0, 0, notes)
-    short = float(need - narrow)
-    wide = z[inside >= need]
-    from_low = inside[0] <= inside[-1]
-    run = float((wide.min() - low) if from_low else (high - wide.max())) if len(wide) else float(high - low)
+    bad, short = z[spare < 0], float(-spare.min())
+    from_low = bad.max() - low <= high - bad.min()
+    run = float(bad.max() - low if from_low else high - bad.min())
     ends = segment_of(design).end_word
     words = (
-        f"The {gate.word} ({gate.girth:.0f} mm) cannot pass: the narrowest inside is {narrow:.0f} mm. "
-        f"It needs an opening that spreads by {short:.0f} mm and runs {run:.0f} mm from the "
-        f"{ends[0 if from_low else 1]} end. "
+        f"The {gate.word} ({gate.girth:.0f} mm) cannot pass: it meets {narrow:.0f} mm inside. "
+        f"{_would_pass(design, narrow, short)} needs an opening that spreads by {short:.0f} mm and runs {run:.0f} mm "
+        f"from the {ends[0 if from_low else 1]} end. "
         "Choose an open back with a closure."
     )
     return Donning(side, False, words, short, run, notes)
+
+
+def _would_pass(design: PieceDesign, inside: float, short: float) -> str:
+    """Begins the sentence on what a ring that is too narrow needs: where warm foam gives as much, at which girth it
+    would pass."""
+    gives = give_of(design.foam_kind, design.foam).stretch / 100 * inside
+    if short > gives:
+        return "It"
+    return (
+        f"It would pass at {inside + short:.0f} mm inside. Warmed through, foam gives about {gives:.0f} mm there: enough, "
+        f"but for each wearing anew; {short / (2 * np.pi):.1f} mm more ease all round gives it for good. Else it"
+    )
 
 
 def _below(girths: Array) -> Array:
@@ -218,7 +231,7 @@ def _drawn(measures: Measurements, laid: LaidPiece, side: Side) -> Donning:
     neck = TEMPLATES[laid.design.template].part == "neck"
     good, k, way = passes(rings, gates, not neck)
     what = gates[0].word if gates and gates[0].girth >= way - 1 else "limb below it"
-    return _told(side, good, rings, k, way, what)
+    return _told(laid.design, side, good, rings, k, way, what)
 
 
 GIVES = 0.35
@@ -253,10 +266,10 @@ def _over_the_trunk(laid: LaidPiece, rings: Rings, side: Side) -> Donning:
     up = passes(rings, [_Gate("hips", hips)], True)
     rows = sorted([(not down[0], down[2], down, "shoulders"), (not up[0], up[2], up, "hips")], key=lambda r: r[:2])
     _, _, (good, k, way), what = rows[0]
-    return _told(side, good, rings, k, way, what)
+    return _told(laid.design, side, good, rings, k, way, what)
 
 
-def _told(side: Side, good: bool, rings: Rings, k: int, way: float, what: str) -> Donning:
+def _told(design: PieceDesign, side: Side, good: bool, rings: Rings, k: int, way: float, what: str) -> Donning:
     inside = float(rings.inside[k])
     note = Note(
         "Narrowest on its way",
@@ -275,7 +288,8 @@ def _told(side: Side, good: bool, rings: Rings, k: int, way: float, what: str) -
     bad = rings.closed & (rings.inside < way + SLIDE)
     run = float(np.ptp(rings.z[bad])) if bad.any() else 0.0
     words = (
-        f"The {what} ({way:.0f} mm) cannot pass: the ring is {inside:.0f} mm inside. It needs an opening that "
+        f"The {what} ({way:.0f} mm) cannot pass: the ring is {inside:.0f} mm inside. "
+        f"{_would_pass(design, inside, short)} needs an opening that "
         f"spreads by {short:.0f} mm and runs {run:.0f} mm: ink a line named closure across it."
     )
     return Donning(side, False, words, short, run, (note,))
@@ -285,10 +299,6 @@ def _closing_line(laid: LaidPiece) -> str:
     """Name of the line along which a drawn piece opens; empty where there is none."""
     lines = [line for p in laid.inked.panels for line in p.outline if opens(line.arc)]
     return lines[0].name if lines else ""
-
-
-FLAT = 0.9
-"""Foam is never bent open further than to this share of flat: then its mouth is so much of its length (est.)."""
 
 
 def _spread(laid: LaidPiece, rings: Rings, side: Side, opens_at: str) -> Donning:
@@ -322,19 +332,37 @@ def _spread(laid: LaidPiece, rings: Rings, side: Side, opens_at: str) -> Donning
     return Donning(side, True, words, float(spread[k]), float(np.ptp(rings.z)), (note,))
 
 
-def _through_the_back(design: PieceDesign, surface: ArmourSurface, side: Side, low: float, high: float) -> Donning:
-    width = max(2 * float(max(s)) for s in zip(*surface.tube.half_widths(np.linspace(low, high, 40)), strict=True))
-    spread = float(max(0.0, width + 2 * design.base_layer - opening(design)))
-    outer = float(surface.girth(surface.tube.along((low + high) / 2), OUTER)[0])
+def _through_the_back(laid: LaidPiece, side: Side, low: float, high: float) -> Donning:
+    """A plain shell that is open all along: the limb goes in sideways, as far as its foam can be bent open."""
+    design, surface = laid.design, laid.inked.surface
+    z = np.linspace(low, high, 40)
+    across = 2 * np.max(surface.tube.half_widths(z), axis=0) + 2 * design.base_layer
+    gap = opening(design)
+    foam = np.asarray(surface.girth(surface.tube.along(z))) - gap
+    k = int(across.argmax())
+    spread, width = float(max(0.0, across[k] - gap)), float(across[k] - 2 * design.base_layer)
     note = Note(
         title="Spread to put it on",
         result=Value("spread the edges by", spread),
         formula="{0} widest limb + 2 x {1} base layer - {2} opening",
-        values=(Value("widest", width), Value("base layer", design.base_layer), Value("opening", opening(design))),
-        reason=f"The back is open all along, so the limb goes in sideways; foam {outer:.0f} mm round springs that far.",
+        values=(Value("widest", width), Value("base layer", design.base_layer), Value("opening", gap)),
+        reason=f"The back is open all along, so the limb goes in sideways; {foam[k]:.0f} mm of foam round springs that "
+        "far.",
         change="A wider opening springs less.",
         about="donning",
     )
+    bent = [bent_open(float(f), gap, float(w), design.foam) for f, w in zip(foam, across, strict=True)]
+    if max(bent) > BEND_WARM:
+        k = int(np.argmax(bent))
+        words = (
+            f"It cannot be spread wide enough at the open back: {across[k]:.0f} mm have to pass, and {foam[k]:.0f} mm of "
+            f"{design.foam:g} mm foam would bend its faces by {min(bent[k], 99):.0f} %, where it creases. "
+            "A wider opening lets the limb in, thinner foam springs farther."
+        )
+        return Donning(side, False, words, spread, float(high - low), (note,))
+    if spread < 1:
+        words = f"Is laid on from behind: its opening of {gap:.0f} mm lets the limb in."
+        return Donning(side, True, words, 0, 0, (note,))
     words = f"Goes on sideways through the open back: spread the edges by {spread:.0f} mm."
     return Donning(side, True, words, 0, 0, (note,))
 
