@@ -173,6 +173,28 @@ def test_a_strap_round_the_trunk_is_long_enough_for_a_trunk_that_has_breathed_in
     assert usual.longest >= usual.standing + breath
 
 
+@given(st.floats(650, 1100), st.floats(340, 420))
+@settings(max_examples=often(6), deadline=None)
+def test_what_a_body_grows_by_goes_into_what_adjusts_however_short(waist, calf):
+    """Foam does not stretch: 3 % of the girth under a level strap, by the girths that were typed; two straps at one
+    height, one on each side, take half of it each."""
+    sizes = {"bust": 940, "underbust": 810, "waist": waist, "hip": max(980, 1.1 * waist), "neck": 370}
+    leg = limb("lower leg", (0, 200, 325), (calf,) * 3, (1.0, 1.0, 1.0), gate=330)
+    body = measures(leg).model_copy(update={"torso": trunk(**sizes)})
+    belt = worn(starter_design("belt"), readings=body)
+    (tab,) = straps_of_piece(belt, belt.pieces[0])
+    assert tab.adjust == pytest.approx(0.03 * waist, rel=0.03)
+    pair = worn(starter_design("breastplate"), starter_design("backplate"), readings=body)
+    lower = [s for s in straps_of_piece(pair, pair.pieces[0]) if s.row.key == "side, lower"]
+    assert len(lower) == 2
+    assert 0.02 * waist < sum(s.longest - s.standing for s in lower) < 0.031 * max(waist, 810)
+    greave = worn(starter_design("greave"), readings=body)
+    for strap in straps_of_piece(greave, greave.pieces[0]):
+        assert strap.longest - strap.standing == pytest.approx(0.03 * calf, rel=0.02)
+    shoulder = [s for s in straps_of_piece(pair, pair.pieces[0]) if "shoulder" in s.words]
+    assert all(s.posture == "standing" and s.adjust == 0 for s in shoulder)
+
+
 @pytest.mark.parametrize("body", some(BODIES))
 def test_a_piece_at_rest_is_in_equilibrium(body):
     costume = everything(body)

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.body.torso import ARMPIT, NECK, SHOULDER
+from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.rig.anchors import BED, Anchor, landing_of, rows_of
 from vellumcut.core.rig.costume import Costume, Worn
@@ -28,10 +29,11 @@ HOOK_OVERLAP = 60.0
 """Hook-and-loop that meets, mm."""
 BELT_STEP = 40.0
 """A belt's extra overlap: one step more than it needs on the stand, mm (est.)."""
-BREATH = 0.03
-"""A trunk that has breathed in is this much larger round (est.)."""
-MUSCLE = 0.04
-"""So is a limb whose muscles are tense (est.)."""
+GROWS = 0.03
+"""A trunk that has breathed in, or a limb whose muscles are tense, is this much larger round (est.). Foam does not
+stretch: what the body grows by goes into what stretches or adjusts, however short that is (rigging.md, section 1)."""
+FELT = 0.5
+"""Less than this nobody cuts for, mm."""
 ARMS_FORWARD = 35.0
 """A strap over the shoulder blades needs so much more when both arms reach forward, mm (est.)."""
 RINGS: dict[Fastening, int] = {
@@ -176,20 +178,40 @@ def _on_one(
     outside = costume.outside(piece.part, side, rank, piece.design.base_layer)
     path = path_on(outside, start.uv, uv, row.through, trunk)
     fine = seat.place(outside.place(path.flat))
-    share, word = (BREATH, "a full breath") if trunk or piece.part == "neck" else (MUSCLE, "tense muscles")
-    more = 0.0 if row.fastening == "tack" else share * path.length
+    word = "a full breath" if trunk or piece.part == "neck" else "tense muscles"
+    way = outside.plane.uv(path.flat)
+    pairs = sum(a.own and a.key == row.start for a in costume.anchors(piece, side))
+    grows = 0.0 if row.fastening == "tack" else GROWS * _round_it(seat.tube, way, path, trunk)
+    more = grows / 2 if pairs > 1 and not _crosses(way) else grows
+    more = more if more > FELT else 0.0
     values = [Value(word, more)] if more else []
-    around = [outside.plane.uv(path.flat)[:, 0] % 1.0]
-    blades = trunk and bool(
-        ((np.abs(around[0] - 0.5) < 0.12) & (outside.plane.uv(path.flat)[:, 1] > ARMPIT - 0.8)).any()
-    )
+    blades = trunk and bool(((np.abs(way[:, 0] % 1.0 - 0.5) < 0.12) & (way[:, 1] > ARMPIT - 0.8)).any())
     if blades:
         more += ARMS_FORWARD
         values.append(Value("arms forward", ARMS_FORWARD))
-    posture = "breathing in, arms forward" if blades else word
+    posture = "breathing in, arms forward" if blades else word if more else "standing"
     places = (StrapEnd(piece.key, start.name, side, fine[0], _way(fine)),
         StrapEnd(mate.key, name, side, fine[-1], _way(fine[::-1])))  # fmt: skip
     return _finished(piece, side, row, fine, path.length, path.length + more, posture, values, places)
+
+
+def _round_it(tube: TubeSurface, way: Array, path: Path, trunk: bool) -> float:
+    """Girth of the body under a strap, mm, by the share of the strap that runs round it: over a shoulder and straight
+    up, nothing that grows round is bridged."""
+    steps = np.diff(path.points, axis=0)
+    long = np.linalg.norm(steps, axis=1)
+    level = np.sqrt(np.maximum(long**2 - steps[:, 2] ** 2, 0.0))
+    if trunk:
+        level = level[way[1:, 1] <= ARMPIT]
+    girth = float(tube.tape_girth(np.array([way[len(way) // 2, 1]]))[0])
+    return girth * float(level.sum()) / max(float(long.sum()), 1e-9)
+
+
+def _crosses(way: Array) -> bool:
+    """Whether a strap goes over the middle of front or back: one that does not shares what the body grows by with its
+    mirror image."""
+    side = np.sin(2 * np.pi * way[:, 0])
+    return bool(side.min() < -0.01 and side.max() > 0.01)
 
 
 def _between(
