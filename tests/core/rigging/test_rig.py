@@ -208,10 +208,10 @@ def test_a_piece_at_rest_is_in_equilibrium(body):
                 assert rest.better is not None
                 continue
             if rest.swings:
-                assert sum(x.grams for x in rest.loads) == pytest.approx(rest.weight + rest.carried, rel=0.01)
+                assert sum(x.resting for x in rest.loads) == pytest.approx(rest.weight + rest.carried, rel=0.01)
                 continue
             ends = [e for s in straps for e in s.ends if e.piece == piece.key]
-            pulled = np.sum([x.grams * x.pull for x in rest.loads] or [np.zeros(3)], axis=0)
+            pulled = np.sum([x.resting * x.pull for x in rest.loads] or [np.zeros(3)], axis=0)
             left = rest.leans[1].sum(axis=0) + pulled - [0, 0, rest.weight + rest.carried]
             assert np.linalg.norm(left) <= AT_REST * (rest.weight + rest.carried) + 1e-6, piece.name
             # Moments too, where nothing hangs on it whose own place would have to be known.
@@ -219,12 +219,36 @@ def test_a_piece_at_rest_is_in_equilibrium(body):
                 at = {(e.anchor, e.side): e.at for e in ends}
                 turn = np.cross(rest.leans[0] - rest.middle, rest.leans[1]).sum(axis=0)
                 turn += np.sum(
-                    [np.cross(at[x.anchor, x.side] - rest.middle, x.grams * x.pull) for x in rest.loads]
+                    [np.cross(at[x.anchor, x.side] - rest.middle, x.resting * x.pull) for x in rest.loads]
                     or [np.zeros(3)],
                     axis=0,
                 )
                 assert np.linalg.norm(turn) <= AT_REST * rest.weight * 100 + 1e-6, piece.name
-            assert all(x.moving == pytest.approx(MOVEMENT * x.grams) for x in rest.loads)
+            assert all(x.moving == pytest.approx(MOVEMENT * x.grams + x.own) for x in rest.loads)
+            assert all(x.grams >= x.resting - 1e-6 for x in rest.loads)
+
+
+def test_two_cuisses_put_all_that_they_weigh_on_the_belt_and_either_webbing_may_hold_most_of_one():
+    costume = worn(starter_design("belt"), starter_design("cuisse"), readings=WEARER)
+    belt, cuisse = costume.pieces
+    weighed = Costume(costume.figure, (replace(belt, weight=50.0), replace(cuisse, weight=180.0)))
+    straps = [s for p in weighed.pieces for s in straps_of_piece(weighed, p)]
+    assert rest_of(weighed, weighed.piece(1), "left", straps).carried == pytest.approx(180.0)
+    hung = rest_of(weighed, weighed.piece(2), "left", straps)
+    webbing = [x for x in hung.loads if "webbing" in x.anchor or "belt" in x.anchor or not x.own]
+    assert sum(x.resting for x in webbing) <= 95
+    assert sum(x.grams for x in webbing) > 1.2 * sum(x.resting for x in webbing)
+    assert max(x.grams for x in webbing) <= 1.01 * max(90.0, *(x.resting for x in webbing))
+
+
+def test_an_elastic_pulls_by_its_own_tension():
+    costume = worn(starter_design("segmented bracer"), readings=WEARER)
+    (bracer,) = costume.pieces
+    weighed = Costume(costume.figure, (replace(bracer, weight=120.0),))
+    straps = straps_of_piece(weighed, weighed.pieces[0])
+    rest = rest_of(weighed, weighed.pieces[0], "left", straps)
+    assert {x.own for x in rest.loads} == {5.0 * bracer.design.rig.webbing}
+    assert all(x.moving == pytest.approx(MOVEMENT * x.grams + x.own) for x in rest.loads)
 
 
 def test_what_hangs_on_a_belt_is_carried_by_its_closure():

@@ -21,6 +21,8 @@ MOVEMENT = 3.0
 """Walking and turning pull at an anchor with so many times the weight (est.)."""
 FRICTION = 0.35
 """Of foam on cloth (est.)."""
+ELASTIC = 5.0
+"""An elastic at a stretch of 30 % pulls with so many g for each mm of its width (est.)."""
 WRAPPED = np.pi
 """A strap drawn round half a limb presses it with so many times its pull (the belt's rule, to first order)."""
 HOOK_AREA = 25.0 * 60.0 / 150.0
@@ -36,19 +38,21 @@ AT_REST = 0.01
 
 @dataclass(frozen=True, eq=False)
 class AnchorLoad:
-    """piece: of whom. anchor, side: which. grams: at rest. pull: unit vector of the strap. hook: mm2 of hook-and-loop
-    it asks. rivets: how many would hold it."""
+    """piece: of whom. anchor, side: which. grams: at rest, the worst that friction allows. resting: in the way of resting that is shown. own:
+    what an elastic pulls by itself, g. pull: unit vector of the strap. hook: mm2 of hook-and-loop it asks. rivets: how many would hold it."""
 
     piece: int
     anchor: str
     side: Side
     grams: float
     pull: Array
+    resting: float = 0.0
+    own: float = 0.0
 
     @property
     def moving(self) -> float:
-        """Three times as much, g."""
-        return self.grams * MOVEMENT
+        """Three times as much, and an elastic's own pull, g."""
+        return self.grams * MOVEMENT + self.own
 
     @property
     def hook(self) -> float:
@@ -118,17 +122,18 @@ def rest_of(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap]) 
     pulls = _pulls(costume, piece, side, straps, {e.anchor for e, _ in hung})
     sum_ = _Sum(load, total, places, ways, middle)
     tension, left, way, pushes = _solve(sum_, pulls)
-    swings = 0.0
+    swings, worst = 0.0, _worst(sum_, pulls, tension)
     lifting = [p for p in pulls if len(p) == 1]
-    if left > AT_REST and len(lifting) in (1, 2):
-        shares = _hanging(middle, [p[0].at for p in lifting])
-        if shares is not None:
-            swings, left = float(np.degrees(np.arctan(left))), 0.0
-            tension = np.array([total * shares[lifting.index(p)] if p in lifting else 0.0 for p in pulls])
-            pushes = np.zeros_like(pushes)
+    shares = _hanging(middle, [p[0].at for p in lifting]) if left > AT_REST and len(lifting) in (1, 2) else None
+    if shares is not None:
+        swings, left = float(np.degrees(np.arctan(left))), 0.0
+        tension = np.array([total * shares[lifting.index(p)] if p in lifting else 0.0 for p in pulls])
+        pushes = np.zeros_like(pushes)
+        worst = tension
+    own = _elastic(piece, straps)
     loads = tuple(
-        AnchorLoad(piece.key, e.anchor, e.side, float(t), e.pull) for pull,
-            t in zip(pulls, tension, strict=True) for e in pull
+        AnchorLoad(piece.key, e.anchor, e.side, float(w), e.pull, float(t), own.get((e.anchor, e.side), 0.0)) for pull,
+            w, t in zip(pulls, worst, tension, strict=True) for e in pull
     )  # fmt: skip
     better = None if left <= AT_REST else _better(costume, piece, side, sum_, pulls)
     return Rest(piece.key, side, weight, total - weight, middle, loads, left, way, (places, pushes), better, swings)
@@ -186,7 +191,11 @@ def _hung_weight(costume: Costume, piece: Worn, side: Side, straps: Sequence[Str
         ).design.template in ("breastplate", "backplate"):
             continue
         owner = costume.piece(strap.ends[0].piece)
-        mates = [s for s in straps if s.row.lifts and s.ends[0].piece == owner.key and s.side == strap.side]
+        mates = [
+            s
+            for s in straps
+            if s.row.lifts and s.ends[0].piece == owner.key and s.ends[1].piece != owner.key and s.side == strap.side
+        ]
         if piece.on(side).whole or strap.side == side:
             out.append((strap.ends[1], owner.weight / max(1, owner.copies) / len(mates)))
     return out
@@ -241,6 +250,42 @@ def _solve(sum_: _Sum, pulls: Sequence[tuple[StrapEnd, ...]]) -> tuple[Array, fl
     return found.x[n : n + k] * sum_.total, float(np.linalg.norm(gap)), way, pressed.sum(axis=0) * sum_.total
 
 
+def _elastic(piece: Worn, straps: Sequence[Strap]) -> dict[tuple[str, Side], float]:
+    """What elastics pull at a piece's anchors by themselves, g: nothing has to weigh on them."""
+    own: dict[tuple[str, Side], float] = {}
+    for strap in straps:
+        if strap.material == "elastic":
+            pull = ELASTIC * piece.design.rig.webbing * piece.design.rig.stretch / 0.3
+            own |= {(e.anchor, e.side): pull for e in strap.ends if e.piece == piece.key}
+    return own
+
+
+def _worst(sum_: _Sum, pulls: Sequence[tuple[StrapEnd, ...]], least: Array) -> Array:
+    """The most that each strap may have to hold, g: friction and the other straps may take less than in the kindest
+    way of resting, whose pulls are ``least``. The body pushes no harder than it did there, and no strap carries more
+    than all of the weight unless it has to. Where that has no answer, the kindest way's pulls stay."""
+    if not len(pulls):
+        return least
+    leaning = np.hstack([sum_.wrench(sum_.places, sum_.ways + FRICTION * d) for d in _tangents(sum_.ways)])
+    drawn = [sum_.wrench(np.array([e.at for e in p]), np.array([e.pull for e in p])).sum(axis=1) for p in pulls]
+    n, k = leaning.shape[1], len(pulls)
+    shares = least / max(sum_.total, 1e-9)
+    pushed = 1.0 + sum(WRAPPED * t for p, t in zip(pulls, shares, strict=True) if len(p) == 2)
+    equal = np.hstack([leaning, np.array(drawn).T])
+    squeeze = np.concatenate([np.ones(n), np.zeros(k)])[None]
+    bounds = [*[(0.0, None)] * n, *((0.0, max(1.0, float(t) * 1.001)) for t in shares)]
+    out = least.copy()
+    for i in range(k):
+        cost = np.zeros(n + k)
+        cost[n + i] = -1.0
+        found = linprog(
+            cost, A_ub=squeeze, b_ub=[pushed * 1.001], A_eq=equal, b_eq=sum_.asked, bounds=bounds, method="highs"
+        )
+        if found.success:
+            out[i] = max(out[i], float(found.x[n + i]) * sum_.total)
+    return np.asarray(out)
+
+
 def _tangents(ways: Array) -> tuple[Array, ...]:
     """Four directions of friction at each place, (n, 3) each."""
     across = np.cross(ways, [0.0, 0.0, 1.0])
@@ -269,10 +314,11 @@ def load_note(rest: Rest, load: AnchorLoad) -> Note:
     """How the load of one anchor was made."""
     return Note(
         f"Load at {load.anchor}", Value("load", load.moving, "grams"),
-        "{0} at rest x {1} for movement; the piece weighs {2} and carries {3}",
+        "{0} at rest x {1} for movement + {4} of an elastic itself; the piece weighs {2} and carries {3}",
         (Value("at rest", load.grams, "grams"), Value("movement", MOVEMENT, "count"),
-            Value("weight", rest.weight, "grams"), Value("hangs on it", rest.carried, "grams")),
-        "The piece leans on the body, held by friction as far as something presses it there, and its straps pull: of "
-            "all ways of resting the one whose hardest pull is least.",
+            Value("weight", rest.weight, "grams"), Value("hangs on it", rest.carried, "grams"),
+            Value("elastic", load.own, "grams")),
+        "The piece leans on the body, held by friction as far as something presses it there, and its straps pull. "
+            "Friction may help or not: of all ways of resting the one in which this anchor holds most.",
         "Lighter foam, another anchor or one more strap.", about="load",
     )  # fmt: skip
