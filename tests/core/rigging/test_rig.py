@@ -241,6 +241,25 @@ def test_two_cuisses_put_all_that_they_weigh_on_the_belt_and_either_webbing_may_
     assert max(x.grams for x in webbing) <= 1.01 * max(90.0, *(x.resting for x in webbing))
 
 
+def test_a_strap_through_the_air_runs_straight_past_an_armhole():
+    """From a shoulder plate to a vest where no backplate is: nothing stands between, so it is hardly longer than the
+    straight line; the arm, which the plate sits on, is not lifted into its way a second time."""
+    costume = worn(starter_design("pauldron"), starter_design("breastplate"), readings=WEARER)
+    straps = straps_of_piece(costume, costume.piece(1))
+    back = [s for s in straps if s.words == "webbing to the back"]
+    assert len(back) == 2
+    for strap in back:
+        straight = np.linalg.norm(strap.points[-1] - strap.points[0])
+        assert straight <= strap.standing <= 1.05 * straight
+        trunk_seat = costume.figure.seats["torso", "left"]
+        skin = trunk_seat.tube.closest_uv((strap.points - trunk_seat.origin) @ trunk_seat.axes.T)
+        at, out = (
+            trunk_seat.place(trunk_seat.tube.frame(*skin.T)[0]),
+            trunk_seat.turn(trunk_seat.tube.frame(*skin.T)[1]),
+        )
+        assert (((strap.points - at) * out).sum(axis=1) > -1.0).all()
+
+
 def test_an_elastic_pulls_by_its_own_tension():
     costume = worn(starter_design("segmented bracer"), readings=WEARER)
     (bracer,) = costume.pieces

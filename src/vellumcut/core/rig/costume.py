@@ -109,28 +109,30 @@ class Costume:
         place = piece.on("left").plane.uv(middle)
         return "chest" if seat.tube.uv_to_xyz(place)[0, 2] > self.figure.waist else "hips"
 
-    def outside(self, part: BodyPart, side: Side, rank: int, base: float) -> Outside:
-        """The outside of a part with all that lies on it up to a rank. base: base layer, mm."""
+    def outside(self, part: BodyPart, side: Side, rank: int, base: float, armless: bool = False) -> Outside:
+        """The outside of a part with all that lies on it up to a rank. base: base layer, mm. armless: of a trunk whose
+        arms are parts of their own here."""
         side = "left" if part in WHOLE else side
-        key = ("outside", part, side, rank, base)
+        key = ("outside", part, side, rank, base, armless)
         if key not in self.kept:
             own = [p for p in self.pieces if p.part == part and side in p.sides]
             under = tuple(p.on(side) for p in own if LIES_OVER[p.design.template] <= rank)
             seat = self.seat(part, side)
             bare = [p for p in own if not (p.design.over or p.design.padding)]
             tube = bare[0].on(side).inked.tube if bare else seat.tube  # type: ignore[union-attr]
-            self.kept[key] = Outside(tube, base, under)
+            self.kept[key] = Outside(tube, base, under, armless)
         found: Outside = self.kept[key]  # type: ignore[assignment]
         return found
 
     def solid(self, part: BodyPart, side: Side, rank: int, base: float) -> Solid | None:
-        """The same as a face on the figure that nothing runs through; None where the part is not known."""
+        """The same as a face on the figure that nothing runs through, a trunk without its arms; None where the part is
+        not known."""
         seat = self.seat(part, side)
         if seat is None:
             return None
         key = ("solid", part, side, rank, base)
         if key not in self.kept:
-            out = self.outside(part, side, rank, base)
+            out = self.outside(part, side, rank, base, armless=True)
             uv = _face_grid(out)
             points = seat.place(out.points(uv))
             _, normal = out.tube.frame(uv[:, 0], uv[:, 1])

@@ -226,7 +226,9 @@ def _between(
     rank = LIES_OVER[piece.design.template]
     far_rank = LIES_OVER[mate.design.template] if mate is not None else 0
     base = piece.design.base_layer
-    near, away = costume.outside(piece.part, side, rank, base), costume.outside(far, body_side, far_rank, base)
+    # Where a strap leaves the trunk for an arm, that arm is a face of its own: lifted here too, it would count twice.
+    near = costume.outside(piece.part, side, rank, base, armless=True)
+    away = costume.outside(far, body_side, far_rank, base, armless=True)
     ends = (seat.place(near.points(np.array([start.uv])))[0], other.place(away.points(np.array([uv])))[0])
     solids = ((costume.solid(piece.part, side, rank, base), costume.region(piece, side)),
         (costume.solid(far, body_side, far_rank, base), _far_region(costume, mate, body_side)))  # fmt: skip
