@@ -113,8 +113,48 @@ def test_every_hard_rule_is_kept_and_no_step_names_what_is_not_there(facts):
         assert kind(key) != "form" or int(name) in facts.panels
     kinds = {kind(k) for k in plan.keys}
     assert ("close" in kinds) == facts.strapped
-    assert not ({"dam", "fill", "clay", "cover", "line-design"} & kinds) or facts.glued
+    assert not ({"fill", "clay", "cover", "line-design"} & kinds) or facts.glued
+    assert ("dam" in kinds) == (facts.schools.liner == "full" or (facts.glued and facts.schools.liner != "none"))
+    assert ("bodice" in kinds) == (facts.schools.liner == "bodice")
+    assert "clay" not in kinds or facts.shown
+    assert "closure-bed" not in kinds or facts.strapped
     assert "clay" not in kinds or facts.schools.glue == "hot glue" or not facts.owned.cements
+
+
+PUT_ON = {
+    "trim", "span-trim", "strip-round", "lay-on", "segments", "collar", "apart-join", "magnet-in", "stitch-paint",
+    "stitch-thread", "vinyl", "decal", "ring-cover", "zip-second", "holder", "cell", "mask-metal",
+}  # fmt: skip
+PAINTED = ("coat-primer", "coat-colour", "coat-metal", "coat-clear")
+
+
+@settings(max_examples=often(500), deadline=None, suppress_health_check=list(HealthCheck))
+@given(pieces())
+def test_what_is_shaped_is_put_on_and_what_paint_would_spoil_comes_after_it(facts):
+    order = plan_piece(facts).keys
+    at = {key: n for n, key in enumerate(order)}
+    coats = [at[k] for k in order if kind(k) in PAINTED]
+    for detail in facts.making.details:
+        own = [k for k in order if k.partition(":")[2] == detail.key]
+        put_on = [k for k in own if kind(k) in PUT_ON]
+        assert put_on, f"{detail.kind}, apart {detail.apart}: {own}"
+        assert at[own[-1]] == at[put_on[-1]]
+        after = {"zip-first", "zip-slide", "zip-second", "apart-join", "magnet-in", "stitch-thread", "cell"}
+        for key in own:
+            assert kind(key) not in after or not coats or at[key] > max(coats)
+        if detail.kind in ("gem", "sliding plate", "hanging plate"):
+            assert [kind(k) for k in put_on] == ["apart-join"]
+        if detail.kind == "gem":
+            assert "shape-detail" not in map(kind, own)
+            assert "apart-paint" not in map(kind, own)
+            assert at[f"mask-seat:{detail.key}"] < min(coats)
+    own_order = " ".join(f"{x.first} {x.then}" for x in facts.making.own_order)
+    for one, then in (("dry-fit", "trim"), ("dust-glue", "trim"), ("cover", "lay-on"), ("cover", "segments")):
+        pairs = itertools.product(*([k for k in order if kind(k) == x] for x in (one, then)))
+        assert all(at[a] < at[b] for a, b in pairs), (one, then, own_order)
+    if facts.schools.liner == "bodice":
+        assert at["bodice"] > max(coats)
+        assert order[-1] == "final-fit"
 
 
 @settings(max_examples=often(500), deadline=None, suppress_health_check=list(HealthCheck))

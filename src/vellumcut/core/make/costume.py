@@ -1,7 +1,7 @@
 """Steps of the whole costume, and which piece waits for which."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from vellumcut.core.design.piece import TemplateName
 from vellumcut.core.make.step import Inspection, Step
@@ -29,6 +29,24 @@ def _plain(
     )  # fmt: skip
 
 
+LAST_WEATHERING = "last-weathering"
+
+
+def last_weathering(step: Step, mirrors: Sequence[str], count: int) -> Step:
+    """The costume's last weathering as it may be done: never over mirror chrome, which any wash and clear dull.
+    mirrors: names of pieces that end in it, of ``count``."""
+    if not mirrors:
+        return step
+    if len(mirrors) == count:
+        return replace(
+            step,
+            title="Look at all of it together",
+            how="Mirror chrome is not weathered: wipe finger marks off with a soft cloth, mend scratches with a chrome pen.",
+        )
+    keep = f" Keep it off the mirror chrome of {', '.join(mirrors)}: cover that while you work."
+    return replace(step, how=step.how + keep)
+
+
 COSTUME: tuple[CostumeStep, ...] = (
     CostumeStep(
         _plain("trousers", "Have the trousers and shoes ready", "The very ones that are worn under the leg plates.", 5,
@@ -47,8 +65,9 @@ COSTUME: tuple[CostumeStep, ...] = (
                 "scrape?", "Note it in the Logbook, move the strap or trim the edge that fouls.")),
     ),
     CostumeStep(
-        _plain("last-weathering", "A last weathering over all of it",
-            "Dust and wash across neighbouring plates while it is worn or on the stand.", 40,
+        _plain(LAST_WEATHERING, "A last weathering over all of it",
+            "Dust and wash across neighbouring plates while it is worn or on the stand. On a clear coat it only holds "
+            "under one more thin one.", 40,
                 "Pieces aged one by one look like pieces of several costumes.", "finish"),
         lambda templates: len(templates) > 1,
     ),

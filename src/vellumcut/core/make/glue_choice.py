@@ -10,7 +10,7 @@ from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.quantities import Material, coating
 
 JointKind = Literal[
-    "butt seam", "dart", "cup", "layers", "groove", "anchor", "trim", "small part", "liner", "vinyl", "strip"
+    "butt seam", "dart", "cup", "layers", "groove", "anchor", "trim", "small part", "magnet", "liner", "vinyl", "strip"
 ]
 Surface = Literal["foam", "sealed foam", "cloth", "vinyl", "plastic"]
 
@@ -23,6 +23,8 @@ LONGER: dict[Surface, float] = {"foam": 1.0, "sealed foam": 1.3, "cloth": 1.0, "
 LOADED: tuple[JointKind, ...] = ("anchor",)
 """Clamped overnight; a plain seam is pressed and done."""
 CLAMP = 12 * 60.0
+_NO_CEMENT = ("magnet", "contact cement")
+"""No cement holds a magnet, whatever the school: it has nothing to fill the pocket with."""
 GAP = 1.0
 """A gap over this, mm, cement does not bridge."""
 
@@ -57,7 +59,7 @@ class GlueChoice:
     def how(self) -> str:
         """What to do with it, in a sentence."""
         if self.glue == "contact cement":
-            coats = f"{self.coats} coats" if self.coats > 1 else "A thin coat"
+            coats = f"{self.coats} coats" if self.coats > 1 else "One coat"
             return f"{coats} of contact cement on both faces; wait till they are dry to the touch."
         if self.glue == "hot glue":
             return "Hot glue in thin lines, a hand's length at a time; hold each till it is cold."
@@ -81,6 +83,7 @@ _REASONS: dict[JointKind, str] = {
     "groove": "A groove is held shut while it sets: a thin line of hot glue also does; cement needs no holding.",
     "anchor": "It is pulled at: cement on an opened bed, three coats on cloth, overnight under a clamp.",
     "trim": "A long thin strip: cement takes it without a lump.",
+    "magnet": "Hot glue floods the scored pocket and grips over the rim; instant glue cracks when the magnet pulls.",
     "small part": "A dot of instant glue holds small rigid things at once.",
     "liner": "Cloth over a seam: spray adhesive or cement, thin.",
     "vinyl": "Vinyl wants cement on both faces and twice the time.",
@@ -100,9 +103,10 @@ def choose_glue(
     gap: float = 0.0,
 ) -> GlueChoice:
     """The glue for one joint. own: what the maker has set for it. gap: mm that it must bridge."""
-    wanted: GlueName = own or (_usual(kind, gap) if schools.glue == "by joint" else schools.glue)
+    school = None if schools.glue == "by joint" or (kind, schools.glue) == _NO_CEMENT else schools.glue
+    wanted: GlueName = own or school or _usual(kind, gap)
     reason = "You chose it for this joint." if own else _REASONS[kind]
-    if schools.glue != "by joint" and own is None:
+    if school and own is None:
         reason = f"This build is glued with {wanted}."
     elif wanted == "hot glue" and own is None and gap > GAP:
         reason = f"It bridges a gap of {gap:.0f} mm; cement does not."
@@ -126,6 +130,8 @@ _WITHOUT = "Hot glue in thin lines holds; its seams gape a little and are filled
 def _usual(kind: JointKind, gap: float) -> GlueName:
     if kind == "small part":
         return "instant glue"
+    if kind == "magnet":
+        return "hot glue"
     return "hot glue" if gap > GAP else "contact cement"
 
 

@@ -106,6 +106,11 @@ class Facts:
         """Names of all seams and darts, each once."""
         return tuple(dict.fromkeys([s.name for s in self.seams] + [d.name for d in self.darts]))
 
+    @property
+    def shown(self) -> tuple[str, ...]:
+        """Seams and darts that no strip covers."""
+        return tuple(n for n in self.joints if self.surface(n) != "covered")
+
     def surfaced(self, way: SeamWay) -> tuple[str, ...]:
         """Names of seams and darts that end up so."""
         return tuple(n for n in self.joints if self.surface(n) == way)

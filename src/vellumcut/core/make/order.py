@@ -50,7 +50,7 @@ RULES: tuple[Rule, ...] = (
     Rule("sub-fit", join.sub_fit, once(lambda f: bool(f.cups))),
     Rule("seam", join.seam, lambda f: [s.name for s in f.seams if not s.cup]),
     Rule("surplus", join.surplus, once(lambda f: bool(f.cups or f.making.detail_list("collar")))),
-    Rule("clay", join.clay, once(_fills)),
+    Rule("clay", join.clay, once(lambda f: _fills(f) and bool(f.shown))),
     Rule("smooth", surface.smooth),
     Rule("fill", surface.fill, once(lambda f: bool(f.surfaced("ground")) and not _fills(f))),
     Rule("cover", surface.cover, once(lambda f: bool(f.surfaced("covered")))),
@@ -70,7 +70,8 @@ RULES: tuple[Rule, ...] = (
     *(Rule(f"coat-{group}", painting.coat(group), painting.layers_with(group)) for group in GROUPS),
     Rule("weather", painting.weather, painting.weathered),
     Rule("touch-up", painting.touch_up, once(painting.ends_at_lines)),
-    Rule("dam", join.dam, once(lambda f: f.glued and f.schools.liner != "none")),
+    Rule("dam", join.dam, once(lambda f: (f.glued and f.schools.liner != "none") or f.schools.liner == "full")),
+    Rule("bodice", join.bodice, once(lambda f: f.schools.liner == "bodice")),
     Rule("final-fit", rigging.final_fit),
     *(Rule(kind, details.make_detail(kind), details.details_with(kind)) for kind in details.detail_kinds()),
 )

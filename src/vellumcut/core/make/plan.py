@@ -9,12 +9,12 @@ import networkx as nx
 
 from vellumcut.core.design.making import OwnOrder
 from vellumcut.core.errors import CraftError
-from vellumcut.core.make.costume import ACROSS, COSTUME
+from vellumcut.core.make.costume import ACROSS, COSTUME, LAST_WEATHERING, last_weathering
 from vellumcut.core.make.job import Facts
 from vellumcut.core.make.order import step_keys
 from vellumcut.core.make.precedence import ORDER_RULES, OrderRule
 from vellumcut.core.make.step import Step
-from vellumcut.core.make.steps.painting import finish_name, group_of, laid_layers
+from vellumcut.core.make.steps.painting import finish_list, finish_name, group_of, laid_layers
 
 
 @dataclass(frozen=True)
@@ -98,16 +98,17 @@ STAND: dict[str, int] = {
             "bevel", "thin",
         "groove", "form", "late-score", "laminate", "shut", "leave-out", "shape-detail", "trim", "dry-fit",
             "dust-glue", "dart",
-        "cup", "sub-fit", "seam", "collar", "surplus", "clay", "span-trim", "strip-round", "lay-on", "tape-segments",
+        "cup", "sub-fit", "seam", "collar", "surplus", "clay", "cover", "span-trim", "strip-round", "lay-on", "tape-segments",
             "segments",
-        "closure-bed", "cover", "stiffen", "scuff", "vinyl", "ring-cover", "magnet-pocket", "prop", "smooth", "fill",
-        "line-design", "burn", "reseal", "zip-first", "zip-slide", "zip-second", "holder", "temp-rig", "test-fit",
+        "closure-bed", "stiffen", "scuff", "vinyl", "ring-cover", "magnet-pocket", "prop", "smooth", "fill",
+        "line-design", "burn", "reseal", "holder", "temp-rig", "test-fit",
             "rig",
-        "mask-metal", "magnet-out", "tabs", "dust-primer", "coat-prepare", "coat-primer", "dam", "coat-smooth",
+        "mask-metal", "mask-seat", "magnet-out", "tabs", "dust-primer", "coat-prepare", "coat-primer", "dam", "coat-smooth",
             "coat-colour",
         "coat-metal", "stitch-paint", "age-decal", "decal", "coat-weather", "weather", "apart-paint", "touch-up",
             "coat-clear",
-        "beds", "dust-beds", "close", "apart-join", "magnet-in", "stitch-thread", "cell", "final-fit",
+        "beds", "dust-beds", "close", "apart-join", "magnet-in", "stitch-thread", "cell", "zip-first", "zip-slide",
+        "zip-second", "bodice", "final-fit",
     ))
 }  # fmt: skip
 """Which of several steps that could be done is named first."""
@@ -242,7 +243,9 @@ class CostumeLink:
 def costume_steps(pieces: Sequence[PlannedPiece]) -> list[Step]:
     """Steps of the whole costume, in their order."""
     templates = [p.facts.template for p in pieces]
-    return [c.step for c in COSTUME if pieces and c.applies(templates)]
+    steps = [c.step for c in COSTUME if pieces and c.applies(templates)]
+    mirrors = [p.name for p in pieces if any(f.stack.layers[-1].kind == "mirror chrome" for f in finish_list(p.facts))]
+    return [last_weathering(s, mirrors, len(pieces)) if s.key == LAST_WEATHERING else s for s in steps]
 
 
 def costume_links(pieces: Sequence[PlannedPiece], own: Sequence[Step]) -> list[CostumeLink]:

@@ -16,7 +16,16 @@ JOINED: Kinds = (*GLUED, "surplus")
 LAID_ON: Kinds = ("trim", "span-trim", "strip-round", "lay-on", "segments", "vinyl", "ring-cover", "holder")
 COATS: Kinds = ("coat-prepare", "coat-primer", "coat-smooth", "coat-colour", "coat-metal", "coat-weather", "coat-clear")
 FIRST_COAT: Kinds = ("coat-prepare", "coat-primer", "coat-smooth", "coat-colour", "coat-metal")
-AFTER_CLEAR: Kinds = ("apart-join", "magnet-in", "stitch-thread", "cell")
+AFTER_CLEAR: Kinds = (
+    "apart-join",
+    "magnet-in",
+    "stitch-thread",
+    "cell",
+    "zip-first",
+    "zip-slide",
+    "zip-second",
+    "bodice",
+)
 SMOOTHED: Kinds = ("smooth", "fill", "clay", "reseal", "burn", "line-design")
 SHAPED: Kinds = ("bevel", "thin", "groove", "form", "late-score", "laminate", "shut")
 
@@ -73,7 +82,7 @@ ORDER_RULES: tuple[OrderRule, ...] = (
         curve="after layers"),
     _s("layers flat first", ("stack",), ("form",), "Layers that are cut alike are one sheet before they are curved."),
     _h("curve before layers", ("form",), ("laminate",), "Two sheets glued while bent keep the bend."),
-    _h("taped before glue", ("dry-fit",), (*GLUED, "temp-rig"),
+    _h("taped before glue", ("dry-fit",), (*GLUED, "trim", "temp-rig"),
         "A wrong fit costs a strip of tape now and the whole piece after glue."),
     _h("formed before grinding", ("form", "laminate", "shut"), ("smooth", "beds"),
         "Warm foam rounds off what was ground before it took its curve."),
@@ -88,7 +97,8 @@ ORDER_RULES: tuple[OrderRule, ...] = (
         "All trim edges are ground flush and rounded in one go."),
     _s("details shaped first", ("shape-detail",), ("trim", "span-trim", "lay-on", "apart-join", "segments",
         "tape-segments", "collar", "apart-paint"), "Glued on flat, a detail pulls itself off again.", "about"),
-    _h("closure bed before its cover", ("closure-bed",), (*LAID_ON, "apart-join"),
+    _h("closure bed before its cover", ("closure-bed",),
+        (*LAID_ON, "collar", "decal", "stitch-paint", "magnet-pocket", "mask-metal", *AFTER_CLEAR),
         "Under a detail, no hand reaches the closure any more.", "about"),
     _h("darts before their seams", ("dart",), ("seam", "cup"),
         "A seam goes round with its dart's mouth shut, or it has no length.", "panel"),
@@ -106,7 +116,7 @@ ORDER_RULES: tuple[OrderRule, ...] = (
         "The last one never fits when each is glued as it comes.", "about"),
     _s("covered is not smoothed", ("cover",), ("fill",),
         "What a strip covers need not be filled: lay it first and see what is left."),
-    _h("dust before glue", ("dust-glue",), (*GLUED, "span-trim", "strip-round", "lay-on", "segments", "vinyl"),
+    _h("dust before glue", ("dust-glue",), (*GLUED, "trim", "span-trim", "strip-round", "lay-on", "segments", "vinyl"),
         "Glue on dust holds the dust."),
     _h("dust before anchors", ("dust-beds",), ("close",),
         "Glue on dust holds the dust, and an anchor is pulled at all day."),
@@ -133,7 +143,7 @@ ORDER_RULES: tuple[OrderRule, ...] = (
         "What is still flat or loose does not tell how it fits."),
     _s("dust when it is glued next", ("dry-fit", "thin", "groove"), ("dust-glue",),
         "Dusted earlier, it is dusty again."),
-    _s("hold it when it fits", ("test-fit",), ("tabs", "mask-metal", "magnet-out", "apart-paint"),
+    _s("hold it when it fits", ("test-fit",), ("tabs", "mask-metal", "mask-seat", "magnet-out", "apart-paint"),
         "Before the fit it may still be changed."),
     _h("joined before the fit", GLUED, ("test-fit",), "A piece that is not closed does not tell how it fits."),
     _h("fit before paint", ("test-fit",), FIRST_COAT, "Before paint, everything can still be changed."),
@@ -144,6 +154,7 @@ ORDER_RULES: tuple[OrderRule, ...] = (
     _h("hold before paint", ("tabs",), FIRST_COAT,
         "A part laid down wet has a mark; a face that is glued later is masked now."),
     _h("mask metal first", ("mask-metal",), FIRST_COAT, "Overspray on metal does not come off."),
+    _h("mask the seat first", ("mask-seat",), FIRST_COAT, "A seat that is painted has to be sanded bare again."),
     _h("pocket before magnet", ("magnet-pocket",), ("magnet-out",), "Aligned dry before anything is sprayed.", "about"),
     _h("magnets out before spray", ("magnet-out",), COATS, "Paint makes a magnet weaker."),
     _h("magnets in after spray", COATS, ("magnet-in",), "In last, pole as marked."),
@@ -167,7 +178,11 @@ ORDER_RULES: tuple[OrderRule, ...] = (
     _h("prop before holder", ("prop",), ("holder",), "A holder made to a guess holds nothing.", "about"),
     _h("zip side by side", ("zip-first",), ("zip-slide",), "Both at once never run parallel.", "about"),
     _s("zip slid first", ("zip-slide",), ("zip-second",), "A zip pressed open ends with one side longer.", "about"),
-    _s("zip before the fit", ("zip-second", "holder"), ("test-fit",), "What closes it is part of the fit."),
+    _s("holder before the fit", ("holder",), ("test-fit",), "What is carried pulls at the piece: it is part of the fit."),
+    _h("strip before what lies by it", ("cover",),
+        ("span-trim", "strip-round", "lay-on", "tape-segments", "segments", "vinyl", "holder"),
+        "A strip goes over its whole seam: a detail laid first stands in its way."),
+    _h("bodice last", ("close", "dam"), ("bodice",), "Cloth that is sewn in early is painted, glued and sanded on."),
     _s("weathering after colour", ("coat-colour", "coat-metal"), ("weather",), "What is aged must be there."),
     _s("weathering before clear", ("weather",), ("coat-clear",),
         "The clear keeps what was aged; over it, it rubs off."),

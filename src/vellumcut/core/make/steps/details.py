@@ -1,7 +1,7 @@
 """What goes on a piece: which steps each kind of detail brings. A new kind is a row."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from vellumcut.core.design.making import Detail, DetailKind
 from vellumcut.core.make.glue_choice import JointKind
@@ -9,13 +9,15 @@ from vellumcut.core.make.job import Facts, Job
 from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Stage, Step
 from vellumcut.core.notes import Value
+from vellumcut.core.paces import Work
 
 
 @dataclass(frozen=True)
 class DetailStep:
     """One step of a detail. ``{name}`` in title and how stands for the detail's. when: for which details of its kind.
 
-    glue: the joint it is glued as; None where it is not glued.
+    glue: the joint it is glued as; None where it is not glued. clamped: whether a loaded joint rests under its clamp
+    before the next step. pace: of a slow task that is told by its length.
     """
 
     kind: str
@@ -28,6 +30,8 @@ class DetailStep:
     inspection: Inspection | None = None
     when: Callable[[Facts, Detail], bool] = lambda facts, detail: True
     wait: float = 0.0
+    clamped: bool = True
+    pace: Work | None = None
 
 
 def _apart(facts: Facts, detail: Detail) -> bool:
@@ -46,13 +50,21 @@ SHAPE = DetailStep(
     "shape",
     cautions=("heat",),
 )
+TACK = DetailStep(
+    "apart-join",
+    "Tack on {name}",
+    "After the clear coat is hard, at its corners only, so that it slides: sand those places bare, glue, press.",
+    "Glued all over, it cannot slide where the body bends.",
+    "finish",
+    "small part",
+)
 LAY_ON = DetailStep(
     "lay-on",
     "Lay on {name}",
     "Trace its outline on the base, cement inside it, both faces; middle first, outwards.",
     "Cement outside the outline shows through every paint.",
     "smooth",
-    "trim",
+    "layers",
     when=_with,
 )
 APART = DetailStep(
@@ -71,6 +83,13 @@ JOIN = DetailStep(
     "finish",
     "small part",
     when=_apart,
+)
+
+PAINT_APART = replace(
+    APART,
+    title="Paint {name} by itself",
+    reason="It hangs on or slides under the piece: both are painted all round.",
+    when=lambda facts, detail: True,
 )
 
 DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
@@ -99,8 +118,14 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
                 inspection=Inspection("Do the marks meet, and does it stand alike on both sides?",
                     "Warm the place, open it, coat again, press from the middle."))),
     "emblem": (SHAPE, LAY_ON, APART, JOIN),
-    "sliding plate": (SHAPE, APART, JOIN),
-    "gem": (APART, JOIN, LAY_ON),
+    "sliding plate": (SHAPE, PAINT_APART, TACK),
+    "gem": (
+        DetailStep("mask-seat", "Mask the seat of {name}",
+            "Trace the gem where it will sit, cover that place with tape cut to the line.",
+                "Glue on paint holds the paint, not the gem.", "paint"),
+        DetailStep("apart-join", "Set {name}", "After the clear coat is hard: pull the mask off its seat, then glue.",
+            "Under primer a gem is a pebble; set last, it stays clear.", "finish", "small part"),
+    ),
     "magnet": (
         DetailStep("magnet-pocket", "Cut pockets for {name}",
             "Cut the pocket, put the magnets in dry, mark the pole on part and plan.",
@@ -108,15 +133,15 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
                     inspection=Inspection("Do they snap together with the right pole?",
                         "Turn one over and mark it anew.")),
         DetailStep("magnet-out", "Take {name} out", "Out before the first spray.",
-            "Paint over a magnet makes it weaker, and it tears the paint off.", "paint"),
+            "Spray is drawn about by a magnet and leaves a halo over it.", "paint"),
         DetailStep("magnet-in", "Put {name} in",
-            "In after the clear coat, pole as marked; a drop of hot glue beneath.",
-                "Aligned once dry, glued once clean.", "finish", "small part"),
+            "After the clear coat, pole as marked: score the pocket, flood it, smear what comes out over the rim.",
+                "Aligned once dry, glued once clean.", "finish", "magnet"),
     ),
     "buckle": (DetailStep("apart-join", "Fit {name}",
         "After the clear coat, through its slits; sewn, then glued behind.", "Paint in a buckle's hinge locks it.",
             "finish"),),
-    "hanging plate": (SHAPE, APART,
+    "hanging plate": (SHAPE, PAINT_APART,
         DetailStep("apart-join", "Hang {name}", "Strap from the back; hang it on the wearer, not on the table.",
             "Plates hung on a table stand off on a body.", "finish",
                 inspection=Inspection("Do hung plates just touch?", "Shorten or lengthen the strap by the gap."))),
@@ -124,10 +149,10 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
         DetailStep("stitch-paint", "Raised stitches: {name}",
             "Dots of raised paint along the line, a template for their step.",
                 "Weathering must settle round them, or they look stuck on.", "paint", when=lambda facts,
-                    detail: facts.schools.stitches == "raised paint", wait=1440),
+                    detail: facts.schools.stitches == "raised paint", wait=1440, pace="raised stitch"),
         DetailStep("stitch-thread", "Sew {name}", "Holes first, then thread, after the clear coat.",
             "Thread drinks paint and goes stiff.", "finish", when=lambda facts,
-                detail: facts.schools.stitches == "real thread"),
+                detail: facts.schools.stitches == "real thread", pace="stitch"),
     ),
     "vinyl cover": (
         DetailStep("stiffen", "Stiffen behind {name}", "A stiffener behind a long unsupported middle.",
@@ -144,7 +169,7 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
         DetailStep("decal", "Lay {name}", "Scuff the place, lay from one side, press the air out.",
             "On glossy paint they lift at the corners.", "paint"),
     ),
-    "rivets": (LAY_ON, APART, JOIN),
+    "rivets": (replace(LAY_ON, glue="small part"), APART, JOIN),
     "built-in metal": (DetailStep("mask-metal", "Mask {name}", "Tape or film over all metal that has to be built in.",
         "Overspray on metal does not come off.", "paint"),),
     "ring cover": (
@@ -156,14 +181,14 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
     ),
     "zip": (
         DetailStep("zip-first", "Press the first side of {name}", "One side of the zip on its strip, pressed.",
-            "Both at once never run parallel.", "fit", "anchor"),
+            "Both at once never run parallel.", "finish", "anchor", clamped=False),
         DetailStep("zip-slide", "Close {name} and slide it",
-            "Close the zip and slide it before the second side is pressed.",
-                "A zip pressed open ends with one side longer.", "fit",
+            "Close the zip and slide it at once, before the second side is pressed.",
+                "A zip pressed open ends with one side longer.", "finish",
                     inspection=Inspection("Does the zip slide over its whole length?",
                         "Peel the first side at the place that binds and press it anew.")),
         DetailStep("zip-second", "Press the second side of {name}",
-            "With the zip closed, so both sides lie as they will.", "The teeth set the distance.", "fit", "anchor"),
+            "With the zip closed, so both sides lie as they will.", "The teeth set the distance.", "finish", "anchor"),
     ),
     "holder": (
         DetailStep("prop", "Have the prop for {name} ready", "The prop itself, painted, or a block of its size.",
@@ -184,7 +209,7 @@ CLOSURE_BED = DetailStep(
     "Under a detail, no hand reaches it any more.",
     "smooth",
     "anchor",
-    when=lambda facts, detail: detail.covers,
+    when=lambda facts, detail: detail.covers and facts.strapped,
 )
 
 
@@ -214,10 +239,11 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
         detail = next(d for d in job.facts.making.details if d.key == key)
         row = next(s for s in _steps(detail) if s.kind == kind and s.when(job.facts, detail))
         length = job.detail_length(detail)
+        long = length if row.glue or row.pace else 0.0
         rows = spent(
             job.tempo,
-            ("of strip", "cover", length if row.glue else 0.0),
-            ("to do", "detail", detail.count if not (length and row.glue) else 0),
+            ("of strip" if row.glue else "of line", row.pace or "cover", long),
+            ("to do", "detail", 0 if long else detail.count),
             fixed=2,
         )
         chosen = job.glue(row.glue, "vinyl" if row.glue == "vinyl" else "foam") if row.glue else None
@@ -227,7 +253,7 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
             row.title.replace("{name}", detail.name),
             f"{chosen.how} {how} {chosen.warning}".strip() if chosen else how,
             rows.minutes,
-            max(row.wait, chosen.clamp if chosen else 0.0),
+            max(row.wait, chosen.clamp if chosen and row.clamped else 0.0),
             rows.formula,
             rows.values,
             (chosen.material(2 * 15 * (length or 40.0 * detail.count), length or 40.0 * detail.count),)
@@ -237,7 +263,7 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
             row.reason + (f" {chosen.reason}" if chosen else ""),
             timer=chosen.timer if chosen else "",
             slower=chosen.slower if chosen else 1.0,
-            work="detail",
+            work=row.pace or "detail",
             stage=row.stage,
             about="detail",
             inspection=row.inspection,

@@ -205,13 +205,13 @@ def surplus(job: Job, _: str) -> Step:
 
 
 def clay(job: Job, _: str) -> Step:
-    """Length of joints that hot glue leaves gaping."""
-    length = job.joint_length(*job.facts.joints)
+    """Length of joints that hot glue leaves gaping and no strip covers."""
+    length = job.joint_length(*job.facts.shown)
     cost = spent(job.tempo, ("of joint", "fill", length), fixed=3)
     return Step(
         "clay",
         "Fill the gaps with foam clay",
-        "Press foam clay into every seam with a wet finger, level it, let it dry; then it sands like dense foam.",
+        f"Press foam clay into {_every_shown(job)} with a wet finger, level it, let it dry; then it sands like dense foam.",
         cost.minutes,
         24 * 60,
         cost.formula,
@@ -225,6 +225,11 @@ def clay(job: Job, _: str) -> Step:
     )
 
 
+def _every_shown(job: Job) -> str:
+    shown = job.facts.shown
+    return "every seam" if len(shown) == len(job.facts.joints) else ", ".join(shown)
+
+
 def dam(job: Job, _: str) -> Step:
     """Joint length over a pace."""
     length, liner = job.joint_length(*job.facts.joints), job.facts.schools.liner
@@ -232,9 +237,10 @@ def dam(job: Job, _: str) -> Step:
     words = {
         "strips": f"Lay a {SEAM_STRIP:.0f} mm stretch-cloth strip in adhesive over the inside of every joint; brush "
         "sealer over it.",
-        "full": "Line the whole inside with soft cloth on spray adhesive, from the middle out; brush sealer over the "
-        "joints first.",
-        "bodice": "Sew the fabric bodice to its marks; strips over every joint first.",
+        "full": "Line the whole inside with soft cloth on spray adhesive, from the middle out"
+        + ("; brush sealer over the joints first." if length else "."),
+        "bodice": f"Lay a {SEAM_STRIP:.0f} mm stretch-cloth strip in adhesive over the inside of every joint; the bodice "
+        "is sewn over them when all paint is dry.",
         "none": "",
     }
     cost = spent(
@@ -245,7 +251,7 @@ def dam(job: Job, _: str) -> Step:
         cloth = Material("soft lining cloth", area / 1e6 * 1.2, "m2")
     return Step(
         "dam",
-        "Line the joints inside",
+        "Line the inside" if liner == "full" else "Line the joints inside",
         words[liner],
         cost.minutes,
         60,
@@ -253,9 +259,30 @@ def dam(job: Job, _: str) -> Step:
         cost.values,
         (cloth,),
         ("solvents",),
-        "Sweat and warmth loosen seams over a long day.",
+        "Sweat and warmth loosen seams over a long day." if length else "Soft cloth spares the skin over a long day.",
         work="dam",
         stage="paint",
         about="seam",
         measures=(Value("joints", length),),
+    )
+
+
+def bodice(job: Job, _: str) -> Step:
+    """The rim that it is sewn to, over the pace of a needle."""
+    length = job.rim_length
+    cost = spent(job.tempo, ("of rim", "stitch", length), fixed=20)
+    return Step(
+        "bodice",
+        "Sew in the bodice",
+        "When all paint is hard: pin the fabric bodice to its marks on the wearer, then sew it along the rim.",
+        cost.minutes,
+        0,
+        cost.formula,
+        cost.values,
+        (Material("bodice of stretch fabric", 1, "x"),),
+        (),
+        "Cloth that is sewn in before paint is painted, glued and sanded on with the rest.",
+        work="stitch",
+        stage="finish",
+        measures=(Value("rim", length),),
     )

@@ -64,17 +64,18 @@ def layers_with(group: Group) -> Callable[[Facts], tuple[str, ...]]:
     return lambda facts: tuple(about for about, row in laid_layers(facts).items() if group_of(*row) == group)
 
 
-def _found(job: Job, about: str) -> tuple[ZoneFinish, PlacedCoat, PaintedZone | None]:
+def _found(job: Job, about: str) -> tuple[ZoneFinish, PlacedCoat, PaintedZone | None, bool]:
+    """A layer, the finish it is of, the zone that covers, and whether it is the last of its stack."""
     finish, k = laid_layers(job.facts)[about]
-    coat = coats_of(finish.stack)[k - 1]
-    return finish, coat, next((p for p in job.painted if p.finish == finish), None)
+    coats = coats_of(finish.stack)
+    return finish, coats[k - 1], next((p for p in job.painted if p.finish == finish), None), k == len(coats)
 
 
 def coat(group: Group) -> Callable[[Job, str], Step]:
     """A maker of steps for layers of a group."""
 
     def make(job: Job, about: str) -> Step:
-        finish, layer, zone = _found(job, about)
+        finish, layer, zone, last = _found(job, about)
         one = len(finish_list(job.facts)) == 1
         area = (zone.area if zone else 0.0) * layer.faces
         by_hand = zone is not None and zone.hand and layer.layer.taped
@@ -91,7 +92,8 @@ def coat(group: Group) -> Callable[[Job, str], Step]:
             f"{where}{layer.word}"[0].upper() + f"{where}{layer.word}"[1:],
             _how(layer, zone, by_hand),
             cost.minutes,
-            layer.settle,
+            # The last layer is what is worn: till then nothing rubs on it.
+            max(layer.settle, layer.kind.wear) if last else layer.settle,
             cost.formula or "0 min",
             cost.values,
             _paint(layer, area),

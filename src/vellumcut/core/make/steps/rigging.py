@@ -151,7 +151,7 @@ def close(job: Job, _: str) -> Step:
         cost.values,
         (chosen.material(job.patch_area * (1 + BED_COATS / chosen.coats), job.patch_area / 40),),
         (chosen.caution,),
-        f"Loaded joints rest overnight. Closures hide at the back, where the eye does not go. {chosen.reason}",
+        f"Loaded joints rest overnight. {chosen.reason}",
         timer=chosen.timer,
         work="fasten",
         stage="finish" if job.facts.schools.rigging == "temporary, then permanent" else "fit",
