@@ -1,5 +1,6 @@
 """The bench over HTTP: what is refused, asked, timed and carried over, and what leaves on paper."""
 
+import csv
 import io
 import json
 import zipfile
@@ -326,17 +327,16 @@ def test_sheets_for_the_wall_and_the_table(client, build):
     mark(client, piece, "number", done=True)
     rows = client.get(f"/api/pieces/{piece}/steps.csv").text.splitlines()
     assert len(rows) == len(steps) + 1
-    assert rows[0].startswith("step,key,after,place")
+    assert rows[0].startswith("step,key,how,after,place")
     assert rows[1].endswith(",yes")
     reader = pypdf.PdfReader(io.BytesIO(client.get(f"/api/pieces/{piece}/bench-sheet.pdf").content))
-    (page,) = reader.pages
-    _, boxes = strokes(page)
-    assert len(boxes) == sum(s["coats"] for s in steps.values())
-    text = page.extract_text()
+    assert sum(len(strokes(page)[1]) for page in reader.pages) == sum(s["coats"] for s in steps.values())
+    text = " ".join(page.extract_text() for page in reader.pages)
     assert all(s["title"][:14] in text for s in steps.values())
     post(client, f"/api/builds/{made}/pieces", {"design": {"template": "greave"}})
     whole = client.get(f"/api/builds/{made}/bench-sheets.pdf").content
-    assert len(pypdf.PdfReader(io.BytesIO(whole)).pages) == 2
+    begun = [p.extract_text().splitlines()[0] for p in pypdf.PdfReader(io.BytesIO(whole)).pages]
+    assert len([b for b in begun if ", page" not in b]) == 2, "each piece begins on a page of its own"
 
 
 def test_the_command_line_writes_the_bench(client, build, tmp_path, capsys):
@@ -377,3 +377,25 @@ def test_the_command_line_writes_the_bench(client, build, tmp_path, capsys):
     assert [s["key"] for s in told["steps"]] == list(steps_of(client, piece))
     assert all(set(s["after"]) <= {x["key"] for x in told["steps"]} for s in told["steps"])
     assert order["schools"]["glue"] == "by joint"
+    steps = steps_of(client, piece)
+    assert {s["key"]: (s["how"], s["why"]) for s in told["steps"]} == {
+        k: (s["how"], s["reason"]) for k, s in steps.items()
+    }
+    with (tmp_path / "out" / f"{title} steps.csv").open(newline="") as file:
+        assert [row["how"] for row in csv.DictReader(file)] == [s["how"] for s in told["steps"]]
+    # The sheet for the wall, read back: every step with how it is done and what is asked, nothing past its margins.
+    pages = pypdf.PdfReader(tmp_path / "out" / f"{title} bench sheet.pdf").pages
+    words = " ".join(" ".join(p.extract_text() for p in pages).split())
+    for step in told["steps"]:
+        assert " ".join(step["how"].split()) in words, step["key"]
+        assert step["question"] in words
+        assert step["if_no"] in words
+    lowest, widest = [], []
+    for page in pages:
+        page.extract_text(
+            visitor_text=lambda text, cm, tm, font, size: (
+                text.strip() and (lowest.append(tm[5] * cm[3] + cm[5]), widest.append(tm[4] * cm[0] + cm[4]))
+            )
+        )
+    assert min(lowest) > 8 * 72 / 25.4
+    assert max(widest) < 595

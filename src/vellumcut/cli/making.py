@@ -77,7 +77,7 @@ def _order(build: BuildFile, made: list[PlannedPiece]) -> dict[str, Any]:
             }
             for p in made
         ],
-        "costume": [{"key": s.key, "title": s.title, "minutes": s.minutes} for s in own],
+        "costume": [{"key": s.key, "title": s.title, "how": s.how, "minutes": s.minutes} for s in own],
         "between": [
             {
                 "first": [names[x.first_piece], x.first],
@@ -94,6 +94,8 @@ def _told(piece: PlannedPiece, key: str) -> dict[str, Any]:
     return {
         "key": key,
         "title": step.title,
+        "how": step.how,
+        "why": step.reason,
         "after": [x.first for x in piece.needed(key)],
         "minutes": round(step.minutes, 2),
         "coats": step.coats,
@@ -103,4 +105,5 @@ def _told(piece: PlannedPiece, key: str) -> dict[str, Any]:
         "materials": [m.words for m in step.materials],
         "measures": {v.word: round(v.amount, 2) for v in step.measures},
         "question": step.inspection.question if step.inspection else "",
+        "if_no": step.inspection.mend if step.inspection else "",
     }

@@ -121,12 +121,11 @@ WRONG: tuple[tuple[str, str, dict], ...] = (
     ("wait", "pri:before_next=30 acr flex", {}),
     ("sand hard", "hard:coats=5:before_next=60 fill black chrome", {}),
     ("sand hard", "pri res:before_next=120 acr sat", {"on": "thermoplastic"}),
-    ("matt over black", "rub mat", {}),
     ("matt over black", "rub black mat", {}),
+    ("matt over black", "pri black mat:coats=2", {}),
     ("gold base", "pri met:name=gold sat", {}),
     ("gold base", "fill met:name=old_brass sat", {"on": "printed part"}),
     ("magnet", "rub acr sat", {"place": Place(magnets=True)}),
-    ("mask metal", "pri acr flex", {"place": Place(metal=True)}),
     ("both faces", "rub:faces=outside acr sat", {}),
     ("backs", "pri acr flex", {"place": Place(back_shows=True)}),
     ("no booth", "rub acr sat", {"place": Place(sprays=False)}),
@@ -161,7 +160,7 @@ RIGHT: tuple[tuple[str, dict], ...] = (
     ("pri acr hard:coats=4:faces=inside flex", {"place": BENDS}),
     ("pri acr:faces=both flex", {"place": Place(back_shows=True)}),
     ("pri acr flex", {"place": Place(sprays=False)}),
-    ("pri acr acr:taped=yes flex", {"place": Place(metal=True)}),
+    ("rub mat", {}),
     ("res:coats=2 acr sat", {"on": "thermoplastic"}),
 )
 

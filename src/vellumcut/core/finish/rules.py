@@ -14,15 +14,13 @@ GOLD = ("gold", "brass", "bronze")
 
 @dataclass(frozen=True)
 class Place:
-    """Where a stack goes. bends: why this zone bends in wear, empty where it does not. magnets, metal: what is built
-    in.
+    """Where a stack goes. bends: why this zone bends in wear, empty where it does not. magnets: some are glued in.
 
     sprays: whether this maker can spray at all: a booth, or outdoors with dry weather. back_shows: its inside is seen.
     """
 
     bends: str = ""
     magnets: bool = False
-    metal: bool = False
     sprays: bool = True
     back_shows: bool = False
 
@@ -233,8 +231,8 @@ def _unsanded(s: _Laid) -> Found:
 
 def _kills_shine(s: _Laid) -> Found:
     for low, high in s.pairs:
-        black = low.kind.key in ("rubbery primer", "gloss black")
-        if black and high.kind.key == "matt clear" and high.outside:
+        # Over rubbery black it is a way to leather (making.md, section 2): no fault.
+        if low.kind.key == "gloss black" and high.kind.key == "matt clear" and high.outside:
             yield high.at, f"Matt clear lies on {low.word}."
 
 
@@ -251,12 +249,6 @@ def _magnet(s: _Laid) -> Found:
         if s.place.magnets and c.sprayed and c.outside:
             yield c.at, f"{_up(c.word)} is sprayed over a magnet."
             return
-
-
-def _metal(s: _Laid) -> Found:
-    first = next((c for c in s.coats if c.outside), None)
-    if s.place.metal and first and not any(c.layer.taped for c in s.coats):
-        yield first.at, "Metal is built in here and not masked."
 
 
 def _one_face(s: _Laid) -> Found:
@@ -355,14 +347,12 @@ STACK_RULES: tuple[StackRule, ...] = (
         "Wait as long as the tin says for your room.", _hasty),
     StackRule("sand hard", "hard", "Paper clogs and drags while it is soft.",
         "Wait till it is hard, or till the tin says so.", _unsanded),
-    StackRule("matt over black", "soft", "Matt over black kills its shine.", "Satin or gloss clear, or none.",
+    StackRule("matt over black", "soft", "Matt over gloss black kills its shine.", "Satin or gloss clear, or none.",
         _kills_shine),
     StackRule("gold base", "soft", "Gold is thin: on grey it turns greenish.",
         "A warm brown beneath for flat gold, black where the shadow comes from below.", _gold_on_cold),
     StackRule("magnet", "hard", "Paint makes it weaker, and it tears the paint off.",
         "Take magnets out, spray, put them in again.", _magnet),
-    StackRule("mask metal", "hard", "Overspray on a hinge or buckle does not come off.",
-        "Mask it: tick that a layer is taped, or fit the metal after clear.", _metal),
     StackRule("both faces", "soft", "The other face drinks damp, and thin foam curls.", "Both faces.", _one_face),
     StackRule("backs", "soft", "Bare foam shows grey in every picture.", "Set the base colour to both faces.", _back),
     StackRule("no booth", "soft", "Spray wants dry, mild, calm air for all coats and till it is tack-free.",

@@ -2,6 +2,7 @@
 
 import io
 from collections.abc import Collection, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
@@ -16,6 +17,7 @@ from vellumcut.formats.pattern.pdf import FAINT, GRAPHITE, THIN_LINE, write_word
 STEP_HEAD = (
     "step",
     "key",
+    "how",
     "after",
     "place",
     "hands-on minutes",
@@ -24,12 +26,15 @@ STEP_HEAD = (
     "waiting minutes",
     "materials",
     "question",
+    "if no",
     "why",
     "done",
 )
-BOX, HEAD = 4.2, 20.0
-LINES = (8.4, 7.2, 6.2, 5.4, 4.8)
-"""Heights of a row to choose from, mm: the largest at which all steps fit on one page."""
+BOX, HEAD = 4.6, 20.0
+TITLE, BODY = 11.0, 9.0
+"""Size of a step's title and of how it is done, points: read at arm's length."""
+LINE, GAP = 4.1, 3.0
+"""From line to line, and between steps, mm."""
 
 
 def step_rows(piece: PlannedPiece, done: Mapping[str, bool] | None = None) -> Iterator[tuple[object, ...]]:
@@ -38,6 +43,7 @@ def step_rows(piece: PlannedPiece, done: Mapping[str, bool] | None = None) -> It
         yield (
             step.title,
             step.key,
+            step.how,
             "; ".join(piece.steps[x.first].title for x in piece.needed(step.key)),
             step.place,
             round(step.hands_on, 1),
@@ -46,69 +52,104 @@ def step_rows(piece: PlannedPiece, done: Mapping[str, bool] | None = None) -> It
             round(step.wait, 1),
             "; ".join(x.words for x in step.materials),
             step.inspection.question if step.inspection else "",
+            step.inspection.mend if step.inspection else "",
             step.reason,
             "yes" if done and done.get(step.key) else "",
         )
 
 
 def write_bench_sheet(pieces: Sequence[PlannedPiece], done: Collection[str], paper: PaperName = "A4") -> bytes:
-    """One page a piece; steps with several coats have a box for each. done: keys whose boxes are ticked."""
+    """A piece begins on a page of its own; each step with how it is done, a box for each coat, and its question. done:
+    keys whose boxes are ticked."""
     width, height = PAPERS[paper]
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(width * mm, height * mm), pageCompression=1)
     canvas.setTitle("Bench sheet")
     for piece in pieces:
-        _page(canvas, piece, done, width, height)
-        canvas.showPage()
+        _Sheet(canvas, piece, width, height).write(done)
     canvas.save()
     return out.getvalue()
 
 
-def _page(canvas: Canvas, piece: PlannedPiece, done: Collection[str], width: float, height: float) -> None:
-    write_words(canvas, MARGIN, height - MARGIN - 7, piece.name, 18, bold=True)
-    minutes = sum(s.hands_on for s in piece.ordered)
-    head = (
-        f"{len(piece.steps)} steps, {minutes / 60:.1f} h of work. Tick a box for each coat; answer every question "
-        "before its box."
-    )
-    write_words(canvas, MARGIN, height - MARGIN - 13, head, 9)
-    room = height - 2 * MARGIN - HEAD
-    wanted = sum(_lines(s) for s in piece.ordered)
-    line = next((x for x in LINES if wanted * x <= room), room / wanted)
-    y = height - MARGIN - HEAD
-    for step in piece.ordered:
-        y -= line * _lines(step)
-        _row(canvas, step, y, line, width, step.key in done)
+@dataclass
+class _Sheet:
+    """The pages of one piece. y: where the next step begins, mm from below."""
+
+    canvas: Canvas
+    piece: PlannedPiece
+    width: float
+    height: float
+    y: float = 0.0
+    page: int = 0
+
+    def write(self, done: Collection[str]) -> None:
+        self._begin()
+        for step in self.piece.ordered:
+            lines = self._lines(step)
+            if self.y - LINE * (len(lines) + 1) < MARGIN:
+                self.canvas.showPage()
+                self._begin()
+            self._row(step, lines, step.key in done)
+        self.canvas.showPage()
+
+    def _begin(self) -> None:
+        self.page += 1
+        top = self.height - MARGIN
+        more = f", page {self.page}" if self.page > 1 else ""
+        write_words(self.canvas, MARGIN, top - 7, self.piece.name + more, 18, bold=True)
+        minutes = sum(s.hands_on for s in self.piece.ordered)
+        head = (
+            f"{len(self.piece.steps)} steps, {minutes / 60:.1f} h of work. Tick a box for each coat; answer every "
+            "question before its box."
+        )
+        write_words(self.canvas, MARGIN, top - 13, head, 9)
+        self.y = top - HEAD
+
+    def _left(self, step: Step) -> float:
+        return MARGIN + max(3, step.coats) * (BOX + 1.2) + 2
+
+    def _lines(self, step: Step) -> list[tuple[str, bool]]:
+        """How a step is done and what is asked, in lines that fit, the questions in bold."""
+        room = (self.width - MARGIN - self._left(step)) * mm
+        asked = step.inspection
+        rows = [(step.how, False)]
+        rows += [(f"?  {asked.question}  If not: {asked.mend}", True)] if asked else []
+        return [(line, bold) for words, bold in rows for line in _wrapped(self.canvas, words, BODY, room, bold)]
+
+    def _row(self, step: Step, lines: list[tuple[str, bool]], done: bool) -> None:
+        canvas, left, right = self.canvas, self._left(step), self.width - MARGIN - 76
+        canvas.setStrokeColorRGB(*FAINT)
+        canvas.setLineWidth(THIN_LINE)
+        canvas.line(MARGIN * mm, (self.y + 0.8) * mm, (self.width - MARGIN) * mm, (self.y + 0.8) * mm)
+        self.y -= LINE
+        canvas.setStrokeColorRGB(*GRAPHITE)
+        for n in range(step.coats):
+            x, y = MARGIN + n * (BOX + 1.2), self.y - 0.8
+            canvas.rect(x * mm, y * mm, BOX * mm, BOX * mm)
+            if done:
+                canvas.line(x * mm, y * mm, (x + BOX) * mm, (y + BOX) * mm)
+                canvas.line(x * mm, (y + BOX) * mm, (x + BOX) * mm, y * mm)
+        write_words(canvas, left, self.y, _fitted(canvas, step.title, TITLE, right - left - 2), TITLE, bold=True)
+        write_words(canvas, right, self.y, _fitted(canvas, _times(step), BODY, 54), BODY)
+        place = "" if step.place == "indoors" else step.place
+        write_words(canvas, self.width - MARGIN - 20, self.y, place, BODY)
+        for words, bold in lines:
+            self.y -= LINE
+            write_words(canvas, left, self.y, words, BODY, bold=bold)
+        self.y -= GAP
 
 
-def _lines(step: Step) -> float:
-    """Height of a step in rows: a question has a smaller one of its own."""
-    return 1.7 if step.inspection else 1.0
-
-
-def _row(canvas: Canvas, step: Step, y: float, line: float, width: float, done: bool) -> None:
-    size = min(10.5, line * 1.75)
-    canvas.setStrokeColorRGB(*FAINT)
-    canvas.setLineWidth(THIN_LINE)
-    canvas.line(MARGIN * mm, y * mm, (width - MARGIN) * mm, y * mm)
-    top = y + line * (_lines(step) - 1)
-    canvas.setStrokeColorRGB(*GRAPHITE)
-    for n in range(step.coats):
-        x = MARGIN + n * (BOX + 1.2)
-        side = min(BOX, line - 1.2)
-        canvas.rect(x * mm, (top + 0.6) * mm, side * mm, side * mm)
-        if done:
-            canvas.line(x * mm, (top + 0.6) * mm, (x + side) * mm, (top + 0.6 + side) * mm)
-            canvas.line(x * mm, (top + 0.6 + side) * mm, (x + side) * mm, (top + 0.6) * mm)
-    left = MARGIN + max(3, step.coats) * (BOX + 1.2) + 2
-    right = width - MARGIN - 76
-    write_words(canvas, left, top + 1.4, _fitted(canvas, step.title, size, right - left - 2), size, bold=True)
-    write_words(canvas, right, top + 1.4, _fitted(canvas, _times(step), size - 2, 54), size - 2)
-    place = "" if step.place == "indoors" else step.place
-    write_words(canvas, width - MARGIN - 20, top + 1.4, place, size - 2)
-    if step.inspection:
-        words = _fitted(canvas, f"?  {step.inspection.question}", size - 1.5, width - MARGIN - left)
-        write_words(canvas, left, y + 1.2, words, size - 1.5)
+def _wrapped(canvas: Canvas, words: str, size: float, room: float, bold: bool) -> list[str]:
+    """Words in lines no wider than ``room``, points."""
+    out: list[str] = []
+    for word in plain(words).split():
+        longer = f"{out[-1]} {word}" if out else word
+        fits = sum(canvas.stringWidth(run, font, size) for font, run in lettered(longer, bold)) <= room
+        if out and fits:
+            out[-1] = longer
+        else:
+            out.append(word)
+    return out
 
 
 def _times(step: Step) -> str:

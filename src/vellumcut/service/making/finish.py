@@ -52,7 +52,6 @@ def _place(painted: PaintedZone, job: Job, done: Collection[str]) -> Place:
     return Place(
         painted.bends,
         magnets=to_come and any(d.kind == "magnet" and key_of("magnet-in", d.key) in done for d in there),
-        metal=any(d.kind == "built-in metal" for d in there),
         sprays=job.owned.sprays,
         back_shows=job.facts.template in BACK_SHOWS,
     )
