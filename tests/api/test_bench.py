@@ -381,15 +381,14 @@ def test_the_command_line_writes_the_bench(client, build, tmp_path, capsys):
     assert {s["key"]: (s["how"], s["why"]) for s in told["steps"]} == {
         k: (s["how"], s["reason"]) for k, s in steps.items()
     }
-    with (tmp_path / "out" / f"{title} steps.csv").open(newline="") as file:
-        assert [row["how"] for row in csv.DictReader(file)] == [s["how"] for s in told["steps"]]
-    # The sheet for the wall, read back: every step with how it is done and what is asked, nothing past its margins.
+    table = csv.DictReader((tmp_path / "out" / f"{title} steps.csv").open(newline=""))
+    assert [row["how"] for row in table] == [s["how"] for s in told["steps"]]
+    # The sheet for the wall, read back: how each step is done and what is asked, nothing past its margins.
     pages = pypdf.PdfReader(tmp_path / "out" / f"{title} bench sheet.pdf").pages
     words = " ".join(" ".join(p.extract_text() for p in pages).split())
     for step in told["steps"]:
         assert " ".join(step["how"].split()) in words, step["key"]
-        assert step["question"] in words
-        assert step["if_no"] in words
+        assert step["question"] in words and step["if_no"] in words  # noqa: PT018
     lowest, widest = [], []
     for page in pages:
         page.extract_text(

@@ -90,7 +90,9 @@ class Joint:
         if self.square:
             return f"{told} {abs(fold):.0f}°, {way}: leave both edges square, {self.square}."
         if one.off_square == 0 and not self.changes:
-            return f"{told} {abs(fold):.0f}°, under {SQUARE_BELOW:.0f}°: leave both edges square."
+            flat = abs(fold) < 0.5
+            slight = "It runs smoothly across" if flat else f"{told} {abs(fold):.1f}°, under {SQUARE_BELOW:.0f}°"
+            return f"{slight}: leave both edges square."
         out = " Run it out to square towards the tip." if self.kind == "dart" else ""
         if self.foam[0] != self.foam[1] and np.isclose(one.off_square, two.off_square):
             return (

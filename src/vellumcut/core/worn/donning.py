@@ -23,6 +23,8 @@ from vellumcut.core.worn.spread import FLAT, bent_open
 
 Array = NDArray[np.float64]
 
+NOTHING = 0.5
+"""Less than this is no shortage, mm."""
 SLIDE = 10.0
 """Girth beyond the gate's own that lets it slide through with the base layer on, mm (est.)."""
 
@@ -90,7 +92,7 @@ def check_donning(measures: Measurements, laid: LaidPiece, side: Side) -> Donnin
         gate = _Gate("limb below it", float(beneath[at]))
     narrow = float(inside[at])
     notes = (_gate_note(design, gate, narrow, float(z[at]), surface),)
-    if spare.min() >= 0:
+    if spare.min() > -NOTHING:
         words = f"The {gate.word} ({gate.girth:.0f} mm) passes: the narrowest inside is {narrow:.0f} mm."
         return Donning(side, True, words, 0, 0, notes)
     bad, short = z[spare < 0], float(-spare.min())

@@ -199,8 +199,8 @@ def tabs(job: Job, _: str) -> Step:
     return Step(
         "tabs",
         "Something to hold each part by",
-        f"A hang tab{' that is not on a seam' if job.facts.glued else ''}, a stick in a cut edge, one end of a tube "
-        "left open. "
+        f"A hang tab{' that is not on a seam' if job.facts.glued else ''}, or a stick in a cut edge"
+        f"{', one end of the tube left open' if job.pattern.design.back == 'closed' and not job.facts.drawn else ''}. "
         "Mask every face that will be glued later.",
         cost.minutes,
         0,
