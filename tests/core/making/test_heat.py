@@ -128,7 +128,7 @@ def test_thick_foam_is_rested_and_takes_longer_and_a_cool_gun_is_refused():
     ("thickness", "limp"), [(2.0, 18.5), (3.0, 31.1), (4.0, 46.0), (6.0, 82.1), (8.0, 126.8), (10.0, 179.9)]
 )
 def test_a_scrap_of_any_thickness_hangs_limp_when_its_middle_is_warm(thickness, limp):
-    """By another scheme: 400 cells, a stiff solver (Radau) of a library, and the time at which the middle gets there."""
+    """By another scheme: 400 cells, a stiff solver (Radau) of a library, and when the middle gets there."""
     slab, air = Slab(thickness, 110.0), air_of(HeatGun(), "high", 100.0)
     n = 401
     cell = thickness / 1000 / (n - 1)

@@ -41,7 +41,8 @@ def last_weathering(step: Step, mirrors: Sequence[str], count: int) -> Step:
         return replace(
             step,
             title="Look at all of it together",
-            how="Mirror chrome is not weathered: wipe finger marks off with a soft cloth, mend scratches with a chrome pen.",
+            how="Mirror chrome is not weathered: wipe finger marks off with a soft cloth, mend scratches with a chrome "
+            "pen.",
         )
     keep = f" Keep it off the mirror chrome of {', '.join(mirrors)}: cover that while you work."
     return replace(step, how=step.how + keep)

@@ -38,8 +38,9 @@ AT_REST = 0.01
 
 @dataclass(frozen=True, eq=False)
 class AnchorLoad:
-    """piece: of whom. anchor, side: which. grams: at rest, the worst that friction allows. resting: in the way of resting that is shown. own:
-    what an elastic pulls by itself, g. pull: unit vector of the strap. hook: mm2 of hook-and-loop it asks. rivets: how many would hold it."""
+    """piece: of whom. anchor, side: which. grams: at rest, the worst that friction allows. resting: in the way of
+    resting that is shown. own: what an elastic pulls by itself, g. pull: unit vector of the strap. hook: mm2 of
+    hook-and-loop it asks. rivets: how many would hold it."""
 
     piece: int
     anchor: str

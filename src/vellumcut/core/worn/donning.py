@@ -115,8 +115,9 @@ def _would_pass(design: PieceDesign, inside: float, short: float) -> str:
     if short > gives:
         return "It"
     return (
-        f"It would pass at {inside + short:.0f} mm inside. Warmed through, foam gives about {gives:.0f} mm there: enough, "
-        f"but for each wearing anew; {short / (2 * np.pi):.1f} mm more ease all round gives it for good. Else it"
+        f"It would pass at {inside + short:.0f} mm inside. Warmed through, foam gives about {gives:.0f} mm there: "
+        f"enough, but for each wearing anew; {short / (2 * np.pi):.1f} mm more ease all round gives it for good. "
+        "Else it"
     )
 
 
@@ -357,8 +358,8 @@ def _through_the_back(laid: LaidPiece, side: Side, low: float, high: float) -> D
     if max(bent) > BEND_WARM:
         k = int(np.argmax(bent))
         words = (
-            f"It cannot be spread wide enough at the open back: {across[k]:.0f} mm have to pass, and {foam[k]:.0f} mm of "
-            f"{design.foam:g} mm foam would bend its faces by {min(bent[k], 99):.0f} %, where it creases. "
+            f"It cannot be spread wide enough at the open back: {across[k]:.0f} mm have to pass, and {foam[k]:.0f} mm "
+            f"of {design.foam:g} mm foam would bend its faces by {min(bent[k], 99):.0f} %, where it creases. "
             "A wider opening lets the limb in, thinner foam springs farther."
         )
         return Donning(side, False, words, spread, float(high - low), (note,))

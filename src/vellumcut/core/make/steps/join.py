@@ -211,7 +211,8 @@ def clay(job: Job, _: str) -> Step:
     return Step(
         "clay",
         "Fill the gaps with foam clay",
-        f"Press foam clay into {_every_shown(job)} with a wet finger, level it, let it dry; then it sands like dense foam.",
+        f"Press foam clay into {_every_shown(job)} with a wet finger, level it, let it dry; then it sands like dense "
+        "foam.",
         cost.minutes,
         24 * 60,
         cost.formula,
@@ -239,8 +240,8 @@ def dam(job: Job, _: str) -> Step:
         "sealer over it.",
         "full": "Line the whole inside with soft cloth on spray adhesive, from the middle out"
         + ("; brush sealer over the joints first." if length else "."),
-        "bodice": f"Lay a {SEAM_STRIP:.0f} mm stretch-cloth strip in adhesive over the inside of every joint; the bodice "
-        "is sewn over them when all paint is dry.",
+        "bodice": f"Lay a {SEAM_STRIP:.0f} mm stretch-cloth strip in adhesive over the inside of every joint; the "
+        "bodice is sewn over them when all paint is dry.",
         "none": "",
     }
     cost = spent(
