@@ -8,6 +8,7 @@ import pytest
 from tests.bodies import SHELLS
 from tests.core.pieces_to_make import CUPS, inked, job_for
 from vellumcut.core.caution.cautions import CAUTIONS
+from vellumcut.core.design.finish import FinishLayer, Stack, ZoneFinish
 from vellumcut.core.design.foam import EdgeWork, FoamWork, Layer
 from vellumcut.core.design.making import Detail, Making, Schools
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
@@ -195,3 +196,50 @@ def test_what_is_used_up_is_added_over_all_steps():
     by_hand = sum(m.amount for s in steps for m in s.materials if m.name == "contact cement")
     assert whole["contact cement"] == pytest.approx(by_hand)
     assert whole["marker"] == 1, "wanted twice, bought once"
+
+
+MIRROR = (("hard sealer", 5), ("filler primer", 1), ("gloss black", 3), ("mirror chrome", 3))
+
+
+def test_slow_tasks_are_told_by_their_length_and_by_area_times_rounds():
+    """4 m of thread by hand: 25 stitches of 4 mm in ten minutes. Five coats of sealer are sanded wet three times."""
+    thread = Detail(key="t", kind="stitches", name="edge stitches", length=4000)
+    mirror = ZoneFinish(stack=Stack(name="mirror", layers=tuple(FinishLayer(kind=k, coats=n) for k, n in MIRROR)))
+    design = starter_design("bracer").model_copy(
+        update={"making": Making(details=(thread,), schools={"stitches": "real thread"}, finishes=(mirror,))}
+    )
+    job = job_for(design)
+    steps = {s.key: s for s in build_steps(job)}
+    assert steps["stitch-thread:t"].minutes == pytest.approx(4000 / 4 / 25 * 10 + 2)
+    sealer = steps["coat-smooth:rest.hard sealer"]
+    area = next(v.amount for v in sealer.measures if v.word == "area") / 1e6
+    assert sealer.minutes == pytest.approx(5 * area / 0.03 + 3 * area / 0.004 + 5 * 3, rel=0.01)
+    assert "Sand it wet, 3 times" in sealer.how
+
+
+def test_a_magnet_floods_its_pocket_with_hot_glue_whatever_the_school():
+    magnet = Detail(key="m", kind="magnet", name="plate magnets", count=4, size=12)
+    for glue, wanted in (("by joint", "hot glue"), ("contact cement", "hot glue"), ("instant glue", "instant glue")):
+        making = Making(details=(magnet,), schools={"glue": glue})
+        steps = {s.key: s for s in build_steps(job_for(starter_design("bracer").model_copy(update={"making": making})))}
+        assert [m.name for m in steps["magnet-in:m"].materials] == [wanted]
+        assert "halo" in steps["magnet-out:m"].reason
+
+
+def test_covered_seams_get_no_clay_and_a_bodice_is_sewn_after_paint():
+    def steps_with(**schools):
+        made = job_for(CUPS.model_copy(update={"making": Making(schools=schools)}))
+        return {s.key: s for s in build_steps(made)}, plan_piece(made.facts).keys
+
+    covered, _ = steps_with(glue="hot glue", seams="covered")
+    assert "clay" not in covered
+    assert "cover" in covered
+    ground, _ = steps_with(glue="hot glue", seams="ground")
+    assert "every seam" in ground["clay"].how
+    sewn, order = steps_with(liner="bodice")
+    assert order.index("bodice") > max(k for k, key in enumerate(order) if key.startswith("coat-"))
+    assert sewn["bodice"].minutes > 60
+    lined = job_for(starter_design("bracer").model_copy(update={"making": Making(schools={"liner": "full"})}))
+    (full,) = [s for s in build_steps(lined) if s.key == "dam"]
+    assert "joints" not in full.title + full.how
+    assert full.materials[0].amount == pytest.approx(lined.pattern.face_area / 1e6 * 1.2)

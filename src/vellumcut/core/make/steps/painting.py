@@ -83,6 +83,7 @@ def coat(group: Group) -> Callable[[Job, str], Step]:
         cost = spent(
             job.tempo,
             (f"in {layer.coats} coats" if layer.coats > 1 else "of face", work, area * layer.coats),
+            ("sanded wet", "wet sand", area * sanding_rounds(layer)),
             fixed=3.0 * layer.coats,
         )
         where = "" if one else f"{finish.stack.name}: "
@@ -114,6 +115,12 @@ def coat(group: Group) -> Callable[[Job, str], Step]:
     return make
 
 
+def sanding_rounds(layer: PlacedCoat) -> int:
+    """How often all of a layer is sanded wet: between its last coats, two or three times (making.md, section 5); a
+    single coat once."""
+    return min(3, max(1, layer.coats - 1)) if layer.kind.sand else 0
+
+
 def _how(layer: PlacedCoat, zone: PaintedZone | None, by_hand: bool) -> str:
     tool = {"brush": "a brush", "spray": "the can", "airbrush": "an airbrush", "cloth": "a cloth"}[layer.tool]
     faces = {"outside": "outside", "inside": "inside", "both": "both faces"}[layer.layer.faces]
@@ -123,7 +130,7 @@ def _how(layer: PlacedCoat, zone: PaintedZone | None, by_hand: bool) -> str:
     if layer.kind.key == "mirror chrome":
         parts = [f"With {tool}: two coats as mist, one a little fuller. Do not touch it till it is buffed."]
     if layer.kind.sand:
-        parts.append("Sand it wet between the last coats.")
+        parts.append(f"Sand it wet, {sanding_rounds(layer)} times over all of it, the last time before what follows.")
     if layer.layer.taped and zone is not None:
         parts.append(
             f"Paint to the line by hand: {zone.by_hand:.0f} min against {zone.masked:.0f} with tape."
