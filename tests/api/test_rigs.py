@@ -11,7 +11,8 @@ import pypdf
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.conftest import post
+from tests.api.conftest import post, steps_of
+from tests.api.test_bench import redesign
 from vellumcut.api.app import create_app
 from vellumcut.store.database import Store
 
@@ -303,3 +304,34 @@ def test_a_whole_costume_is_shown_and_dressed(client, build):
     ]
     assert rank.index("cuisse") < rank.index("tasset") < rank.index("pauldron") < rank.index("bandolier")
     assert all(rig(client, n)["anchors"] or rig(client, n)["plans"][0]["parts"] for n in numbers)
+
+
+@pytest.mark.parametrize(
+    ("schools", "owned", "said", "never"),
+    [
+        ({}, {}, "3 coats of contact cement on the cloth", "hot glue"),
+        ({"glue": "hot glue"}, {}, "hot glue on a mesh of scores", "contact cement"),
+        ({}, {"protection": ["gloves"]}, "hot glue on a mesh of scores", "contact cement"),
+        ({"elastic": "glued under a strip"}, {}, "under a strip of 2 mm foam", "sewn to webbing"),
+    ],
+)
+def test_bench_and_rig_fix_a_strap_in_the_same_words(client, build, schools, owned, said, never):
+    """One place says how an anchor is glued, when it is pulled at, and what becomes of elastic."""
+    *_, piece = build
+    if owned:
+        known = client.get("/api/owned").json()
+        client.put("/api/owned", json=known | owned).raise_for_status()
+    redesign(client, piece, template="segmented bracer", making={"schools": schools})
+    (rig,) = client.get(f"/api/pieces/{piece}/rig").json()["plans"]
+    told = json.dumps(rig)
+    bench = steps_of(client, piece)["close"]["how"]
+    assert said.lower() in told.lower()
+    assert never not in told
+    glues = {p["glue"].partition(": ")[2] for p in rig["parts"] if "inside: " in p["glue"]}
+    if glues:
+        (how,) = glues
+        assert how.lower() in bench.lower()
+    assert "Pull test when it is fixed, after the clear coat" in told
+    masked = {"schools": schools | {"rigging": "before paint, masked"}}
+    redesign(client, piece, template="segmented bracer", making=masked)
+    assert "Pull test before paint" in client.get(f"/api/pieces/{piece}/rig").text

@@ -8,16 +8,15 @@ from vellumcut.core.foam.advice import CEMENT_COVER
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.quantities import Material, coating
+from vellumcut.core.rig.fixing import CLOTH_COATS
 
 JointKind = Literal[
     "butt seam", "dart", "cup", "layers", "groove", "anchor", "trim", "small part", "magnet", "liner", "vinyl", "strip"
 ]
 Surface = Literal["foam", "sealed foam", "cloth", "vinyl", "plastic"]
 
-COATS: dict[Surface, int] = {"foam": 1, "sealed foam": 1, "cloth": 3, "vinyl": 1, "plastic": 1}
-"""Coats of cement. Cloth drinks the first: webbing two, better three."""
-BED_COATS = 2
-"""On the foam under an anchor."""
+COATS: dict[Surface, int] = {"foam": 1, "sealed foam": 1, "cloth": CLOTH_COATS, "vinyl": 1, "plastic": 1}
+"""Coats of cement on each face; see ``rig.fixing`` for cloth and its bed."""
 LONGER: dict[Surface, float] = {"foam": 1.0, "sealed foam": 1.3, "cloth": 1.0, "vinyl": 2.0, "plastic": 1.5}
 """How much longer a coat dries on it (est.): vinyl about double."""
 LOADED: tuple[JointKind, ...] = ("anchor",)

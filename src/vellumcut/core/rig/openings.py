@@ -14,7 +14,7 @@ from vellumcut.core.ink.lines import CLOSURE, InkLine, PanelInk, stroke_of
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.rig.anchors import BED, EYELET, place_on, ring_about, stretch_at
 from vellumcut.core.rig.laid import LaidPiece, ring_of
-from vellumcut.core.rig.part import LACE_END, StrapPart
+from vellumcut.core.rig.part import ANCHORED, LACE_END, StrapPart
 from vellumcut.core.rig.straps import TAIL, TURN_OVER
 
 Array = NDArray[np.float64]
@@ -246,10 +246,9 @@ class _Closed:
         values = (Value("anchor", BED), Value("turned over", TURN_OVER), Value("tail", TAIL))
         strap = 2 * BED + 2 * TURN_OVER + TAIL
         formula = "2 x {0} anchors + 2 x {1} turned over + {2} tail"
-        glue = f"{BED:.0f} mm inside each end: two coats on the webbing, one on opened foam; clamp overnight"
         why = "One near each end, where it would gape."
         return [
-            self._cut("webbing", len(self.at), strap, formula, values, why, glue),
+            self._cut("webbing", len(self.at), strap, formula, values, why, ANCHORED),
             self._pieces("side-release buckles", len(self.at), "One for each strap."),
         ]
 

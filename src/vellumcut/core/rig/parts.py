@@ -10,16 +10,19 @@ from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.rig.anchors import BED, BODICE_EYELETS, EYELET_EVERY, EYELET_INSET, eyelet_places, laced_span
 from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.fixing import BED_COATS, CLOTH_COATS, Fixing
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.loads import LEAST_PATCH, Rest
 from vellumcut.core.rig.magnets import MagnetPlan, magnets_of
 from vellumcut.core.rig.openings import openings_of
-from vellumcut.core.rig.part import LACE_END, StrapPart, counted
+from vellumcut.core.rig.part import ANCHORED, LACE_END, StrapPart, counted
 from vellumcut.core.rig.recipes import Fastening, Rig
 from vellumcut.core.rig.straps import HOOK_OVERLAP, SEW_ON, Strap
 
 ALIKE = 3.0
 """Straps this near in length are cut alike, mm; an adjustable strap takes up more."""
+LIGHT = 150.0
+"""A sleeve up to this weight is held by elastic that is glued under a strip, g (est.)."""
 LEAST_PULL = 500.0
 """Every strap is tugged when it is put on: no anchor is tried with less, g (est.)."""
 ZIP_ENDS = 40.0
@@ -64,12 +67,15 @@ def way_words(rig: Rig, laid: LaidPiece) -> str:
 CLOSED_BY: dict[str, str] = {"lacing": "lace", "zip": "zip"}
 
 
-def plan_parts(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap], rest: Rest | None) -> RigPlan:
-    """All parts for one side of a piece. straps: of this piece and side."""
+def plan_parts(
+    costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap], rest: Rest | None, fixing: Fixing = Fixing()
+) -> RigPlan:
+    """All parts for one side of a piece. straps: of this piece and side. fixing: as the maker's schools have it."""
     laid = piece.on(side)
     openings = [part for plan in openings_of(laid) for part in plan.parts]
     strips = [_magnet_strip(x) for x in magnets_of(laid) if x.strip]
-    parts = [*_strap_parts(piece, laid, straps), *_closure(laid, piece.design), *openings, *strips]
+    rows = [*_strap_parts(piece, laid, straps, fixing), *_closure(laid, piece.design), *openings, *strips]
+    parts = [replace(p, glue=_glue(piece.design, fixing)) if p.glue == ANCHORED else p for p in rows]
     rig = costume.rig(piece)
     if rig.laced:
         parts += _bodice(laid)
@@ -78,7 +84,11 @@ def plan_parts(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap
         [f"Closes {rig.hides}, where the eye does not go."] if rig.hides else []
     )
     if any(s.material == "elastic" for s in straps):
-        advice.append("Elastic is sewn to webbing and the webbing is glued: glued itself it peels off.")
+        advice.append(
+            f"Elastic is glued under a strip of 2 mm foam: for light sleeves only, up to {LIGHT:.0f} g."
+            if fixing.under_strip
+            else "Elastic is sewn to webbing and the webbing is glued: glued itself it peels off."
+        )
     if parts:
         advice += [
             "Heat-seal webbing ends.",
@@ -93,13 +103,13 @@ def plan_parts(costume: Costume, piece: Worn, side: Side, straps: Sequence[Strap
     if rest is not None and rest.loads:
         most = max(rest.loads, key=lambda x: x.grams)
         advice.append(
-            f"Pull test before paint: hang {max(most.moving, LEAST_PULL) / 1000:.1f} kg on the anchor {most.anchor} "
+            f"Pull test {fixing.when}: hang {max(most.moving, LEAST_PULL) / 1000:.1f} kg on the anchor {most.anchor} "
             "for a minute."
         )
     return RigPlan(side, tuple(parts), tuple(advice))
 
 
-def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap]) -> list[StrapPart]:
+def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: Fixing) -> list[StrapPart]:
     groups: list[list[Strap]] = []
     for strap in sorted(straps, key=lambda s: (s.material, s.fastening, s.cut)):
         last = groups[-1][0] if groups else None
@@ -110,7 +120,7 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap]) -> list[
             groups.append([strap])
     out = [_cut_row(piece, laid, g) for g in groups]
     elastics = [s for s in straps if s.material == "elastic"]
-    if elastics:
+    if elastics and not fixing.under_strip:
         ends = BED + SEW_ON
         note = Note(
             "Webbing ends",
@@ -120,9 +130,7 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap]) -> list[
             "Webbing does not stretch, so its glue holds.",
             about="strap",
         )
-        out.append(
-            StrapPart("webbing ends", 2 * len(elastics), ends, (), note, "to the elastic", _glue(piece.design), 1)
-        )
+        out.append(StrapPart("webbing ends", 2 * len(elastics), ends, (), note, "to the elastic", ANCHORED, 1))
     for fastening, words in WORDS.items():
         count = sum(s.fastening == fastening for s in straps)
         if count:
@@ -151,7 +159,7 @@ def _cut_row(piece: Worn, laid: LaidPiece, group: Sequence[Strap]) -> StrapPart:
         words = "all round" if piece.design.rig.run == "round" else "across the opening"
     floor = laid.area.bounds[1]
     at = tuple(sorted({round(_height(laid, s) - floor) for s in group}))
-    glue = "none" if longest.fastening == "sewn" and longest.material == "elastic" else _glue(piece.design)
+    glue = "none" if longest.fastening == "sewn" and longest.material == "elastic" else ANCHORED
     name = words if longest.material in words else f"{longest.material}, {words}"
     ends = 2 if longest.material == "webbing" else 0
     return StrapPart(name, len(group), longest.cut, at, longest.note, STITCHES[longest.fastening], glue, ends)
@@ -161,11 +169,8 @@ def _height(laid: LaidPiece, strap: Strap) -> float:
     return float(laid.inked.tube.mm(strap.start_uv[1]))
 
 
-def _glue(design: PieceDesign) -> str:
-    return (
-        f"{BED:.0f} mm x {design.rig.webbing:.0f} mm inside: two coats on the webbing, one on opened foam; clamp "
-        "overnight"
-    )
+def _glue(design: PieceDesign, fixing: Fixing) -> str:
+    return f"{BED:.0f} mm x {design.rig.webbing:.0f} mm inside: {fixing.how}"
 
 
 def _magnet_strip(plan: MagnetPlan) -> StrapPart:
@@ -232,7 +237,7 @@ def _lacing(laid: LaidPiece, design: PieceDesign, length: float) -> list[StrapPa
             at,
             eyelets,
             backing,
-            "cement the strip inside both closing edges, two coats on the cloth",
+            f"cement the strip inside both closing edges, {CLOTH_COATS} coats on the cloth, {BED_COATS} on the foam",
         ),
         StrapPart("lace", 1, lace, (), note, "heat-seal or whip both ends", "none"),
     ]

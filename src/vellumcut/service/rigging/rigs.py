@@ -6,9 +6,13 @@ import numpy as np
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import OUTER
+from vellumcut.core.design.making import with_changes
 from vellumcut.core.errors import CraftError
+from vellumcut.core.make.glue import CementRoom
+from vellumcut.core.make.glue_choice import choose_glue
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import figure_of
+from vellumcut.core.rig.fixing import Fixing
 from vellumcut.core.rig.loads import Rest, rest_of
 from vellumcut.core.rig.parts import RigPlan, plan_parts
 from vellumcut.core.rig.rest_words import rest_words
@@ -75,6 +79,13 @@ def weight_of(work: Work) -> float:
     return sum(s.grams for s in sheets_of(pattern_of(work), work.shelf))
 
 
+def fixing_of(work: Work) -> Fixing:
+    """How straps are fixed to a piece, by its build's schools, its own, and what the maker owns."""
+    schools = with_changes(work.schools, work.design.making.schools)
+    glue = choose_glue("anchor", "cloth", schools, work.owned, CementRoom()).glue
+    return Fixing(glue, schools.elastic == "glued under a strip", schools.rigging == "before paint, masked")
+
+
 def plans_of(work: Work) -> list[RigPlan]:
     """Parts for one copy of each drawn side; no loads are worked out for them. Raises CraftError."""
     laid_ink(work)
@@ -82,7 +93,7 @@ def plans_of(work: Work) -> list[RigPlan]:
     piece = costume.piece(work.piece_id)
     straps = straps_in(work, piece.key)
     return [
-        plan_parts(costume, piece, side, [s for s in straps if s.side == _of(piece, side)], None)
+        plan_parts(costume, piece, side, [s for s in straps if s.side == _of(piece, side)], None, fixing_of(work))
         for side in piece.inked
     ]
 
@@ -100,7 +111,14 @@ def rig_of(work: Work) -> PieceRig:
     straps = straps_in(work, piece.key)
     rests = _rests(work, piece.key)
     plans = [
-        plan_parts(costume, piece, side, [s for s in straps if s.side == _of(piece, side)], rests.get(_of(piece, side)))
+        plan_parts(
+            costume,
+            piece,
+            side,
+            [s for s in straps if s.side == _of(piece, side)],
+            rests.get(_of(piece, side)),
+            fixing_of(work),
+        )
         for side in piece.inked
     ]
     donning = [_donned(work, piece.key, side) for side in piece.laid]

@@ -1,10 +1,10 @@
 """Steps of straps and closures, of fitting and of wearing."""
 
-from vellumcut.core.make.glue_choice import BED_COATS
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.quantities import Material
 from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Step
+from vellumcut.core.rig.fixing import BED_COATS, Fixing
 
 
 def temporary(job: Job, _: str) -> Step:
@@ -122,6 +122,8 @@ def close(job: Job, _: str) -> Step:
         "none": (
             "Press the webbing on at its marks, rings and buckles already sewn in."
             if job.facts.drawn
+            else "Lay the elastic at its marks, a 2 mm strip over each end."
+            if job.facts.schools.elastic == "glued under a strip"
             else "Press the webbing ends on; the elastic is sewn to them."
         ),
         "lacing": (
@@ -135,8 +137,8 @@ def close(job: Job, _: str) -> Step:
     }
     chosen = job.glue("anchor", "cloth")
     cost = spent(job.tempo, ("parts", "fasten", parts - holes), ("eyelets", "punch", holes), fixed=5)
-    glue = "" if kind == "lacing" and not backed else f"{chosen.how} "
-    clamp = " Clamp overnight." if chosen.clamp >= 60 else ""
+    words = Fixing(chosen.glue).how
+    glue = "" if kind == "lacing" and not backed else f" {words[0].upper()}{words[1:]}."
     questions = {
         "zip": "Does the zip slide over its whole length?",
         "hook-and-loop": "Does the hook-and-loop hold a strong pull?",
@@ -144,7 +146,7 @@ def close(job: Job, _: str) -> Step:
     return Step(
         "close",
         "Fit the closure",
-        f"{glue}{names[kind]}{clamp} {chosen.warning}".strip(),
+        f"{names[kind]}{glue} {chosen.warning}".strip(),
         cost.minutes,
         chosen.clamp,
         cost.formula,
