@@ -112,11 +112,8 @@ def rig(job: Job, _: str) -> Step:
     )
 
 
-def close(job: Job, _: str) -> Step:
-    """Minutes a part of the closure, clamped overnight where it is cemented."""
-    kind = job.pattern.design.closure
-    parts = sum(p.count for plan in job.rigs for p in plan.parts) * job.alike
-    holes = sum(p.count for plan in job.rigs for p in plan.parts if "eyelet" in p.name) * job.alike
+def _closing_words(job: Job) -> str:
+    """What is done to close it, by its kind and the maker's schools."""
     backed = job.facts.schools.eyelets == "backed"
     names = {
         "none": (
@@ -135,6 +132,15 @@ def close(job: Job, _: str) -> Step:
         "buckles": "Press the webbing on at its marks, the buckles already sewn in.",
         "zip": "Press the zip's foam strips inside the closing edges, zip closed while you do.",
     }
+    return names[job.pattern.design.closure]
+
+
+def close(job: Job, _: str) -> Step:
+    """Minutes a part of the closure, clamped overnight where it is cemented."""
+    kind = job.pattern.design.closure
+    parts = sum(p.count for plan in job.rigs for p in plan.parts) * job.alike
+    holes = sum(p.count for plan in job.rigs for p in plan.parts if "eyelet" in p.name) * job.alike
+    backed = job.facts.schools.eyelets == "backed"
     chosen = job.glue("anchor", "cloth")
     cost = spent(job.tempo, ("parts", "fasten", parts - holes), ("eyelets", "punch", holes), fixed=5)
     words = Fixing(chosen.glue).how
@@ -146,7 +152,7 @@ def close(job: Job, _: str) -> Step:
     return Step(
         "close",
         "Fit the closure",
-        f"{names[kind]}{glue} {chosen.warning}".strip(),
+        f"{_closing_words(job)}{glue} {chosen.warning}".strip(),
         cost.minutes,
         chosen.clamp,
         cost.formula,
