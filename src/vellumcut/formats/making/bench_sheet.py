@@ -117,7 +117,7 @@ class _Sheet:
         return [(line, bold) for words, bold in rows for line in _wrapped(self.canvas, words, BODY, room, bold)]
 
     def _row(self, step: Step, lines: list[tuple[str, bool]], done: bool) -> None:
-        canvas, left, right = self.canvas, self._left(step), self.width - MARGIN - 76
+        canvas, left, right = self.canvas, self._left(step), self.width - MARGIN - 88
         canvas.setStrokeColorRGB(*FAINT)
         canvas.setLineWidth(THIN_LINE)
         canvas.line(MARGIN * mm, (self.y + 0.8) * mm, (self.width - MARGIN) * mm, (self.y + 0.8) * mm)
@@ -130,7 +130,7 @@ class _Sheet:
                 canvas.line(x * mm, y * mm, (x + BOX) * mm, (y + BOX) * mm)
                 canvas.line(x * mm, (y + BOX) * mm, (x + BOX) * mm, y * mm)
         write_words(canvas, left, self.y, _fitted(canvas, step.title, TITLE, right - left - 2), TITLE, bold=True)
-        write_words(canvas, right, self.y, _fitted(canvas, _times(step), BODY, 54), BODY)
+        write_words(canvas, right, self.y, _fitted(canvas, _times(step), BODY, 66), BODY)
         place = "" if step.place == "indoors" else step.place
         write_words(canvas, self.width - MARGIN - 20, self.y, place, BODY)
         for words, bold in lines:

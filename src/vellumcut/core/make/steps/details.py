@@ -169,7 +169,12 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
         DetailStep("decal", "Lay {name}", "Scuff the place, lay from one side, press the air out.",
             "On glossy paint they lift at the corners.", "paint"),
     ),
-    "rivets": (replace(LAY_ON, glue="small part"), APART, JOIN),
+    "rivets": (
+        replace(LAY_ON, glue="small part",
+            how="At its mark, pressed till it holds; those at the ends first, then between.",
+            reason="Set by eye from one end, the last gap is never like the others."),
+        APART, JOIN,
+    ),
     "built-in metal": (DetailStep("mask-metal", "Mask {name}", "Tape or film over all metal that has to be built in.",
         "Overspray on metal does not come off.", "paint"),),
     "ring cover": (
