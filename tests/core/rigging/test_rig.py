@@ -255,6 +255,21 @@ def test_every_rig_of_the_table_can_be_had():
     assert set(RIGS) == set(TEMPLATES) == set(LIES_OVER)
 
 
+@pytest.mark.parametrize("knee", ["left", "right", "both"])
+def test_only_what_is_worn_on_one_side_is_tied_together(knee):
+    """A right thigh with a knee on either side: tied where both are, and each held by itself where not."""
+    thigh = starter_design("cuisse").model_copy(update={"side": "right"})
+    cap = starter_design("poleyn").model_copy(update={"side": knee})
+    costume = worn(thigh, cap, starter_design("belt"))
+    straps = [s for p in costume.pieces for s in straps_of_piece(costume, p)]
+    across = [s for s in straps if {e.piece for e in s.ends} == {1, 2}]
+    assert all(s.side == "right" for s in across)
+    assert bool(across) == (knee != "left")
+    assert any(e.piece == 2 for s in straps for e in s.ends), "the knee is held"
+    hung = [a for a in costume.anchors(costume.piece(1), "right") if not a.own and a.key.startswith("poleyn")]
+    assert bool(hung) == (knee != "left")
+
+
 def test_a_plate_over_another_lies_on_its_outer_face():
     """A cylinder: body + base 1.5 + ease 3 + foam 8, then the upper plate's own ease; beside the lower plate on the
     body."""

@@ -10,8 +10,10 @@ from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
 from vellumcut.core.body.segments import Side
+from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.design.piece import PieceDesign, TemplateName, opening
 from vellumcut.core.design.rig import MagnetRow
+from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.rig.laid import LaidPiece, ring_of
 from vellumcut.core.rig.recipes import AnchorKind, AnchorRow, Landing, Rig, Spot, StrapRow, chosen_rig
@@ -66,7 +68,19 @@ class Anchor:
 
 def rig_of_design(design: PieceDesign, company: Iterable[Mate]) -> Rig:
     """The rig that holds a piece in its costume."""
-    return chosen_rig(design.template, design.rig.way, {m.template for m in company} | {design.template})
+    own = Mate(0, design.template, design.rig.way, design.side)
+    return chosen_rig(own.template, own.way, {m.template for m in worn_with(own, company)} | {own.template})
+
+
+def worn_with(piece: Mate, company: Iterable[Mate]) -> list[Mate]:
+    """Of a costume's pieces those that are worn on a side on which this one is: a right thigh and a left knee are not
+    tied together. What lies on the trunk is with all."""
+
+    def sides(mate: Mate) -> set[str]:
+        whole = mate.side == "both" or TEMPLATES[mate.template].part in WHOLE
+        return {"left", "right"} if whole else {mate.side}
+
+    return [m for m in company if sides(m) & sides(piece)]
 
 
 def strap_places(length: float) -> list[float]:
@@ -135,12 +149,12 @@ def landed_rows(template: TemplateName, key: int, company: Iterable[Mate]) -> li
     """Anchors at which other pieces hang on this one."""
     rows = list(company)
     out = []
-    templates = {m.template for m in rows}
     for mate in rows:
         if mate.key == key:
             continue
-        for strap in chosen_rig(mate.template, mate.way, templates).straps:
-            found = landing_of(strap.end, rows) if isinstance(strap.end, Landing) else None
+        near = worn_with(mate, rows)
+        for strap in chosen_rig(mate.template, mate.way, {m.template for m in near}).straps:
+            found = landing_of(strap.end, near) if isinstance(strap.end, Landing) else None
             if found is not None and found[0].key == key and found[0].template == template:
                 out.append(AnchorRow(f"{mate.template}: {strap.key}", found[1], pair=True))
     return out

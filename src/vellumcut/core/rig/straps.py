@@ -10,7 +10,7 @@ from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.body.torso import ARMPIT, NECK, SHOULDER
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.notes import Note, Value
-from vellumcut.core.rig.anchors import BED, Anchor, landing_of, rows_of
+from vellumcut.core.rig.anchors import BED, Anchor, landing_of, rows_of, worn_with
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import Region, Turned, moved_by
 from vellumcut.core.rig.geodesic import Path, Solid, shortest_on, taut_over
@@ -112,7 +112,9 @@ def _strap(costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anch
         end = next((a for a in wanted if a.mirrored == mirrored), wanted[0] if wanted else None)
         return None if end is None else _on_one(costume, piece, side, row, start, piece, end.uv, end.name)
     body_side: Side = ("right" if start.mirrored else "left") if piece.on(side).whole else side
-    found = landing_of(row.end, costume.mates)
+    near = [costume.piece(m.key) for m in worn_with(piece.mate, costume.mates)]
+    there = [p.mate for p in near if p.on(p.sides[0]).whole or body_side in p.sides]
+    found = landing_of(row.end, there)
     if found is None:
         if row.end.worn is None:
             return None
