@@ -31,6 +31,11 @@ class Fixing:
         return "sewn through or riveted: instant glue cracks where it is pulled at"
 
     @property
+    def strip_how(self) -> str:
+        """Elastic under a strip, in a sentence without its end."""
+        return f"under a strip of 2 mm foam; {self.glue} beside the elastic, never on it"
+
+    @property
     def when(self) -> str:
         """When it is fixed, and so pulled at for a test."""
         return "before paint" if self.masked else "when it is fixed, after the clear coat"

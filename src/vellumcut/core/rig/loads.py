@@ -3,6 +3,7 @@ rivets."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -220,6 +221,16 @@ class _Sum:
         """Forces and moments about the middle, (6, n), of forces (n, 3) at places (n, 3)."""
         return np.asarray(np.hstack([force, np.cross(at - self.middle, force) / ARM]).T)
 
+    @cached_property
+    def leaning(self) -> Array:
+        """What each push of the body within the cone of friction does, (6, n)."""
+        return np.hstack([self.wrench(self.places, self.ways + FRICTION * d) for d in _tangents(self.ways)])
+
+    def drawn(self, pulls: Sequence[tuple[StrapEnd, ...]]) -> Array:
+        """What each strap does when it pulls, (6, k)."""
+        rows = [self.wrench(np.array([e.at for e in p]), np.array([e.pull for e in p])).sum(axis=1) for p in pulls]
+        return np.array(rows).T if rows else np.zeros((6, 0))
+
     @property
     def asked(self) -> Array:
         """What has to be taken up, (6,), in shares of all weight."""
@@ -234,9 +245,7 @@ def _solve(sum_: _Sum, pulls: Sequence[tuple[StrapEnd, ...]]) -> tuple[Array, fl
     and what the straps draw round the body, or a stiff ring would hold itself up by squeezing. Of all ways of resting
     the one with the least of the hardest pull: a linear program (HiGHS).
     """
-    leaning = np.hstack([sum_.wrench(sum_.places, sum_.ways + FRICTION * d) for d in _tangents(sum_.ways)])
-    drawn = [sum_.wrench(np.array([e.at for e in p]), np.array([e.pull for e in p])).sum(axis=1) for p in pulls]
-    strap = np.array(drawn).T if drawn else np.zeros((6, 0))
+    leaning, strap = sum_.leaning, sum_.drawn(pulls)
     n, k = leaning.shape[1], strap.shape[1]
     equal = np.hstack([leaning, strap, np.eye(6), -np.eye(6), np.zeros((6, 1))])
     wrapped = [WRAPPED if len(p) == 2 else 1.0 for p in pulls]
@@ -265,14 +274,10 @@ def _worst(sum_: _Sum, pulls: Sequence[tuple[StrapEnd, ...]], least: Array) -> A
     """The most that each strap may have to hold, g: friction and the other straps may take less than in the kindest
     way of resting, whose pulls are ``least``. The body pushes no harder than it did there, and no strap carries more
     than all of the weight unless it has to. Where that has no answer, the kindest way's pulls stay."""
-    if not len(pulls):
-        return least
-    leaning = np.hstack([sum_.wrench(sum_.places, sum_.ways + FRICTION * d) for d in _tangents(sum_.ways)])
-    drawn = [sum_.wrench(np.array([e.at for e in p]), np.array([e.pull for e in p])).sum(axis=1) for p in pulls]
-    n, k = leaning.shape[1], len(pulls)
+    n, k = sum_.leaning.shape[1], len(pulls)
     shares = least / max(sum_.total, 1e-9)
     pushed = 1.0 + sum(WRAPPED * t for p, t in zip(pulls, shares, strict=True) if len(p) == 2)
-    equal = np.hstack([leaning, np.array(drawn).T])
+    equal = np.hstack([sum_.leaning, sum_.drawn(pulls)])
     squeeze = np.concatenate([np.ones(n), np.zeros(k)])[None]
     bounds = [*[(0.0, None)] * n, *((0.0, max(1.0, float(t) * 1.001)) for t in shares)]
     out = least.copy()

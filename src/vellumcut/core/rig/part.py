@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 from vellumcut.core.notes import Note, Value
 
-ANCHORED = "anchored"
-"""Stands for the glue of an anchor until the maker's schools are known: ``Fixing`` says it."""
+ANCHORED, STRIPPED = "anchored", "stripped"
+"""Stand for how webbing, and elastic under a strip, are fixed until the maker's schools are known: ``Fixing`` says
+it."""
 LACE_END = 350.0
 """Lace left at each end to tie and to open by, mm (est.)."""
 

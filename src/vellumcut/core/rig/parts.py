@@ -15,7 +15,7 @@ from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.loads import LEAST_PATCH, Rest
 from vellumcut.core.rig.magnets import MagnetPlan, magnets_of
 from vellumcut.core.rig.openings import openings_of
-from vellumcut.core.rig.part import ANCHORED, LACE_END, StrapPart, counted
+from vellumcut.core.rig.part import ANCHORED, LACE_END, STRIPPED, StrapPart, counted
 from vellumcut.core.rig.recipes import Fastening, Rig
 from vellumcut.core.rig.straps import HOOK_OVERLAP, SEW_ON, Strap
 
@@ -75,7 +75,9 @@ def plan_parts(
     openings = [part for plan in openings_of(laid) for part in plan.parts]
     strips = [_magnet_strip(x) for x in magnets_of(laid) if x.strip]
     rows = [*_strap_parts(piece, laid, straps, fixing), *_closure(laid, piece.design), *openings, *strips]
-    parts = [replace(p, glue=_glue(piece.design, fixing)) if p.glue == ANCHORED else p for p in rows]
+    place = f"{BED:.0f} mm x {piece.design.rig.webbing:.0f} mm inside"
+    said = {ANCHORED: f"{place}: {fixing.how}", STRIPPED: f"{place}: {fixing.strip_how}"}
+    parts = [replace(p, glue=said.get(p.glue, p.glue)) for p in rows]
     rig = costume.rig(piece)
     if rig.laced:
         parts += _bodice(laid)
@@ -85,7 +87,7 @@ def plan_parts(
     )
     if any(s.material == "elastic" for s in straps):
         advice.append(
-            f"Elastic is glued under a strip of 2 mm foam: for light sleeves only, up to {LIGHT:.0f} g."
+            f"Elastic lies {fixing.strip_how}: for light sleeves only, up to {LIGHT:.0f} g."
             if fixing.under_strip
             else "Elastic is sewn to webbing and the webbing is glued: glued itself it peels off."
         )
@@ -120,7 +122,9 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: 
             groups.append([strap])
     out = [_cut_row(piece, laid, g) for g in groups]
     elastics = [s for s in straps if s.material == "elastic"]
-    if elastics and not fixing.under_strip:
+    if elastics and fixing.under_strip:
+        out.append(_strips(2 * len(elastics)))
+    elif elastics:
         ends = BED + SEW_ON
         note = Note(
             "Webbing ends",
@@ -148,6 +152,19 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: 
     return out
 
 
+def _strips(count: int) -> StrapPart:
+    """What lies over the ends of elastic that is not sewn to webbing."""
+    note = Note(
+        "Strips over elastic",
+        Value("cut length", BED),
+        "{0} anchor",
+        (Value("anchor", BED),),
+        "Foam holds foam; glue on elastic stiffens it and peels off.",
+        about="strap",
+    )
+    return StrapPart("strips of 2 mm foam over elastic", count, BED, (), note, "not sewn", STRIPPED, 1)
+
+
 def _cut_row(piece: Worn, laid: LaidPiece, group: Sequence[Strap]) -> StrapPart:
     longest = max(group, key=lambda s: s.cut)
     words = (
@@ -159,7 +176,7 @@ def _cut_row(piece: Worn, laid: LaidPiece, group: Sequence[Strap]) -> StrapPart:
         words = "all round" if piece.design.rig.run == "round" else "across the opening"
     floor = laid.area.bounds[1]
     at = tuple(sorted({round(_height(laid, s) - floor) for s in group}))
-    glue = "none" if longest.fastening == "sewn" and longest.material == "elastic" else ANCHORED
+    glue = "none" if longest.material == "elastic" else ANCHORED
     name = words if longest.material in words else f"{longest.material}, {words}"
     ends = 2 if longest.material == "webbing" else 0
     return StrapPart(name, len(group), longest.cut, at, longest.note, STITCHES[longest.fastening], glue, ends)
@@ -167,10 +184,6 @@ def _cut_row(piece: Worn, laid: LaidPiece, group: Sequence[Strap]) -> StrapPart:
 
 def _height(laid: LaidPiece, strap: Strap) -> float:
     return float(laid.inked.tube.mm(strap.start_uv[1]))
-
-
-def _glue(design: PieceDesign, fixing: Fixing) -> str:
-    return f"{BED:.0f} mm x {design.rig.webbing:.0f} mm inside: {fixing.how}"
 
 
 def _magnet_strip(plan: MagnetPlan) -> StrapPart:

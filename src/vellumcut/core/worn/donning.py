@@ -19,7 +19,7 @@ from vellumcut.core.ink.lines import opens
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.openings import openings_of, seam_ends
-from vellumcut.core.worn.spread import FLAT, bent_open
+from vellumcut.core.worn.spread import bent_open
 
 Array = NDArray[np.float64]
 
@@ -310,7 +310,8 @@ def _spread(laid: LaidPiece, rings: Rings, side: Side, opens_at: str) -> Donning
     spread = np.maximum(0.0, rings.across - gap)
     k = int(spread.argmax())
     foam = float(rings.inside[k] - gap[k])
-    good = bool((rings.across <= np.maximum(gap, FLAT * (rings.inside - gap))).all())
+    rows = zip(rings.inside - gap, gap, rings.across, strict=True)
+    good = max(bent_open(float(f), float(g), float(w), laid.design.foam) for f, g, w in rows) <= BEND_WARM
     where = f" at the {opens_at}" if opens_at else ""
     note = Note(
         "Spread to put it on",

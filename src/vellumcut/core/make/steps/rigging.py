@@ -4,7 +4,7 @@ from vellumcut.core.make.job import Job
 from vellumcut.core.make.quantities import Material
 from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Step
-from vellumcut.core.rig.fixing import BED_COATS, Fixing
+from vellumcut.core.rig.fixing import BED_COATS
 
 
 def temporary(job: Job, _: str) -> Step:
@@ -85,15 +85,10 @@ def rig(job: Job, _: str) -> Step:
     parts = [p for plan in job.rigs for p in plan.parts]
     stitches = sum(p.count for p in parts if p.length) * job.alike
     cost = spent(job.tempo, ("pieces", "sew", stitches), fixed=5)
-    elastic = (
-        " Elastic lies under a 2 mm strip, cemented beside it, never on it."
-        if job.facts.schools.elastic == "glued under a strip"
-        else ""
-    )
     return Step(
         "rig",
         "Cut and sew the rigging",
-        "Cut to the lengths on the Rig page, heat-seal the ends, sew." + elastic,
+        "Cut to the lengths on the Rig page, heat-seal the ends of webbing, sew what is sewn.",
         cost.minutes,
         0,
         cost.formula,
@@ -135,6 +130,12 @@ def _closing_words(job: Job) -> str:
     return names[job.pattern.design.closure]
 
 
+def _fixed(job: Job) -> str:
+    """How its parts are glued, in the words of the rig sheet, each once."""
+    told = (p.glue.rpartition("inside: ")[2] for plan in job.rigs for p in plan.parts if p.glue != "none")
+    return " ".join(f"{x[0].upper()}{x[1:]}." for x in dict.fromkeys(told))
+
+
 def close(job: Job, _: str) -> Step:
     """Minutes a part of the closure, clamped overnight where it is cemented."""
     kind = job.pattern.design.closure
@@ -143,8 +144,7 @@ def close(job: Job, _: str) -> Step:
     backed = job.facts.schools.eyelets == "backed"
     chosen = job.glue("anchor", "cloth")
     cost = spent(job.tempo, ("parts", "fasten", parts - holes), ("eyelets", "punch", holes), fixed=5)
-    words = Fixing(chosen.glue).how
-    glue = "" if kind == "lacing" and not backed else f" {words[0].upper()}{words[1:]}."
+    glue = "" if kind == "lacing" and not backed else _fixed(job)
     questions = {
         "zip": "Does the zip slide over its whole length?",
         "hook-and-loop": "Does the hook-and-loop hold a strong pull?",
@@ -152,7 +152,7 @@ def close(job: Job, _: str) -> Step:
     return Step(
         "close",
         "Fit the closure",
-        f"{_closing_words(job)}{glue} {chosen.warning}".strip(),
+        f"{glue} {_closing_words(job)} {chosen.warning}".strip(),
         cost.minutes,
         chosen.clamp,
         cost.formula,
