@@ -8,6 +8,7 @@ from typing import Any
 from vellumcut.cli.words import clear_words, piece_names, put
 from vellumcut.core.errors import CraftError
 from vellumcut.core.finish.masks import Mask
+from vellumcut.core.make.hours import hours_of
 from vellumcut.core.make.plan import PlannedPiece, costume_links, costume_steps
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.pages import PaperName
@@ -66,10 +67,12 @@ def _order(build: BuildFile, made: list[PlannedPiece]) -> dict[str, Any]:
         "format": "vellumcut-order",
         "version": 1,
         "build": build.name,
+        "hours": hours_of([*(s for p in made for s in p.ordered), *own]).as_data(),
         "schools": build.schools.model_dump(),
         "pieces": [
             {
                 "name": p.name,
+                "hours": p.hours.as_data(),
                 "longest_minutes": round(p.longest[0], 1),
                 "steps": [_told(p, key) for key in p.plan.keys],
                 "set_aside": [r.key for r in p.plan.set_aside],
@@ -77,7 +80,7 @@ def _order(build: BuildFile, made: list[PlannedPiece]) -> dict[str, Any]:
             }
             for p in made
         ],
-        "costume": [{"key": s.key, "title": s.title, "how": s.how, "minutes": s.minutes} for s in own],
+        "costume": [{"key": s.key, "title": s.title, "how": s.how, "minutes": s.hands_on} for s in own],
         "between": [
             {
                 "first": [names[x.first_piece], x.first],
@@ -97,7 +100,8 @@ def _told(piece: PlannedPiece, key: str) -> dict[str, Any]:
         "how": step.how,
         "why": step.reason,
         "after": [x.first for x in piece.needed(key)],
-        "minutes": round(step.minutes, 2),
+        "minutes": round(step.hands_on, 2),
+        "setup_minutes": round(step.setup * step.factor, 2),
         "coats": step.coats,
         "between_minutes": step.between,
         "wait_minutes": round(step.wait, 2),

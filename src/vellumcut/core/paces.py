@@ -12,6 +12,7 @@ from vellumcut.core.body.readings import Decision
 Work = Literal[
     "print",
     "trace",
+    "label",
     "cut",
     "score",
     "seal",
@@ -41,6 +42,7 @@ Work = Literal[
     "dust",
     "mask",
     "coat",
+    "spray",
     "hand paint",
     "cut in",
     "wet sand",
@@ -52,35 +54,38 @@ Per = Literal["mm", "m2", "piece"]
 
 @dataclass(frozen=True)
 class Pace:
-    """usual: mm or m2 done in a minute, or minutes a piece. words: of what."""
+    """usual: mm or m2 done in a minute, or minutes a piece. words: of what. spread: how many times quicker or slower
+    another maker is with the same piece."""
 
     key: Work
     words: str
     per: Per
     usual: float
+    spread: float = 1.4
 
 
 PACES: dict[Work, Pace] = {
     p.key: p
     for p in (
         Pace("print", "printing and joining pages, a part", "piece", 4.0),
-        Pace("trace", "tracing an outline", "mm", 900.0),
-        Pace("cut", "cutting out", "mm", 300.0),
+        Pace("trace", "tracing an outline", "mm", 600.0),
+        Pace("label", "writing a part's label", "piece", 2.0),
+        Pace("cut", "cutting out", "mm", 180.0),
         Pace("score", "scoring", "mm", 300.0),
-        Pace("seal", "sealing with heat, one face", "m2", 0.02),
-        Pace("bevel", "bevelling an edge", "mm", 150.0),
+        Pace("seal", "sealing with heat, one face", "m2", 0.015),
+        Pace("bevel", "bevelling an edge", "mm", 100.0, 1.8),
         Pace("groove", "cutting a groove", "mm", 120.0),
         Pace("kerf", "cutting kerfs", "mm", 150.0),
         Pace("shut", "gluing a groove shut", "mm", 100.0),
         Pace("thin", "thinning an edge", "mm", 100.0),
         Pace("laminate", "laying sheets on each other", "m2", 0.01),
-        Pace("form", "shaping a warm part", "piece", 2.0),
+        Pace("form", "shaping a warm part", "piece", 10.0, 2.0),
         Pace("try on", "trying on in tape, a part", "piece", 8.0),
         Pace("seam", "brushing cement on an edge", "mm", 120.0),
         Pace("press", "pressing a seam", "mm", 120.0),
-        Pace("rim", "rounding a rim", "mm", 400.0),
-        Pace("sand", "grinding and sanding", "m2", 0.012),
-        Pace("fill", "filling a seam, one coat", "mm", 200.0),
+        Pace("rim", "rounding both corners of a rim", "mm", 80.0, 2.0),
+        Pace("sand", "grinding and sanding, one round", "m2", 0.012, 2.0),
+        Pace("fill", "filling a seam, one coat", "mm", 120.0),
         Pace("cover", "covering a seam with a strip", "mm", 60.0),
         Pace("line design", "cutting a seam sharp as a line", "mm", 100.0),
         Pace("dam", "a strip inside a seam", "mm", 120.0),
@@ -91,13 +96,14 @@ PACES: dict[Work, Pace] = {
         Pace("punch", "punching and setting a hole", "piece", 1.0),
         Pace("fasten", "fitting a part of a closure", "piece", 3.0),
         Pace("detail", "a small part by hand", "piece", 2.0),
-        Pace("dust", "taking the dust off", "m2", 0.2),
+        Pace("dust", "taking the dust off", "m2", 0.1),
         Pace("mask", "laying tape along a line", "mm", 60.0),
-        Pace("coat", "a coat by brush or spray", "m2", 0.03),
-        Pace("hand paint", "a thin coat by hand", "m2", 0.006),
+        Pace("coat", "a coat by brush or cloth", "m2", 0.012, 1.6),
+        Pace("spray", "a coat by spray or airbrush", "m2", 0.03, 1.6),
+        Pace("hand paint", "a thin coat by hand", "m2", 0.006, 2.0),
         Pace("cut in", "painting to a line by hand", "mm", 90.0),
-        Pace("wet sand", "sanding wet", "m2", 0.004),
-        Pace("weather", "weathering", "m2", 0.01),
+        Pace("wet sand", "sanding wet", "m2", 0.004, 2.0),
+        Pace("weather", "weathering", "m2", 0.01, 2.5),
         Pace("check", "looking, asking, ticking", "piece", 3.0),
     )
 }

@@ -172,9 +172,9 @@ def test_a_closed_greave_is_held_to_all_that_it_must_pass(ankle, calf, knee, hee
     assert found.passes == (spare.min() > 0)
     if not found.passes:
         assert found.needed == pytest.approx(-spare.min(), abs=2.0)
-        # A run from either end takes in every ring that is too narrow.
-        bad = z[spare < 0]
-        assert found.opening_length == pytest.approx(min(bad.max(), 325 - bad.min()), abs=8.0)
+        # A run from either end takes in every ring that is too narrow; a ring within a mm of fitting may count or not.
+        runs = [min(bad.max(), 325 - bad.min()) for bad in (z[spare < -1], z[spare < 1])]
+        assert runs[0] - 8 <= found.opening_length <= runs[1] + 8
 
 
 def test_a_ring_that_misses_by_little_is_told_where_it_would_pass():

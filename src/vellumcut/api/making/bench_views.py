@@ -24,7 +24,7 @@ def piece_bench(store: Store, bench: PieceBench) -> m.BenchOut:
         piece_id=made.id,
         name=made.name,
         steps=rows,
-        left=bench.left,
+        hours=m.HoursOut.model_validate(bench.hours),
         whole=whole,
         wrong=list(bench.wrong),
         gave_way=list(made.plan.gave_way),
@@ -68,6 +68,7 @@ def _step(step: Step, state: StepState, before: list[m.StepLink], depth: int, lo
         how=step.how,
         minutes=step.hands_on,
         estimate=step.minutes,
+        setup=step.setup * step.factor,
         wait=step.wait,
         formula=formula,
         values=values,
@@ -104,6 +105,7 @@ def _step(step: Step, state: StepState, before: list[m.StepLink], depth: int, lo
 def costume_view(store: Store, bench: CostumeBench) -> m.CostumeBenchOut:
     return m.CostumeBenchOut(
         pieces=[piece_bench(store, b) for b in bench.pieces],
+        hours=m.HoursOut.model_validate(bench.hours),
         own=[_step(s, state, [], k, True) for k, (s, state) in enumerate(bench.own)],
         bound=[m.BoundOut.model_validate(b) for b in bench.bound],
         batches=[

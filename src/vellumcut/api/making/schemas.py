@@ -24,7 +24,8 @@ class StepLink(Out):
 
 
 class StepOut(Out):
-    """A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned. until: seconds
+    """A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned; setup: of
+    them, getting out and cleaning away. until: seconds
     till it can go on. depth: how many steps must come before it. longest: it is on the longest way. materials: in
     words."""
 
@@ -34,6 +35,7 @@ class StepOut(Out):
     how: str
     minutes: float
     estimate: float
+    setup: float
     wait: float
     formula: str
     values: list[Value]
@@ -87,15 +89,26 @@ class PhotographOut(Out):
     taken_at: float
 
 
+class HoursOut(Out):
+    """Minutes of hands; setup: of that, getting out and cleaning away. least, most: as other makers take. words: all of
+    it in sentences."""
+
+    hands: float
+    setup: float
+    least: float
+    most: float
+    words: str
+
+
 class BenchOut(Out):
-    """One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules
+    """One piece at the bench. hours: of the work left; whole: minutes of the longest way with every wait. soft: rules
     that may be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way,
     trouble: sentences."""
 
     piece_id: int
     name: str
     steps: list[StepOut]
-    left: float
+    hours: HoursOut
     whole: float
     wrong: list[str]
     gave_way: list[str]
@@ -136,6 +149,7 @@ class UnmadeOut(Out):
 
 class CostumeBenchOut(Out):
     pieces: list[BenchOut]
+    hours: HoursOut
     own: list[StepOut]
     bound: list[BoundOut]
     batches: list[BatchOut]

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from vellumcut.core.design.finish import FinishLayer, LayerName, Stack, Tool
+from vellumcut.core.paces import Work
 
 Family = Literal["rubber", "water", "lacquer", "enamel", "oil", "marker", "resin", "wax", "film", "none"]
 """What a layer is thinned with or made of: what bears with what goes by it."""
@@ -130,6 +131,11 @@ class PlacedCoat:
     @property
     def sprayed(self) -> bool:
         return self.tool in ("spray", "airbrush")
+
+    @property
+    def work(self) -> Work:
+        """The pace that a coat of it is told by."""
+        return "spray" if self.sprayed else "coat"
 
     @property
     def faces(self) -> int:

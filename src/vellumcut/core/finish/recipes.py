@@ -29,9 +29,9 @@ def _both(key: str, what: str, layers: tuple[FinishLayer, ...], weathering: tupl
     return Recipe(key, what, stack, stack)
 
 
-PRIME = L(kind="flexible primer")
+PRIME = L(kind="flexible primer", faces="both")
 CLEAR = L(kind="flexible clear")
-PLAIN = Stack(name="plain colour", layers=(PRIME, L(kind="acrylic", name="base colour"), CLEAR))
+PLAIN = Stack(name="plain colour", layers=(PRIME, L(kind="acrylic", name="base colour", faces="both"), CLEAR))
 """What a piece gets that nobody has decided about."""
 
 
@@ -84,7 +84,7 @@ RECIPES: tuple[Recipe, ...] = (
         "Gold on a warm brown: even and flat.",
         (
             PRIME,
-            L(kind="acrylic", name="warm brown", colour="#6B4423"),
+            L(kind="acrylic", name="warm brown", colour="#6B4423", faces="both"),
             L(kind="metallic", name="gold", colour="#B88A2E"),
             L(kind="acrylic wash"),
             L(kind="satin clear", coats=2),
@@ -106,7 +106,7 @@ RECIPES: tuple[Recipe, ...] = (
         "Browns over each other, stitches, dark wash, worn edges.",
         (
             PRIME,
-            L(kind="acrylic", name="dark brown", colour="#3E2A1C"),
+            L(kind="acrylic", name="dark brown", colour="#3E2A1C", faces="both"),
             L(kind="acrylic", name="brown, stippled", colour="#6A452A"),
             L(kind="stitches"),
             L(kind="acrylic wash"),

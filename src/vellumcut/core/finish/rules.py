@@ -259,7 +259,9 @@ def _one_face(s: _Laid) -> Found:
 
 def _back(s: _Laid) -> Found:
     coloured = [c for c in s.coats if c.kind.group in ("colour", "metal") and c.kind.family != "film"]
-    if s.place.back_shows and coloured and all(c.layer.faces == "outside" for c in coloured):
+    # Rubbery primer is black, and leaves a back that is dark all over.
+    dark = any(c.kind.key == "rubbery primer" and c.layer.faces == "both" for c in s.coats)
+    if s.place.back_shows and coloured and not dark and all(c.layer.faces == "outside" for c in coloured):
         yield 0, "The back of this piece shows and gets no colour."
 
 

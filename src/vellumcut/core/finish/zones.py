@@ -6,8 +6,9 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from vellumcut.core.design.finish import ZoneFinish
+from vellumcut.core.design.finish import LayerName, ZoneFinish
 from vellumcut.core.design.making import Making
+from vellumcut.core.finish.layers import coats_of
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.notes import Finding
@@ -27,6 +28,8 @@ LEAST_LINE = 0.5
 LEAST_ZONE = 25.0
 """A region smaller than this, mm2, is a slip of the pen."""
 BENDING = {"belt": "a belt is bent round the waist", "bandolier": "a bandolier is bent over the shoulder"}
+BY_HAND: tuple[LayerName, ...] = ("acrylic", "metallic", "enamel", "gloss black")
+"""What can be painted to a line by hand instead."""
 THIN_COATS = 2
 """Coats by hand for one by spray: many thin ones."""
 
@@ -173,11 +176,9 @@ def _painted(
     finish: ZoneFinish, own: tuple[Zone, ...], mask: float, bends: dict[int, str], tempo: Tempo
 ) -> PaintedZone:
     area = sum(z.area for z in own)
-    coats = max(
-        1,
-        sum((x.coats or 2) for x in finish.stack.layers if x.kind in ("acrylic", "metallic", "enamel", "gloss black")),
-    )
-    masked = tempo.minutes("mask", mask) + coats * tempo.minutes("coat", area)
+    colours = [c for c in coats_of(finish.stack) if c.kind.key in BY_HAND]
+    coats = max(1, sum(c.coats for c in colours))
+    masked = tempo.minutes("mask", mask) + sum(c.coats * tempo.minutes(c.work, area) for c in colours)
     hand = tempo.minutes("cut in", mask * coats) + THIN_COATS * coats * tempo.minutes("hand paint", area)
     chosen = hand < masked if finish.by_hand is None else finish.by_hand
     why = next((bends[z.panel] for z in own if z.panel in bends), "")

@@ -310,8 +310,8 @@ class Job:
 
     @property
     def strap_ends(self) -> int:
-        """How many webbing ends are anchored, on all copies."""
-        return sum(p.ends * p.count for rig in self.rigs for p in rig.parts) * self.alike
+        """How many strap ends are anchored to its foam, on all copies: its own, and those of what hangs on it."""
+        return sum(rig.anchors for rig in self.rigs) * self.alike
 
     @property
     def alike(self) -> int:

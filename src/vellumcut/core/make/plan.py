@@ -10,6 +10,7 @@ import networkx as nx
 from vellumcut.core.design.making import OwnOrder
 from vellumcut.core.errors import CraftError
 from vellumcut.core.make.costume import ACROSS, COSTUME, LAST_WEATHERING, last_weathering
+from vellumcut.core.make.hours import Hours, hours_of
 from vellumcut.core.make.job import Facts
 from vellumcut.core.make.order import step_keys
 from vellumcut.core.make.precedence import ORDER_RULES, OrderRule
@@ -200,6 +201,11 @@ class PlannedPiece:
     @cached_property
     def ordered(self) -> tuple[Step, ...]:
         return tuple(self.steps[k] for k in self.plan.keys)
+
+    @cached_property
+    def hours(self) -> Hours:
+        """Of all its steps."""
+        return hours_of(self.ordered)
 
     @cached_property
     def longest(self) -> tuple[float, tuple[str, ...]]:

@@ -210,7 +210,13 @@ def batches_of(ready: Sequence[tuple[int, Step]]) -> list[Batch]:
         elif step.kind in BATCHES:
             groups.setdefault(BATCHES[step.kind], []).append((piece, step))
     return [
-        Batch(title, rows[0][1].place, tuple((p, s.key) for p, s in rows), sum(s.hands_on for _, s in rows))
+        Batch(title, rows[0][1].place, tuple((p, s.key) for p, s in rows), _together([s for _, s in rows]))
         for title, rows in groups.items()
         if len(rows) > 1
     ]
+
+
+def _together(steps: Sequence[Step]) -> float:
+    """Minutes of steps done in one go: tools are got out and cleaned away once."""
+    own = [s.setup * s.factor for s in steps]
+    return sum(s.hands_on for s in steps) - sum(own) + max(own)

@@ -13,10 +13,10 @@ class Spent:
     values: tuple[Value, ...]
 
 
-def spent(tempo: Tempo, *rows: tuple[str, Work, float], fixed: float = 0.0) -> Spent:
-    """rows: words, class of work, and how much of it: mm, mm2 or pieces, as the pace counts. fixed: minutes to set
-    up."""
-    minutes = fixed
+def spent(tempo: Tempo, *rows: tuple[str, Work, float]) -> Spent:
+    """rows: words, class of work, and how much of it: mm, mm2 or pieces, as the pace counts. What it takes to get tools
+    out and put them away is not in it: ``equip`` adds that, for all steps alike."""
+    minutes = 0.0
     parts: list[str] = []
     values: list[Value] = []
     for words, work, amount in rows:
@@ -32,6 +32,4 @@ def spent(tempo: Tempo, *rows: tuple[str, Work, float], fixed: float = 0.0) -> S
             area = per == "m2"
             values.append(Value(words, amount, "mm2" if area else "mm"))
             values.append(Value("pace", pace * 1e6 if area else pace, "mm2" if area else "mm"))
-    if fixed:
-        parts.append(f"{fixed:g} min")
     return Spent(minutes, " + ".join(parts), tuple(values))

@@ -12,6 +12,7 @@ from vellumcut.core.design.rig import OpeningKind, OpeningRow
 from vellumcut.core.design.sheet import Stroke, stroke_line
 from vellumcut.core.ink.lines import CLOSURE, InkLine, PanelInk, stroke_of
 from vellumcut.core.notes import Note, Value
+from vellumcut.core.paces import Work
 from vellumcut.core.rig.anchors import BED, EYELET, place_on, ring_about, stretch_at
 from vellumcut.core.rig.laid import LaidPiece, ring_of
 from vellumcut.core.rig.part import ANCHORED, LACE_END, StrapPart
@@ -201,15 +202,17 @@ class _Closed:
         return [self._along(what, 1, why, "cemented inside one edge, half its width showing")]
 
     def _cut(self, what: str, number: int, length: float, formula: str, values: tuple[Value, ...], why: str,
-        glue: str = "none") -> StrapPart:  # fmt: skip
+        glue: str = "none", sewn: int = 0) -> StrapPart:  # fmt: skip
         note = Note(what.capitalize(), Value("cut length", length), formula, values, why, about="strap")
-        return StrapPart(f"{what} {self.where}", number * self.copies, length, (), note, self.closing.how, glue)
+        count, ends = number * self.copies, 2 if glue == ANCHORED else 0
+        set_by: Work | None = None if glue in ("none", ANCHORED) else "fasten"
+        return StrapPart(f"{what} {self.where}", count, length, (), note, self.closing.how, glue, ends, sewn, set_by)
 
-    def _along(self, what: str, number: int, why: str, glue: str = "none") -> StrapPart:
+    def _along(self, what: str, number: int, why: str, glue: str = "none", sewn: int = 0) -> StrapPart:
         """As long as the opening."""
-        return self._cut(what, number, self.run, "{0} opening", (Value("opening", self.run),), why, glue)
+        return self._cut(what, number, self.run, "{0} opening", (Value("opening", self.run),), why, glue, sewn)
 
-    def _pieces(self, what: str, number: int, why: str) -> StrapPart:
+    def _pieces(self, what: str, number: int, why: str, set_by: Work | None = "fasten") -> StrapPart:
         count = len(self.at)
         values = (
             Value("places", count, "count"),
@@ -218,7 +221,8 @@ class _Closed:
         )
         whole = Value(what, number * self.copies, "count")
         note = Note(what.capitalize(), whole, "{0} places x {1} each x {2} alike", values, why, about="strap")
-        return StrapPart(f"{what} {self.where}", number * self.copies, 0.0, (), note, self.closing.how, "none")
+        how = self.closing.how
+        return StrapPart(f"{what} {self.where}", number * self.copies, 0.0, (), note, how, "none", set_by=set_by)
 
     def _lacing(self) -> list[StrapPart]:
         apart = self.at[1] - self.at[0] if len(self.at) > 1 else 0.0
@@ -234,13 +238,13 @@ class _Closed:
         formula = "2 x {0} rows x {1} diagonal + {2} first row + 2 x {3} to tie"
         evenly = f"At most {self.closing.every:.0f} mm apart they draw a foam edge in evenly."
         return [
-            self._pieces("eyelets", 2 * count, evenly),
+            self._pieces("eyelets", 2 * count, evenly, "punch"),
             self._cut("lace", 1, lace, formula, values, "Crossed lacing crosses every gap twice."),
         ]
 
     def _hook_and_loop(self) -> list[StrapPart]:
         why = "All along: a closure that is held in places gapes between them."
-        return [self._along("hook-and-loop, 25 mm wide,", 1, why)]
+        return [self._along("hook-and-loop, 25 mm wide,", 1, why, sewn=2)]
 
     def _buckles(self) -> list[StrapPart]:
         values = (Value("anchor", BED), Value("turned over", TURN_OVER), Value("tail", TAIL))
@@ -248,8 +252,8 @@ class _Closed:
         formula = "2 x {0} anchors + 2 x {1} turned over + {2} tail"
         why = "One near each end, where it would gape."
         return [
-            self._cut("webbing", len(self.at), strap, formula, values, why, ANCHORED),
-            self._pieces("side-release buckles", len(self.at), "One for each strap."),
+            self._cut("webbing", len(self.at), strap, formula, values, why, ANCHORED, 2),
+            self._pieces("side-release buckles", len(self.at), "One for each strap.", None),
         ]
 
     def _zip(self) -> list[StrapPart]:
@@ -257,7 +261,10 @@ class _Closed:
         short = "As long as the opening or shorter; an open-ended one is shortened at the top only."
         first = "A zip is sewn to thin foam first, and the foam is cemented."
         strips = "strips of 2 mm foam, 20 mm wide,"
-        return [self._along(kind, 1, short), self._along(strips, 2, first, "cement the strips inside the edges")]
+        return [
+            self._along(kind, 1, short, sewn=2),
+            self._along(strips, 2, first, "cement the strips inside the edges"),
+        ]
 
 
 def _where(laid: LaidPiece, line: Array, closing: Closing) -> tuple[str, bool]:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from vellumcut.core.notes import Note, Value
+from vellumcut.core.paces import Work
 
 ANCHORED, STRIPPED = "anchored", "stripped"
 """Stand for how webbing, and elastic under a strip, are fixed until the maker's schools are known: ``Fixing`` says
@@ -14,7 +15,8 @@ LACE_END = 350.0
 @dataclass(frozen=True)
 class StrapPart:
     """Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm
-    above the lower edge. ends: of webbing, that are glued to foam, for each."""
+    above the lower edge. ends: of webbing, that are glued to foam, for each. sewn: ends that are sewn, for each. set_by:
+    the work that each is set into the foam by; None for what is only cut or sewn on."""
 
     name: str
     count: int
@@ -24,9 +26,11 @@ class StrapPart:
     stitches: str
     glue: str
     ends: int = 0
+    sewn: int = 0
+    set_by: Work | None = None
 
 
-def counted(name: str, count: int, why: str) -> StrapPart:
+def counted(name: str, count: int, why: str, set_by: Work | None = None) -> StrapPart:
     """Things that are not cut, one for each strap."""
     note = Note(
         name.capitalize(),
@@ -36,4 +40,4 @@ def counted(name: str, count: int, why: str) -> StrapPart:
         why,
         about="strap",
     )
-    return StrapPart(name, count, 0.0, (), note, "sewn or riveted, not glued", "none")
+    return StrapPart(name, count, 0.0, (), note, "sewn or riveted, not glued", "none", set_by=set_by)

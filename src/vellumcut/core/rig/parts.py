@@ -8,6 +8,7 @@ import numpy as np
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.notes import Note, Value
+from vellumcut.core.paces import Work
 from vellumcut.core.rig.anchors import BED, BODICE_EYELETS, EYELET_EVERY, EYELET_INSET, eyelet_places, laced_span
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.fixing import BED_COATS, CLOTH_COATS, Fixing
@@ -31,11 +32,13 @@ ZIP_ENDS = 40.0
 
 @dataclass(frozen=True)
 class RigPlan:
-    """What holds one copy of a piece, on one side of the body."""
+    """What holds one copy of a piece, on one side of the body. anchors: glued to its foam, those of other pieces' straps
+    among them."""
 
     side: Side
     parts: tuple[StrapPart, ...]
     advice: tuple[str, ...]
+    anchors: int = 0
 
 
 STITCHES: dict[Fastening, str] = {
@@ -53,6 +56,8 @@ WORDS: dict[Fastening, str] = {
     "snaps": "snaps, four parts each",
     "ratchet": "ratchets with ladder straps",
 }
+SET: tuple[Fastening, ...] = ("snaps", "ratchet")
+"""What is riveted through foam and strap, not sewn."""
 
 
 def way_words(rig: Rig, laid: LaidPiece) -> str:
@@ -108,7 +113,8 @@ def plan_parts(
             f"Pull test {fixing.when}: hang {max(most.moving, LEAST_PULL) / 1000:.1f} kg on the anchor {most.anchor} "
             "for a minute."
         )
-    return RigPlan(side, tuple(parts), tuple(advice))
+    there = costume.anchors(piece, side if side in piece.sides else piece.sides[0])
+    return RigPlan(side, tuple(parts), tuple(advice), sum(a.kind not in ("eyelet", "magnet") for a in there))
 
 
 def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: Fixing) -> list[StrapPart]:
@@ -120,7 +126,7 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: 
             groups[-1].append(strap)
         else:
             groups.append([strap])
-    out = [_cut_row(piece, laid, g) for g in groups]
+    out = [_cut_row(piece, laid, g, fixing.under_strip) for g in groups]
     elastics = [s for s in straps if s.material == "elastic"]
     if elastics and fixing.under_strip:
         out.append(_strips(2 * len(elastics)))
@@ -138,7 +144,8 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: 
     for fastening, words in WORDS.items():
         count = sum(s.fastening == fastening for s in straps)
         if count:
-            out.append(counted(words, count, "One for each strap; sewn or riveted, not glued."))
+            set_by: Work | None = "fasten" if fastening in SET else None
+            out.append(counted(words, count, "One for each strap; sewn or riveted, not glued.", set_by))
     hooks = [s for s in straps if s.fastening == "hook-and-loop"]
     if hooks:
         wide = max(piece.design.rig.webbing, LEAST_PATCH / HOOK_OVERLAP)
@@ -147,6 +154,7 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: 
                 f"pairs of hook-and-loop {HOOK_OVERLAP:.0f} x {wide:.0f} mm",
                 len(hooks),
                 "One for each strap: the soft side goes on the foam, so nothing scratches.",
+                "fasten",
             )
         )
     return out
@@ -165,7 +173,7 @@ def _strips(count: int) -> StrapPart:
     return StrapPart("strips of 2 mm foam over elastic", count, BED, (), note, "not sewn", STRIPPED, 1)
 
 
-def _cut_row(piece: Worn, laid: LaidPiece, group: Sequence[Strap]) -> StrapPart:
+def _cut_row(piece: Worn, laid: LaidPiece, group: Sequence[Strap], under: bool) -> StrapPart:
     longest = max(group, key=lambda s: s.cut)
     words = (
         longest.words
@@ -179,7 +187,10 @@ def _cut_row(piece: Worn, laid: LaidPiece, group: Sequence[Strap]) -> StrapPart:
     glue = "none" if longest.material == "elastic" else ANCHORED
     name = words if longest.material in words else f"{longest.material}, {words}"
     ends = 2 if longest.material == "webbing" else 0
-    return StrapPart(name, len(group), longest.cut, at, longest.note, STITCHES[longest.fastening], glue, ends)
+    riveted = longest.fastening in SET
+    sewn = 0 if riveted or (under and longest.material == "elastic") else 2
+    stitches = STITCHES[longest.fastening]
+    return StrapPart(name, len(group), longest.cut, at, longest.note, stitches, glue, ends, sewn)
 
 
 def _height(laid: LaidPiece, strap: Strap) -> float:
@@ -198,7 +209,9 @@ def _magnet_strip(plan: MagnetPlan) -> StrapPart:
         about="magnet",
     )
     name = f"underlap strip of 2 mm foam, {wide:.0f} mm wide, for magnets at the {plan.row.edge}"
-    return StrapPart(name, 1, long, (), note, "none", "cemented inside one edge, half its width showing")
+    return StrapPart(
+        name, 1, long, (), note, "none", "cemented inside one edge, half its width showing", set_by="fasten"
+    )
 
 
 def _closure(laid: LaidPiece, design: PieceDesign) -> list[StrapPart]:
@@ -251,6 +264,7 @@ def _lacing(laid: LaidPiece, design: PieceDesign, length: float) -> list[StrapPa
             eyelets,
             backing,
             f"cement the strip inside both closing edges, {CLOTH_COATS} coats on the cloth, {BED_COATS} on the foam",
+            set_by="punch",
         ),
         StrapPart("lace", 1, lace, (), note, "heat-seal or whip both ends", "none"),
     ]
@@ -276,7 +290,7 @@ def _zip(length: float) -> list[StrapPart]:
     )
     words = "sew each tape to its strip first"
     return [
-        StrapPart("open-ended zip", 1, length + ZIP_ENDS, (), note, words, "none"),
+        StrapPart("open-ended zip", 1, length + ZIP_ENDS, (), note, words, "none", sewn=2),
         StrapPart(
             "strips of 2 mm foam, 20 mm wide",
             2,
@@ -285,6 +299,7 @@ def _zip(length: float) -> list[StrapPart]:
             strips,
             words,
             "cement the strips inside the closing edges",
+            set_by="fasten",
         ),
     ]
 
@@ -303,5 +318,11 @@ def _bodice(laid: LaidPiece) -> list[StrapPart]:
         about="strap",
     )
     return [
-        replace(counted("eyelets down both sides", 2 * len(at), ""), at=at, note=note, stitches="backed with fabric")
+        replace(
+            counted("eyelets down both sides", 2 * len(at), ""),
+            at=at,
+            note=note,
+            stitches="backed with fabric",
+            set_by="punch",
+        )
     ]

@@ -20,7 +20,8 @@ STEP_HEAD = (
     "how",
     "after",
     "place",
-    "hands-on minutes",
+    "minutes",
+    "of them to set up and clean away",
     "coats",
     "minutes between coats",
     "waiting minutes",
@@ -47,6 +48,7 @@ def step_rows(piece: PlannedPiece, done: Mapping[str, bool] | None = None) -> It
             "; ".join(piece.steps[x.first].title for x in piece.needed(step.key)),
             step.place,
             round(step.hands_on, 1),
+            round(step.setup * step.factor, 1),
             step.coats,
             step.between,
             round(step.wait, 1),
@@ -97,13 +99,12 @@ class _Sheet:
         top = self.height - MARGIN
         more = f", page {self.page}" if self.page > 1 else ""
         write_words(self.canvas, MARGIN, top - 7, self.piece.name + more, 18, bold=True)
-        minutes = sum(s.hands_on for s in self.piece.ordered)
-        head = (
-            f"{len(self.piece.steps)} steps, {minutes / 60:.1f} h of work. Tick a box for each coat; answer every "
-            "question before its box."
-        )
-        write_words(self.canvas, MARGIN, top - 13, head, 9)
-        self.y = top - HEAD
+        head = f"{len(self.piece.steps)} steps. Tick a box for each coat; answer every question before its box. "
+        room = (self.width - 2 * MARGIN) * mm
+        lines = _wrapped(self.canvas, head + self.piece.hours.words, BODY, room, False)
+        for n, words in enumerate(lines):
+            write_words(self.canvas, MARGIN, top - 13 - n * LINE, words, BODY)
+        self.y = top - HEAD - (len(lines) - 1) * LINE
 
     def _left(self, step: Step) -> float:
         return MARGIN + max(3, step.coats) * (BOX + 1.2) + 2

@@ -8,6 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from vellumcut.core.errors import CraftError
+from vellumcut.core.make.hours import Hours, hours_of
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.order import build_steps, step_keys
 from vellumcut.core.make.plan import CostumeLink, PlannedPiece, costume_links, costume_steps, plan_piece
@@ -49,9 +50,14 @@ class PieceBench:
     tempo: Tempo
 
     @property
-    def left(self) -> float:
-        """Minutes of work left."""
-        return sum(s.hands_on for s in self.piece.ordered if not self.states[s.key].done)
+    def left(self) -> list[Step]:
+        """Steps that are not done."""
+        return [s for s in self.piece.ordered if not self.states[s.key].done]
+
+    @property
+    def hours(self) -> Hours:
+        """Of the work left."""
+        return hours_of(self.left)
 
 
 @dataclass(frozen=True)
@@ -64,6 +70,11 @@ class CostumeBench:
     own: tuple[tuple[Step, StepState], ...]
     bound: tuple[Bound, ...]
     batches: tuple[Batch, ...]
+
+    @property
+    def hours(self) -> Hours:
+        """Of all work left, the costume's own steps with it."""
+        return hours_of([*(s for b in self.pieces for s in b.left), *(s for s, state in self.own if not state.done)])
 
 
 def tempo_of(store: Store) -> Tempo:

@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import { ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useHere } from "@/api/queries";
 import ScreenFrame from "@/frame/ScreenFrame.vue";
 import TabRow from "@/frame/TabRow.vue";
-import { minutes } from "@/parts/units";
 import CostumeBench from "./bench/CostumeBench.vue";
 import OrderPicture from "./bench/OrderPicture.vue";
 import { useCostume } from "./bench/useBench";
@@ -17,7 +16,6 @@ const route = useRoute();
 const router = useRouter();
 const tab = ref<Tab>(String(route.query.tab) in TABS ? (String(route.query.tab) as Tab) : "now");
 const costume = useCostume(buildId, ref(true));
-const left = computed(() => (costume.data.value?.pieces ?? []).reduce((sum, p) => sum + p.left, 0));
 const open = (piece: number, key: string) =>
   void router.push({ name: "bench", params: { build: buildId.value }, query: { piece, tab: "step", step: key } });
 </script>
@@ -25,7 +23,7 @@ const open = (piece: number, key: string) =>
 <template>
   <ScreenFrame
     title="All steps"
-    :about="costume.data.value ? `${minutes(left)} of work left in all pieces together` : ''">
+    :about="costume.data.value?.hours.words ?? ''">
     <TabRow :tabs="TABS" :on="tab" label="Parts of the costume's bench" @pick="tab = $event" />
     <CostumeBench
       v-if="tab === 'now'"

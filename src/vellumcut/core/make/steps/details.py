@@ -249,7 +249,6 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
             job.tempo,
             ("of strip" if row.glue else "of line", row.pace or "cover", long),
             ("to do", "detail", 0 if long else detail.count),
-            fixed=2,
         )
         chosen = job.glue(row.glue, "vinyl" if row.glue == "vinyl" else "foam") if row.glue else None
         how = row.how.replace("{name}", detail.name)

@@ -27,7 +27,7 @@ def bevel(job: Job, _: str) -> Step:
     if shaped:
         parts.append("Free edges: " + "; ".join(shaped) + ".")
     parts.append("Take the sharp corner off every other free edge, both faces, with a blade or a fine drum.")
-    cost = spent(job.tempo, ("of free edge", "rim", rim), ("of bevel", "bevel", length), fixed=2)
+    cost = spent(job.tempo, ("of free edge", "rim", rim), ("of bevel", "bevel", length))
     return Step(
         "bevel",
         "Bevel the edges" if rows else "Ease the rim",
@@ -55,7 +55,7 @@ def thin(job: Job, _: str) -> Step:
     length = sum(job.edge_length(name) for name in known) + sum(job.detail_length(d) for d in flush)
     said = [f"{e.name}: {free_words(e)}" for e in edges]
     said += [f"{d.edge or 'its place'}: down by the thickness of the {d.name}, as wide as it is" for d in flush]
-    cost = spent(job.tempo, ("of edge", "thin", length), fixed=2)
+    cost = spent(job.tempo, ("of edge", "thin", length))
     return Step(
         "thin",
         "Thin what trims lie in",
@@ -88,7 +88,7 @@ def _bevels(job: Job) -> str:
 def open_score(job: Job, _: str) -> Step:
     """Length over a pace."""
     length = sum(edge for _, edge in job.folded("opened score"))
-    cost = spent(job.tempo, ("of score", "score", length), fixed=3)
+    cost = spent(job.tempo, ("of score", "score", length))
     return Step(
         "open-score",
         "Score, and open with heat",
@@ -109,7 +109,7 @@ def open_score(job: Job, _: str) -> Step:
 def late_score(job: Job, _: str) -> Step:
     """Length over a pace."""
     length = sum(edge for _, edge in job.folded("late score"))
-    cost = spent(job.tempo, ("of score", "score", length), fixed=2)
+    cost = spent(job.tempo, ("of score", "score", length))
     return Step(
         "late-score",
         "Score the formed part",
@@ -137,7 +137,7 @@ def groove(job: Job, _: str) -> Step:
         for bend, panel in zip(job.pattern.bends[side], piece.panels, strict=True):
             if bend.kerfed:
                 said.append(f"Panel {panel.number}: {plan_kerfs(piece.surface, panel, bend).words}")
-    cost = spent(job.tempo, ("of groove", "groove", length), ("of kerf", "kerf", kerfs), fixed=3)
+    cost = spent(job.tempo, ("of groove", "groove", length), ("of kerf", "kerf", kerfs))
     return Step(
         "groove",
         "Cut the grooves" if rows else "Cut the kerfs",
@@ -173,7 +173,7 @@ def _small(words: str) -> str:
 def shut(job: Job, _: str) -> Step:
     """Length over a pace."""
     length = sum(edge for _, edge in job.folded("groove"))
-    cost = spent(job.tempo, ("of groove", "shut", length), fixed=3)
+    cost = spent(job.tempo, ("of groove", "shut", length))
     chosen = job.glue("groove")
     return Step(
         "shut",
@@ -202,7 +202,7 @@ def shut(job: Job, _: str) -> Step:
 def laminate(key: str, job: Job) -> Step:
     """Area of layers on each other over a pace."""
     area, flat = job.pattern.glued_area, key == "stack"
-    cost = spent(job.tempo, ("between layers", "laminate", area), fixed=4)
+    cost = spent(job.tempo, ("between layers", "laminate", area))
     chosen = job.glue("layers")
     how = (
         "Lay them on each other flat, from the middle out."
@@ -243,20 +243,18 @@ def form(job: Job, panel: str) -> Step:
     shape = job.tempo.minutes("form", copies)
     one = len(job.facts.panels) == 1
     title = "Form to the limb" if not drawn else "Form the panel" if one else f"Form panel {number}"
-    bend = max((b.strain for b in _bends(job, number)), default=0.0)
     return Step(
         f"form:{panel}",
         title,
         _form_words(job, number),
         patches * under + shape,
         hold * copies,
-        "{0} patches x {1} under the gun + {2} parts x {3}; outer face bends by {4} at the tightest place",
+        "{0} patches x {1} under the gun + {2} parts x {3}",
         (
             Value("patches", patches, "ratio"),
             Value("each", under, "minutes"),
             Value("parts", copies, "count"),
             Value("shape", job.tempo.pace("form"), "minutes"),
-            Value("bend", bend, "percent"),
         ),
         (),
         ("heat", "burning"),
@@ -299,9 +297,10 @@ def _form_words(job: Job, number: int) -> str:
     aid = f" {aids[0]}" if len(aids) == 1 else ""
     crease = f" {_each(job, 'crease')}" if "crease" in job.facts.ways else ""
     heat = f" {job.heat.words}" if job.heat else " This gun does not warm it through safely: see the heat coach."
+    tight = f" Its outer face stretches by {bend:.1f} % at the tightest place." if bend > 0.5 else ""
     how = "Warm the piece right through from both sides, roll it round the limb or a form of its girth."
     if job.facts.drawn:
         how = "Warm it right through from both sides, shape it over the cast or a form of its curve."
     if pattern.design.role == "detail":
         how = "Warm it and shape it to the curve of what it lies on, before it is glued there."
-    return how + heat + past + ease + crease + aid
+    return how + heat + tight + past + ease + crease + aid

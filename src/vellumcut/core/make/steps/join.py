@@ -16,6 +16,8 @@ TRY_ON: dict[BodyPart, str] = {
     "foot": "Walk, and rise on the toes.",
 }
 """What the wearer does in a taped piece; on a limb the joints at both its ends are bent."""
+FITS = 2
+"""How often a taped piece goes on: once to see, once more after what was changed (making.md, section 5)."""
 BEND_JOINTS = "Bend the joint at each end."
 MEETS = Inspection(
     "Do the marks meet, and are both faces level?",
@@ -30,7 +32,7 @@ def dry_fit(job: Job, _: str) -> Step:
     """Minutes a part, taped on the wearer."""
     move = TRY_ON.get(job.facts.part, BEND_JOINTS)
     tape = "Tape its parts together and on to the wearer" if job.facts.drawn else "Tape it closed on the wearer"
-    cost = spent(job.tempo, ("parts", "try on", job.pattern.copies))
+    cost = spent(job.tempo, ("parts", "try on", job.pattern.copies), ("times on and off again", "try on", FITS))
     return Step(
         "dry-fit",
         "Dry fit with tape",
@@ -55,7 +57,7 @@ def dry_fit(job: Job, _: str) -> Step:
 
 def dust_joints(job: Job, _: str) -> Step:
     """Area over a pace."""
-    cost = spent(job.tempo, ("of face", "dust", job.pattern.area), fixed=1)
+    cost = spent(job.tempo, ("of face", "dust", job.pattern.area))
     return Step(
         "dust-glue",
         "Take the dust off",
@@ -74,7 +76,7 @@ def dust_joints(job: Job, _: str) -> Step:
 
 def dust_beds(job: Job, _: str) -> Step:
     """Minutes an anchor."""
-    cost = spent(job.tempo, ("anchors", "check", max(1, job.strap_ends) / 3), fixed=1)
+    cost = spent(job.tempo, ("anchors", "check", max(1, job.strap_ends) / 3))
     return Step(
         "dust-beds",
         "Take the dust off the beds",
@@ -95,7 +97,7 @@ def dust_beds(job: Job, _: str) -> Step:
 def _glued(job: Job, key: str, title: str, name: str, how: str, reason: str, kind: str, about: str) -> Step:
     length, area = job.joint_length(name), job.joint_area(name)
     chosen = job.glue("cup" if kind == "cup" else "dart" if kind == "dart" else "butt seam", "foam", name)
-    cost = spent(job.tempo, ("of edge", "seam", 2 * length), ("to press", "press", length), fixed=2)
+    cost = spent(job.tempo, ("of edge", "seam", 2 * length), ("to press", "press", length))
     strip = " A line of hot glue along the inside of it holds thin foam." if chosen.glue == "hot glue" else ""
     return Step(
         key,
@@ -153,7 +155,7 @@ def cup(job: Job, name: str) -> Step:
 
 def sub_fit(job: Job, _: str) -> Step:
     """Some minutes on the wearer."""
-    cost = spent(job.tempo, ("try", "try on", 1), fixed=2)
+    cost = spent(job.tempo, ("try", "try on", 1))
     return Step(
         "sub-fit",
         "Hold it on the wearer again",
@@ -183,7 +185,7 @@ def surplus(job: Job, _: str) -> Step:
     """Length of free edges that cups and collar leave over."""
     length = sum(job.joint_length(s.name) for s in job.facts.cups)
     length += sum(job.detail_length(d) for d in job.facts.making.detail_list("collar"))
-    cost = spent(job.tempo, ("to trim", "cut", length), fixed=3)
+    cost = spent(job.tempo, ("to trim", "cut", length))
     return Step(
         "surplus",
         "Trim what is left over",
@@ -207,7 +209,7 @@ def surplus(job: Job, _: str) -> Step:
 def clay(job: Job, _: str) -> Step:
     """Length of joints that hot glue leaves gaping and no strip covers."""
     length = job.joint_length(*job.facts.shown)
-    cost = spent(job.tempo, ("of joint", "fill", length), fixed=3)
+    cost = spent(job.tempo, ("of joint", "fill", length))
     return Step(
         "clay",
         "Fill the gaps with foam clay",
@@ -244,9 +246,7 @@ def dam(job: Job, _: str) -> Step:
         "bodice is sewn over them when all paint is dry.",
         "none": "",
     }
-    cost = spent(
-        job.tempo, ("of joint", "dam", length), ("of lining", "laminate", area if liner == "full" else 0.0), fixed=3
-    )
+    cost = spent(job.tempo, ("of joint", "dam", length), ("of lining", "laminate", area if liner == "full" else 0.0))
     cloth = Material(f"stretch cloth {SEAM_STRIP:.0f} mm wide", length / 1000, "m")
     if liner == "full":
         cloth = Material("soft lining cloth", area / 1e6 * 1.2, "m2")
@@ -271,7 +271,7 @@ def dam(job: Job, _: str) -> Step:
 def bodice(job: Job, _: str) -> Step:
     """The rim that it is sewn to, over the pace of a needle."""
     length = job.rim_length
-    cost = spent(job.tempo, ("of rim", "stitch", length), fixed=20)
+    cost = spent(job.tempo, ("of rim", "stitch", length))
     return Step(
         "bodice",
         "Sew in the bodice",

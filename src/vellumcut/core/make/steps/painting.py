@@ -79,12 +79,13 @@ def coat(group: Group) -> Callable[[Job, str], Step]:
         one = len(finish_list(job.facts)) == 1
         area = (zone.area if zone else 0.0) * layer.faces
         by_hand = zone is not None and zone.hand and layer.layer.taped
-        work: Work = "wet sand" if layer.kind.group == "prepare" else "hand paint" if by_hand else "coat"
+        work: Work = "wet sand" if layer.kind.group == "prepare" else "hand paint" if by_hand else layer.work
         cost = spent(
             job.tempo,
             (f"in {layer.coats} coats" if layer.coats > 1 else "of face", work, area * layer.coats),
             ("sanded wet", "wet sand", area * sanding_rounds(layer)),
-            fixed=3.0 * layer.coats,
+            ("of line to tape", "mask", zone.mask if zone and layer.layer.taped and not by_hand else 0.0),
+            ("of line by hand", "cut in", zone.mask * layer.coats if zone and by_hand else 0.0),
         )
         where = "" if one else f"{finish.stack.name}: "
         place: Place = "outdoors" if layer.tool == "spray" else "ventilated" if layer.sprayed else "indoors"
@@ -179,7 +180,7 @@ def weather(job: Job, about: str) -> Step:
     finish = next(f for f in finish_list(job.facts) if finish_name(f) == name)
     recipe = next(w for w in WEATHERINGS.values() if w.key == key)
     zone = next((p for p in job.painted if p.finish == finish), None)
-    cost = spent(job.tempo, ("of face", "weather", zone.area if zone else 0.0), fixed=5)
+    cost = spent(job.tempo, ("of face", "weather", zone.area if zone else 0.0))
     return Step(
         f"weather:{about}",
         recipe.word[0].upper() + recipe.word[1:],
@@ -223,7 +224,7 @@ def tabs(job: Job, _: str) -> Step:
 
 def dust_primer(job: Job, _: str) -> Step:
     """Area over a pace, and the reference looked at once more."""
-    cost = spent(job.tempo, ("of both faces", "dust", 2 * job.pattern.area), fixed=2)
+    cost = spent(job.tempo, ("of both faces", "dust", 2 * job.pattern.area))
     return Step(
         "dust-primer",
         "Dust off, and look once more",
@@ -248,7 +249,7 @@ def dust_primer(job: Job, _: str) -> Step:
 def touch_up(job: Job, _: str) -> Step:
     """Length of masked lines over a pace."""
     mask = sum(p.mask for p in job.painted if not p.hand)
-    cost = spent(job.tempo, ("of line", "cut in", mask), fixed=5)
+    cost = spent(job.tempo, ("of line", "cut in", mask))
     return Step(
         "touch-up",
         "Touch up the edges",

@@ -37,7 +37,7 @@ def number(job: Job, _: str) -> Step:
 def cut_paper(job: Job, _: str) -> Step:
     """Outline length over a pace."""
     length = sum(p.flat.outline_length for p in job.pattern.panels)
-    cost = spent(job.tempo, ("of paper", "trace", length), fixed=1)
+    cost = spent(job.tempo, ("of paper", "trace", length))
     return Step(
         "cut-paper",
         "Cut the pattern apart",
@@ -60,7 +60,7 @@ def cut_paper(job: Job, _: str) -> Step:
 def warm_flat(job: Job, _: str) -> Step:
     """Area over the pace of a heat gun."""
     area = job.pattern.area
-    cost = spent(job.tempo, ("of sheet", "seal", area), fixed=1)
+    cost = spent(job.tempo, ("of sheet", "seal", area))
     return Step(
         "warm-flat",
         "Warm the sheet flat",
@@ -86,7 +86,7 @@ def trace(job: Job, _: str) -> Step:
     )
     twins = job.facts.paired
     turn = "Trace once, turn the pattern over, trace again: one left, one right. " if twins else ""
-    cost = spent(job.tempo, ("of outline", "trace", pattern.cut_length), fixed=3 * pattern.copies)
+    cost = spent(job.tempo, ("of outline", "trace", pattern.cut_length), ("parts to label", "label", pattern.copies))
     return Step(
         "trace",
         "Trace and label",
@@ -148,7 +148,7 @@ def cut(job: Job, _: str) -> Step:
 
 def heat_seal(job: Job, _: str) -> Step:
     """Both faces over a pace."""
-    cost = spent(job.tempo, ("of both faces", "seal", 2 * job.pattern.area), fixed=3)
+    cost = spent(job.tempo, ("of both faces", "seal", 2 * job.pattern.area))
     return Step(
         "heat-seal",
         "Heat-seal both faces",

@@ -4,12 +4,13 @@ from vellumcut.core.make.job import Job
 from vellumcut.core.make.quantities import Material
 from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Step
+from vellumcut.core.rig.anchors import BED
 from vellumcut.core.rig.fixing import BED_COATS
 
 
 def temporary(job: Job, _: str) -> Step:
     """Minutes a strap."""
-    cost = spent(job.tempo, ("straps", "fasten", max(1, job.strap_ends // 2)), fixed=3)
+    cost = spent(job.tempo, ("straps", "fasten", max(1, job.strap_ends // 2)))
     return Step(
         "temp-rig",
         "Strap it for a try",
@@ -28,15 +29,15 @@ def temporary(job: Job, _: str) -> Step:
 
 
 def worn_fit(job: Job, _: str) -> Step:
-    """A quarter of an hour on the wearer."""
+    """Half an hour on the wearer."""
     held = "" if job.facts.strapped else "Tape it where its straps will hold it. "
     return Step(
         "test-fit",
         "Test fit with rigging" if job.facts.strapped else "Test fit",
         held + "Wear it for ten minutes: walk, sit, reach, take it off alone. Note every station as tight or loose.",
-        15,
+        30,
         0,
-        "15 min on the wearer",
+        "30 min on the wearer, with what is changed and tried again",
         (),
         (),
         ("wearing",),
@@ -61,8 +62,8 @@ def beds(job: Job, _: str) -> Step:
         "crosses opened by heat": "Cut crosses half a mm deep inside a line of tape, and open them with the gun.",
         "mesh of scores": "Score a mesh inside a line of tape: hot glue grips in the cuts.",
     }
-    ends = max(1, job.strap_ends)
-    cost = spent(job.tempo, ("anchors", "bed", ends))
+    edge = job.backed_length / BED
+    cost = spent(job.tempo, ("anchors", "bed", job.strap_ends), ("lengths along the edges", "bed", edge))
     return Step(
         "beds",
         "Open the beds of the anchors",
@@ -83,12 +84,17 @@ def beds(job: Job, _: str) -> Step:
 def rig(job: Job, _: str) -> Step:
     """Minutes a sewn part."""
     parts = [p for plan in job.rigs for p in plan.parts]
-    stitches = sum(p.count for p in parts if p.length) * job.alike
-    cost = spent(job.tempo, ("pieces", "sew", stitches), fixed=5)
+    cost = spent(
+        job.tempo,
+        ("pieces to cut", "label", sum(p.count for p in parts if p.length) * job.alike),
+        ("ends to sew", "sew", sum(p.count * p.sewn for p in parts) * job.alike),
+    )
     return Step(
         "rig",
         "Cut and sew the rigging",
-        "Cut to the lengths on the Rig page, heat-seal the ends of webbing, sew what is sewn.",
+        "Cut to the lengths on the Rig page, heat-seal the ends of webbing, sew what is sewn."
+        if parts
+        else "Nothing to cut: its straps are those of the piece that hangs on it. Have them ready.",
         cost.minutes,
         0,
         cost.formula,
@@ -119,7 +125,7 @@ def _closing_words(job: Job) -> str:
             else "Press the webbing ends on; the elastic is sewn to them."
         ),
         "lacing": (
-            "Cement the backing strips inside both edges, punch, set the eyelets."
+            "Then punch through it, and set the eyelets."
             if backed
             else "Punch, and set the eyelets in the bare foam."
         ),
@@ -139,11 +145,14 @@ def _fixed(job: Job) -> str:
 def close(job: Job, _: str) -> Step:
     """Minutes a part of the closure, clamped overnight where it is cemented."""
     kind = job.pattern.design.closure
-    parts = sum(p.count for plan in job.rigs for p in plan.parts) * job.alike
-    holes = sum(p.count for plan in job.rigs for p in plan.parts if "eyelet" in p.name) * job.alike
+    parts = [p for plan in job.rigs for p in plan.parts]
+    holes = sum(p.count for p in parts if p.set_by == "punch") * job.alike
+    others = sum(p.count for p in parts if p.set_by == "fasten") * job.alike
     backed = job.facts.schools.eyelets == "backed"
     chosen = job.glue("anchor", "cloth")
-    cost = spent(job.tempo, ("parts", "fasten", parts - holes), ("eyelets", "punch", holes), fixed=5)
+    cost = spent(
+        job.tempo, ("ends", "fasten", job.strap_ends), ("other parts", "fasten", others), ("eyelets", "punch", holes)
+    )
     glue = "" if kind == "lacing" and not backed else _fixed(job)
     questions = {
         "zip": "Does the zip slide over its whole length?",
@@ -172,14 +181,14 @@ def close(job: Job, _: str) -> Step:
 
 
 def final_fit(job: Job, _: str) -> Step:
-    """Ten minutes on the wearer."""
+    """Twenty minutes on the wearer."""
     return Step(
         "final-fit",
         "Final fit",
         "Put it on alone, over the real base layer. Every strap at its mark; marks for the tails.",
-        10,
+        20,
         0,
-        "10 min on the wearer",
+        "20 min on the wearer",
         (),
         (),
         ("wearing",),

@@ -13,6 +13,10 @@ from vellumcut.core.paces import Tempo
 
 GRIND_WIDTH = 40.0
 """What is sanded beside a seam, mm, both sides together."""
+RIM_CORNERS = 8.0
+"""What is sanded of a rim beside its edge, mm: both rounded corners (est.)."""
+SAND_ROUNDS = 3
+"""Coarse, middle and fine; on a seam the last one over its filler (making.md, section 5)."""
 FILL_COATS, FILL_DRY = 3, 30.0
 """Flexible filler, with a wetted finger; minutes to dry between (est.)."""
 
@@ -23,7 +27,7 @@ def seam_minutes(way: SeamWay, length: float, tempo: Tempo) -> float:
         return tempo.minutes("cover", length)
     if way == "design":
         return tempo.minutes("line design", length)
-    return tempo.minutes("sand", length * GRIND_WIDTH) + FILL_COATS * tempo.minutes("fill", length)
+    return SAND_ROUNDS * tempo.minutes("sand", length * GRIND_WIDTH) + FILL_COATS * tempo.minutes("fill", length)
 
 
 @dataclass(frozen=True)
@@ -47,11 +51,17 @@ def seam_costs(job: Job) -> list[SeamCost]:
     return out
 
 
+def _sanded(job: Job) -> float:
+    """What is sanded in one round, mm2: beside ground joints, and the rim with both its corners."""
+    ground = job.joint_length(*job.facts.surfaced("ground"))
+    return ground * GRIND_WIDTH + job.rim_length * (job.pattern.design.foam + RIM_CORNERS)
+
+
 def smooth(job: Job, _: str) -> Step:
     """Area along ground joints and rim over a pace."""
     ground = job.facts.surfaced("ground")
     length = job.joint_length(*ground)
-    area = length * GRIND_WIDTH + job.rim_length * job.pattern.design.foam
+    area = _sanded(job)
     drum = "rotary tool" in job.facts.owned.kit
     how = "Grind the seam flush at low speed" if drum else "Sand the seam flush with a block"
     seam = f"{how}, fine pass after coarse. " if length else ""
@@ -60,7 +70,8 @@ def smooth(job: Job, _: str) -> Step:
         if job.facts.making.detail_list("trim", "spanning trim", "strip round")
         else ""
     )
-    cost = spent(job.tempo, ("along " + ("seams and rim" if length else "the rim"), "sand", area), fixed=5)
+    where = "seams and rim" if length else "the rim"
+    cost = spent(job.tempo, (f"along {where} in {SAND_ROUNDS} rounds", "sand", SAND_ROUNDS * area))
     return Step(
         "smooth",
         "Smooth",
@@ -110,7 +121,7 @@ def cover(job: Job, _: str) -> Step:
     """Length of covered seams over a pace."""
     names = job.facts.surfaced("covered")
     length = job.joint_length(*names)
-    cost = spent(job.tempo, ("of seam", "cover", length), fixed=3)
+    cost = spent(job.tempo, ("of seam", "cover", length))
     chosen = job.glue("trim")
     return Step(
         "cover",
@@ -135,7 +146,7 @@ def line_design(job: Job, _: str) -> Step:
     """Length of seams shown over a pace."""
     names = job.facts.surfaced("design")
     length = job.joint_length(*names)
-    cost = spent(job.tempo, ("of seam", "line design", length), fixed=2)
+    cost = spent(job.tempo, ("of seam", "line design", length))
     return Step(
         "line-design",
         "Make seams a line of the design",
@@ -155,13 +166,12 @@ def line_design(job: Job, _: str) -> Step:
 
 def reseal(job: Job, _: str) -> Step:
     """Sanded area over the heat gun's pace."""
-    area = job.joint_length(*job.facts.surfaced("ground")) * GRIND_WIDTH + job.rim_length * job.pattern.design.foam
+    area = _sanded(job)
     school = job.facts.schools.sealing
     whole = school == "once at the end"
     cost = spent(
         job.tempo,
         ("of face" if whole else "of sanded places", "seal", 2 * job.pattern.area if whole else area),
-        fixed=2,
     )
     return Step(
         "reseal",

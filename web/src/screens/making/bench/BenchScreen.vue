@@ -45,7 +45,7 @@ const mark = useMark(pieceId, (m: Mark, was) => {
   const last = m.part_done && Number(m.part) === step?.coats && !step.inspection;
   at.value = m.done || last ? "" : m.key;
 });
-const waiting = computed(() => Math.max(0, (bench.data.value?.whole ?? 0) - (bench.data.value?.left ?? 0)));
+const waiting = computed(() => Math.max(0, (bench.data.value?.whole ?? 0) - (bench.data.value?.hours.hands ?? 0)));
 const held = computed(() =>
   (costume.data.value?.bound ?? [])
     .filter((b) => b.piece === pieceId.value && b.key === current.value?.key)
@@ -70,9 +70,12 @@ watch(
 <template>
   <div class="bench">
     <TabRow :tabs="TABS" :on="tab" label="Parts of the bench" @pick="(key) => go(key)">
-      <p v-if="bench.data.value && tab === 'step'" class="soft figures sum">
-        {{ minutes(bench.data.value.left) }} of work left, about {{ minutes(waiting) }} of waiting
-      </p>
+      <details v-if="bench.data.value && tab === 'step'" class="soft figures sum">
+        <summary>
+          {{ minutes(bench.data.value.hours.hands) }} of work left, about {{ minutes(waiting) }} of waiting
+        </summary>
+        <p>{{ bench.data.value.hours.words }}</p>
+      </details>
     </TabRow>
     <NoPattern v-if="!bench.data.value || bench.isError.value || !current" :error="bench.error.value" />
     <div v-else-if="tab === 'step'" class="step">

@@ -88,7 +88,8 @@ const coatsOn = computed(() => props.step.coats_done);
     <CautionGate v-if="build && step.cautions.length" :build="build.id" :keys="step.cautions" />
     <div class="facts">
       <p>
-        <span class="soft">Hands on</span><b class="figures">{{ minutes(step.minutes) }}</b>
+        <span class="soft">Hands on{{ step.setup >= 1 ? `, ${minutes(step.setup)} of it setting up` : "" }}</span
+        ><b class="figures">{{ minutes(step.minutes) }}</b>
       </p>
       <p v-if="step.coats > 1">
         <span class="soft">Between coats</span><b class="figures">{{ minutes(step.between) }}</b>
