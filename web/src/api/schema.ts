@@ -2846,7 +2846,7 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description One piece at the bench. left: minutes of work; whole: minutes of the longest way with every wait. soft: rules
+         * @description One piece at the bench. hours: of the work left; whole: minutes of the longest way with every wait. soft: rules
          *     that may be set aside; set_aside: those that are. materials: of all steps together, in words. wrong, gave_way,
          *     trouble: sentences.
          */
@@ -2857,8 +2857,7 @@ export interface components {
             name: string;
             /** Steps */
             steps: components["schemas"]["StepOut"][];
-            /** Left */
-            left: number;
+            hours: components["schemas"]["HoursOut"];
             /** Whole */
             whole: number;
             /** Wrong */
@@ -3311,6 +3310,7 @@ export interface components {
         CostumeBenchOut: {
             /** Pieces */
             pieces: components["schemas"]["BenchOut"][];
+            hours: components["schemas"]["HoursOut"];
             /** Own */
             own: components["schemas"]["StepOut"][];
             /** Bound */
@@ -5203,6 +5203,23 @@ export interface components {
             dates: string[];
             /** Girths */
             girths: number[];
+        };
+        /**
+         * HoursOut
+         * @description Minutes of hands; setup: of that, getting out and cleaning away. least, most: as other makers take. words: all of
+         *     it in sentences.
+         */
+        HoursOut: {
+            /** Hands */
+            hands: number;
+            /** Setup */
+            setup: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Words */
+            words: string;
         };
         /**
          * InSheetOut
@@ -7395,7 +7412,8 @@ export interface components {
         };
         /**
          * RigPlan
-         * @description What holds one copy of a piece, on one side of the body.
+         * @description What holds one copy of a piece, on one side of the body. anchors: glued to its foam, those of other pieces'
+         *     straps among them.
          */
         RigPlan: {
             /**
@@ -7407,6 +7425,11 @@ export interface components {
             parts: components["schemas"]["StrapPart"][];
             /** Advice */
             advice: string[];
+            /**
+             * Anchors
+             * @default 0
+             */
+            anchors: number;
         };
         /**
          * RingOut
@@ -8476,7 +8499,8 @@ export interface components {
         };
         /**
          * StepOut
-         * @description A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned. until: seconds
+         * @description A step as it stands. minutes: hands on, as this maker works; estimate: before anything learned; setup: of
+         *     them, getting out and cleaning away. until: seconds
          *     till it can go on. depth: how many steps must come before it. longest: it is on the longest way. materials: in
          *     words.
          */
@@ -8493,6 +8517,8 @@ export interface components {
             minutes: number;
             /** Estimate */
             estimate: number;
+            /** Setup */
+            setup: number;
             /** Wait */
             wait: number;
             /** Formula */
@@ -8599,7 +8625,8 @@ export interface components {
         /**
          * StrapPart
          * @description Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm
-         *     above the lower edge. ends: of webbing, that are glued to foam, for each.
+         *     above the lower edge. ends: of webbing, that are glued to foam, for each. sewn: ends that are sewn, for each.
+         *     set_by: the work that each is set into the foam by; None for what is only cut or sewn on.
          */
         StrapPart: {
             /** Name */
@@ -8620,6 +8647,13 @@ export interface components {
              * @default 0
              */
             ends: number;
+            /**
+             * Sewn
+             * @default 0
+             */
+            sewn: number;
+            /** Set By */
+            set_by: ("print" | "trace" | "label" | "cut" | "score" | "seal" | "bevel" | "groove" | "kerf" | "shut" | "thin" | "laminate" | "form" | "try on" | "seam" | "press" | "rim" | "sand" | "fill" | "cover" | "line design" | "dam" | "bed" | "sew" | "stitch" | "raised stitch" | "punch" | "fasten" | "detail" | "dust" | "mask" | "coat" | "spray" | "hand paint" | "cut in" | "wet sand" | "weather" | "check") | null;
         };
         /**
          * Stroke

@@ -29,8 +29,8 @@ SETUP: dict[str, float] = {
 """Minutes to get out and clean away, by tool or caution (est.): the place covered and aired for spray, brushes washed,
 dust swept, the base layer put on and off. Makers forget them, and they are a third of the time (making.md, section
 5)."""
-SETUP_WORK: dict[str, float] = {"coat": 6.0, "hand paint": 6.0, "wet sand": 6.0, "weather": 6.0, "fill": 3.0, "sew": 8.0,
-    "stitch": 4.0, "print": 4.0}  # fmt: skip
+SETUP_WORK: dict[str, float] = {"coat": 6.0, "hand paint": 6.0, "wet sand": 6.0, "weather": 6.0, "fill": 3.0,
+    "sew": 8.0, "stitch": 4.0, "print": 4.0}  # fmt: skip
 """The same for work that no tool above tells of: brushes, a sewing machine, a printer."""
 
 

@@ -16,8 +16,8 @@ LEARNED_SPREAD = 1.15
 
 @dataclass(frozen=True)
 class Hours:
-    """Minutes. hands: all of it; setup: of that, getting out and cleaning away. least, most: as other makers take for the
-    same piece. widest: what they differ in most, in words."""
+    """Minutes. hands: all of it; setup: of that, getting out and cleaning away. least, most: as other makers take for
+    the same piece. widest: what they differ in most, in words."""
 
     hands: float
     setup: float

@@ -24,8 +24,9 @@ class Inspection:
 
 @dataclass(frozen=True)
 class Step:
-    """One thing to do. key: its kind, a colon and what it is about. minutes: hands on, before anything learned; setup: of
-    them, getting tools out and cleaning away. wait: before what follows, minutes. formula: how minutes were made. reason: also the mistake it guards against.
+    """One thing to do. key: its kind, a colon and what it is about. minutes: hands on, before anything learned; setup:
+    of them, getting tools out and cleaning away. wait: before what follows, minutes. formula: how minutes were made.
+    reason: also the mistake it guards against.
 
     coats: each a tick of its own, ``between`` minutes apart. work: class that its time is learned by. measures: figures
     that, once it is done, must not change unseen, mm or mm2.

@@ -15,8 +15,8 @@ LACE_END = 350.0
 @dataclass(frozen=True)
 class StrapPart:
     """Something to cut or count, for one copy of the piece. length: cut length in mm, 0 for counted things. at: mm
-    above the lower edge. ends: of webbing, that are glued to foam, for each. sewn: ends that are sewn, for each. set_by:
-    the work that each is set into the foam by; None for what is only cut or sewn on."""
+    above the lower edge. ends: of webbing, that are glued to foam, for each. sewn: ends that are sewn, for each.
+    set_by: the work that each is set into the foam by; None for what is only cut or sewn on."""
 
     name: str
     count: int

@@ -32,8 +32,8 @@ ZIP_ENDS = 40.0
 
 @dataclass(frozen=True)
 class RigPlan:
-    """What holds one copy of a piece, on one side of the body. anchors: glued to its foam, those of other pieces' straps
-    among them."""
+    """What holds one copy of a piece, on one side of the body. anchors: glued to its foam, those of other pieces'
+    straps among them."""
 
     side: Side
     parts: tuple[StrapPart, ...]
