@@ -125,9 +125,7 @@ def _closing_words(job: Job) -> str:
             else "Press the webbing ends on; the elastic is sewn to them."
         ),
         "lacing": (
-            "Then punch through it, and set the eyelets."
-            if backed
-            else "Punch, and set the eyelets in the bare foam."
+            "Then punch through it, and set the eyelets." if backed else "Punch, and set the eyelets in the bare foam."
         ),
         "hook-and-loop": "Press the webbing on; put the soft patches on the other edge.",
         "buckles": "Press the webbing on at its marks, the buckles already sewn in.",
