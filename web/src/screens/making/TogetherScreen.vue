@@ -21,9 +21,7 @@ const open = (piece: number, key: string) =>
 </script>
 
 <template>
-  <ScreenFrame
-    title="All steps"
-    :about="costume.data.value?.hours.words ?? ''">
+  <ScreenFrame title="All steps" :about="costume.data.value?.hours.words ?? ''">
     <TabRow :tabs="TABS" :on="tab" label="Parts of the costume's bench" @pick="tab = $event" />
     <CostumeBench
       v-if="tab === 'now'"
