@@ -10,6 +10,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.finish.masks import Mask
 from vellumcut.core.make.hours import hours_of
 from vellumcut.core.make.plan import PlannedPiece, costume_links, costume_steps
+from vellumcut.core.make.step import Step
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.pages import PaperName
 from vellumcut.formats.csv_table import write_csv
@@ -80,7 +81,7 @@ def _order(build: BuildFile, made: list[PlannedPiece]) -> dict[str, Any]:
             }
             for p in made
         ],
-        "costume": [{"key": s.key, "title": s.title, "how": s.how, "minutes": s.hands_on} for s in own],
+        "costume": [_of_costume(s) for s in own],
         "between": [
             {
                 "first": [names[x.first_piece], x.first],
@@ -89,6 +90,19 @@ def _order(build: BuildFile, made: list[PlannedPiece]) -> dict[str, Any]:
             }
             for x in costume_links(made, own)
         ],
+    }
+
+
+def _of_costume(step: Step) -> dict[str, Any]:
+    asked = step.inspection
+    return {
+        "key": step.key,
+        "title": step.title,
+        "how": step.how,
+        "why": step.reason,
+        "minutes": step.hands_on,
+        "question": asked.question if asked else "",
+        "if_no": asked.mend if asked else "",
     }
 
 

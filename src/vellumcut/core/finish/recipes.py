@@ -7,7 +7,7 @@ from pydantic import Field
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.design.finish import FinishLayer, Stack, Weathering, ZoneFinish
-from vellumcut.core.design.making import Schools
+from vellumcut.core.design.making import Making, Schools
 from vellumcut.core.finish.layers import LAYERS
 
 L = FinishLayer
@@ -35,8 +35,15 @@ PLAIN = Stack(name="plain colour", layers=(PRIME, L(kind="acrylic", name="base c
 """What a piece gets that nobody has decided about."""
 
 
-def plain_finish(schools: Schools) -> ZoneFinish:
-    """The finish of a piece that nobody has decided about: primer as the build does it, one colour, flexible clear."""
+BARE = ZoneFinish(stack=Stack(name="vinyl, as it is"))
+"""Of a piece that is covered all over: vinyl is not primed, and has its colour."""
+
+
+def plain_finish(making: Making, schools: Schools) -> ZoneFinish:
+    """The finish of a piece that nobody has decided about: primer as the build does it, one colour, flexible clear;
+    none where vinyl covers it all."""
+    if any(not d.panels for d in making.detail_list("vinyl cover")):
+        return BARE
     if schools.primer == "brushed":
         return ZoneFinish(stack=PLAIN)
     first = L(kind="rubbery primer", faces="both")

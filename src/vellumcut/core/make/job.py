@@ -28,9 +28,11 @@ from vellumcut.core.make.step import Step
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.core.rig.anchors import BED, EYELET_INSET
+from vellumcut.core.rig.behind import ZIP_STRIPS
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.magnets import magnets_of
 from vellumcut.core.rig.openings import openings_of
+from vellumcut.core.rig.part import StrapPart
 from vellumcut.core.rig.parts import RigPlan
 
 
@@ -222,7 +224,9 @@ class Job:
     @cached_property
     def painted(self) -> list[PaintedZone]:
         """Its finishes and the zones they cover."""
-        return painted_zones(self.pattern, self.facts.making, plain_finish(self.facts.schools), self.tempo)
+        return painted_zones(
+            self.pattern, self.facts.making, plain_finish(self.facts.making, self.facts.schools), self.tempo
+        )
 
     def glue(self, kind: JointKind, surface: Surface = "foam", name: str = "") -> GlueChoice:
         """The glue for a joint. name: of a seam that may have one of its own."""
@@ -308,6 +312,11 @@ class Job:
         rims = sum(p.flat.outline_length * p.copies for p in self.pattern.panels if p.layer.number == 1)
         return max(0.0, rims - 2 * self.pattern.joined_length)
 
+    @cached_property
+    def rig_parts(self) -> tuple[StrapPart, ...]:
+        """What holds one copy, of each rig."""
+        return tuple(p for rig in self.rigs for p in rig.parts)
+
     @property
     def strap_ends(self) -> int:
         """How many strap ends are anchored to its foam, on all copies: its own, and those of what hangs on it."""
@@ -323,8 +332,10 @@ class Job:
     @property
     def backed_length(self) -> float:
         """Closing edges with a strip cemented inside them: lacing and zips pull along the whole edge."""
-        laced = self.pattern.design.closure in ("lacing", "zip") and self.facts.strapped
-        return 2 * self.pattern.opening_length if laced else 0.0
+        backed = self.facts.schools.eyelets == "backed"
+        laced = sum(2 * (max(p.at) + EYELET_INSET) for p in self.rig_parts if backed and p.set_by == "punch" and p.at)
+        zipped = sum(p.length * p.count for p in self.rig_parts if p.name == ZIP_STRIPS)
+        return (laced + zipped) * self.alike
 
     @property
     def patch_area(self) -> float:

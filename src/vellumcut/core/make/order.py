@@ -65,10 +65,11 @@ RULES: tuple[Rule, ...] = (
     Rule("beds", rigging.beds, once(lambda f: f.strapped)),
     Rule("dust-beds", join.dust_beds, once(lambda f: f.strapped)),
     Rule("close", rigging.close, once(lambda f: f.strapped)),
-    Rule("tabs", painting.tabs),
-    Rule("dust-primer", painting.dust_primer),
+    Rule("tabs", painting.tabs, once(painting.painted)),
+    Rule("dust-primer", painting.dust_primer, once(painting.painted)),
     *(Rule(f"coat-{group}", painting.coat(group), painting.layers_with(group)) for group in GROUPS),
     Rule("weather", painting.weather, painting.weathered),
+    Rule("wax", painting.weather, painting.waxed),
     Rule("touch-up", painting.touch_up, once(painting.ends_at_lines)),
     Rule("dam", join.dam, once(lambda f: (f.glued and f.schools.liner != "none") or f.schools.liner == "full")),
     Rule("bodice", join.bodice, once(lambda f: f.schools.liner == "bodice")),
@@ -88,6 +89,8 @@ OLD_KEYS: dict[str, tuple[str, ...]] = {
     "coat-colour": _PAINTED, "coat-metal": _PAINTED, "coat-weather": _PAINTED, "coat-clear": ("seal",),
 }  # fmt: skip
 """What a kind of step was called while a piece had one list of fewer steps: such a tick means these as well."""
+RENAMED = {"wax": "weather"}
+"""Kinds whose steps had another name, about the same thing."""
 
 
 def step_keys(facts: Facts) -> list[str]:

@@ -252,7 +252,8 @@ def costume_steps(pieces: Sequence[PlannedPiece]) -> list[Step]:
     """Steps of the whole costume, in their order."""
     templates = [p.facts.template for p in pieces]
     steps = [c.step for c in COSTUME if pieces and c.applies(templates)]
-    mirrors = [p.name for p in pieces if any(f.stack.layers[-1].kind == "mirror chrome" for f in finish_list(p.facts))]
+    last = {p.name: [f.stack.layers[-1].kind for f in finish_list(p.facts) if f.stack.layers] for p in pieces}
+    mirrors = [name for name, kinds in last.items() if "mirror chrome" in kinds]
     return [last_weathering(s, mirrors, len(pieces)) if s.key == LAST_WEATHERING else s for s in steps]
 
 

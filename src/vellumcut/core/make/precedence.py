@@ -121,7 +121,7 @@ ORDER_RULES: tuple[OrderRule, ...] = (
     _h("dust before anchors", ("dust-beds",), ("close",),
         "Glue on dust holds the dust, and an anchor is pulled at all day."),
     _h("beds before dusting", ("beds",), ("dust-beds",), "Opening a bed makes the dust."),
-    _h("dust before primer", ("dust-primer",), FIRST_COAT, "Primer on dust peels with the dust."),
+    _h("dust before primer", ("dust-primer",), FIRST_COAT, "Paint on dust peels with the dust."),
     _h("smooth before dust", (*SMOOTHED, *LAID_ON, "cover", "test-fit", "tabs"), ("dust-primer",),
         "Every one of them leaves dust or a finger's grease."),
     _h("joined before grinding", JOINED, ("smooth", "clay", "fill", "line-design", "cover"),
@@ -169,6 +169,8 @@ ORDER_RULES: tuple[OrderRule, ...] = (
     _s("colour before stitches", ("coat-primer", "coat-colour"), ("stitch-paint",),
         "Stitches lie on the colour of the leather."),
     _h("scuffed before paint or glue", ("scuff",), ("vinyl", "decal", *COATS), "Nothing holds on a glossy back."),
+    _h("vinyl after heat and grinding", ("heat-seal", "form", "shut", "laminate", *SMOOTHED), ("vinyl", "ring-cover"),
+        "Heat shrinks vinyl, and a drum tears it."),
     _h("decals aged on their backing", ("age-decal",), ("decal",), "On the piece the knife would cut the paint.",
         "about"),
     _s("decals before clear", ("decal",), ("coat-clear",), "The clear holds their edges down."),
@@ -187,6 +189,7 @@ ORDER_RULES: tuple[OrderRule, ...] = (
     _s("weathering after colour", ("coat-colour", "coat-metal"), ("weather",), "What is aged must be there."),
     _s("weathering before clear", ("weather",), ("coat-clear",),
         "The clear keeps what was aged; over it, it rubs off."),
+    _h("wax last", (*COATS, "weather", "touch-up"), ("wax",), "Nothing holds on wax."),
     _s("touch up before clear", ("touch-up",), ("coat-clear",), "Under the clear it is all one."),
     _s("masks before touching up", ("coat-primer", "coat-colour", "coat-metal", "coat-weather"), ("touch-up",),
         "Overspray is certain: mend it when all colours are on."),
@@ -196,7 +199,8 @@ ORDER_RULES: tuple[OrderRule, ...] = (
         rigging="temporary, then permanent"),
     _s("dam before paint", ("dam",), ("coat-colour", "coat-metal", "coat-clear"),
         "Adhesive on a finished face does not come off."),
-    _h("final fit last", (*COATS, "close", *AFTER_CLEAR, "dam", "touch-up"), ("final-fit",), "It proves what is worn."),
+    _h("final fit last", ("test-fit", *COATS, "wax", "weather", "close", *AFTER_CLEAR, "dam", "touch-up"),
+        ("final-fit",), "It proves what is worn."),
 )  # fmt: skip
 """Rules of making, in the order of work; a soft one may be set aside for a piece."""
 BY_KEY: dict[str, OrderRule] = {r.key: r for r in ORDER_RULES}

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from vellumcut.core.make.order import OLD_KEYS
+from vellumcut.core.make.order import OLD_KEYS, RENAMED
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.plan import CostumeLink, Link, PlannedPiece
 from vellumcut.core.make.step import Step
@@ -66,9 +66,10 @@ def carried(keys: Iterable[str], ticks: Mapping[str, Tick]) -> dict[str, Tick]:
     """The tick of every step: its own, or what an older program's tick means for it."""
     out = {}
     for key in keys:
-        own = ticks.get(key)
+        kind, _, of = key.partition(":")
+        own = ticks.get(key) or ticks.get(f"{RENAMED.get(kind, kind)}:{of}")
         if own is None or own.blank:
-            was = OLD_KEYS.get(key.partition(":")[0], ())
+            was = OLD_KEYS.get(kind, ())
             before = next((ticks[k] for k in was if k in ticks and ticks[k].old and ticks[k].done_at), None)
             own = Tick(key, before.done_at) if before else Tick(key)
         out[key] = own

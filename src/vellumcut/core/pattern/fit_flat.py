@@ -85,12 +85,15 @@ def check_fit(
     worst = max(rows, key=lambda r: abs(np.log(max(r.factor, 1e-6))))
     if not LEAST < worst.factor < MOST:
         raise CraftError(
-            f"At {worst.word} its panels go {worst.was:.0f} mm round and {worst.wants:.0f} mm are wanted: choose the "
-            "panels that make "
-            "the round together, and how much of it they are",
+            f"{_where(worst)} its panels go {worst.was:.0f} mm round and {worst.wants:.0f} mm are wanted: choose the "
+            "panels that make the round together, and how much of it they are",
             "panels",
         )
     return Fit(tuple(rows), height, length, stretch)
+
+
+def _where(row: FitRow) -> str:
+    return "Between two stations" if row.word == "between" else f"At the {row.word}"
 
 
 APART = 5.0

@@ -93,7 +93,7 @@ def strap_places(length: float) -> list[float]:
 def across_rows(laid: LaidPiece) -> tuple[tuple[AnchorRow, ...], tuple[StrapRow, ...]]:
     """Straps across the opening of a shell that is drawn shut by straps, from below."""
     design = laid.design
-    shut = design.ink is None and design.back == "closed" and laid.inked.drawn is None
+    shut = laid.gap_behind is None
     if shut or design.closure not in BUILT:
         return (), ()
     _, floor, _, roof = laid.area.bounds

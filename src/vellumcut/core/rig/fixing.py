@@ -12,11 +12,13 @@ section 3)."""
 @dataclass(frozen=True)
 class Fixing:
     """glue: of anchors. under_strip: elastic is glued under a strip of foam, not sewn to webbing. masked: straps are
-    fixed before paint and masked; else after the clear coat."""
+    fixed before paint and masked; else after the clear coat. backed: eyelets go through a strip that is glued
+    inside."""
 
     glue: GlueName = "contact cement"
     under_strip: bool = False
     masked: bool = False
+    backed: bool = True
 
     @property
     def how(self) -> str:

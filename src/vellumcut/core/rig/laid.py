@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from vellumcut.core.cast.armour import MIDDLE
 from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES
@@ -99,6 +100,41 @@ class LaidPiece:
         return np.asarray(
             np.any([shapely.contains_xy(self.area, flat[:, 0] + k * turn, flat[:, 1]) for k in (-1, 0, 1)], axis=0)
         )
+
+    @cached_property
+    def gap_behind(self) -> tuple[float, float, float] | None:
+        """Where it leaves the middle of the back free: from and to, mm on the plane, and how wide at most, mm of foam
+        from edge to edge; None where it is shut there."""
+        _, floor, _, roof = self.area.bounds
+        levels = np.linspace(floor, roof, LEVELS + 2)[1:-1]
+        around = (np.arange(COLUMNS) + 0.5) / COLUMNS
+        u, level = np.meshgrid(around, levels)
+        uv = np.stack([u.ravel(), self.inked.tube.along(level.ravel())], axis=1)
+        on = self.covers(uv).reshape(LEVELS, COLUMNS)
+        points = self.inked.surface.points(uv, MIDDLE).reshape(LEVELS, COLUMNS, 3)
+        half = COLUMNS // 2
+        open_ = ~on[:, half] & ~on[:, half - 1] & on.any(axis=1)
+        wide = np.array([_free_about(row, line, half) for row, line in zip(on, points, strict=True)])
+        # Where a neckline or a hem curves away, no edge is left to draw shut.
+        edge = open_ & (wide <= PARALLEL * np.median(wide[open_])) if open_.any() else open_
+        if edge.sum() < LEAST_OPEN:
+            return None
+        return float(levels[edge].min()), float(levels[edge].max()), float(wide[edge].max())
+
+
+LEVELS, COLUMNS = 40, 360
+"""Where a piece is looked at for what it leaves free behind: along it, and round it."""
+LEAST_OPEN = 4
+"""Of those levels, so many at least are open where it opens behind: a tip's notch is fewer."""
+PARALLEL = 1.5
+"""Edges that stand farther apart than this times the middle distance do not close on each other."""
+
+
+def _free_about(on: NDArray[np.bool_], line: Array, at: int) -> float:
+    """Length of the free run about a column, mm. line: (n, 3) mm."""
+    left = next((k for k in range(at - 1, -1, -1) if on[k]), 0)
+    right = next((k for k in range(at, len(on)) if on[k]), len(on) - 1)
+    return float(np.linalg.norm(np.diff(line[left : right + 1], axis=0), axis=1).sum())
 
 
 def ring_of(panel: PanelInk) -> Array:

@@ -6,19 +6,20 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from vellumcut.core.body.segments import Side
-from vellumcut.core.design.piece import PieceDesign, opening
+from vellumcut.core.cast.armour import INNER
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.paces import Work
-from vellumcut.core.rig.anchors import BED, BODICE_EYELETS, EYELET_EVERY, EYELET_INSET, eyelet_places, laced_span
+from vellumcut.core.rig.anchors import BED, laced_span
+from vellumcut.core.rig.behind import CLOSED_BY, bodice_parts, closure_parts, why_not_closed
 from vellumcut.core.rig.costume import Costume, Worn
-from vellumcut.core.rig.fixing import BED_COATS, CLOTH_COATS, Fixing
+from vellumcut.core.rig.fixing import Fixing
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.loads import LEAST_PATCH, Rest
 from vellumcut.core.rig.magnets import MagnetPlan, magnets_of
 from vellumcut.core.rig.openings import openings_of
-from vellumcut.core.rig.part import ANCHORED, LACE_END, STRIPPED, StrapPart, counted
+from vellumcut.core.rig.part import ANCHORED, STRIPPED, StrapPart, counted
 from vellumcut.core.rig.recipes import Fastening, Rig
-from vellumcut.core.rig.straps import HOOK_OVERLAP, SEW_ON, Strap
+from vellumcut.core.rig.straps import HOOK_OVERLAP, SEW_ON, TAIL, TURN_OVER, Strap
 
 ALIKE = 3.0
 """Straps this near in length are cut alike, mm; an adjustable strap takes up more."""
@@ -26,8 +27,6 @@ LIGHT = 150.0
 """A sleeve up to this weight is held by elastic that is glued under a strip, g (est.)."""
 LEAST_PULL = 500.0
 """Every strap is tugged when it is put on: no anchor is tried with less, g (est.)."""
-ZIP_ENDS = 40.0
-"""Zip sewn on at both ends, mm."""
 
 
 @dataclass(frozen=True)
@@ -39,6 +38,25 @@ class RigPlan:
     parts: tuple[StrapPart, ...]
     advice: tuple[str, ...]
     anchors: int = 0
+
+
+def _as_fixed(part: StrapPart, fixing: Fixing) -> StrapPart:
+    """An eyelet as the maker's school sets it."""
+    if part.set_by != "punch" or fixing.backed:
+        return part
+    return replace(part, stitches="in the bare foam: for cord and a light pull", glue="none")
+
+
+def _too_long(laid: LaidPiece, straps: Sequence[Strap]) -> list[str]:
+    """Said of a plate that hangs farther down than it is high."""
+    high = float(laid.area.bounds[3] - laid.area.bounds[1])
+    longest = max((s.standing for s in straps if s.row.lifts and s.fastening == "ring"), default=0.0)
+    if longest <= high:
+        return []
+    return [
+        f"It hangs {longest:.0f} mm below what holds it, and is {high:.0f} mm high: it will swing. Set the belt lower "
+        "on the hips, or draw the plate higher."
+    ]
 
 
 STITCHES: dict[Fastening, str] = {
@@ -69,7 +87,14 @@ def way_words(rig: Rig, laid: LaidPiece) -> str:
     )
 
 
-CLOSED_BY: dict[str, str] = {"lacing": "lace", "zip": "zip"}
+def _how_held(rig: Rig, laid: LaidPiece, strapped: bool) -> list[str]:
+    """What holds it, why so, and where that closes: of a shell that is shut behind, the seam that opens, if any."""
+    if rig.across and not strapped and laced_span(laid) is None:
+        opened = ", ".join(plan.name for plan in openings_of(laid))
+        return [f"It opens along the {opened}." if opened else "Closed all round: it is pulled on over hand or foot."]
+    words = way_words(rig, laid)
+    hidden = [f"Closes {rig.hides}, where the eye does not go."] if rig.hides else []
+    return [f"{words[0].upper()}{words[1:]}. {rig.why}", *hidden]
 
 
 def plan_parts(
@@ -79,17 +104,15 @@ def plan_parts(
     laid = piece.on(side)
     openings = [part for plan in openings_of(laid) for part in plan.parts]
     strips = [_magnet_strip(x) for x in magnets_of(laid) if x.strip]
-    rows = [*_strap_parts(piece, laid, straps, fixing), *_closure(laid, piece.design), *openings, *strips]
+    rows = [*_strap_parts(piece, laid, straps, fixing), *closure_parts(laid, piece.design), *openings, *strips]
     place = f"{BED:.0f} mm x {piece.design.rig.webbing:.0f} mm inside"
     said = {ANCHORED: f"{place}: {fixing.how}", STRIPPED: f"{place}: {fixing.strip_how}"}
-    parts = [replace(p, glue=said.get(p.glue, p.glue)) for p in rows]
+    parts = [_as_fixed(replace(p, glue=said.get(p.glue, p.glue)), fixing) for p in rows]
     rig = costume.rig(piece)
     if rig.laced:
-        parts += _bodice(laid)
-    words = way_words(rig, laid)
-    advice = [f"{words[0].upper()}{words[1:]}. {rig.why}"] + (
-        [f"Closes {rig.hides}, where the eye does not go."] if rig.hides else []
-    )
+        parts += bodice_parts(laid)
+    advice = [*_how_held(rig, laid, bool(straps)), *why_not_closed(laid)]
+    advice += _too_long(laid, straps)
     if any(s.material == "elastic" for s in straps):
         advice.append(
             f"Elastic lies {fixing.strip_how}: for light sleeves only, up to {LIGHT:.0f} g."
@@ -126,7 +149,9 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: 
             groups[-1].append(strap)
         else:
             groups.append([strap])
-    out = [_cut_row(piece, laid, g, fixing.under_strip) for g in groups]
+    belt = [s for s in straps if s.row.one_belt]
+    out = [_cut_row(piece, laid, g, fixing.under_strip) for g in groups if not g[0].row.one_belt]
+    out += [_one_belt(laid, belt)] if belt else []
     elastics = [s for s in straps if s.material == "elastic"]
     if elastics and fixing.under_strip:
         out.append(_strips(2 * len(elastics)))
@@ -158,6 +183,31 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: 
             )
         )
     return out
+
+
+def _one_belt(laid: LaidPiece, stretches: Sequence[Strap]) -> StrapPart:
+    """The belt that its stretches are parts of: between them it runs on along the inside of the piece."""
+    places = sorted((s.start_uv for s in stretches), key=lambda uv: abs(uv[0]))
+    way = np.linspace(np.abs(places[0]), np.abs(places[-1]), 60)
+    beneath = laid.inked.surface.points(way, INNER)
+    along = 2 * float(np.linalg.norm(np.diff(beneath, axis=0), axis=1).sum())
+    values = (
+        *(Value(s.words, s.cut) for s in stretches),
+        Value("along the piece, both sides", along),
+        Value("turned over 2 x", 2 * TURN_OVER),
+        Value("tail", TAIL),
+    )
+    length = sum(v.amount for v in values)
+    note = Note(
+        "Hidden belt",
+        Value("cut length", length),
+        " + ".join(f"{{{k}}} {v.word}" for k, v in enumerate(values)),
+        values,
+        "One belt all round carries the piece; it is glued beneath it at every anchor.",
+        about="strap",
+    )
+    stitches = STITCHES["side-release buckle"]
+    return StrapPart("webbing, hidden belt, all round beneath it", 1, length, (), note, stitches, ANCHORED, 4, 2)
 
 
 def _strips(count: int) -> StrapPart:
@@ -212,117 +262,3 @@ def _magnet_strip(plan: MagnetPlan) -> StrapPart:
     return StrapPart(
         name, 1, long, (), note, "none", "cemented inside one edge, half its width showing", set_by="fasten"
     )
-
-
-def _closure(laid: LaidPiece, design: PieceDesign) -> list[StrapPart]:
-    """The lace or zip of a shell that is open behind."""
-    span = laced_span(laid)
-    if span is None:
-        return []
-    length = span[1] - span[0]
-    return _lacing(laid, design, length) if design.closure == "lacing" else _zip(length)
-
-
-def _lacing(laid: LaidPiece, design: PieceDesign, length: float) -> list[StrapPart]:
-    at = eyelet_places(length, EYELET_EVERY)
-    surface, tube = laid.inked.surface, laid.inked.tube
-    along = tube.along(laced_span(laid)[0] + np.array(at))  # type: ignore[index]
-    middle, outer = surface.girth(along), surface.girth(along, 1.0)
-    across = float((opening(design) * outer / middle).max()) + 2 * EYELET_INSET
-    pitch = (length - 2 * EYELET_INSET) / (len(at) - 1)
-    lace = 2 * float(np.hypot(across, pitch)) * (len(at) - 1) + across + 2 * LACE_END
-    eyelets = Note(
-        "Eyelets",
-        Value("eyelets", 2 * len(at), "count"),
-        "2 sides x ({0} closing edge - 2 x {1} from the ends) / {2} apart + 1 each",
-        (Value("edge", length), Value("from the ends", EYELET_INSET), Value("apart", pitch)),
-        f"Rows about {EYELET_EVERY:.0f} mm apart draw a foam edge in evenly.",
-        "A longer piece.",
-        about="strap",
-    )
-    note = Note(
-        "Lace",
-        Value("cut length", lace),
-        "2 x {0} gaps x {1} diagonal + {2} first row + 2 x {3} to tie",
-        (
-            Value("gaps", len(at) - 1, "count"),
-            Value("diagonal", float(np.hypot(across, pitch))),
-            Value("across", across),
-            Value("ends", LACE_END),
-        ),
-        "Crossed lacing: each gap is crossed twice; the opening is measured outside the foam.",
-        "A narrower opening.",
-        about="strap",
-    )
-    backing = f"eyelets through a {2 * EYELET_INSET:.0f} mm strip of fabric or vinyl on the inside, never bare foam"
-    return [
-        StrapPart(
-            "eyelets",
-            2 * len(at),
-            0.0,
-            at,
-            eyelets,
-            backing,
-            f"cement the strip inside both closing edges, {CLOTH_COATS} coats on the cloth, {BED_COATS} on the foam",
-            set_by="punch",
-        ),
-        StrapPart("lace", 1, lace, (), note, "heat-seal or whip both ends", "none"),
-    ]
-
-
-def _zip(length: float) -> list[StrapPart]:
-    note = Note(
-        "Zip",
-        Value("cut length", length + ZIP_ENDS),
-        "{0} closing edge + {1} to stitch at both ends",
-        (Value("edge", length), Value("ends", ZIP_ENDS)),
-        "An open-ended zip opens the whole back; it is shortened at the top only.",
-        "The piece's length.",
-        about="strap",
-    )
-    strips = Note(
-        "Zip strips",
-        Value("cut length", length),
-        "{0} closing edge",
-        (Value("edge", length),),
-        "A zip is sewn to thin foam first, and the foam is cemented.",
-        about="strap",
-    )
-    words = "sew each tape to its strip first"
-    return [
-        StrapPart("open-ended zip", 1, length + ZIP_ENDS, (), note, words, "none", sewn=2),
-        StrapPart(
-            "strips of 2 mm foam, 20 mm wide",
-            2,
-            length,
-            (),
-            strips,
-            words,
-            "cement the strips inside the closing edges",
-            set_by="fasten",
-        ),
-    ]
-
-
-def _bodice(laid: LaidPiece) -> list[StrapPart]:
-    """Eyelets down both side edges, to a bodice that is laced to them."""
-    _, low, _, high = laid.area.bounds
-    length = (high - low) * 0.5
-    at = eyelet_places(length, BODICE_EYELETS)
-    note = Note(
-        "Eyelets",
-        Value("eyelets", 2 * len(at), "count"),
-        "2 sides x ({0} side edge - 2 x {1} from the ends) / {2} apart + 1 each",
-        (Value("edge", length), Value("from the ends", EYELET_INSET), Value("apart", BODICE_EYELETS)),
-        "A row down each side carries evenly.",
-        about="strap",
-    )
-    return [
-        replace(
-            counted("eyelets down both sides", 2 * len(at), ""),
-            at=at,
-            note=note,
-            stitches="backed with fabric",
-            set_by="punch",
-        )
-    ]

@@ -51,7 +51,8 @@ class Landing:
 @dataclass(frozen=True)
 class StrapRow:
     """start: key of an anchor. end: of another on the same piece, or a landing. cross: of a pair, it runs to the anchor
-    on the other side. lifts: by it the piece hangs: it carries the load."""
+    on the other side. lifts: by it the piece hangs: it carries the load. one_belt: it is a stretch of one belt that
+    runs on along the inside of its piece."""
 
     key: str
     words: str
@@ -62,6 +63,7 @@ class StrapRow:
     through: Through = "near"
     cross: bool = False
     lifts: bool = False
+    one_belt: bool = False
 
 
 @dataclass(frozen=True)
@@ -78,6 +80,11 @@ class Rig:
     across: bool = False
     laced: bool = False
     hides: str = ""
+
+    @property
+    def hangs_free(self) -> bool:
+        """Whether nothing goes round the limb: the plate swings when the wearer moves, and pulls no strap longer."""
+        return bool(self.straps) and not self.across and all(isinstance(s.end, Landing) for s in self.straps)
 
 
 _SHOULDER = AnchorRow("shoulder", Spot(0.0, 0.97, 22), pair=True)
@@ -111,7 +118,7 @@ def _closed_by(fastening: Fastening, words: str) -> tuple[StrapRow, ...]:
 
 _SHELL = Rig("across", "straps across the opening",
     "A shell that is open behind is drawn shut by straps near both ends, where it would gape.",
-             across=True, hides="on the inside of the limb")  # fmt: skip
+             across=True, hides="behind the limb")  # fmt: skip
 _ONE_ARM = Rig(
     "across the back", "elastic across the back, under the far arm",
     "A single sleeve slides down; a diagonal pull over the back keeps it taut.",
@@ -223,7 +230,7 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
                     StrapRow("outer", "webbing to the belt, side", "top, outer",
                         Landing((_on("belt", 0.1, 0.3, 14), _on("faulds", 0.1, 0.9, 18)), (0.23, WAIST)),
                             fastening="ring", lifts=True)),
-            across=True, hides="under the belt"),
+            across=True, hides="behind the thigh"),
         Rig("on the trousers", "straps behind the thigh, snaps on the trousers",
             "Trousers with a belt carry a light plate.",
             anchors=(AnchorRow("top, front", Spot(-0.15, 0.96, 18), "hook patch"),), across=True),
@@ -234,20 +241,21 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
                 "the pull.",
             anchors=(AnchorRow("front", Spot(-1.0, 0.85, 18), pair=True),
                 AnchorRow("back", Spot(1.0, 0.85, 18), pair=True)),
-            straps=(StrapRow("front", "belt in front", "front", "front", fastening="side-release buckle",
-                through="front", cross=True, lifts=True),
-                    StrapRow("back", "belt behind", "back", "back", through="back", cross=True, lifts=True)),
+            straps=(StrapRow("front", "hidden belt, its front stretch", "front", "front", "webbing",
+                "side-release buckle", "front", cross=True, lifts=True, one_belt=True),
+                    StrapRow("back", "hidden belt, its back stretch", "back", "back", "webbing", "sewn", "back",
+                        cross=True, lifts=True, one_belt=True)),
             hides="under the breastplate's hem"),
     ),
     "tasset": (
-        Rig("hung on the belt", "two straps to the belt",
+        Rig("hung on the belt", "two hanging straps",
             "A plate on two straps swings with the thigh and does not twist.",
             anchors=(AnchorRow("upper, front", Spot(-0.75, 0.96, 16)), AnchorRow("upper, outer", Spot(0.75, 0.96, 16))),
-            straps=(StrapRow("front", "strap to the belt, front", "upper, front",
-                Landing((_on("belt", -0.7, 0.3, 14), _on("faulds", -0.6, 0.15, 18)), (0.07, WAIST)), fastening="ring",
+            straps=(StrapRow("front", "hanging strap, front", "upper, front",
+                Landing((_on("faulds", -0.6, 0.15, 18), _on("belt", -0.7, 0.3, 14)), (0.07, WAIST)), fastening="ring",
                     lifts=True),
-                    StrapRow("outer", "strap to the belt, side", "upper, outer",
-                        Landing((_on("belt", -0.1, 0.3, 14), _on("faulds", 0.0, 0.15, 18)), (0.19, WAIST)),
+                    StrapRow("outer", "hanging strap, side", "upper, outer",
+                        Landing((_on("faulds", 0.0, 0.15, 18), _on("belt", -0.1, 0.3, 14)), (0.19, WAIST)),
                             fastening="ring", lifts=True)),
             hides="behind the plate"),
     ),

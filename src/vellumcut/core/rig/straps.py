@@ -235,7 +235,8 @@ def _between(
     solids = ((costume.solid(piece.part, side, rank, base), costume.region(piece, side)),
         (costume.solid(far, body_side, far_rank, base), _far_region(costume, mate, body_side)))  # fmt: skip
     through = _way_round(other, away, row, uv, body_side)
-    tried = [] if row.fastening == "tack" else postures_of(piece.part, far, side)
+    free = row.fastening == "tack" or costume.rig(piece).hangs_free
+    tried = [] if free else postures_of(piece.part, far, side)
     paths = {words: _taut(costume, ends, solids, turns, through) for words, turns in (("standing", []), *tried)}
     standing = paths["standing"]
     posture = max(paths, key=lambda w: paths[w].length)
@@ -319,7 +320,9 @@ def cut_length(piece: Worn, row: StrapRow, standing: float, more: Sequence[Value
     rows = [Value("path, standing", standing), *more]
     formula = " + ".join(f"{{{k}}} {v.word}" for k, v in enumerate(rows))
     extra: list[tuple[str, float]] = []
-    if row.material == "elastic":
+    if row.one_belt:
+        cut = longest
+    elif row.material == "elastic":
         stretch = piece.design.rig.stretch
         rows.append(Value("stretch", stretch, "ratio"))
         formula = f"({formula}) / (1 + {{{len(rows) - 1}}} stretch)"
@@ -332,7 +335,7 @@ def cut_length(piece: Worn, row: StrapRow, standing: float, more: Sequence[Value
             extra.append((f"turned over {RINGS[row.fastening]} x", RINGS[row.fastening] * TURN_OVER))
         if row.fastening in ADJUSTS:
             extra.append(("tail", TAIL))
-    if row.fastening == "hook-and-loop":
+    if row.fastening == "hook-and-loop" and not row.one_belt:
         extra.append(("overlap", HOOK_OVERLAP + (BELT_STEP if piece.design.template == "belt" else 0.0)))
     for word, amount in extra:
         formula += f" + {{{len(rows)}}} {word}"

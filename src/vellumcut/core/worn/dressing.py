@@ -32,9 +32,22 @@ class DressingStep:
 def dressing_order(
     costume: Costume, straps: Mapping[int, Sequence[Strap]], donning: Mapping[int, Sequence[Donning]]
 ) -> list[DressingStep]:
-    """Every piece, what lies beneath first; of equals from the trunk out and from the ground up."""
+    """Every piece, what lies beneath first; of equals from the trunk out and from the ground up. What only hangs goes
+    on after what it hangs on."""
     rows = sorted(costume.pieces, key=lambda p: (LIES_OVER[p.design.template], _inward(p), p.key))
+    for piece in tuple(rows):
+        held = _hangs_on(costume, piece, straps.get(piece.key, ()))
+        last = max((k for k, p in enumerate(rows) if p.key in held), default=-1)
+        if last > (at := rows.index(piece)):
+            rows.insert(last, rows.pop(at))
     return [_step(costume, p, straps.get(p.key, ()), donning.get(p.key, ())) for p in rows]
+
+
+def _hangs_on(costume: Costume, piece: Worn, straps: Sequence[Strap]) -> set[int]:
+    """Numbers of the pieces that hold a plate up, where nothing of its own goes round the limb."""
+    if piece.part == "torso" or not costume.rig(piece).hangs_free:
+        return set()
+    return {s.ends[1].piece for s in straps if s.ends[1].piece}
 
 
 _FROM_THE_GROUND = ("foot", "lower leg", "knee", "thigh", "torso", "neck", "shoulder", "upper arm", "forearm")

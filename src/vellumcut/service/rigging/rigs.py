@@ -83,7 +83,8 @@ def fixing_of(work: Work) -> Fixing:
     """How straps are fixed to a piece, by its build's schools, its own, and what the maker owns."""
     schools = with_changes(work.schools, work.design.making.schools)
     glue = choose_glue("anchor", "cloth", schools, work.owned, CementRoom()).glue
-    return Fixing(glue, schools.elastic == "glued under a strip", schools.rigging == "before paint, masked")
+    masked, backed = schools.rigging == "before paint, masked", schools.eyelets == "backed"
+    return Fixing(glue, schools.elastic == "glued under a strip", masked, backed)
 
 
 def plans_of(work: Work) -> list[RigPlan]:

@@ -153,12 +153,12 @@ def faulds(board: Board) -> list[Stroke]:
 
 def belt(board: Board) -> list[Stroke]:
     """A band round the waist that closes at the left side or at the back."""
-    half, dip = board.sizes["width"] / 2, board.sizes["front dip"]
+    half, dip, below = board.sizes["width"] / 2, board.sizes["front dip"], board.sizes["below waist"]
     start = {"back": -0.5, "left side": -0.75}[board.choices["closure"]]
     across = [start + k / 8 for k in range(9)]
     drop = [dip if abs(u) < 1e-6 else 0.0 for u in across]
-    upper = [(u, board.up(WAIST, half - d)) for u, d in zip(across, drop, strict=True)]
-    lower = [(u, board.up(WAIST, -half - d)) for u, d in zip(across, drop, strict=True)]
+    upper = [(u, board.up(WAIST, half - d - below)) for u, d in zip(across, drop, strict=True)]
+    lower = [(u, board.up(WAIST, -half - d - below)) for u, d in zip(across, drop, strict=True)]
     return [
         line("upper", "outline", "upper edge", *upper),
         line("lower", "outline", "lower edge", *lower),

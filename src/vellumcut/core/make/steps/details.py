@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from vellumcut.core.design.making import Detail, DetailKind
 from vellumcut.core.make.glue_choice import JointKind
 from vellumcut.core.make.job import Facts, Job
+from vellumcut.core.make.quantities import Material
 from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Stage, Step
 from vellumcut.core.notes import Value
@@ -17,7 +18,8 @@ class DetailStep:
     """One step of a detail. ``{name}`` in title and how stands for the detail's. when: for which details of its kind.
 
     glue: the joint it is glued as; None where it is not glued. clamped: whether a loaded joint rests under its clamp
-    before the next step. pace: of a slow task that is told by its length.
+    before the next step. pace: of a slow task that is told by its length. laid: over the face of its
+    panels, told by their area.
     """
 
     kind: str
@@ -32,6 +34,7 @@ class DetailStep:
     wait: float = 0.0
     clamped: bool = True
     pace: Work | None = None
+    laid: bool = False
 
 
 def _apart(facts: Facts, detail: Detail) -> bool:
@@ -161,7 +164,7 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
             "Nothing holds on a glossy back.", "smooth", cautions=("dust",)),
         DetailStep("vinyl", "Cover with {name}",
             "Cement on both faces, twice its time; from the middle out, round the edge, slit at curves.",
-                "From an edge it ends in a fold.", "smooth", "vinyl"),
+                "From an edge it ends in a fold.", "smooth", "vinyl", laid=True),
     ),
     "decal": (
         DetailStep("age-decal", "Age {name} on the backing", "Scratch and stain them while they lie on their backing.",
@@ -243,26 +246,29 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
     def make(job: Job, key: str) -> Step:
         detail = next(d for d in job.facts.making.details if d.key == key)
         row = next(s for s in _steps(detail) if s.kind == kind and s.when(job.facts, detail))
-        length = job.detail_length(detail)
+        length = 0.0 if row.laid else job.detail_length(detail)
+        area = sum(job.panel_area(n) for n in detail.panels or job.facts.panels) if row.laid else 0.0
         long = length if row.glue or row.pace else 0.0
         rows = spent(
             job.tempo,
             ("of strip" if row.glue else "of line", row.pace or "cover", long),
-            ("to do", "detail", 0 if long else detail.count),
+            ("of both faces, cement", "coat", 2 * area),
+            ("of face laid", "laminate", area),
+            ("to do", "detail", 0 if long or area else detail.count),
         )
         chosen = job.glue(row.glue, "vinyl" if row.glue == "vinyl" else "foam") if row.glue else None
+        name = f"{detail.count} x {detail.name}" if detail.count > 1 else detail.name
         how = row.how.replace("{name}", detail.name)
+        glued = 2 * (area or 15 * (length or 40.0 * detail.count))
         return Step(
             f"{kind}:{key}",
-            row.title.replace("{name}", detail.name),
+            row.title.replace("{name}", name),
             f"{chosen.how} {how} {chosen.warning}".strip() if chosen else how,
             rows.minutes,
             max(row.wait, chosen.clamp if chosen and row.clamped else 0.0),
             rows.formula,
             rows.values,
-            (chosen.material(2 * 15 * (length or 40.0 * detail.count), length or 40.0 * detail.count),)
-            if chosen
-            else (),
+            (*_skin(detail, area), chosen.material(glued, glued / 30)) if chosen else (),
             (*row.cautions, *((chosen.caution,) if chosen else ())),
             row.reason + (f" {chosen.reason}" if chosen else ""),
             timer=chosen.timer if chosen else "",
@@ -275,3 +281,12 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
         )
 
     return make
+
+
+TURNED = 1.25
+"""Vinyl to buy for each face it covers: its turn-over, and what is cut away (est.)."""
+
+
+def _skin(detail: Detail, area: float) -> tuple[Material, ...]:
+    """The sheet that covers a face. area: mm2."""
+    return (Material(f"stretch vinyl for {detail.name}", area / 1e6 * TURNED, "m2"),) if area else ()

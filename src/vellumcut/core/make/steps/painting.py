@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from vellumcut.core.design.finish import ZoneFinish
+from vellumcut.core.design.finish import Weathering, ZoneFinish
 from vellumcut.core.finish.layers import LAYERS, Group, PlacedCoat, coats_of
 from vellumcut.core.finish.recipes import WEATHERINGS, plain_finish
 from vellumcut.core.finish.zones import PaintedZone
@@ -34,7 +34,7 @@ ASKED: dict[str, Inspection] = {
 def finish_list(facts: Facts) -> list[ZoneFinish]:
     """A piece's finishes as they are decided; zones that nothing covers get plain paint."""
     own = list(facts.making.finishes)
-    return own if any(not f.zones for f in own) else [*own, plain_finish(facts.schools)]
+    return own if any(not f.zones for f in own) else [*own, plain_finish(facts.making, facts.schools)]
 
 
 def finish_name(finish: ZoneFinish) -> str:
@@ -44,11 +44,15 @@ def finish_name(finish: ZoneFinish) -> str:
 
 def laid_layers(facts: Facts) -> dict[str, tuple[ZoneFinish, int]]:
     """Every layer by what its step is about, such as "rest.acrylic" or "1a.acrylic 2", in the order in which a stack is
-    laid; with its finish and its number, from 1. A layer that is put between others renames none but its own kind."""
+    laid; with its finish and its number, from 1. A layer that is put between others renames none but its own kind.
+    Vinyl that is a detail brings its own steps."""
+    covered = bool(facts.making.detail_list("vinyl cover"))
     out: dict[str, tuple[ZoneFinish, int]] = {}
     for finish in finish_list(facts):
         kinds = [x.kind for x in finish.stack.layers]
         for k, kind in enumerate(kinds, 1):
+            if covered and kind == "vinyl":
+                continue
             nth = kinds[:k].count(kind)
             out[f"{finish_name(finish)}.{kind}{f' {nth}' if nth > 1 else ''}"] = (finish, k)
     return out
@@ -164,14 +168,31 @@ def _paint(layer: PlacedCoat, area: float) -> tuple[Material, ...]:
     return (coating(layer.word, area, layer.coats, layer.kind.cover),)
 
 
+def painted(facts: Facts) -> bool:
+    """Whether anything is put on it by brush, spray or cloth."""
+    return bool(laid_layers(facts) or _weatherings(facts))
+
+
 def ends_at_lines(facts: Facts) -> bool:
     """Whether any finish ends at a line within the piece."""
     return any(x.taped for f in finish_list(facts) for x in f.stack.layers)
 
 
+LAST: Weathering = "wax points"
+
+
 def weathered(facts: Facts) -> tuple[str, ...]:
-    """ "rest.rust" for every weathering of every finish."""
-    return tuple(f"{finish_name(f)}.{w}" for f in finish_list(facts) for w in f.stack.weathering)
+    """ "rest.rust" for every weathering of every finish that lies under its clear."""
+    return tuple(about for about in _weatherings(facts) if not about.endswith(f".{LAST}"))
+
+
+def waxed(facts: Facts) -> tuple[str, ...]:
+    """The same for wax, which comes last of all: nothing holds on it."""
+    return tuple(about for about in _weatherings(facts) if about.endswith(f".{LAST}"))
+
+
+def _weatherings(facts: Facts) -> list[str]:
+    return [f"{finish_name(f)}.{w}" for f in finish_list(facts) for w in f.stack.weathering]
 
 
 def weather(job: Job, about: str) -> Step:
@@ -182,7 +203,7 @@ def weather(job: Job, about: str) -> Step:
     zone = next((p for p in job.painted if p.finish == finish), None)
     cost = spent(job.tempo, ("of face", "weather", zone.area if zone else 0.0))
     return Step(
-        f"weather:{about}",
+        f"{'wax' if key == LAST else 'weather'}:{about}",
         recipe.word[0].upper() + recipe.word[1:],
         f"Where: {recipe.place}. {recipe.how} {recipe.stop}",
         cost.minutes,
@@ -228,14 +249,14 @@ def dust_primer(job: Job, _: str) -> Step:
     return Step(
         "dust-primer",
         "Dust off, and look once more",
-        "Brush, damp cloth, dry. Hold the reference beside it: after primer nothing is changed any more.",
+        "Brush, damp cloth, dry. Hold the reference beside it: under paint nothing is changed any more.",
         cost.minutes,
         5,
         cost.formula,
         cost.values,
         (),
         ("dust",),
-        "Primer on dust peels with the dust.",
+        "Paint on dust peels with the dust.",
         work="dust",
         stage="paint",
         checks=tuple(c.text for c in job.facts.making.checklist),

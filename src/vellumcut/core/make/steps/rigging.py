@@ -1,5 +1,7 @@
 """Steps of straps and closures, of fitting and of wearing."""
 
+import re
+
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.quantities import Material
 from vellumcut.core.make.spent import spent
@@ -83,7 +85,7 @@ def beds(job: Job, _: str) -> Step:
 
 def rig(job: Job, _: str) -> Step:
     """Minutes a sewn part."""
-    parts = [p for plan in job.rigs for p in plan.parts]
+    parts = job.rig_parts
     cost = spent(
         job.tempo,
         ("pieces to cut", "label", sum(p.count for p in parts if p.length) * job.alike),
@@ -113,67 +115,69 @@ def rig(job: Job, _: str) -> Step:
     )
 
 
+CLOSING: tuple[tuple[str, str], ...] = (
+    (r"\bzip\b", "Press the zip's foam strips on, zip closed while you do."),
+    (r"over elastic$", "Lay the elastic at its marks, a 2 mm strip over each end."),
+    (r"^webbing ends$", "Press the webbing ends on; the elastic is sewn to them."),
+    (r"^webbing(?! ends)", "Press the webbing on at its marks, its hardware already sewn in."),
+    (r"hook-and-loop", "The soft patches go on the foam, the hooks on the strap."),
+    (r"^snaps", "Punch for the snaps, a washer behind each."),
+    (r"^ratchets", "Rivet ladder and ratchet, washers under all rivets."),
+    (r"^couples of magnets", "Set the magnets pole by pole, each tried before the next."),
+)
+"""What is done with each thing that closes a piece, told by the part's name: said only where the part is there."""
+ASKED: tuple[tuple[str, str], ...] = (
+    (r"\bzip\b", "Does the zip slide over its whole length?"),
+    (r"hook-and-loop", "Does the hook-and-loop hold a strong pull?"),
+    (r"\bplates\b", "Do hung plates just touch, and does every anchor hold a strong pull?"),
+)
+"""What is asked of it, the first that fits."""
+
+
 def _closing_words(job: Job) -> str:
-    """What is done to close it, by its kind and the maker's schools."""
-    backed = job.facts.schools.eyelets == "backed"
-    names = {
-        "none": (
-            "Press the webbing on at its marks, rings and buckles already sewn in."
-            if job.facts.drawn
-            else "Lay the elastic at its marks, a 2 mm strip over each end."
-            if job.facts.schools.elastic == "glued under a strip"
-            else "Press the webbing ends on; the elastic is sewn to them."
-        ),
-        "lacing": (
-            "Then punch through it, and set the eyelets." if backed else "Punch, and set the eyelets in the bare foam."
-        ),
-        "hook-and-loop": "Press the webbing on; put the soft patches on the other edge.",
-        "buckles": "Press the webbing on at its marks, the buckles already sewn in.",
-        "zip": "Press the zip's foam strips inside the closing edges, zip closed while you do.",
-    }
-    return names[job.pattern.design.closure]
+    """What is done to close it, by what its rig is made of and the maker's schools."""
+    told = [words for name, words in CLOSING if any(re.search(name, p.name) for p in job.rig_parts)]
+    if any(p.set_by == "punch" for p in job.rig_parts):
+        backed = job.facts.schools.eyelets == "backed"
+        told.append("Punch through the strip and set the eyelets." if backed else "Punch, and set the eyelets.")
+    return " ".join(told)
 
 
 def _fixed(job: Job) -> str:
     """How its parts are glued, in the words of the rig sheet, each once."""
-    told = (p.glue.rpartition("inside: ")[2] for plan in job.rigs for p in plan.parts if p.glue != "none")
+    told = (p.glue.rpartition("inside: ")[2] for p in job.rig_parts if p.glue != "none")
     return " ".join(f"{x[0].upper()}{x[1:]}." for x in dict.fromkeys(told))
 
 
 def close(job: Job, _: str) -> Step:
     """Minutes a part of the closure, clamped overnight where it is cemented."""
-    kind = job.pattern.design.closure
-    parts = [p for plan in job.rigs for p in plan.parts]
-    holes = sum(p.count for p in parts if p.set_by == "punch") * job.alike
-    others = sum(p.count for p in parts if p.set_by == "fasten") * job.alike
-    backed = job.facts.schools.eyelets == "backed"
-    chosen = job.glue("anchor", "cloth")
+    holes = sum(p.count for p in job.rig_parts if p.set_by == "punch") * job.alike
+    others = sum(p.count for p in job.rig_parts if p.set_by == "fasten") * job.alike
+    chosen, area = job.glue("anchor", "cloth"), job.patch_area
     cost = spent(
         job.tempo, ("ends", "fasten", job.strap_ends), ("other parts", "fasten", others), ("eyelets", "punch", holes)
     )
-    glue = "" if kind == "lacing" and not backed else _fixed(job)
-    questions = {
-        "zip": "Does the zip slide over its whole length?",
-        "hook-and-loop": "Does the hook-and-loop hold a strong pull?",
-    }
+    asked = (words for name, words in ASKED if any(re.search(name, p.name) for p in job.rig_parts))
     return Step(
         "close",
         "Fit the closure",
-        f"{glue} {_closing_words(job)} {chosen.warning}".strip(),
+        f"{_fixed(job)} {_closing_words(job)} {chosen.warning if area else ''}".strip(),
         cost.minutes,
-        chosen.clamp,
+        chosen.clamp if area else 0.0,
         cost.formula,
         cost.values,
-        (chosen.material(job.patch_area * (1 + BED_COATS / chosen.coats), job.patch_area / 40),),
-        (chosen.caution,),
-        f"Loaded joints rest overnight. {chosen.reason}",
-        timer=chosen.timer,
+        (chosen.material(area * (1 + BED_COATS / chosen.coats), area / 40),) if area else (),
+        (chosen.caution,) if area else (),
+        f"Loaded joints rest overnight. {chosen.reason}" if area else "A lace draws evenly from hole to hole.",
+        timer=chosen.timer if area else "",
         work="fasten",
         stage="finish" if job.facts.schools.rigging == "temporary, then permanent" else "fit",
         about="anchor",
         inspection=Inspection(
-            questions.get(kind, "Does every anchor hold a strong pull?"),
-            "Peel it off, open the bed again, coat cloth three times, clamp it overnight.",
+            next(asked, "Does every anchor hold a strong pull?" if area else "Does every eyelet hold a strong pull?"),
+            "Peel it off, open the bed again, coat cloth three times, clamp it overnight."
+            if area
+            else "Set the next larger eyelet, with a strip behind it.",
         ),
     )
 

@@ -1,0 +1,1 @@
+"""Jobs: costumes, one file each."""

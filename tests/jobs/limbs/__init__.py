@@ -1,0 +1,1 @@
+"""Jobs: limbs, one file each."""

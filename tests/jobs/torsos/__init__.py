@@ -1,0 +1,1 @@
+"""Jobs: torsos, one file each."""
