@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test deep wheel lint types bench mutants accuracy attack shots dev install browser clean
+.PHONY: demo serve test deep wheel lint types bench mutants accuracy attack jobs shots dev install browser clean
 
 demo: install web/dist/index.html
 	$(BIN)/vellumcut demo
@@ -22,6 +22,7 @@ deep: install-dev web/dist/index.html browser lint wheel
 	$(BIN)/python -m tests.mutants
 	$(BIN)/python -m tests.attack
 	$(BIN)/python -m tests.accuracy
+	$(BIN)/python -m tests.jobs
 
 lint: install-dev $(STAMPS)/node
 	$(BIN)/ruff check src tests
@@ -51,6 +52,10 @@ mutants: install-dev
 
 accuracy: install-dev
 	$(BIN)/python -m tests.accuracy
+
+# Twenty costumes from nothing, held against what they are: docs/jobs.md.
+jobs: install-dev
+	$(BIN)/python -m tests.jobs
 
 attack: install-dev web/dist/index.html browser
 	$(BIN)/python -m tests.attack

@@ -40,6 +40,7 @@ JOB = Job(
                 "details": [
                     detail("loops", "holder", "loops", count=6),
                     detail("props", "light cell", "two lit props", count=2),
+                    detail("hold", "magnet", "prop magnets", count=4),
                 ]
             },
         ),
@@ -60,7 +61,7 @@ JOB = Job(
         kind(
             "two lit props with cells, changed while worn", s.step("cell", "two lit props"), s.any_step("can the cell")
         ),
-        kind("props hold by magnet", s.magnets(2)),
+        kind("props hold by magnet", s.step("magnet-in", "prop magnets"), s.order("coat-", "magnet-in", "Bandolier")),
         kind("owned ratchet buckle", s.part("ratchet", 1, "Belt")),
         kind("bandolier loops", s.step("holder", "loops", "Bandolier")),
         kind(

@@ -30,7 +30,11 @@ JOB = Job(
     "06",
     "Boot and greave",
     wearer(106, "Tov Hallam"),
-    (GREAVE, piece("sabaton cap", "Boot cap", foam=4)),
+    (
+        GREAVE,
+        piece("sabaton cap", "Boot cap", foam=4),
+        piece("ridged greave", "Shin guard", choices={"ridge": "fold"}, rig={"way": "buckles"}),
+    ),
     (
         kind("girths by foam strip", s.says("foam strip")),
         kind("mirrored about the middle, one left and one right", s.step("trace", "one left, one right|One left")),

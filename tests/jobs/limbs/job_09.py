@@ -23,7 +23,11 @@ JOB = Job(
     ),
     (
         kind("mirrored templates", s.step("trace", "Turn|turn the pattern over")),
-        kind("heat crease without groove", s.step("form", "crease", "Shins"), s.no_step("Cut the grooves", "Shins")),
+        kind(
+            "heat crease without groove",
+            s.step("form", "warm the line only", "Shins"),
+            s.no_step("Cut the grooves", "Shins"),
+        ),
         kind("inner support shape", s.any_step("support shape")),
         kind(
             "layers glued in numbered order",

@@ -20,7 +20,7 @@ def _bought(folder: Path) -> None:
     to = folder / "fitted"
     CliRunner().invoke(
         app,
-        ["fit", str(drawing), str(folder / "BUILD.json"), "--out", str(to), "--share", "1", "--piece", "Breastplate"],
+        ["fit", str(drawing), str(folder / "BUILD.json"), "--out", str(to), "--share", "0.5", "--piece", "Breastplate"],
     )
     for made in to.glob("*") if to.exists() else ():
         made.rename(folder / f"fitted {made.name}")

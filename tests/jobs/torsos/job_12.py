@@ -23,7 +23,7 @@ FRONT = piece(
             detail("emblem", "emblem", "carved emblem", apart=True),
         ],
     },
-    foam_work={"folds": [{"key": "filigree", "way": "opened score"}]},
+    foam_work={},
 )
 
 JOB = Job(

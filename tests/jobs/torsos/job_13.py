@@ -16,7 +16,8 @@ BREAST = piece(
     "breastplate",
     "Breastplate",
     foam=5,
-    choices={"front": "cups"},
+    choices={"front": "cross-fold"},
+    foam_work={"folds": [{"key": "fold", "way": "opened score"}]},
     making={
         "finishes": [SILVER],
         "schools": {"liner": "bodice"},
@@ -32,9 +33,9 @@ JOB = Job(
     (
         kind("scored, heated, then cut out", s.order("open-score", "cut$")),
         kind("cups over a thermoplastic shell", s.any_step("thermoplastic")),
-        kind("cups, then fitted again", s.order("cup:", "sub-fit")),
+        kind("held on the wearer before it is painted", s.order("test-fit", "coat-")),
         kind("triangular trim with its true section", s.step("span-trim", "triangular"), s.panels(1, thick=8)),
-        kind("trim over the joint after it", s.order("(seam|cup|dart):", "span-trim")),
+        kind("trim over the joint after it", s.order("(dust-glue|seam|cup|dart)", "span-trim")),
         kind("three heavy coats in and out", s.step("coat-primer", "both faces")),
         kind("silver, masked, gold on the dark", s.step("coat-metal", "silver"), s.step("coat-metal", "tape|hand")),
         kind("wash a section at a time", s.step("weather", "One small section")),

@@ -158,10 +158,13 @@ def groove(job: Job, _: str) -> Step:
     )
 
 
-def _each(job: Job, way: FoldWay, cut: bool = False) -> str:
-    """What is done along each line that is worked so, each told once. cut: only while the foam is flat."""
+def _each(job: Job, way: FoldWay, cut: bool = False, panel: int | None = None) -> str:
+    """What is done along each line that is worked so, each told once. cut: only while the foam is flat. panel: those on
+    one panel; None: all."""
     told = {
-        f"{c.name[0].upper()}{c.name[1:]}: {_small(c.cut_words if cut else c.how)}": None for c, _ in job.folded(way)
+        f"{c.name[0].upper()}{c.name[1:]}: {_small(c.cut_words if cut else c.how)}": None
+        for c, _ in job.folded(way)
+        if panel in (None, c.panel)
     }
     return " ".join(told)
 
@@ -295,7 +298,8 @@ def _form_words(job: Job, number: int) -> str:
         past = " Bend past the wanted curve: it springs back."
     aids = list(dict.fromkeys(b.aid for b in bends))
     aid = f" {aids[0]}" if len(aids) == 1 else ""
-    crease = f" {_each(job, 'crease')}" if "crease" in job.facts.ways else ""
+    creased = _each(job, "crease", panel=number)
+    crease = f" {creased}" if creased else ""
     heat = f" {job.heat.words}" if job.heat else " This gun does not warm it through safely: see the heat coach."
     tight = f" Its outer face stretches by {bend:.1f} % at the tightest place." if bend > 0.5 else ""
     how = "Warm the piece right through from both sides, roll it round the limb or a form of its girth."

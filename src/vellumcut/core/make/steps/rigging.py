@@ -127,9 +127,9 @@ CLOSING: tuple[tuple[str, str], ...] = (
 )
 """What is done with each thing that closes a piece, told by the part's name: said only where the part is there."""
 ASKED: tuple[tuple[str, str], ...] = (
+    (r"\bplates\b", "Do hung plates just touch, and does every anchor hold a strong pull?"),
     (r"\bzip\b", "Does the zip slide over its whole length?"),
     (r"hook-and-loop", "Does the hook-and-loop hold a strong pull?"),
-    (r"\bplates\b", "Do hung plates just touch, and does every anchor hold a strong pull?"),
 )
 """What is asked of it, the first that fits."""
 
@@ -140,6 +140,8 @@ def _closing_words(job: Job) -> str:
     if any(p.set_by == "punch" for p in job.rig_parts):
         backed = job.facts.schools.eyelets == "backed"
         told.append("Punch through the strip and set the eyelets." if backed else "Punch, and set the eyelets.")
+    if job.strap_ends and job.glue("anchor", "cloth").glue == "contact cement":
+        told.append("When it is hard, brush sealer over the strap ends: sweat gets under bare webbing.")
     return " ".join(told)
 
 
