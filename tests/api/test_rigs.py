@@ -284,8 +284,11 @@ def test_weights_are_area_times_thickness_times_density(client, costume):
     client.put("/api/foam-shelf", json={"rows": [{"kind": "armour", "thickness": 6, "density": 100}]})
     made = client.get(f"/api/pieces/{chest}/pattern").json()
     by_hand = made["area"] * 6 * 100 * 1e-6
+    weight = rig(client, chest)["weight"]
+    assert weight["foam"] == pytest.approx(by_hand, rel=1e-3)
+    assert weight["total"] == pytest.approx(sum(weight[k] for k in ("foam", "paint", "glue", "details", "rig")))
     (rest,) = rig(client, chest)["rests"]
-    assert rest["weight"] == pytest.approx(by_hand, rel=1e-3)
+    assert rest["weight"] == pytest.approx(weight["total"]), "loads are of all that is worn"
     assert rest["left"] <= 0.01
 
 

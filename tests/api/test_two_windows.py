@@ -3,7 +3,7 @@
 import copy
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.api.conftest import READINGS, post
@@ -126,6 +126,7 @@ def parts(thing: dict) -> dict:
 
 
 @given(things, things, things)
+@settings(deadline=None)
 def test_a_merge_keeps_every_part_that_either_changed_or_says_that_both_did(base, theirs, mine):
     b, t, m = parts(base), parts(theirs), parts(mine)
     both = [k for k in {*b, *t, *m} if t.get(k) != b.get(k) and m.get(k) != b.get(k) and t.get(k) != m.get(k)]

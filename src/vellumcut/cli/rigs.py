@@ -31,7 +31,9 @@ def rig(file: Path, out: Path, piece: str | None, paper: PaperName, movement: bo
             pages.append(rig_page(work))
             magnets = magnets_of(made.piece.on(made.piece.sides[0]))
             data.append(
-                piece_rig_data(made.costume, made.piece, made.straps, made.rests, made.plans, made.donning, magnets)
+                piece_rig_data(
+                    made.costume, made.piece, made.straps, made.rests, made.plans, made.donning, magnets, made.weight
+                )
             )
             stem = out / stems[name]
             print(put(stem.with_name(f"{stem.name} rig.csv"), write_csv(PART_HEAD, part_rows(made.plans)).encode()))

@@ -3,6 +3,8 @@ measured."""
 
 import io
 import math
+from dataclasses import replace
+from functools import cache
 
 import ezdxf
 import numpy as np
@@ -125,7 +127,26 @@ WRONG: tuple[tuple[str, str, dict], ...] = (
     ("matt over black", "pri black mat:coats=2", {}),
     ("gold base", "pri met:name=gold sat", {}),
     ("gold base", "fill met:name=old_brass sat", {"on": "printed part"}),
+    ("gold base", "pri acr:name=white:colour=#F4F2EC met:name=gold sat", {}),
+    ("gold base", "rub acr:colour=#FFFFFF met:name=pale_bronze sat", {}),
+    ("wash before dry brush", "pri acr dry wash flex", {}),
+    ("wash before dry brush", "rub met dry oil:tested=yes sat", {}),
     ("magnet", "rub acr sat", {"place": Place(magnets=True)}),
+    ("magnet", "pri:tool=airbrush acr flex", {"place": Place(magnets=True)}),
+    ("clear over mirror", "pri fill black chrome mat", {"place": BENDS}),
+    ("paint over mirror", "fill black chrome wax", {"on": "printed part"}),
+    ("mirror on black", "hard:coats=5 black fill chrome", {}),
+    ("brittle on bend", "hard:coats=4:faces=both acr flex", {"place": BENDS}),
+    ("stiff on bend", "rub ena black:coats=3:tested=yes glo", {"place": BENDS}),
+    ("lacquer over slow paint", "rub acr oil:coats=2 glo", {}),
+    ("no primer", "ena sat", {}),
+    ("tape time", "pri ena:before_next=240 acr:taped=yes flex", {}),
+    ("tape time", "rub met dec acr:taped=yes sat", {}),
+    ("wait", "hard:coats=5:recoat=10 fill black chrome", {}),
+    ("wax last", "pri met wax flex", {}),
+    ("smooth first", "pri met res flex", {"on": "thermoplastic"}),
+    ("coats", "pri acr:coats=12 flex", {}),
+    ("backs", "pri ena sat", {"place": Place(back_shows=True)}),
     ("both faces", "rub:faces=outside acr sat", {}),
     ("backs", "pri acr flex", {"place": Place(back_shows=True)}),
     ("no booth", "rub acr sat", {"place": Place(sprays=False)}),
@@ -162,6 +183,27 @@ RIGHT: tuple[tuple[str, dict], ...] = (
     ("pri acr flex", {"place": Place(sprays=False)}),
     ("rub mat", {}),
     ("res:coats=2 acr sat", {"on": "thermoplastic"}),
+    ("rub acr:coats=2 mat", {}),
+    ("pri acr:coats=7 flex", {}),
+    ("pri acr:coats=7 flex", {"place": BENDS}),
+    ("rub met:name=gold sat", {}),
+    ("pri acr:colour=#6B4423 met:name=old_gold wash dry flex", {}),
+    ("pri acr wash dry dry flex", {}),
+    ("rub met wash:coats=2 dry sat wax", {}),
+    ("rub ena:before_next=1440 acr:taped=yes sat", {}),
+    ("rub met:before_next=720 acr:taped=yes sat", {}),
+    ("hard:coats=6 fill:coats=2 black:coats=3 chrome", {}),
+    ("pri acr mark:tested=yes flex", {}),
+    ("rub acr dec sat", {}),
+    ("rub acr:faces=both sat", {"place": Place(back_shows=True)}),
+    ("rub met sat", {"place": Place(back_shows=True)}),
+    ("fill:coats=2 met sat:coats=2", {"on": "printed part"}),
+    ("scuff acr wash flex", {"on": "vinyl"}),
+    ("vin", {}),
+    ("pri acr flex:coats=3", {"on": "woven sheet"}),
+    ("rub black sat", {"place": BENDS}),
+    ("pri hard:coats=4:faces=inside acr flex", {"place": BENDS}),
+    ("rub mat:coats=2", {"place": BENDS}),
 )
 
 
@@ -189,9 +231,29 @@ def test_right_stacks_pass_silently(words, more):
 
 def test_every_rule_is_tried_and_there_are_enough():
     assert {rule for rule, _, _ in WRONG} == {r.key for r in STACK_RULES}
-    assert len(WRONG) >= 60
-    assert len(RIGHT) >= 20
+    assert len(WRONG) >= 80
+    assert len(RIGHT) >= 40
     assert set(SHORT.values()) | {"oil wash with drier"} == set(LAYERS)
+
+
+REAL = {"": starter_design("poleyn"), BENDS.bends: starter_design("segmented bracer")}
+"""Pieces that do not bend in wear, and that do."""
+
+
+@cache
+def real_pattern(bends: str):
+    return pattern_piece(WEARER, REAL[bends], "Piece", "Build", 12.0)
+
+
+@pytest.mark.parametrize(("rule", "words", "more"), [*WRONG, *(("", *row) for row in RIGHT)])
+def test_stacks_are_judged_alike_on_real_pieces(rule, words, more):
+    """What bends is read off the piece, not said."""
+    told = more.get("place", Place())
+    finish = ZoneFinish(stack=stack(words, more.get("on", "sealed foam")))
+    (zone,) = painted_zones(real_pattern(told.bends), Making(finishes=(finish,)), finish, Tempo())
+    assert bool(zone.bends) == bool(told.bends)
+    found = {f.rule for f in judge_stack(zone.finish.stack, replace(told, bends=zone.bends))}
+    assert rule in found if rule else not found
 
 
 @pytest.mark.parametrize("recipe", RECIPES, ids=lambda r: r.key)

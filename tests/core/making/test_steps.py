@@ -11,12 +11,14 @@ from tests.core.pieces_to_make import CUPS, inked, job_for
 from vellumcut.core.caution.cautions import CAUTIONS
 from vellumcut.core.design.finish import FinishLayer, Stack, ZoneFinish
 from vellumcut.core.design.foam import EdgeWork, FoamWork, Layer
-from vellumcut.core.design.making import Detail, Making, Schools
+from vellumcut.core.design.making import Detail, Making, Schools, SeamSurface
+from vellumcut.core.design.rig import OpeningRow, RigDesign
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.make.equip import SETUP, SETUP_WORK
 from vellumcut.core.make.glue import CementRoom
 from vellumcut.core.make.glue_choice import choose_glue
 from vellumcut.core.make.job import Facts, Job
+from vellumcut.core.make.lost import lost_names
 from vellumcut.core.make.order import build_steps, step_keys
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.plan import plan_piece
@@ -246,3 +248,24 @@ def test_covered_seams_get_no_clay_and_a_bodice_is_sewn_after_paint():
     (full,) = [s for s in build_steps(lined) if s.key == "dam"]
     assert "joints" not in full.title + full.how
     assert full.materials[0].amount == pytest.approx(lined.pattern.face_area / 1e6 * 1.2)
+
+
+def test_names_that_mean_nothing_now_are_said():
+    making = Making(
+        details=(
+            Detail(key="a", kind="trim", name="hem border", edge="no such hem"),
+            Detail(key="b", kind="layer", name="badge", panels=(7,)),
+            Detail(key="c", kind="trim", name="true border", edge="hem"),
+        ),
+        seams=(SeamSurface(name="closing edge B", way="covered"), SeamSurface(name="cup", way="covered")),
+    )
+    rig = RigDesign(openings=(OpeningRow(line="gone", kind="zip"),))
+    edges = FoamWork(edges=(EdgeWork(name="no such edge", shape="thinned"),))
+    job = job_for(CUPS.model_copy(update={"making": making, "rig": rig, "foam_work": edges}))
+    told = lost_names(job)
+    for words in ("hem border", "panel 7", "closing edge B", "“no such edge”", "opening by zip"):
+        assert sum(words in x for x in told) == 1, told
+    assert not any("true border" in x for x in told)
+    assert job.facts.joints, "a seam that is there is not said"
+    assert not any(name in x for x in told for name in job.facts.joints if name != "closing edge B")
+    assert lost_names(job_for(CUPS)) == ()

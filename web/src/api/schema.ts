@@ -3411,7 +3411,7 @@ export interface components {
         /**
          * Detail
          * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
-         *     rivets.
+         *     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
          *
          *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
@@ -3443,6 +3443,11 @@ export interface components {
              */
             size?: number | string;
             /**
+             * Weight
+             * @default 0
+             */
+            weight?: number;
+            /**
              * Panels
              * @default []
              */
@@ -3471,7 +3476,7 @@ export interface components {
         /**
          * Detail
          * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
-         *     rivets.
+         *     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
          *
          *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
@@ -3502,6 +3507,11 @@ export interface components {
              * @default 0
              */
             size: number;
+            /**
+             * Weight
+             * @default 0
+             */
+            weight: number;
             /**
              * Panels
              * @default []
@@ -7379,6 +7389,7 @@ export interface components {
             plans: components["schemas"]["RigPlan"][];
             /** Donning */
             donning: components["schemas"]["Donning"][];
+            weight: components["schemas"]["WeightOut"];
             /** Way */
             way: string;
             /** Ways */
@@ -9161,6 +9172,26 @@ export interface components {
             how: string;
             /** Stop */
             stop: string;
+        };
+        /**
+         * WeightOut
+         * @description Grams of all copies, as the piece is worn; words: all of it in a sentence.
+         */
+        WeightOut: {
+            /** Foam */
+            foam: number;
+            /** Paint */
+            paint: number;
+            /** Glue */
+            glue: number;
+            /** Details */
+            details: number;
+            /** Rig */
+            rig: number;
+            /** Total */
+            total: number;
+            /** Words */
+            words: string;
         };
         /** WeightsOut */
         WeightsOut: {

@@ -114,12 +114,25 @@ class OpenableSeamOut(Out):
     length: float
 
 
+class WeightOut(Out):
+    """Grams of all copies, as the piece is worn; words: all of it in a sentence."""
+
+    foam: float
+    paint: float
+    glue: float
+    details: float
+    rig: float
+    total: float
+    words: str
+
+
 class RigOut(Out):
     """plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers
     and is not patterned over."""
 
     plans: list[RigPlan]
     donning: list[Donning]
+    weight: WeightOut
     way: str
     ways: list[WayOut]
     anchors: list[AnchorOut]

@@ -37,6 +37,7 @@ def rig_view(made: PieceRig) -> r.RigOut:
     return r.RigOut(
         plans=made.plans,
         donning=made.donning,
+        weight=r.WeightOut.model_validate(made.weight),
         way=costume.rig(piece).key,
         ways=[
             r.WayOut(key=x.key, words=way_words(x, laid), why=x.why) for x in rigs_for(piece.design.template, company)

@@ -9,7 +9,7 @@ from pydantic import Field, StrictBool, model_validator
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.design.finish import ZoneFinish
 from vellumcut.core.design.sheet import Key
-from vellumcut.core.units import Length
+from vellumcut.core.units import Length, Number
 
 GlueName = Literal["contact cement", "hot glue", "instant glue"]
 SeamWay = Literal["ground", "covered", "design"]
@@ -87,7 +87,7 @@ DetailKind = Literal[
 
 class Detail(Decision):
     """Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
-    rivets.
+    rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
 
     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
@@ -100,6 +100,7 @@ class Detail(Decision):
     count: Annotated[int, Field(ge=1, le=2000, strict=True)] = 1
     length: Annotated[Length, Field(ge=0, le=20000)] = 0.0
     size: Annotated[Length, Field(ge=0, le=1000)] = 0.0
+    weight: Annotated[Number, Field(ge=0, le=20000)] = 0.0
     panels: Annotated[tuple[Annotated[int, Field(ge=1, le=400, strict=True)], ...], Field(max_length=60)] = ()
     edge: Annotated[str, Field(max_length=120)] = ""
     flush: StrictBool = False

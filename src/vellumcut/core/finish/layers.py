@@ -65,7 +65,7 @@ LAYERS: dict[LayerName, LayerKind] = {
             ("spray", "airbrush"), "#C4CBD1"),
         LayerKind("metallic", "metallic colour", "metal", "lacquer", (2, 3), 30, HOUR, 12 * HOUR, DAY, 1, 2, 9,
             ("spray", "airbrush"), "#9AA0A6"),
-        LayerKind("acrylic", "acrylic", "colour", "water", (2, 5), 20, HOUR, 12 * HOUR, DAY, 2, 1, 9,
+        LayerKind("acrylic", "acrylic", "colour", "water", (2, 8), 20, HOUR, 12 * HOUR, DAY, 2, 1, 9,
             ("brush", "airbrush"), "#7A5C3E"),
         LayerKind("enamel", "enamel", "colour", "enamel", (2, 2), 6 * HOUR, DAY, DAY, 2 * DAY, 1, 2, 10,
             ("brush", "spray"), "#5B2E2A"),
@@ -156,7 +156,7 @@ class PlacedCoat:
 
 def coats_of(stack: Stack) -> tuple[PlacedCoat, ...]:
     """All layers of a stack from the foam out."""
-    taped = [x.taped for x in stack.layers[1:]] + [False]
+    taped = ([x.taped for x in stack.layers[1:]] + [False])[: len(stack.layers)]
     return tuple(
         PlacedCoat(n, layer, LAYERS[layer.kind], tape)
         for n, (layer, tape) in enumerate(zip(stack.layers, taped, strict=True), 1)

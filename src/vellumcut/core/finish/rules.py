@@ -239,9 +239,26 @@ def _kills_shine(s: _Laid) -> Found:
 def _gold_on_cold(s: _Laid) -> Found:
     for c in s.coats:
         golden = c.kind.key == "metallic" and any(g in c.layer.name.lower() for g in GOLD)
-        warm = [b for b in s.coats[: c.at - 1] if b.kind.group == "colour" or b.kind.key == "rubbery primer"]
-        if golden and not warm:
+        base = [b for b in s.coats[: c.at - 1] if b.kind.group in ("colour", "metal") or b.kind.key == "rubbery primer"]
+        if golden and not base:
             yield c.at, f"“{c.layer.name}” lies on no base colour."
+        elif golden and _pale(base[-1].colour):
+            yield c.at, f"“{c.layer.name}” lies on {base[-1].word}, which is nearly white."
+
+
+PALE = 200
+"""Every channel of a colour that is nearly white, of 255."""
+
+
+def _pale(colour: str) -> bool:
+    return min(int(colour[k : k + 2], 16) for k in (1, 3, 5)) >= PALE
+
+
+def _wash_over_dry_brush(s: _Laid) -> Found:
+    for c in s.coats:
+        brushed = s.below(c, "dry brush", "wax metal")
+        if c.kind.key in ("acrylic wash", "oil wash", "oil wash with drier") and brushed:
+            yield c.at, f"{_up(c.word)} comes after {brushed[0].word}."
 
 
 def _magnet(s: _Laid) -> Found:
@@ -353,6 +370,8 @@ STACK_RULES: tuple[StackRule, ...] = (
         _kills_shine),
     StackRule("gold base", "soft", "Gold is thin: on grey it turns greenish.",
         "A warm brown beneath for flat gold, black where the shadow comes from below.", _gold_on_cold),
+    StackRule("wash before dry brush", "soft", "It runs over the bright edges and dulls them.",
+        "The wash first, then the edges.", _wash_over_dry_brush),
     StackRule("magnet", "hard", "Paint makes it weaker, and it tears the paint off.",
         "Take magnets out, spray, put them in again.", _magnet),
     StackRule("both faces", "soft", "The other face drinks damp, and thin foam curls.", "Both faces.", _one_face),

@@ -10,10 +10,13 @@ from vellumcut.core.design.finish import LayerName, ZoneFinish
 from vellumcut.core.design.making import Making
 from vellumcut.core.finish.layers import coats_of
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.lines import stroke_of
 from vellumcut.core.notes import Finding
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.rig.anchors import rig_of_design
+from vellumcut.core.rig.laid import LaidPiece
+from vellumcut.core.rig.openings import openings_of
 
 Array = NDArray[np.float64]
 
@@ -129,12 +132,20 @@ def bending(pattern: PiecePattern) -> dict[int, str]:
     if design.template in BENDING:
         return {p.flat.number: BENDING[design.template] for p in pattern.panels}
     opened = "it is bent open each time it is put on"
-    plain = TEMPLATES[design.template].lay is None
+    laid = {side: LaidPiece(inked) for side, inked in pattern.inked.items()}
+    sprung = {side for side, piece in laid.items() if rig_of_design(design, ()).across and piece.gap_behind}
+    beside = {n for piece in laid.values() for n in _beside_openings(piece)}
     return {
         p.flat.number: opened
         for p in pattern.panels
-        if any(s.kind == "opening" for s in p.flat.seams) or (plain and design.back == "open")
+        if p.side in sprung or p.flat.number in beside or any(s.kind == "opening" for s in p.flat.seams)
     }
+
+
+def _beside_openings(laid: LaidPiece) -> set[int]:
+    """Numbers of the panels beside a seam that opens in part or as a whole."""
+    lines = {plan.row.line for plan in openings_of(laid)}
+    return {p.number for p in laid.inked.panels if any(x.arc and stroke_of(x.arc) in lines for x in p.outline)}
 
 
 @dataclass(frozen=True)

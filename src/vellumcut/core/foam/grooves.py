@@ -20,6 +20,8 @@ from vellumcut.core.units import format_length
 
 LEAST_HINGE = 1.0
 """Foam left under a groove; less tears as it closes, mm (est.)."""
+LEAST_FOLD, SHALLOWEST = 1.0, 0.5
+"""Degrees that a wedge can be cut for, and mm that a blade can be held to."""
 USUAL_DEPTH = 0.6
 """Share of the foam: makers go half to two thirds deep."""
 TOO_SHARP = 100.0
@@ -167,8 +169,17 @@ class FoldCut:
         return "a ridge" if self.angle > 0 else "a valley"
 
     @property
+    def folds(self) -> bool:
+        """Whether it folds at all: of less than a degree no wedge can be cut."""
+        return self.work.way not in ("groove", "drum", "crease") or abs(self.angle) >= LEAST_FOLD
+
+    @property
     def cut_words(self) -> str:
         """What is done while the foam is flat."""
+        return self._cutting if self.folds else "It folds by nothing: leave it uncut."
+
+    @property
+    def _cutting(self) -> str:
         way, depth, width, hinge = self.work.way, *(format_length(x) for x in (self.depth, self.width, self.hinge))
         if way == "groove":
             walls = (
@@ -199,6 +210,8 @@ class FoldCut:
     def close_words(self) -> str:
         """What is done when the panel has its curve; empty where nothing is."""
         way, fold = self.work.way, f"{abs(self.angle):.0f}°"
+        if not self.folds:
+            return ""
         if way == "groove" and self.work.overcut:
             over = format_length(self.work.overcut)
             return f"Over-cut by {over}: bend it to {fold} and fill it with hot glue; it is no gapless joint."
@@ -215,10 +228,15 @@ class FoldCut:
     def findings(self) -> tuple[Finding, ...]:
         """What is wrong with it, and the way out."""
         place, found = f"fold.{self.key}", []
+        if not self.folds:
+            words = f"{self.name.capitalize()} folds by nothing: a groove of 0° cannot be cut."
+            return (Finding("look", words, place, "Say by how much it shall fold, or make it a pencil line."),)
         if self.work.way != "crease" and self.hinge < LEAST_HINGE:
+            most = self.foam - LEAST_HINGE
             least = (
-                f"leave {LEAST_HINGE:g} mm or more: at most {self.foam - LEAST_HINGE:g} mm deep in {self.foam:g} "
-                "mm foam."
+                f"leave {LEAST_HINGE:g} mm or more: at most {most:g} mm deep in {self.foam:g} mm foam."
+                if most >= SHALLOWEST
+                else f"{self.foam:g} mm foam is too thin to be cut into. Fold it by heat alone."
             )
             word = "would be cut through" if self.hinge <= 0 else f"leaves only {self.hinge:.1f} mm"
             found.append(Finding("stop", f"{self.name.capitalize()} {word}: {least}", place))

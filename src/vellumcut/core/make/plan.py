@@ -32,7 +32,8 @@ class Link:
 @dataclass(frozen=True)
 class Plan:
     """Steps of one piece in the order of work. set_aside: soft rules that the maker does not keep. gave_way: soft rules
-    that contradict what stands above them, in words. trouble: own rules that cannot be kept, in words."""
+    that contradict what stands above them, in words. trouble: own rules that cannot be kept, and names that mean
+    nothing now, in words."""
 
     keys: tuple[str, ...]
     links: tuple[Link, ...]

@@ -9,7 +9,7 @@ from vellumcut.core.rig.loads import Rest
 
 def rest_words(rest: Rest, piece: Worn) -> str:
     """How it hangs, in a sentence."""
-    each = f"{rest.weight:.0f} g of foam" + (" each" if piece.copies > 1 else "")
+    each = f"{rest.weight:.0f} g" + (" each" if piece.copies > 1 else "")
     more = f", and {rest.carried:.0f} g that hang on it" if rest.carried >= 1 else ""
     if not rest.holds:
         return f"{each}{more}. Nothing takes up {100 * min(rest.left, 1):.0f} % of it: it {_goes(rest)}."

@@ -1,11 +1,13 @@
 """Rigs as plain data, as docs/formats.md says."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
 from vellumcut.core.cast.armour import OUTER
+from vellumcut.core.make.weight import Weight
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.loads import Rest
 from vellumcut.core.rig.magnets import MagnetPlan
@@ -23,7 +25,7 @@ def _place(at: np.ndarray) -> list[float]:
 
 def piece_rig_data(
     costume: Costume, piece: Worn, straps: Sequence[Strap], rests: Mapping[Any, Rest | None], plans: Sequence[RigPlan],
-    donning: Sequence[Donning], magnets: Sequence[MagnetPlan],
+    donning: Sequence[Donning], magnets: Sequence[MagnetPlan], weight: Weight,
 ) -> dict[str, Any]:  # fmt: skip
     """One piece's rig. Places are mm on the standing figure."""
     return {
@@ -38,6 +40,7 @@ def piece_rig_data(
             for p in plans
             for x in p.parts
         ],
+        "weight": {k: round(v, 1) for k, v in asdict(weight).items()} | {"total": round(weight.total, 1)},
         "rests": [_rest(r) for r in rests.values() if r is not None],
         "donning": [{"side": d.side, "passes": d.passes, "spread": round(d.needed, 1),
             "words": d.sentence} for d in donning],

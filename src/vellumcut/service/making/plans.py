@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from vellumcut.core.errors import CraftError
 from vellumcut.core.make.hours import Hours, hours_of
 from vellumcut.core.make.job import Job
+from vellumcut.core.make.lost import lost_names
 from vellumcut.core.make.order import build_steps, step_keys
 from vellumcut.core.make.plan import CostumeLink, PlannedPiece, costume_links, costume_steps, plan_piece
 from vellumcut.core.make.progress import (
@@ -122,7 +123,9 @@ def _plan(work: Work, tempo: Tempo) -> PlannedPiece:
     job = job_of(work, tempo)
     steps = {s.key: s for s in build_steps(job)}
     titles = {key: step.title for key, step in steps.items()}
-    return PlannedPiece(work.piece_id, work.name, job.facts, plan_piece(job.facts, titles), steps)
+    plan = plan_piece(job.facts, titles)
+    plan = replace(plan, trouble=(*plan.trouble, *lost_names(job)))
+    return PlannedPiece(work.piece_id, work.name, job.facts, plan, steps)
 
 
 planned = Kept(_plan, _key, 48)

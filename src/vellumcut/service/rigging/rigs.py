@@ -10,6 +10,8 @@ from vellumcut.core.design.making import with_changes
 from vellumcut.core.errors import CraftError
 from vellumcut.core.make.glue import CementRoom
 from vellumcut.core.make.glue_choice import choose_glue
+from vellumcut.core.make.job import Job
+from vellumcut.core.make.weight import Weight, weigh
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import figure_of
 from vellumcut.core.rig.fixing import Fixing
@@ -23,7 +25,6 @@ from vellumcut.core.worn.wear import Parts
 from vellumcut.formats.rigging.rig_sheet import RigPage, part_rows
 from vellumcut.service.keeping.builds import Work, list_pieces, work_on
 from vellumcut.service.kept import Kept
-from vellumcut.service.making.foam import sheets_of
 from vellumcut.service.pattern.patterns import ink_ahead, laid_ink, pattern_of
 from vellumcut.store.database import Store
 
@@ -38,6 +39,7 @@ class PieceRig:
     rests: dict[Side, Rest | None]
     plans: list[RigPlan]
     donning: list[Donning]
+    weight: Weight
 
 
 def works_of(work: Work) -> list[Work]:
@@ -74,9 +76,13 @@ straps_in = Kept(_strap, lambda work, piece: f"{piece}|{work.costume_key}")
 """All straps of one piece of its costume, by its number. Raises CraftError."""
 
 
-def weight_of(work: Work) -> float:
-    """Foam of all copies of a piece, g. Raises CraftError when it has no pattern."""
-    return sum(s.grams for s in sheets_of(pattern_of(work), work.shelf))
+def _weigh(work: Work) -> Weight:
+    made = {"schools": work.schools, "owned": work.owned}
+    return weigh(Job(pattern_of(work), tuple(plans_of(work)), **made), work.shelf)  # type: ignore[arg-type]
+
+
+weight_of = Kept(_weigh, lambda work: f"{work.piece_id}|{work.costume_key}|{work.shelf}|{work.schools}|{work.owned}")
+"""All of a piece as it is worn, all copies. Raises CraftError when it has no pattern."""
 
 
 def fixing_of(work: Work) -> Fixing:
@@ -123,7 +129,7 @@ def rig_of(work: Work) -> PieceRig:
         for side in piece.inked
     ]
     donning = [_donned(work, piece.key, side) for side in piece.laid]
-    return PieceRig(costume, piece, straps, rests, plans, donning)
+    return PieceRig(costume, piece, straps, rests, plans, donning, weight_of(work))
 
 
 def _rest(work: Work, number: int) -> dict[Side, Rest | None]:
@@ -138,12 +144,12 @@ def _rest(work: Work, number: int) -> dict[Side, Rest | None]:
     return {side: rest_of(whole, mine, side, straps) for side in mine.sides}
 
 
-_rests = Kept(_rest, lambda work, number: f"{number}|{work.costume_key}|{work.shelf}")
+_rests = Kept(_rest, lambda work, number: f"{number}|{work.costume_key}|{work.shelf}|{work.schools}|{work.owned}")
 
 
 def _weight(work: Work) -> float:
     try:
-        return weight_of(work)
+        return weight_of(work).total
     except CraftError:
         return 0.0
 
@@ -208,5 +214,6 @@ def rig_page(work: Work) -> RigPage:
     ]
     straps = [s.points for s in made.straps if s.side == side or laid.whole]
     told = [d.sentence for d in made.donning] + [x for plan in made.plans[:1] for x in plan.advice]
+    told += [f"All copies weigh {made.weight.words}."]
     told += [rest_words(r, piece) for r in made.rests.values() if r is not None][:1]
     return RigPage(work.name, outlines, straps, anchors, list(part_rows(made.plans)), told)

@@ -41,6 +41,7 @@ const places = (at: readonly number[]) =>
       <div>
         <h3>{{ rest.left <= 0.01 ? "It holds" : "It does not hold yet" }}</h3>
         <p>{{ say(rest.words) }}</p>
+        <p class="soft small">All copies weigh {{ say(rig.weight.words) }}.</p>
         <p v-for="f in rig.findings.slice(0, 1)" :key="f.message" class="soft">{{ f.advice }}</p>
       </div>
     </section>

@@ -2,7 +2,7 @@
 import { computed, reactive } from "vue";
 import type { DesignIn, Piece, Schemas } from "@/api/client";
 import { say as tell } from "@/api/queries";
-import { typed, useUnit } from "@/parts/units";
+import { typed, useUnit, weight } from "@/parts/units";
 import { made, type Bench } from "./useBench";
 
 /** What goes on a piece beside its panels: each brings its own steps to the order of work. */
@@ -17,6 +17,7 @@ const fresh = reactive({
   count: 1,
   length: "",
   size: "",
+  weight: "",
   edge: "",
   apart: false,
   flush: false,
@@ -46,12 +47,13 @@ function put() {
     covers: fresh.covers,
     ...(fresh.length.trim() ? { length: typed(fresh.length, unit.value) } : {}),
     ...(fresh.size.trim() ? { size: typed(fresh.size, unit.value) } : {}),
+    ...(fresh.weight.trim() ? { weight: fresh.weight.trim() } : {}),
   } as Detail;
   emit(
     "change",
     made((now) => ({ details: [...(now.details ?? []), row] })),
   );
-  Object.assign(fresh, { name: "", count: 1, length: "", size: "", edge: "" });
+  Object.assign(fresh, { name: "", count: 1, length: "", size: "", weight: "", edge: "" });
 }
 const drop = (key: string) =>
   emit(
@@ -63,6 +65,7 @@ const words = (d: (typeof rows.value)[number]) =>
     d.count > 1 ? `${d.count} of them` : "",
     d.length ? `${show(d.length)} long` : "",
     d.size ? `${show(d.size)} across` : "",
+    d.weight ? `${weight(d.weight, unit.value)} each` : "",
     d.edge ? `on ${d.edge}` : "",
     d.apart ? "painted apart" : "",
     d.flush ? "lies flush" : "",
@@ -104,6 +107,10 @@ const words = (d: (typeof rows.value)[number]) =>
       <label class="field"
         ><span class="word">Across, {{ unit }}</span
         ><input v-model="fresh.size" class="press figures" name="detail-size"
+      /></label>
+      <label class="field"
+        ><span class="word">Weighs, g, with what is in it</span
+        ><input v-model="fresh.weight" class="press figures" name="detail-weight"
       /></label>
       <label class="field"
         ><span class="word">Fixed to</span>
