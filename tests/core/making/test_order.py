@@ -124,6 +124,7 @@ def test_every_hard_rule_is_kept_and_no_step_names_what_is_not_there(facts):
 PUT_ON = {
     "trim", "span-trim", "strip-round", "lay-on", "segments", "collar", "apart-join", "magnet-in", "stitch-paint",
     "stitch-thread", "vinyl", "decal", "ring-cover", "zip-second", "holder", "cell", "mask-metal",
+    "pivot", "cord", "support", "pad",
 }  # fmt: skip
 PAINTED = ("coat-primer", "coat-colour", "coat-metal", "coat-clear")
 

@@ -8,6 +8,7 @@ POLISH = stack(
     {"kind": "rubbery primer", "faces": "both"},
     {"kind": "acrylic", "colour": "#7A2420"},
     "acrylic wash",
+    "shoe polish",
     "gloss clear",
     weathering=["chips"],
 )

@@ -4,7 +4,12 @@ from tests.jobs import seen as s
 from tests.jobs.workshop import Job, detail, kind, piece, stack, wearer
 
 MIRROR = stack(
-    "mirror", {"kind": "hard sealer", "coats": 5}, "filler primer", {"kind": "gloss black", "coats": 3}, "mirror chrome"
+    "mirror",
+    {"kind": "hard sealer", "coats": 5},
+    "filler primer",
+    {"kind": "gloss black", "coats": 3},
+    "mirror chrome",
+    "transparent colour",
 )
 BASE = {
     "foam": 2,

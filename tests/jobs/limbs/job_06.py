@@ -7,8 +7,8 @@ LINE = stack(
     "black and red",
     {"kind": "rubbery primer", "faces": "both"},
     "gloss black",
-    {"kind": "marker", "name": "red line", "colour": "#A51E1E", "tested": True},
-    {"kind": "gloss clear", "tested": True},
+    {"kind": "paint pen", "name": "red line"},
+    "gloss clear",
 )
 GREAVE = piece(
     "ridged greave",
@@ -21,7 +21,8 @@ GREAVE = piece(
         "details": [
             detail("shin", "layer", "shin layer", covers=True),
             detail("knee", "layer", "knee layer"),
-            detail("pivot", "rivets", "ankle pivots", count=4, size=12),
+            detail("pivot", "pivot", "ankle pivots", count=4, size=12),
+            detail("cord", "cord", "backup cord", count=2),
         ],
     },
 )
@@ -52,7 +53,11 @@ JOB = Job(
         ),
         kind("overlapping layers each traced whole", s.step("lay-on", "Trace its outline")),
         kind("strip over the seam before the layer beside it", s.order("cover", "lay-on:", "Greave")),
-        kind("rivet pivot at the ankle both sides", s.says("pivot"), s.part("rivet")),
+        kind(
+            "rivet pivot at the ankle both sides",
+            s.step("pivot", "washer on each side"),
+            s.order("coat-", "pivot", "Greave"),
+        ),
         kind("cord as backup", s.any_step(r"\bcord\b")),
         kind(
             "red line by paint pen under gloss",

@@ -6,12 +6,12 @@ from tests.jobs.workshop import Job, detail, kind, piece, stack, wearer
 HAMMERED = stack(
     "dark iron",
     {"kind": "rubbery primer", "faces": "both"},
-    {"kind": "metallic", "name": "hammered iron"},
+    {"kind": "hammered metal", "name": "hammered iron"},
     "matt clear",
     weathering=["dark edges", "overlap soot"],
 )
 CREASED = {"foam_work": {"folds": [{"key": "ridge", "way": "crease"}]}}
-NUMBERED = [detail(f"l{n}", "layer", f"layer {n}") for n in (1, 2, 3)]
+NUMBERED = [detail("inner", "support", "inner support"), *(detail(f"l{n}", "layer", f"layer {n}") for n in (1, 2, 3))]
 
 JOB = Job(
     "09",
@@ -28,7 +28,7 @@ JOB = Job(
             s.step("form", "warm the line only", "Shins"),
             s.no_step("Cut the grooves", "Shins"),
         ),
-        kind("inner support shape", s.any_step("support shape")),
+        kind("inner support shape", s.step("support", "keep its shape")),
         kind(
             "layers glued in numbered order",
             s.order("lay-on:l1", "lay-on:l2", "Shoulders"),

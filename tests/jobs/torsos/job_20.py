@@ -22,6 +22,7 @@ FRONT = piece(
         "details": [
             detail("rivets", "rivets", "rivets", count=20, size=10, apart=True),
             detail("decals", "decal", "unit decals", count=5),
+            detail("pad", "pad", "rim pad"),
         ],
     },
 )

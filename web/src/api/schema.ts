@@ -3424,7 +3424,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad";
             /** Name */
             name: string;
             /**
@@ -3489,7 +3489,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad";
             /** Name */
             name: string;
             /**
@@ -3844,7 +3844,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "scuff" | "rubbery primer" | "flexible primer" | "hard sealer" | "resin" | "filler primer" | "gloss black" | "mirror chrome" | "metallic" | "acrylic" | "enamel" | "marker" | "acrylic wash" | "oil wash with drier" | "oil wash" | "stitches" | "wax metal" | "dry brush" | "decal" | "vinyl" | "satin clear" | "matt clear" | "gloss clear" | "flexible clear";
+            kind: "scuff" | "rubbery primer" | "flexible primer" | "hard sealer" | "resin" | "filler primer" | "gloss black" | "mirror chrome" | "metallic" | "acrylic" | "enamel" | "marker" | "acrylic wash" | "oil wash with drier" | "oil wash" | "stitches" | "wax metal" | "dry brush" | "decal" | "vinyl" | "satin clear" | "matt clear" | "gloss clear" | "flexible clear" | "transparent colour" | "hammered metal" | "shoe polish" | "floor polish" | "fabric marker" | "paint pen";
             /**
              * Name
              * @default
@@ -3895,7 +3895,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "scuff" | "rubbery primer" | "flexible primer" | "hard sealer" | "resin" | "filler primer" | "gloss black" | "mirror chrome" | "metallic" | "acrylic" | "enamel" | "marker" | "acrylic wash" | "oil wash with drier" | "oil wash" | "stitches" | "wax metal" | "dry brush" | "decal" | "vinyl" | "satin clear" | "matt clear" | "gloss clear" | "flexible clear";
+            kind: "scuff" | "rubbery primer" | "flexible primer" | "hard sealer" | "resin" | "filler primer" | "gloss black" | "mirror chrome" | "metallic" | "acrylic" | "enamel" | "marker" | "acrylic wash" | "oil wash with drier" | "oil wash" | "stitches" | "wax metal" | "dry brush" | "decal" | "vinyl" | "satin clear" | "matt clear" | "gloss clear" | "flexible clear" | "transparent colour" | "hammered metal" | "shoe polish" | "floor polish" | "fabric marker" | "paint pen";
             /**
              * Name
              * @default

@@ -32,6 +32,12 @@ LayerName = Literal[
     "matt clear",
     "gloss clear",
     "flexible clear",
+    "transparent colour",
+    "hammered metal",
+    "shoe polish",
+    "floor polish",
+    "fabric marker",
+    "paint pen",
 ]
 Tool = Literal["brush", "spray", "airbrush", "cloth"]
 Substrate = Literal["bare foam", "sealed foam", "thermoplastic", "printed part", "vinyl", "woven sheet"]

@@ -82,6 +82,10 @@ DetailKind = Literal[
     "zip",
     "holder",
     "light cell",
+    "pivot",
+    "cord",
+    "support",
+    "pad",
 ]
 
 

@@ -94,6 +94,18 @@ LAYERS: dict[LayerName, LayerKind] = {
             ("spray", "airbrush"), "#F0EEE8"),
         LayerKind("flexible clear", "flexible clear", "clear", "water", (2, 3), 2 * HOUR, 4 * HOUR, DAY, DAY, 2, 1, 9,
             ("brush", "spray"), "#E8E4DA"),
+        LayerKind("transparent colour", "transparent colour", "colour", "lacquer", (1, 3), 20, 4 * HOUR, DAY, DAY, 1, 2,
+            12, ("airbrush", "spray", "brush"), "#8E2430"),
+        LayerKind("hammered metal", "hammered metal", "metal", "lacquer", (1, 2), 30, 4 * HOUR, DAY, DAY, 1, 1, 6,
+            ("spray", "brush"), "#5C6168"),
+        LayerKind("shoe polish", "shoe polish", "weather", "wax", (1, 2), 20, 12 * HOUR, None, DAY, 2, 1, 40,
+            ("cloth", "brush"), "#3B2718"),
+        LayerKind("floor polish", "floor polish", "clear", "water", (2, 4), 30, 4 * HOUR, DAY, DAY, 2, 1, 12,
+            ("brush", "airbrush"), "#E9E6DC"),
+        LayerKind("fabric marker", "fabric marker", "colour", "marker", (1, 2), 10, HOUR, 12 * HOUR, DAY, 2, 0, 25,
+            ("brush",), "#25232B"),
+        LayerKind("paint pen", "paint pen lines", "colour", "water", (1, 2), 20, HOUR, 12 * HOUR, DAY, 1, 1, 25,
+            ("brush",), "#A51E1E"),
     )
 }  # fmt: skip
 """All figures are engineering estimates, replaced by what the tin says; minutes."""

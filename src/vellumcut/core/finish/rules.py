@@ -85,7 +85,8 @@ def _clear_over_mirror(s: _Laid) -> Found:
 
 def _paint_over_mirror(s: _Laid) -> Found:
     for c in s.coats:
-        if c.kind.group != "clear" and c.kind.key != "decal" and c.outside and s.below(c, "mirror chrome"):
+        shows = c.kind.key in ("decal", "transparent colour")
+        if c.kind.group != "clear" and not shows and c.outside and s.below(c, "mirror chrome"):
             yield c.at, f"{_up(c.word)} lies over mirror chrome."
 
 
@@ -293,7 +294,7 @@ def _unprotected(s: _Laid) -> Found:
     last_colour = max((c.at for c in s.coats if c.kind.group in ("colour", "metal", "weather")), default=0)
     if any(c.kind.key == "vinyl" for c in s.coats):
         return
-    film = {"decal", "mirror chrome", "wax metal", "rubbery primer", "marker"}
+    film = {"decal", "mirror chrome", "wax metal", "shoe polish", "rubbery primer", "marker"}
     if last_colour and s.coats[last_colour - 1].kind.key not in film:
         sealed = any(c.kind.group == "clear" and c.at > last_colour for c in s.coats)
         if not sealed and not any(c.kind.key == "mirror chrome" for c in s.coats):

@@ -208,6 +208,20 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
         "A cell that cannot be reached ends the evening.", "finish",
             inspection=Inspection("Can the cell be changed while it is worn?",
                 "Move the flap to where a hand reaches it.")),),
+    "pivot": (DetailStep("pivot", "Set {name}",
+        "Punch both plates at the marks, a washer on each side, and close the rivet only so far that they turn.",
+            "A rivet closed hard is a seam: the plates tear out round it.", "finish",
+                inspection=Inspection("Do the plates turn freely, and not wobble?",
+                    "Drill it out and set a longer rivet, or put one more washer under it.")),),
+    "cord": (DetailStep("cord", "Tie in {name}",
+        "Pierce a tab on each part, melt the holes' rims, knot the cord through both with a finger's slack.",
+            "When a rivet or a glued joint goes at the event, the cord still holds the part.", "finish"),),
+    "support": (SHAPE, DetailStep("support", "Glue in {name}",
+        "Inside, across the place that must keep its shape, its edges thinned so that nothing shows outside.",
+            "A crease or a wide plate sinks in when it is worn warm.", "join", "layers")),
+    "pad": (DetailStep("pad", "Lay in {name}",
+        "Soft foam or pile inside where raw foam shows or a rim rests, glued last.",
+            "Where it rests all day a bare rim rubs the skin, and shows grey.", "finish", "liner"),),
 }  # fmt: skip
 """Every kind of detail and what it asks, from first to last."""
 CLOSURE_BED = DetailStep(
