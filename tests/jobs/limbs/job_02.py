@@ -42,7 +42,7 @@ JOB = Job(
         kind(
             "filler primer, gloss black, chrome",
             s.order("coat-smooth", "coat-colour", "Forearm"),
-            s.order("coat-colour", "coat-metal", "Forearm"),
+            s.order("coat-colour:rest.gloss", "coat-metal", "Forearm"),
             s.step("coat-colour", "mirror"),
         ),
         kind("no clear over chrome", s.no_step("clear coat", "Forearm"), s.silent("wash over.*chrome")),
