@@ -2,11 +2,14 @@
 
 from tests.bodies import WEARER
 from vellumcut.core.cast.halves import worn_tube
+from vellumcut.core.design.making import Schools, with_changes
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.stage import ink_piece
+from vellumcut.core.make.glue_choice import fixing_for
 from vellumcut.core.make.job import Facts, Job, facts_of
 from vellumcut.core.make.order import build_steps
+from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.plan import PlannedPiece, plan_piece
 from vellumcut.core.pattern.pattern import drawn_sides, pattern_piece
 from vellumcut.core.rig.costume import Costume, Worn
@@ -43,7 +46,9 @@ def rig_for(design: PieceDesign, readings=WEARER) -> RigPlan:
     costume = worn(design, readings=readings)
     (piece,) = costume.pieces
     side = piece.sides[0]
-    return plan_parts(costume, piece, side, [s for s in straps_of_piece(costume, piece) if s.side == side], None)
+    fixing = fixing_for(with_changes(Schools(), design.making.schools), Owned())
+    straps = [s for s in straps_of_piece(costume, piece) if s.side == side]
+    return plan_parts(costume, piece, side, straps, None, fixing)
 
 
 def job_for(design: PieceDesign, **more) -> Job:

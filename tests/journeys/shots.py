@@ -9,6 +9,9 @@ from tests.journeys.browser import Browser, Server
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
 WAIT = "wait"
 CLICK = "[...document.querySelectorAll('button')].find(b => b.textContent.includes('{}')).click()"
+READ = "[...document.querySelectorAll('button')].filter(b => b.textContent.includes('I have read this'))\
+.forEach(b => b.click())"
+"""However many cautions are still to be read."""
 VIEWS = (
     ("builds", "/", ()),
     ("trace", "/build/1/trace", (CLICK.format("Photograph a made-up cast"), *[WAIT] * 4)),
@@ -28,8 +31,8 @@ VIEWS = (
         "heat",
         "/build/1/heat?piece=8",
         (
-            CLICK.format("I have read this"),
-            CLICK.format("I have read this"),
+            READ,
+            READ,
             "const s = document.querySelector('select[name=pace]'); s.value = '5'; s.dispatchEvent(new "
             "Event('change'))",
             CLICK.format("Gun on: start"),

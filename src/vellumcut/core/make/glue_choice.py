@@ -8,7 +8,7 @@ from vellumcut.core.foam.advice import CEMENT_COVER
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.quantities import Material, coating
-from vellumcut.core.rig.fixing import CLOTH_COATS
+from vellumcut.core.rig.fixing import CLOTH_COATS, Fixing
 
 JointKind = Literal[
     "butt seam", "dart", "cup", "layers", "groove", "anchor", "trim", "small part", "magnet", "liner", "vinyl", "strip"
@@ -147,3 +147,14 @@ def _instead(kind: JointKind, owned: Owned) -> GlueName:
     if "hot-glue gun" in owned.kit or "instant glue" not in owned.kit:
         return "hot glue"
     return "instant glue"
+
+
+def fixing_for(schools: Schools, owned: Owned) -> Fixing:
+    """How straps are fixed to a piece, by its schools and what the maker owns."""
+    glue = choose_glue("anchor", "cloth", schools, owned, CementRoom()).glue
+    return Fixing(
+        glue,
+        under_strip=schools.elastic == "glued under a strip",
+        masked=schools.rigging == "before paint, masked",
+        backed=schools.eyelets == "backed",
+    )

@@ -192,7 +192,8 @@ def _one_belt(laid: LaidPiece, stretches: Sequence[Strap]) -> StrapPart:
     beneath = laid.inked.surface.points(way, INNER)
     along = 2 * float(np.linalg.norm(np.diff(beneath, axis=0), axis=1).sum())
     values = (
-        *(Value(s.words, s.cut) for s in stretches),
+        *(Value(s.words, s.standing) for s in stretches),
+        Value("breath, once for all of it", max(s.longest - s.standing for s in stretches)),
         Value("along the piece, both sides", along),
         Value("turned over 2 x", 2 * TURN_OVER),
         Value("tail", TAIL),

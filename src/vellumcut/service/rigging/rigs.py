@@ -8,8 +8,7 @@ from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.design.making import with_changes
 from vellumcut.core.errors import CraftError
-from vellumcut.core.make.glue import CementRoom
-from vellumcut.core.make.glue_choice import choose_glue
+from vellumcut.core.make.glue_choice import fixing_for
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.weight import Weight, weigh
 from vellumcut.core.rig.costume import Costume, Worn
@@ -87,10 +86,7 @@ weight_of = Kept(_weigh, lambda work: f"{work.piece_id}|{work.costume_key}|{work
 
 def fixing_of(work: Work) -> Fixing:
     """How straps are fixed to a piece, by its build's schools, its own, and what the maker owns."""
-    schools = with_changes(work.schools, work.design.making.schools)
-    glue = choose_glue("anchor", "cloth", schools, work.owned, CementRoom()).glue
-    masked, backed = schools.rigging == "before paint, masked", schools.eyelets == "backed"
-    return Fixing(glue, schools.elastic == "glued under a strip", masked, backed)
+    return fixing_for(with_changes(work.schools, work.design.making.schools), work.owned)
 
 
 def plans_of(work: Work) -> list[RigPlan]:
