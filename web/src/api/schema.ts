@@ -7382,7 +7382,7 @@ export interface components {
         /**
          * RigOut
          * @description plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers
-         *     and is not patterned over.
+         *     and is not patterned over. closings: what can close it beside its straps; nothing where nothing can.
          */
         RigOut: {
             /** Plans */
@@ -7390,6 +7390,10 @@ export interface components {
             /** Donning */
             donning: components["schemas"]["Donning"][];
             weight: components["schemas"]["WeightOut"];
+            /** Closure */
+            closure: string;
+            /** Closings */
+            closings: string[];
             /** Way */
             way: string;
             /** Ways */

@@ -128,11 +128,13 @@ class WeightOut(Out):
 
 class RigOut(Out):
     """plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers
-    and is not patterned over."""
+    and is not patterned over. closings: what can close it beside its straps; nothing where nothing can."""
 
     plans: list[RigPlan]
     donning: list[Donning]
     weight: WeightOut
+    closure: str
+    closings: list[str]
     way: str
     ways: list[WayOut]
     anchors: list[AnchorOut]

@@ -17,6 +17,7 @@ from vellumcut.core.rig.recipes import rigs_for
 from vellumcut.core.rig.rest_words import rest_findings, rest_words
 from vellumcut.core.rig.scene import FigurePart, body_parts, piece_parts
 from vellumcut.core.rig.stacking import unsaid_beneath
+from vellumcut.core.rig.behind import closings
 from vellumcut.core.rig.straps import Strap
 from vellumcut.core.worn.movement import Trim
 from vellumcut.core.worn.postures import POSTURES, turns_of
@@ -38,6 +39,8 @@ def rig_view(made: PieceRig) -> r.RigOut:
         plans=made.plans,
         donning=made.donning,
         weight=r.WeightOut.model_validate(made.weight),
+        closure=piece.design.closure,
+        closings=list(closings(laid)),
         way=costume.rig(piece).key,
         ways=[
             r.WayOut(key=x.key, words=way_words(x, laid), why=x.why) for x in rigs_for(piece.design.template, company)

@@ -32,19 +32,19 @@ class Hours:
 
     @property
     def words(self) -> str:
-        """ "7.7 h of hands: 5.2 h on the piece, 2.5 h getting out and cleaning away. Makers differ ..."."""
+        """ "7.7 h of hands: 5.2 h of work, 2.5 h getting out and cleaning away. Makers differ ..."."""
         if not self.hands:
             return "No work left."
         named = ", ".join(self.widest)
         return (
-            f"{_h(self.hands)} of hands: {_h(self.hands - self.setup)} on the piece, {_h(self.setup)} getting out and "
+            f"{_h(self.hands)} of hands: {_h(self.hands - self.setup)} of work, {_h(self.setup)} getting out and "
             f"cleaning away. Makers take {_h(self.least)} to {_h(self.most)}; they differ most in: {named}. A first "
             "build takes about the longer. Measuring, wrapping and drawing are not in it."
         )
 
 
 def _h(minutes: float) -> str:
-    return f"{minutes / 60:.1f} h" if minutes < 600 else f"{minutes / 60:.0f} h"
+    return f"{minutes / 60:.1f} h" if minutes < 1200 else f"{minutes / 60:.0f} h"
 
 
 def hours_of(steps: Iterable[Step]) -> Hours:

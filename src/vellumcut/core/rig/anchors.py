@@ -10,11 +10,12 @@ from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
 from vellumcut.core.body.segments import Side
+from vellumcut.core.cast.armour import MIDDLE
 from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.design.piece import PieceDesign, TemplateName, opening
 from vellumcut.core.design.rig import MagnetRow
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.lines import InkLine, PanelInk
+from vellumcut.core.ink.lines import InkLine, PanelInk, opens
 from vellumcut.core.rig.laid import LaidPiece, ring_of
 from vellumcut.core.rig.recipes import AnchorKind, AnchorRow, Landing, Rig, Spot, StrapRow, chosen_rig
 
@@ -132,7 +133,30 @@ def rows_of(laid: LaidPiece, rig: Rig) -> tuple[tuple[AnchorRow, ...], tuple[Str
     if rig.across:
         more, across = across_rows(laid)
         anchors, straps = (*anchors, *more), (*straps, *across)
+    if laid.design.closure not in BUILT and _at_a_line(laid) is not None:
+        # A lace or a zip along the line where it opens takes the place of the tab over that.
+        straps = tuple(s for s in straps if s.key != "closure")
+        kept = {x for s in straps for x in (s.start, s.end)}
+        anchors = tuple(a for a in anchors if a.key in kept)
     return anchors, straps
+
+
+def _at_a_line(laid: LaidPiece) -> tuple[float, float] | None:
+    """Length of the line along which a drawn piece opens edge to edge, mm, and the gap there: none."""
+    lines = [line.uv for p in laid.inked.panels for line in p.outline if opens(line.arc)]
+    if laid.inked.drawn is None or not lines:
+        return None
+    points = laid.inked.surface.points(lines[0], MIDDLE)
+    return float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum()), 0.0
+
+
+def closing_edge(laid: LaidPiece) -> tuple[float, float] | None:
+    """Length of the edges that can be closed on each other, mm, and how far they are apart: along the line where a drawn
+    piece opens, or behind. None where it is shut all round, and for a plain shell, whose ends tell."""
+    if laid.inked.drawn is None:
+        return None
+    gap = laid.gap_behind
+    return _at_a_line(laid) or (None if gap is None else (gap[1] - gap[0], gap[2]))
 
 
 def landing_of(landing: Landing, company: Iterable[Mate]) -> tuple[Mate, Spot] | None:

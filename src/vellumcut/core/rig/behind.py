@@ -4,19 +4,26 @@ from dataclasses import replace
 
 import numpy as np
 
-from vellumcut.core.design.piece import PieceDesign, opening
+from vellumcut.core.design.piece import Closure, PieceDesign, opening
 from vellumcut.core.notes import Note, Value
-from vellumcut.core.rig.anchors import BODICE_EYELETS, EYELET_EVERY, EYELET_INSET, eyelet_places, laced_span
+from vellumcut.core.rig.anchors import (
+    BODICE_EYELETS,
+    EYELET_EVERY,
+    EYELET_INSET,
+    closing_edge,
+    eyelet_places,
+    laced_span,
+)
 from vellumcut.core.rig.fixing import BED_COATS, CLOTH_COATS
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.part import LACE_END, StrapPart, counted
 
-FARTHEST: dict[str, float] = {"lacing": 160.0, "zip": 20.0}
+FARTHEST: dict[Closure, float] = {"lacing": 160.0, "zip": 20.0}
 """How far apart edges may be that it closes, mm (est.): a zip's nearly meet."""
 ZIP_STRIPS = "strips of 2 mm foam, 20 mm wide"
 ZIP_ENDS = 40.0
 """Zip sewn on at both ends, mm."""
-CLOSED_BY: dict[str, str] = {"lacing": "lace", "zip": "zip"}
+CLOSED_BY: dict[Closure, str] = {"lacing": "lace", "zip": "zip"}
 
 
 def closure_parts(laid: LaidPiece, design: PieceDesign) -> list[StrapPart]:
@@ -25,13 +32,18 @@ def closure_parts(laid: LaidPiece, design: PieceDesign) -> list[StrapPart]:
     if span is not None:
         length = span[1] - span[0]
         return _lacing(laid, design, length, _plain_gap(laid)) if design.closure == "lacing" else _zip(length)
-    gap = laid.gap_behind if laid.inked.drawn is not None and design.closure in CLOSED_BY else None
-    if gap is None:
+    edge = closing_edge(laid)
+    if edge is None or design.closure not in CLOSED_BY or edge[1] > FARTHEST[design.closure]:
         return []
-    low, high, across = gap
-    if across > FARTHEST[design.closure]:
-        return []
-    return _lacing(laid, design, high - low, across) if design.closure == "lacing" else _zip(high - low)
+    length, across = edge
+    return _lacing(laid, design, length, across) if design.closure == "lacing" else _zip(length)
+
+
+def closings(laid: LaidPiece) -> tuple[Closure, ...]:
+    """What can close a drawn piece beside its straps; nothing where its edges are too far apart, or glued."""
+    edge = closing_edge(laid)
+    fits: list[Closure] = [k for k in ("lacing", "zip") if edge is not None and edge[1] <= FARTHEST[k]]
+    return ("none", *fits) if fits else ()
 
 
 def why_not_closed(laid: LaidPiece) -> list[str]:
@@ -39,13 +51,13 @@ def why_not_closed(laid: LaidPiece) -> list[str]:
     kind = laid.design.closure
     if laid.inked.drawn is None or kind not in CLOSED_BY:
         return []
-    gap = laid.gap_behind
-    if gap is None:
+    edge = closing_edge(laid)
+    if edge is None:
         return [f"A {CLOSED_BY[kind]} was chosen, but it leaves nothing open behind: open a seam by it instead."]
-    if gap[2] <= FARTHEST[kind]:
+    if edge[1] <= FARTHEST[kind]:
         return []
     return [
-        f"A {CLOSED_BY[kind]} was chosen, but its edges are {gap[2]:.0f} mm apart behind: it draws shut up to "
+        f"A {CLOSED_BY[kind]} was chosen, but its edges are {edge[1]:.0f} mm apart behind: it draws shut up to "
         f"{FARTHEST[kind]:.0f} mm. Straps hold it instead."
     ]
 

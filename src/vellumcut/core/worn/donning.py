@@ -329,9 +329,7 @@ def _spread(laid: LaidPiece, rings: Rings, side: Side, opens_at: str) -> Donning
         )
         return Donning(side, False, words, float(spread[k]), float(np.ptp(rings.z)), (note,))
     if spread[k] < 1:
-        return Donning(
-            side, True, f"Is laid on{where}: its opening of {gap.min():.0f} mm lets the body in.", 0, 0, (note,)
-        )
+        return Donning(side, True, f"Is laid on{where}: its opening of {gap.min():.0f} mm lets the body in.", 0, 0, ())
     words = f"Goes on sideways{where}: spread its edges by {spread[k]:.0f} mm."
     return Donning(side, True, words, float(spread[k]), float(np.ptp(rings.z)), (note,))
 
@@ -366,7 +364,7 @@ def _through_the_back(laid: LaidPiece, side: Side, low: float, high: float) -> D
         return Donning(side, False, words, spread, float(high - low), (note,))
     if spread < 1:
         words = f"Is laid on from behind: its opening of {gap:.0f} mm lets the limb in."
-        return Donning(side, True, words, 0, 0, (note,))
+        return Donning(side, True, words, 0, 0, ())
     words = f"Goes on sideways through the open back: spread the edges by {spread:.0f} mm."
     return Donning(side, True, words, 0, 0, (note,))
 

@@ -82,6 +82,7 @@ const stretches = computed(() => rig.data.value?.straps.some((s) => s.material =
         v-if="tab === 'straps'"
         :rig="rig.data.value"
         @way="work.set({ way: $event })"
+        @closure="(kind) => work.design((now) => ({ ...now, closure: kind as DesignIn['closure'] }))"
         @back="work.drop.mutate({ name: $event.name, side: $event.side, at: null })"
         @over="lieOver" />
       <div v-else-if="tab === 'goes'" class="goes"><DonningWords :donning="rig.data.value.donning" /></div>

@@ -8,10 +8,12 @@ import type { Rig } from "./useRig";
 const props = defineProps<{ rig: Rig }>();
 const emit = defineEmits<{
   way: [key: string];
+  closure: [kind: string];
   back: [anchor: { name: string; side: "left" | "right" }];
   over: [names: string[]];
 }>();
 const { show, say, bare, unit } = useUnit();
+const CLOSED_BY: Record<string, string> = { none: "its straps", lacing: "a lace", zip: "a zip" };
 const rest = computed(() => props.rig.rests[0]);
 const beneath = computed(() => new Intl.ListFormat("en").format(props.rig.beneath));
 const anchors = computed(() => props.rig.anchors.filter((a) => a.side === props.rig.anchors[0]?.side));
@@ -34,6 +36,16 @@ const places = (at: readonly number[]) =>
         :value="rig.way"
         @change="emit('way', ($event.target as HTMLSelectElement).value)">
         <option v-for="w in rig.ways" :key="w.key" :value="w.key">{{ w.words }}</option>
+      </select>
+    </label>
+    <label v-if="rig.closings.length" class="field wide">
+      <span class="word">Its edges are closed by</span>
+      <select
+        class="press"
+        name="closing"
+        :value="rig.closure"
+        @change="emit('closure', ($event.target as HTMLSelectElement).value)">
+        <option v-for="c in rig.closings" :key="c" :value="c">{{ CLOSED_BY[c] ?? c }}</option>
       </select>
     </label>
     <p class="soft">{{ rig.ways.find((w) => w.key === rig.way)?.why }}</p>
