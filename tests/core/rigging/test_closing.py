@@ -10,10 +10,12 @@ from vellumcut.core.cast.halves import worn_tube
 from vellumcut.core.design.making import Detail, Making
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.finish.zones import bending
+from vellumcut.core.flatten.panel import Seam
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.ink.templates import ink_sheet
 from vellumcut.core.make.order import build_steps
+from vellumcut.core.pattern.pattern import unequal_sides
 from vellumcut.core.rig.anchors import EYELET_INSET
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.straps import TAIL, TURN_OVER, straps_of_piece
@@ -147,3 +149,10 @@ def test_shells_that_are_bent_open_are_known_however_they_close():
     assert set(bending(segmented)) == {p.flat.number for p in segmented.panels}
     assert bending(job_for(bare(back="closed")).pattern) == {}
     assert bending(job_for(design("poleyn")).pattern) == {}
+
+
+def test_edges_that_open_sit_askew_and_glued_ones_pucker():
+    glued, opened = (unequal_sides(Seam("closing", 200.0, 200.0, 206.0, kind=k)) for k in ("seam", "opening"))
+    assert "6.0 mm and will pucker" in glued
+    assert "pucker" not in opened
+    assert "6.0 mm" in opened

@@ -7,6 +7,7 @@ from vellumcut.api.views import points
 from vellumcut.core.body.segments import Side
 from vellumcut.core.ink.laps import asked_overlap, plate_edges
 from vellumcut.core.rig.anchors import RIGHT, Anchor, free_edge_names
+from vellumcut.core.rig.behind import closings
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import RANK
 from vellumcut.core.rig.loads import AnchorLoad, Rest, load_note
@@ -17,7 +18,6 @@ from vellumcut.core.rig.recipes import rigs_for
 from vellumcut.core.rig.rest_words import rest_findings, rest_words
 from vellumcut.core.rig.scene import FigurePart, body_parts, piece_parts
 from vellumcut.core.rig.stacking import unsaid_beneath
-from vellumcut.core.rig.behind import closings
 from vellumcut.core.rig.straps import Strap
 from vellumcut.core.worn.movement import Trim
 from vellumcut.core.worn.postures import POSTURES, turns_of

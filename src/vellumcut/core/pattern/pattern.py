@@ -16,7 +16,7 @@ from vellumcut.core.design.piece import DartEdges, PieceDesign
 from vellumcut.core.flatten.flaws import Flaw, find_flaws
 from vellumcut.core.flatten.joining import MISMATCH, MISMATCH_SHARE, join_panels
 from vellumcut.core.flatten.mesh import EDIT_SIZE, QUICK_SIZE
-from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.panel import FlatPanel, Seam
 from vellumcut.core.flatten.solving import ROUGHLY_HARD, SolvedPanel, solve_panel, solve_shown
 from vellumcut.core.foam.bends import PanelBend, kerf_findings, kerf_lines, panel_bends, plan_kerfs
 from vellumcut.core.foam.edges import EdgeCut, free_edges, unknown_edges
@@ -360,13 +360,7 @@ def _findings(piece: InkedPiece, design: PieceDesign, panel: DrawnPanel) -> list
         found.append(Finding(level, panel.verdict.sentence, "flatten", panel.verdict.advice))
     for seam in panel.flat.seams:
         if seam.mismatch > max(MISMATCH, MISMATCH_SHARE * seam.on_body):
-            found.append(
-                Finding(
-                    "look",
-                    f"The sides of the {seam.name} seam differ by {seam.mismatch:.1f} mm and will pucker.",
-                    "flatten",
-                )
-            )
+            found.append(Finding("look", unequal_sides(seam), "flatten"))
     if min(surface.ease) <= 0.0 and design.ease > 0:
         found.append(
             Finding(
@@ -376,3 +370,10 @@ def _findings(piece: InkedPiece, design: PieceDesign, panel: DrawnPanel) -> list
             )
         )
     return found
+
+
+def unequal_sides(seam: Seam) -> str:
+    """What two unequal sides do: glued they pucker, where it opens they only sit askew."""
+    if seam.kind == "opening":
+        return f"Where it opens, its edges differ by {seam.mismatch:.1f} mm: what closes it sits askew at one end."
+    return f"The sides of the {seam.name} seam differ by {seam.mismatch:.1f} mm and will pucker."
