@@ -67,9 +67,10 @@ def _walk(node):
         yield from _walk(child)
 
 
-def covering(folder: Path) -> tuple[list[coverage.CoverageData], dict[str, float]]:
-    """Which tests run which lines, and how long each of them takes, s. The test files are shared by two processes."""
-    files = sorted((ROOT / "tests" / "core").rglob("test_*.py"), key=lambda f: f.stat().st_size)
+def covering(folder: Path, within: str) -> tuple[list[coverage.CoverageData], dict[str, float]]:
+    """Which tests run which lines, and how long each of them takes, s. within: folder of the tests that are asked. Its
+    files are shared by two processes."""
+    files = sorted((ROOT / within).rglob("test_*.py"), key=lambda f: f.stat().st_size)
     shares = [files[k::2] for k in range(2)]
     running = [subprocess.Popen(_watched(folder / str(k), share), cwd=ROOT) for k, share in enumerate(shares)]
     if {process.wait() for process in running} != {0}:
@@ -135,10 +136,11 @@ def main() -> None:
     asked.add_argument("--count", type=int, default=100)
     asked.add_argument("--seed", type=int, default=1)
     asked.add_argument("--room", action="append", default=[], help="a folder of the core to break; may be repeated")
+    asked.add_argument("--tests", default="tests/core", help="folder of the tests that are asked")
     wanted = asked.parse_args()
     start = time.time()
     with tempfile.TemporaryDirectory(prefix="vellumcut-mutants-") as folder:
-        watched, took = covering(Path(folder))
+        watched, took = covering(Path(folder), wanted.tests)
         chosen = random.Random(wanted.seed).sample(every_break(wanted.room), wanted.count)
         with ThreadPoolExecutor(2) as pool:
             seen = list(pool.map(lambda b: is_seen(b, tests_of(b, watched, took)), chosen))

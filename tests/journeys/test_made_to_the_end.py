@@ -1,4 +1,4 @@
-"""Two jobs to their end by hand: a vinyl belt with a sliding plate and lacing, and a torso by hot glue without a mask."""
+"""Two jobs by hand: a vinyl belt with a sliding plate and lacing, and a torso by hot glue without a mask."""
 
 import pytest
 

@@ -151,8 +151,8 @@ def _at_a_line(laid: LaidPiece) -> tuple[float, float] | None:
 
 
 def closing_edge(laid: LaidPiece) -> tuple[float, float] | None:
-    """Length of the edges that can be closed on each other, mm, and how far they are apart: along the line where a drawn
-    piece opens, or behind. None where it is shut all round, and for a plain shell, whose ends tell."""
+    """Length of the edges that can be closed on each other, mm, and how far they are apart: along the line where a
+    drawn piece opens, or behind. None where it is shut all round, and for a plain shell, whose ends tell."""
     if laid.inked.drawn is None:
         return None
     gap = laid.gap_behind
