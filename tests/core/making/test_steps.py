@@ -2,6 +2,7 @@
 
 import random
 import re
+from collections import defaultdict
 from dataclasses import replace
 
 import pytest
@@ -68,7 +69,24 @@ def check_measures(job: Job, steps: dict) -> None:
     assert sum(steps[f"form:{n}"].measures[0].amount for n in facts.panels) == pytest.approx(
         sum(p.flat.area * p.copies for p in pattern.panels if p.layer.number == 1)
     )
+    check_materials(job, steps)
     check_words(facts, steps)
+
+
+def check_materials(job: Job, steps: dict) -> None:
+    """What is cut for the rig, and every sheet, is wanted once and no more."""
+    wanted: dict[str, float] = defaultdict(float)
+    for step in steps.values():
+        for m in step.materials:
+            wanted[m.name] += m.amount
+    parts: dict[str, float] = defaultdict(float)
+    for part in job.rig_parts:
+        parts[part.name] += job.alike * part.count * (part.length / 1000 if part.length else 1)
+    for name, amount in parts.items():
+        assert wanted[name] == pytest.approx(amount), name
+    foam = sum(amount for name, amount in wanted.items() if name.endswith(" foam"))
+    cut = sum(p.flat.area * p.copies for p in job.pattern.panels) / 1e6
+    assert foam == pytest.approx(1.25 * cut), "each sheet once, with its waste"
 
 
 def check_words(facts: Facts, steps: dict) -> None:
