@@ -3,7 +3,7 @@ import { useMagicKeys, whenever } from "@vueuse/core";
 import { computed, ref, watchEffect } from "vue";
 import { useRouter } from "vue-router";
 import { api, take, type Schemas } from "@/api/client";
-import { say, useChange, useHere, useSettings, useSettingsChange } from "@/api/queries";
+import { freshBuilds, say, useChange, useHere, useSettings, useSettingsChange } from "@/api/queries";
 import CommandSheet from "@/frame/CommandSheet.vue";
 import FootBar from "@/frame/FootBar.vue";
 import HeadBar from "@/frame/HeadBar.vue";
@@ -17,8 +17,18 @@ const asking = ref(false);
 
 type Next = Schemas["NextChangeOut"];
 const of = (next: Next) => ({ params: { query: { change: next.id } } });
-const back = useChange((next: Next) => take(api.POST("/api/undo", of(next))));
-const again = useChange((next: Next) => take(api.POST("/api/redo", of(next))));
+/** In turn with changes of a design: the next one is made on what this has left, not on what the page last heard. */
+const turned = (act: (next: Next) => Promise<unknown>) =>
+  useChange(
+    async (next: Next) => {
+      await act(next);
+      await freshBuilds();
+    },
+    undefined,
+    "design",
+  );
+const back = turned((next) => take(api.POST("/api/undo", of(next))));
+const again = turned((next) => take(api.POST("/api/redo", of(next))));
 /** The change of another window that the maker has been told of: pressed again, it is meant. */
 let told = 0;
 

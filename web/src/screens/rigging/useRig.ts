@@ -1,6 +1,6 @@
 import { computed, type Ref } from "vue";
 import { api, take, type DesignIn, type Schemas } from "@/api/client";
-import { useAsk, useChange, useDesignChange, usePieceQuery } from "@/api/queries";
+import { freshBuilds, useAsk, useChange, useDesignChange, usePieceQuery } from "@/api/queries";
 import type { Piece } from "@/api/client";
 
 export type Rig = Schemas["RigOut"];
@@ -45,10 +45,20 @@ export function useRigWork(piece: Ref<Piece | undefined>) {
       ...now,
       rig: { ...now.rig, [key]: to((now.rig?.[key] ?? []) as RigRows[K]) } as DesignIn["rig"],
     }));
-  const drop = useChange((body: Schemas["AnchorIn"]) =>
+  /** In turn with changes of the design, which are then made on what this has left. */
+  const moved = <In>(act: (input: In) => Promise<unknown>) =>
+    useChange(
+      async (input: In) => {
+        await act(input);
+        await freshBuilds();
+      },
+      undefined,
+      "design",
+    );
+  const drop = moved((body: Schemas["AnchorIn"]) =>
     take(api.PUT("/api/pieces/{piece}/anchors", { params: { path: { piece: piece.value!.id } }, body })),
   );
-  const trim = useChange((t: { piece: number; edge: string; mm: number }) =>
+  const trim = moved((t: { piece: number; edge: string; mm: number }) =>
     take(
       api.POST("/api/pieces/{piece}/trims", {
         params: { path: { piece: t.piece } },
