@@ -16,7 +16,8 @@ def bring_in(maker, tmp_path):
     good.write_text(EXAMPLE, encoding="utf-8")
     maker.open("/")
     maker.wait(lambda: maker.driver.find_element(By.CSS_SELECTOR, "input[type=file]")).send_keys(str(good))
-    maker.sees("is here, with 2 pieces")
+    # The message stays for three seconds, which a busy machine may look past; its pieces stay.
+    maker.wait(lambda: any(x in maker.text() for x in ("is here, with 2 pieces", "Dress bracer, left")))
 
 
 def design(maker) -> dict:
