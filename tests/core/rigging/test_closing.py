@@ -156,3 +156,47 @@ def test_edges_that_open_sit_askew_and_glued_ones_pucker():
     assert "6.0 mm and will pucker" in glued
     assert "pucker" not in opened
     assert "6.0 mm" in opened
+
+
+def test_what_a_lace_takes_the_place_of_is_not_said_any_more():
+    """A belt's tab, elastics across an arm: laced, neither is there, nor is the piece called closed all round."""
+    belt = rig_for(design("belt", closure="lacing"))
+    assert [p for p in belt.parts if p.name == "lace"]
+    assert not any("hook-and-loop" in x.lower() for x in belt.advice), belt.advice
+    assert any(x.startswith("A lace") for x in belt.advice)
+    arm = rig_for(design("segmented bracer", closure="lacing"))
+    assert [p for p in arm.parts if p.name == "lace"]
+    assert not any("all round" in x for x in arm.advice), arm.advice
+    assert not any("webbing" in x for x in arm.advice), "it has none"
+
+
+def test_only_a_plate_that_hangs_free_is_told_to_hang_higher():
+    for template in ("bandolier", "pauldron", "cuisse"):
+        assert not any("Set the belt lower" in x for x in rig_for(design(template)).advice), template
+    assert any("Set the belt lower" in x for x in rig_for(design("tasset")).advice)
+
+
+def test_a_seam_that_its_maker_opens_is_closed_once():
+    gorget = design("gorget", closure="lacing")
+    whole = next(p for p in rig_for(gorget).parts if p.name == "eyelets").count
+    seamed = design("greave", back="closed", closure="lacing")
+    assert not [p for p in rig_for(seamed).parts if p.name == "eyelets"], "a closed shell is not laced"
+    assert whole >= 4
+    opened = design("faulds", closure="lacing", rig={"openings": [{"line": "joint-1", "kind": "zip"}]},
+        sizes={"front gap": 0, "back gap": 0})  # fmt: skip
+    parts = rig_for(opened).parts
+    assert [p for p in parts if "zip" in p.name]
+    assert not [p for p in parts if p.name in ("eyelets", "lace")], "the seam that opens is the zip's"
+
+
+def test_a_lace_behind_the_back_wants_a_helper():
+    costume = worn(design("belt", closure="lacing"))
+    straps = {1: straps_of_piece(costume, costume.piece(1))}
+    donning = {1: [check_donning(WEARER, x, s) for s, x in costume.piece(1).laid.items()]}
+    (step,) = dressing_order(costume, straps, donning)
+    assert step.who == "helper"
+    assert "lace" in step.why
+    tabbed = worn(design("belt"))
+    straps = {1: straps_of_piece(tabbed, tabbed.piece(1))}
+    (plain,) = dressing_order(tabbed, straps, donning)
+    assert step.minutes > plain.minutes, "a lace takes longer than a tab"

@@ -6,14 +6,14 @@ from vellumcut.api.rigging import schemas as r
 from vellumcut.api.views import points
 from vellumcut.core.body.segments import Side
 from vellumcut.core.ink.laps import asked_overlap, plate_edges
-from vellumcut.core.rig.anchors import RIGHT, Anchor, free_edge_names
+from vellumcut.core.rig.anchors import RIGHT, Anchor, at_its_line, free_edge_names
 from vellumcut.core.rig.behind import closings
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import RANK
 from vellumcut.core.rig.loads import AnchorLoad, Rest, load_note
 from vellumcut.core.rig.magnets import MagnetPlan, magnets_of
 from vellumcut.core.rig.openings import OpeningPlan, openings_of, seam_length, seams_to_open
-from vellumcut.core.rig.parts import way_words
+from vellumcut.core.rig.parts import way_why, way_words
 from vellumcut.core.rig.recipes import rigs_for
 from vellumcut.core.rig.rest_words import rest_findings, rest_words
 from vellumcut.core.rig.scene import FigurePart, body_parts, piece_parts
@@ -43,7 +43,8 @@ def rig_view(made: PieceRig) -> r.RigOut:
         closings=list(closings(laid)),
         way=costume.rig(piece).key,
         ways=[
-            r.WayOut(key=x.key, words=way_words(x, laid), why=x.why) for x in rigs_for(piece.design.template, company)
+            r.WayOut(key=x.key, words=way_words(x, laid), why=way_why(x, laid))
+            for x in ([costume.rig(piece)] if at_its_line(laid) else rigs_for(piece.design.template, company))
         ],
         anchors=[a for side in piece.sides for a in _anchors(costume, piece, side, [x for _, x in loads])],
         straps=[strap_view(s, piece.key) for s in made.straps],

@@ -133,7 +133,7 @@ def bending(pattern: PiecePattern) -> dict[int, str]:
         return {p.flat.number: BENDING[design.template] for p in pattern.panels}
     opened = "it is bent open each time it is put on"
     laid = {side: LaidPiece(inked) for side, inked in pattern.inked.items()}
-    sprung = {side for side, piece in laid.items() if rig_of_design(design, ()).across and piece.gap_behind}
+    sprung = {side for side, piece in laid.items() if rig_of_design(design, ()).across and not piece.shut_behind}
     beside = {n for piece in laid.values() for n in _beside_openings(piece)}
     return {
         p.flat.number: opened

@@ -129,7 +129,7 @@ ORDER_RULES: tuple[OrderRule, ...] = (
     _h("dust before primer", ("dust-primer",), FIRST_COAT, "Paint on dust peels with the dust."),
     _h("smooth before dust", (*SMOOTHED, *LAID_ON, "cover", "test-fit", "tabs"), ("dust-primer",),
         "Every one of them leaves dust or a finger's grease."),
-    _h("support while it is open", GLUED, ("support",), "Its parts lie still when they are glued to each other."),
+    _h("joined before its support", GLUED, ("support",), "Its parts lie still when they are glued to each other."),
     _h("support before the fit", ("support",), ("test-fit",), "It is part of how the piece holds its shape."),
     _h("joined before grinding", JOINED, ("smooth", "clay", "fill", "line-design", "cover"),
         "There is no seam yet to grind."),

@@ -15,7 +15,7 @@ from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.design.piece import PieceDesign, TemplateName, opening
 from vellumcut.core.design.rig import MagnetRow
 from vellumcut.core.ink.library.table import TEMPLATES
-from vellumcut.core.ink.lines import InkLine, PanelInk, opens
+from vellumcut.core.ink.lines import CLOSURE, InkLine, PanelInk
 from vellumcut.core.rig.laid import LaidPiece, ring_of
 from vellumcut.core.rig.recipes import AnchorKind, AnchorRow, Landing, Rig, Spot, StrapRow, chosen_rig
 
@@ -94,8 +94,7 @@ def strap_places(length: float) -> list[float]:
 def across_rows(laid: LaidPiece) -> tuple[tuple[AnchorRow, ...], tuple[StrapRow, ...]]:
     """Straps across the opening of a shell that is drawn shut by straps, from below."""
     design = laid.design
-    shut = laid.gap_behind is None
-    if shut or design.closure not in BUILT:
+    if laid.shut_behind or design.closure not in BUILT:
         return (), ()
     _, floor, _, roof = laid.area.bounds
     # The point of a pointed end lies in front: straps sit along the closing edges.
@@ -133,7 +132,7 @@ def rows_of(laid: LaidPiece, rig: Rig) -> tuple[tuple[AnchorRow, ...], tuple[Str
     if rig.across:
         more, across = across_rows(laid)
         anchors, straps = (*anchors, *more), (*straps, *across)
-    if laid.design.closure not in BUILT and _at_a_line(laid) is not None:
+    if at_its_line(laid):
         # A lace or a zip along the line where it opens takes the place of the tab over that.
         straps = tuple(s for s in straps if s.key != "closure")
         kept = {x for s in straps for x in (s.start, s.end)}
@@ -143,11 +142,16 @@ def rows_of(laid: LaidPiece, rig: Rig) -> tuple[tuple[AnchorRow, ...], tuple[Str
 
 def _at_a_line(laid: LaidPiece) -> tuple[float, float] | None:
     """Length of the line along which a drawn piece opens edge to edge, mm, and the gap there: none."""
-    lines = [line.uv for p in laid.inked.panels for line in p.outline if opens(line.arc)]
-    if laid.inked.drawn is None or not lines:
+    own = {x.arc: x.uv for p in laid.inked.panels for x in p.outline if x.arc.partition("@")[0] == CLOSURE}
+    if laid.inked.drawn is None or not own:
         return None
-    points = laid.inked.surface.points(lines[0], MIDDLE)
-    return float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum()), 0.0
+    steps = [np.diff(laid.inked.surface.points(uv, MIDDLE), axis=0) for uv in own.values()]
+    return sum(float(np.linalg.norm(x, axis=1).sum()) for x in steps), 0.0
+
+
+def at_its_line(laid: LaidPiece) -> bool:
+    """Whether a lace or a zip closes a drawn piece along the line where it opens."""
+    return laid.design.closure not in BUILT and _at_a_line(laid) is not None
 
 
 def closing_edge(laid: LaidPiece) -> tuple[float, float] | None:
@@ -155,8 +159,9 @@ def closing_edge(laid: LaidPiece) -> tuple[float, float] | None:
     drawn piece opens, or behind. None where it is shut all round, and for a plain shell, whose ends tell."""
     if laid.inked.drawn is None:
         return None
-    gap = laid.gap_behind
-    return _at_a_line(laid) or (None if gap is None else (gap[1] - gap[0], gap[2]))
+    line = _at_a_line(laid)
+    gap = None if line else laid.gap_behind
+    return line or (None if gap is None else (gap[1] - gap[0], gap[2]))
 
 
 def landing_of(landing: Landing, company: Iterable[Mate]) -> tuple[Mate, Spot] | None:

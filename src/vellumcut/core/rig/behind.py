@@ -24,6 +24,11 @@ ZIP_STRIPS = "strips of 2 mm foam, 20 mm wide"
 ZIP_ENDS = 40.0
 """Zip sewn on at both ends, mm."""
 CLOSED_BY: dict[Closure, str] = {"lacing": "lace", "zip": "zip"}
+WHY_SO: dict[Closure, str] = {
+    "lacing": "A lace draws its edges in evenly, and is drawn tight anew each time.",
+    "zip": "A zip shuts in one pull; it neither gives nor adjusts.",
+}
+"""Why one closes a piece by it."""
 
 
 def closure_parts(laid: LaidPiece, design: PieceDesign) -> list[StrapPart]:
@@ -32,11 +37,16 @@ def closure_parts(laid: LaidPiece, design: PieceDesign) -> list[StrapPart]:
     if span is not None:
         length = span[1] - span[0]
         return _lacing(laid, design, length, _plain_gap(laid)) if design.closure == "lacing" else _zip(length)
-    edge = closing_edge(laid)
-    if edge is None or design.closure not in CLOSED_BY or edge[1] > FARTHEST[design.closure]:
+    edge = closing_edge(laid) if design.closure in CLOSED_BY else None
+    if edge is None or edge[1] > FARTHEST[design.closure]:
         return []
     length, across = edge
     return _lacing(laid, design, length, across) if design.closure == "lacing" else _zip(length)
+
+
+def closed_by(laid: LaidPiece) -> Closure | None:
+    """The lace or the zip that closes a piece, where one can."""
+    return laid.design.closure if closure_parts(laid, laid.design) else None
 
 
 def closings(laid: LaidPiece) -> tuple[Closure, ...]:

@@ -108,18 +108,32 @@ class LaidPiece:
         _, floor, _, roof = self.area.bounds
         levels = np.linspace(floor, roof, LEVELS + 2)[1:-1]
         around = (np.arange(COLUMNS) + 0.5) / COLUMNS
-        u, level = np.meshgrid(around, levels)
-        uv = np.stack([u.ravel(), self.inked.tube.along(level.ravel())], axis=1)
-        on = self.covers(uv).reshape(LEVELS, COLUMNS)
-        points = self.inked.surface.points(uv, MIDDLE).reshape(LEVELS, COLUMNS, 3)
         half = COLUMNS // 2
-        open_ = ~on[:, half] & ~on[:, half - 1] & on.any(axis=1)
+        behind = self._on(around[half - 1 : half + 1], levels)[0]
+        levels = levels[~behind.any(axis=1)]
+        if len(levels) < LEAST_OPEN:
+            return None
+        on, points = self._on(around, levels)
+        there = on.any(axis=1)
+        levels, on, points = levels[there], on[there], points[there]
         wide = np.array([_free_about(row, line, half) for row, line in zip(on, points, strict=True)])
         # Where a neckline or a hem curves away, no edge is left to draw shut.
-        edge = open_ & (wide <= PARALLEL * np.median(wide[open_])) if open_.any() else open_
+        edge = wide <= PARALLEL * np.median(wide) if len(wide) else np.zeros(0, bool)
         if edge.sum() < LEAST_OPEN:
             return None
         return float(levels[edge].min()), float(levels[edge].max()), float(wide[edge].max())
+
+    @property
+    def shut_behind(self) -> bool:
+        """Whether nothing is open at the middle of its back. A plain shell's ends tell; ink is looked at."""
+        return self.design.back == "closed" if self.inked.drawn is None else self.gap_behind is None
+
+    def _on(self, around: Array, levels: Array) -> tuple[NDArray[np.bool_], Array]:
+        """At (n,) places round it and (m,) levels, mm: what it covers, (m, n), and where that is, (m, n, 3) mm."""
+        u, level = np.meshgrid(around, levels)
+        uv = np.stack([u.ravel(), self.inked.tube.along(level.ravel())], axis=1)
+        points = self.inked.surface.points(uv, MIDDLE)
+        return self.covers(uv).reshape(u.shape), points.reshape(*u.shape, 3)
 
 
 LEVELS, COLUMNS = 40, 360

@@ -9,8 +9,8 @@ from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import INNER
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.paces import Work
-from vellumcut.core.rig.anchors import BED, laced_span
-from vellumcut.core.rig.behind import CLOSED_BY, bodice_parts, closure_parts, why_not_closed
+from vellumcut.core.rig.anchors import BED, at_its_line
+from vellumcut.core.rig.behind import CLOSED_BY, WHY_SO, bodice_parts, closed_by, closure_parts, why_not_closed
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.fixing import Fixing
 from vellumcut.core.rig.laid import LaidPiece
@@ -80,21 +80,32 @@ SET: tuple[Fastening, ...] = ("snaps", "ratchet")
 
 def way_words(rig: Rig, laid: LaidPiece) -> str:
     """What a rig is called on this piece: a lace or a zip takes the place of straps across an opening."""
-    return (
-        rig.words.replace("straps across", f"a {CLOSED_BY[laid.design.closure]} along")
-        if laced_span(laid)
-        else rig.words
-    )
+    kind = closed_by(laid)
+    if kind is None or not (rig.across or at_its_line(laid)):
+        return rig.words
+    lace = f"a {CLOSED_BY[kind]} along the opening"
+    return rig.words.replace("straps across the opening", lace) if "straps across" in rig.words else lace
 
 
-def _how_held(rig: Rig, laid: LaidPiece, strapped: bool) -> list[str]:
+def way_why(rig: Rig, laid: LaidPiece) -> str:
+    """Why one takes it, on this piece."""
+    kind = closed_by(laid)
+    return WHY_SO[kind] if kind and (rig == _only_across(rig) or at_its_line(laid)) else rig.why
+
+
+def _only_across(rig: Rig) -> Rig | None:
+    """The rig, if its straps across the opening are all it has: what takes their place takes its reason, too."""
+    return rig if rig.across and not rig.straps else None
+
+
+def _how_held(rig: Rig, laid: LaidPiece) -> list[str]:
     """What holds it, why so, and where that closes: of a shell that is shut behind, the seam that opens, if any."""
-    if rig.across and not strapped and laced_span(laid) is None:
+    if _only_across(rig) and laid.shut_behind:
         opened = ", ".join(plan.name for plan in openings_of(laid))
         return [f"It opens along the {opened}." if opened else "Closed all round: it is pulled on over hand or foot."]
     words = way_words(rig, laid)
     hidden = [f"Closes {rig.hides}, where the eye does not go."] if rig.hides else []
-    return [f"{words[0].upper()}{words[1:]}. {rig.why}", *hidden]
+    return [f"{words[0].upper()}{words[1:]}. {way_why(rig, laid)}", *hidden]
 
 
 def plan_parts(
@@ -111,20 +122,18 @@ def plan_parts(
     rig = costume.rig(piece)
     if rig.laced:
         parts += bodice_parts(laid)
-    advice = [*_how_held(rig, laid, bool(straps)), *why_not_closed(laid)]
-    advice += _too_long(laid, straps)
+    advice = [*_how_held(rig, laid), *why_not_closed(laid)]
+    advice += _too_long(laid, straps) if rig.hangs_free else []
     if any(s.material == "elastic" for s in straps):
         advice.append(
             f"Elastic lies {fixing.strip_how}: for light sleeves only, up to {LIGHT:.0f} g."
             if fixing.under_strip
             else "Elastic is sewn to webbing and the webbing is glued: glued itself it peels off."
         )
-    if parts:
-        advice += [
-            "Heat-seal webbing ends.",
-            "Open sealed foam with a drum, crosses or scores before glue; mask the bed with tape.",
-        ]
-    elif not rig.straps:
+    advice += ["Heat-seal webbing ends."] if any(p.name.startswith("webbing") for p in parts) else []
+    if any(p.glue not in ("none", "to the elastic") for p in parts):
+        advice.append("Open sealed foam with a drum, crosses or scores before glue; mask the bed with tape.")
+    if not parts and not rig.straps:
         advice.append(
             "Its straps are those of the piece that hangs on it."
             if rig.needs

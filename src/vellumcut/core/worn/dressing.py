@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from vellumcut.core.rig.behind import closed_by
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.recipes import LIES_OVER
 from vellumcut.core.rig.straps import Strap
@@ -60,7 +61,7 @@ def _inward(piece: Worn) -> int:
 
 def _step(costume: Costume, piece: Worn, straps: Sequence[Strap], donning: Sequence[Donning]) -> DressingStep:
     fastened = [s for s in straps if s.fastening not in ("tack", "sewn")]
-    laced = piece.design.closure == "lacing" and piece.design.back == "open" and not piece.on(piece.sides[0]).whole
+    laced = closed_by(piece.on(piece.sides[0])) == "lacing"
     minutes = piece.copies * LAY_ON + FASTEN * len(fastened) + (LACE * piece.copies if laced else 0.0)
     how = donning[0].sentence if donning else ""
     who, why = _who(costume, piece, fastened, laced)
@@ -83,6 +84,8 @@ def _who(costume: Costume, piece: Worn, fastened: Sequence[Strap], laced: bool) 
     behind = [s for s in fastened if piece.part in ("torso", "neck") and s.points[0][1] > middle + BEHIND]
     if behind:
         return "helper", f"{behind[0].words} closes behind the back"
+    if laced and piece.part in ("torso", "neck"):
+        return "helper", "a lace is drawn tight behind the back"
     if piece.design.template in ONE_HAND and laced:
         return "helper", "one hand cannot draw a lace tight on the other arm"
     if piece.design.template in ONE_HAND and any(s.fastening == "side-release buckle" for s in fastened):

@@ -82,7 +82,7 @@ REPAIRS: tuple[Repair, ...] = (
             ("spare magnets, poles marked", "instant glue"),
            lambda parts: any(d.rig.magnets or d.making.detail_list("magnet") for d in parts.designs)),
     Repair("seam opened", ("Tape inside on the day: sweat and heat loosen cement.",
-        "Clean, two thin coats, press, a cloth strip over it, sealed."),
+        "Clean, two coats, press, a cloth strip over it, sealed."),
             ("strong cloth tape", "small tube of contact cement")),
     Repair("too tight", ("Write down where and by how much in the logbook: the next pattern grows by it.",
         "A late dart the other way: cut, an insert glued in, a strip over both seams, reinforced inside first."), ()),

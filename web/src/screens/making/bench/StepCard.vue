@@ -122,7 +122,7 @@ const coatsOn = computed(() => props.step.coats_done);
     </section>
     <div v-if="why" class="why">
       <p>{{ say(step.reason) }}</p>
-      <p class="figures">
+      <p v-if="made !== minutes(step.estimate)" class="figures">
         {{ minutes(step.estimate) }} = {{ made
         }}<template v-if="Math.abs(factor - 1) > 0.02"> · as you work, {{ Math.round(factor * 100) }} % of it</template>
       </p>
