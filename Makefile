@@ -19,7 +19,7 @@ test: install-dev web/dist/index.html browser
 # All examples of everything, breaks planted, kills, photographs: an hour and more.
 deep: install-dev web/dist/index.html browser lint wheel
 	VELLUMCUT_DEEP=1 $(BIN)/pytest -n 2 --dist worksteal -m "deep or not deep" tests/core tests/formats tests/api tests/journeys
-	$(BIN)/python -m tests.mutants
+	$(BIN)/python -m tests.mutants --room make --room rig --room finish --room foam --room trace
 	$(BIN)/python -m tests.attack
 	$(BIN)/python -m tests.accuracy
 	$(BIN)/python -m tests.jobs
@@ -48,7 +48,7 @@ bench: install-dev web/dist/index.html browser
 	$(BIN)/python -m tests.bench
 
 mutants: install-dev
-	$(BIN)/python -m tests.mutants
+	$(BIN)/python -m tests.mutants --room make --room rig --room finish --room foam --room trace
 
 accuracy: install-dev
 	$(BIN)/python -m tests.accuracy

@@ -68,13 +68,14 @@ def _walk(node):
 
 
 def covering(folder: Path, within: str) -> tuple[list[coverage.CoverageData], dict[str, float]]:
-    """Which tests run which lines, and how long each of them takes, s. within: folder of the tests that are asked. Its
-    files are shared by two processes."""
+    """Which tests run which lines, and how long each of them takes, s. folder: where that is written, or was written
+    before. within: folder of the tests that are asked. Its files are shared by two processes."""
     files = sorted((ROOT / within).rglob("test_*.py"), key=lambda f: f.stat().st_size)
     shares = [files[k::2] for k in range(2)]
-    running = [subprocess.Popen(_watched(folder / str(k), share), cwd=ROOT) for k, share in enumerate(shares)]
-    if {process.wait() for process in running} != {0}:
-        raise SystemExit("The tests must pass before anything is broken")
+    if not (folder / "1" / "report.xml").exists():
+        running = [subprocess.Popen(_watched(folder / str(k), share), cwd=ROOT) for k, share in enumerate(shares)]
+        if {process.wait() for process in running} != {0}:
+            raise SystemExit("The tests must pass before anything is broken")
     took: dict[str, float] = defaultdict(float)
     watched = []
     for k in range(2):
@@ -88,7 +89,7 @@ def covering(folder: Path, within: str) -> tuple[list[coverage.CoverageData], di
 
 def _watched(folder: Path, files: list[Path]) -> list[str]:
     """The command that runs test files and writes to a folder which of them ran which lines."""
-    folder.mkdir()
+    folder.mkdir(parents=True)
     setup = folder / "coveragerc"
     setup.write_text(f"[run]\ndynamic_context = test_function\nsource = {CORE}\ndata_file = {folder / 'data'}\n")
     run = [sys.executable, "-m", "coverage", "run", f"--rcfile={setup}", "-m", "pytest", "-q"]
@@ -133,24 +134,29 @@ def is_seen(found: Break, tests: list[str]) -> bool:
 
 def main() -> None:
     asked = argparse.ArgumentParser(description=__doc__)
-    asked.add_argument("--count", type=int, default=100)
+    asked.add_argument("--count", type=int, default=100, help="breaks in each room that is named, or in all together")
     asked.add_argument("--seed", type=int, default=1)
     asked.add_argument("--room", action="append", default=[], help="a folder of the core to break; may be repeated")
     asked.add_argument("--tests", default="tests/core", help="folder of the tests that are asked")
+    asked.add_argument("--watched", help="folder that keeps which test runs which line, for the next time")
     wanted = asked.parse_args()
-    start = time.time()
     with tempfile.TemporaryDirectory(prefix="vellumcut-mutants-") as folder:
-        watched, took = covering(Path(folder), wanted.tests)
-        chosen = random.Random(wanted.seed).sample(every_break(wanted.room), wanted.count)
-        with ThreadPoolExecutor(2) as pool:
-            seen = list(pool.map(lambda b: is_seen(b, tests_of(b, watched, took)), chosen))
+        watched, took = covering(Path(wanted.watched or folder), wanted.tests)
+        for room in wanted.room or [""]:
+            _one_room(room, wanted.count, wanted.seed, watched, took)
+
+
+def _one_room(room: str, count: int, seed: int, watched: list[coverage.CoverageData], took: dict[str, float]) -> None:
+    start = time.time()
+    chosen = random.Random(seed).sample(every_break([room] if room else []), count)
+    with ThreadPoolExecutor(2) as pool:
+        seen = list(pool.map(lambda b: is_seen(b, tests_of(b, watched, took)), chosen))
     for found, caught in zip(chosen, seen, strict=True):
         if not caught:
-            print(
-                f"not seen: {found.file.relative_to(ROOT)}:{found.line} {found.operator.removeprefix('core/')} "
-                f"{found.occurrence}"
-            )
-    print(f"{sum(seen)} of {len(seen)} breaks seen (seed {wanted.seed}, {time.time() - start:.0f} s)")
+            kind = f"{found.operator.removeprefix('core/')} {found.occurrence}"
+            print(f"not seen: {found.file.relative_to(ROOT)}:{found.line} {kind}", flush=True)
+    where = room or "the core"
+    print(f"{where}: {sum(seen)} of {len(seen)} breaks seen (seed {seed}, {time.time() - start:.0f} s)", flush=True)
 
 
 if __name__ == "__main__":

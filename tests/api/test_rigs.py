@@ -162,7 +162,7 @@ def test_magnets_are_planned_marked_and_refused_in_words(client, costume):
     assert rings[0].endswith("N outward")
     assert rings[1].endswith("S outward")
     for row, words in (
-        ({"edge": "rim of the moon"}, 'no free edge "rim of the moon"'),
+        ({"edge": "rim of the moon"}, 'no line "rim of the moon"'),
         ({"edge": "hem", "thick": 9, "seat": "slot"}, "does not go into the edge"),
     ):
         design["rig"]["magnets"] = [row, {"edge": "hem", "size": "12 mm", "load": 900}]

@@ -141,7 +141,7 @@ def test_magnets_for_a_belt_plate(demo):
     maker.sees("It holds", 60)
     maker.press("Magnets")
     maker.choose("magnet-edge", "upper edge")
-    maker.press("Magnets along this edge")
+    maker.press("Magnets along this line")
     maker.sees("couples along the upper edge", 40)
     maker.write("magnet-load-0", "2500")
     maker.wait(lambda: rig(maker, BELT)["magnets"][0]["note"]["values"][0]["amount"] == 2500, 40)

@@ -6,7 +6,7 @@ from pathlib import Path
 from vellumcut.cli.words import clear_words, piece_names, put
 from vellumcut.core.errors import CraftError
 from vellumcut.core.pattern.pages import PaperName
-from vellumcut.core.rig.magnets import magnets_of
+from vellumcut.core.rig.closures.magnets import magnets_of
 from vellumcut.core.worn.movement import binds_of
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.keeping.build_json import read_build_file

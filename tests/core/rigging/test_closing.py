@@ -2,10 +2,11 @@
 
 import numpy as np
 import pytest
+import shapely
 
 from tests.bodies import WEARER, bare
 from tests.core.pieces_to_make import job_for, planned, rig_for, worn
-from vellumcut.core.cast.armour import INNER
+from vellumcut.core.cast.armour import INNER, MIDDLE
 from vellumcut.core.cast.halves import worn_tube
 from vellumcut.core.design.making import Detail, Making
 from vellumcut.core.design.piece import PieceDesign
@@ -16,15 +17,21 @@ from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.ink.templates import ink_sheet
 from vellumcut.core.make.order import build_steps
 from vellumcut.core.pattern.pattern import unequal_sides
-from vellumcut.core.rig.anchors import EYELET_INSET
+from vellumcut.core.rig.closures.eyelets import EYELET, EYELET_INSET, eyelet_marks
 from vellumcut.core.rig.laid import LaidPiece
-from vellumcut.core.rig.straps import TAIL, TURN_OVER, straps_of_piece
+from vellumcut.core.rig.lengths import TAIL, TURN_OVER
+from vellumcut.core.rig.straps import straps_of_piece
 from vellumcut.core.worn.donning import check_donning
 from vellumcut.core.worn.dressing import dressing_order
 
 
 def design(template: str, **change) -> PieceDesign:
     return PieceDesign.model_validate({**starter_design(template).model_dump(), **change})
+
+
+def segmentize(line: np.ndarray, step: float) -> np.ndarray:
+    """With a point every so many mm."""
+    return shapely.get_coordinates(shapely.segmentize(shapely.LineString(line), step))
 
 
 def laid(made: PieceDesign) -> LaidPiece:
@@ -82,6 +89,36 @@ def test_a_zip_closes_only_edges_that_nearly_meet():
     assert [p for p in near.parts if "zip" in p.name]
     assert not [p for p in far.parts if "zip" in p.name]
     assert any("zip was chosen" in words for words in far.advice)
+
+
+@pytest.mark.parametrize(
+    "made",
+    [
+        design("backplate", choices={"closure": "back"}, closure="lacing", sizes={"opening": 50}),
+        design("belt", closure="lacing"),
+        design("gorget", closure="lacing"),
+        bare(back="open", closure="lacing"),
+    ],
+    ids=lambda d: d.template,
+)
+def test_every_eyelet_of_a_lace_is_marked_so_far_from_its_edge_and_round(made):
+    piece = laid(made)
+    plan = rig_for(made)
+    count = next(p.count for p in plan.parts if p.name == "eyelets")
+    marks = []
+    for panel, twin in zip(piece.inked.panels, piece.inked.twins, strict=True):
+        lines = [piece.plane.uv(segmentize(piece.plane.flat(x.uv), 1.0)) for x in panel.outline]
+        edge = np.vstack([piece.inked.surface.points(uv, MIDDLE) for uv in lines])
+        for mark in eyelet_marks(piece, panel):
+            ring = piece.inked.surface.points(mark.uv)
+            middle = piece.inked.surface.points(
+                piece.plane.uv(piece.plane.flat(mark.uv)[:-1].mean(axis=0)[None]), MIDDLE
+            )
+            near = np.linalg.norm(edge - middle, axis=1).min()
+            assert near == pytest.approx(EYELET_INSET, abs=0.4), mark.name
+            assert np.linalg.norm(ring[:10] - ring[10:20], axis=1) == pytest.approx(EYELET, abs=0.15)
+            marks += [mark.name] * (2 if twin else 1)
+    assert len(marks) == count
 
 
 def test_eyelets_in_bare_foam_have_no_strip_glue_or_clamp():

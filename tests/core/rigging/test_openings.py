@@ -18,7 +18,14 @@ from vellumcut.core.ink.lines import opens
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.make.order import build_steps
 from vellumcut.core.pattern.pattern import pattern_piece
-from vellumcut.core.rig.openings import CLOSINGS, SHORTEST, opening_marks, openings_of, seam_length, seams_to_open
+from vellumcut.core.rig.closures.openings import (
+    CLOSINGS,
+    SHORTEST,
+    opening_marks,
+    openings_of,
+    seam_length,
+    seams_to_open,
+)
 from vellumcut.core.worn.donning import GIVES, SLIDE, check_donning, rings_of, widest_gate
 
 HOLED = [k for k, c in CLOSINGS.items() if c.beside]

@@ -16,8 +16,6 @@ from vellumcut.core.cast.armour import INNER
 from vellumcut.core.cast.dressed import dressed, padded
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.design.piece import PieceDesign
-from vellumcut.core.design.rig import MagnetRow
-from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.laps import Laps, plate_edges
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.stage import ink_piece
@@ -26,7 +24,6 @@ from vellumcut.core.pattern.pattern import pattern_piece
 from vellumcut.core.rig.anchors import anchor_marks
 from vellumcut.core.rig.geodesic import Solid, shortest_on, taut_over
 from vellumcut.core.rig.laid import LaidPiece
-from vellumcut.core.rig.magnets import advised_seat, derated, hold_of, plan_magnets
 from vellumcut.core.rig.outside import lies_over
 from vellumcut.core.rig.recipes import LIES_OVER, RIGS
 from vellumcut.core.rig.stacking import unsaid_beneath
@@ -187,35 +184,6 @@ def test_a_strap_through_the_air_runs_straight_past_an_armhole():
             trunk_seat.turn(trunk_seat.tube.frame(*skin.T)[1]),
         )
         assert (((strap.points - at) * out).sum(axis=1) > -1.0).all()
-
-
-def test_magnets_by_hand():
-    """12 x 3 mm in an edge of 6 mm: 2,200 g a couple. A belt plate of 900 g along 160 mm: 900 x 3 / 2,200 = 1.2, two;
-    the end ones 20 mm in, 120 apart: two. 3 kg: 4.1, five. Behind 2 mm of foam 0.32 of it is left: 900 x 3 / 704 = 3.8,
-    four."""
-    row = MagnetRow(edge="upper", size=12, thick=3, load=900)
-    plain = plan_magnets(row, 160, 6, 0)
-    assert (plain.seat, plain.couples, plain.magnets, plain.at) == ("slot", 2, 4, (20, 140))
-    heavy = plan_magnets(row.model_copy(update={"load": 3000}), 160, 6, 0)
-    assert heavy.couples == 5
-    assert np.diff(heavy.at) == pytest.approx(30)
-    behind = plan_magnets(row.model_copy(update={"seat": "back pocket", "washers": False}), 160, 6, 0)
-    assert behind.couples == 4
-    washed = plan_magnets(row.model_copy(update={"washers": True}), 160, 6, 0)
-    assert (washed.magnets, washed.washers) == (washed.couples, washed.couples)
-    assert plan_magnets(row.model_copy(update={"load": 1}), 500, 6, 0).couples == 5  # 460 / 120 + 1
-    assert plain.poles == ("N", "S")
-    assert (hold_of(10, 3), derated(2.0)) == (1700, 0.32)
-
-
-def test_a_magnet_thicker_than_the_slot_goes_on_a_strip():
-    assert advised_seat("edge to edge", 6, 3) == "slot"
-    assert advised_seat("edge to edge", 4, 3) == "underlap strip"
-    assert advised_seat("plate on plate", 4, 3) == "back pocket"
-    strip = plan_magnets(MagnetRow(edge="upper", size=10, thick=3), 200, 4, 50)
-    assert strip.strip == (200, 36)
-    with pytest.raises(CraftError, match="2 mm at most"):
-        plan_magnets(MagnetRow(edge="upper", seat="slot"), 200, 4, 50)
 
 
 @pytest.mark.parametrize("template", TEMPLATES)

@@ -5673,8 +5673,8 @@ export interface components {
         };
         /**
          * MagnetOut
-         * @description at: mm along the edge. strip: length and width, mm. problem: why the row cannot be made; then it has no
-         *     magnets.
+         * @description alike: how many such lines the piece has. at: mm along one. strip: length and width, mm. problem: why the row
+         *     cannot be made; then it has no magnets.
          */
         MagnetOut: {
             /** Edge */
@@ -5698,10 +5698,12 @@ export interface components {
             advice: string[];
             /** Problem */
             problem: string;
+            /** Alike */
+            alike: number;
         };
         /**
          * MagnetRow
-         * @description A line of magnets along a free edge of a piece. edge: its name; size: of one magnet, across and thick, mm.
+         * @description A line of magnets along a free edge of a piece, or along a line inked inside a panel. edge: its name; size: of one magnet, across and thick, mm.
          *     seat: None takes the advised one. washers: steel washers opposite. load: what they must hold, g; None: the piece's
          *     own weight.
          */
@@ -5730,7 +5732,7 @@ export interface components {
         };
         /**
          * MagnetRow
-         * @description A line of magnets along a free edge of a piece. edge: its name; size: of one magnet, across and thick, mm.
+         * @description A line of magnets along a free edge of a piece, or along a line inked inside a panel. edge: its name; size: of one magnet, across and thick, mm.
          *     seat: None takes the advised one. washers: steel washers opposite. load: what they must hold, g; None: the piece's
          *     own weight.
          */
@@ -7420,8 +7422,8 @@ export interface components {
             plates: string[];
             /** Asked Overlap */
             asked_overlap: number;
-            /** Free Edges */
-            free_edges: string[];
+            /** Magnet Lines */
+            magnet_lines: string[];
             /** Copies */
             copies: number;
         };

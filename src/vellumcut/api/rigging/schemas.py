@@ -72,8 +72,8 @@ class RestOut(Out):
 
 
 class MagnetOut(Out):
-    """at: mm along the edge. strip: length and width, mm. problem: why the row cannot be made; then it has no
-    magnets."""
+    """alike: how many such lines the piece has. at: mm along one. strip: length and width, mm. problem: why the row
+    cannot be made; then it has no magnets."""
 
     edge: str
     seat: str
@@ -86,6 +86,7 @@ class MagnetOut(Out):
     note: Note
     advice: list[str]
     problem: str
+    alike: int
 
 
 class OpeningOut(Out):
@@ -148,7 +149,7 @@ class RigOut(Out):
     beneath: list[str]
     plates: list[str]
     asked_overlap: float
-    free_edges: list[str]
+    magnet_lines: list[str]
     copies: int
 
 

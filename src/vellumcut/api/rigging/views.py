@@ -6,13 +6,14 @@ from vellumcut.api.rigging import schemas as r
 from vellumcut.api.views import points
 from vellumcut.core.body.segments import Side
 from vellumcut.core.ink.laps import asked_overlap, plate_edges
-from vellumcut.core.rig.anchors import RIGHT, Anchor, at_its_line, free_edge_names
-from vellumcut.core.rig.behind import closings
+from vellumcut.core.rig.anchors import RIGHT, Anchor, at_its_line
+from vellumcut.core.rig.closures.behind import closings
+from vellumcut.core.rig.closures.magnet_lines import magnet_line_names
+from vellumcut.core.rig.closures.magnets import MagnetPlan, magnets_of
+from vellumcut.core.rig.closures.openings import OpeningPlan, openings_of, seam_length, seams_to_open
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import RANK
 from vellumcut.core.rig.loads import AnchorLoad, Rest, load_note
-from vellumcut.core.rig.magnets import MagnetPlan, magnets_of
-from vellumcut.core.rig.openings import OpeningPlan, openings_of, seam_length, seams_to_open
 from vellumcut.core.rig.parts import way_why, way_words
 from vellumcut.core.rig.recipes import rigs_for
 from vellumcut.core.rig.rest_words import rest_findings, rest_words
@@ -44,7 +45,11 @@ def rig_view(made: PieceRig) -> r.RigOut:
         way=costume.rig(piece).key,
         ways=[
             r.WayOut(key=x.key, words=way_words(x, laid), why=way_why(x, laid))
-            for x in ([costume.rig(piece)] if at_its_line(laid) else rigs_for(piece.design.template, company))
+            for x in (
+                [costume.rig(piece)]
+                if at_its_line(laid)
+                else rigs_for(piece.design.template, company, piece.design.side)
+            )
         ],
         anchors=[a for side in piece.sides for a in _anchors(costume, piece, side, [x for _, x in loads])],
         straps=[strap_view(s, piece.key) for s in made.straps],
@@ -60,7 +65,7 @@ def rig_view(made: PieceRig) -> r.RigOut:
         beneath=[x.name for x in unsaid_beneath(costume, piece)],
         plates=plates,
         asked_overlap=asked_overlap(laid.inked.tube, piece.part, len(plates)),
-        free_edges=list(free_edge_names(piece.on(piece.sides[0]))),
+        magnet_lines=list(magnet_line_names(piece.on(piece.sides[0]))),
         copies=piece.copies,
     )
 
@@ -155,7 +160,7 @@ def _magnet(plan: MagnetPlan) -> r.MagnetOut:
     return r.MagnetOut(
         edge=plan.row.edge, seat=plan.seat, couples=plan.couples, magnets=plan.magnets, washers=plan.washers,
         at=list(plan.at), poles=list(plan.poles), strip=list(plan.strip) if plan.strip else None, note=plan.note,
-        advice=list(plan.advice), problem=plan.problem,
+        advice=list(plan.advice), problem=plan.problem, alike=plan.alike,
     )  # fmt: skip
 
 

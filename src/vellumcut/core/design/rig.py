@@ -13,9 +13,9 @@ Seat = Literal["slot", "front pocket", "back pocket", "sandwich", "underlap stri
 
 
 class MagnetRow(Decision):
-    """A line of magnets along a free edge of a piece. edge: its name; size: of one magnet, across and thick, mm.
-    seat: None takes the advised one. washers: steel washers opposite. load: what they must hold, g; None: the piece's
-    own weight."""
+    """A line of magnets along a free edge of a piece, or along a line inked inside a panel. edge: its name. size: of
+    one magnet, across; thick, mm. seat: None takes the advised one. washers: steel washers opposite. load: what they
+    must hold, g; None: the piece's own weight."""
 
     edge: Annotated[str, Field(min_length=1, max_length=120)]
     size: Annotated[Length, Field(ge=2, le=40)] = 10.0

@@ -15,8 +15,8 @@ from vellumcut.core.notes import Finding
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
 from vellumcut.core.rig.anchors import rig_of_design
+from vellumcut.core.rig.closures.openings import openings_of
 from vellumcut.core.rig.laid import LaidPiece
-from vellumcut.core.rig.openings import openings_of
 
 Array = NDArray[np.float64]
 

@@ -27,11 +27,12 @@ from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.step import Step
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.pattern import PiecePattern
-from vellumcut.core.rig.anchors import BED, EYELET_INSET
-from vellumcut.core.rig.behind import ZIP_STRIPS
+from vellumcut.core.rig.anchors import BED
+from vellumcut.core.rig.closures.behind import ZIP_STRIPS
+from vellumcut.core.rig.closures.eyelets import EYELET_INSET
+from vellumcut.core.rig.closures.magnets import magnets_of
+from vellumcut.core.rig.closures.openings import openings_of
 from vellumcut.core.rig.laid import LaidPiece
-from vellumcut.core.rig.magnets import magnets_of
-from vellumcut.core.rig.openings import openings_of
 from vellumcut.core.rig.part import StrapPart
 from vellumcut.core.rig.parts import RigPlan
 

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from vellumcut.core.make.job import Job, edge_word
+from vellumcut.core.rig.closures.openings import seams_to_open
 from vellumcut.core.rig.laid import LaidPiece
-from vellumcut.core.rig.openings import seams_to_open
 
 
 def lost_names(job: Job) -> tuple[str, ...]:

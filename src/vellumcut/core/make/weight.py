@@ -46,8 +46,10 @@ RIGGED: tuple[tuple[str, float, float], ...] = (
     (r"snaps", 0.0, 3.0),
     (r"magnets", 0.0, 5.0),
     (r"eyelets", 0.0, 0.5),
+    (r"^hooks", 0.0, 0.0),
 )
-"""By a part's name, the first that fits: grams a metre, and of one that is not cut (est.; webbing 25 mm wide)."""
+"""By a part's name, the first that fits: grams a metre, and of one that is not cut (est.; webbing 25 mm wide). Hooks
+are on the shoe."""
 
 
 @dataclass(frozen=True)

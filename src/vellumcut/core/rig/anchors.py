@@ -1,6 +1,6 @@
 """Where the anchors of a piece sit: those of its own rig, and those at which other pieces hang on it."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,12 +12,12 @@ from shapely.geometry.base import BaseGeometry
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import MIDDLE
 from vellumcut.core.cast.halves import WHOLE
-from vellumcut.core.design.piece import PieceDesign, TemplateName, opening
-from vellumcut.core.design.rig import MagnetRow
+from vellumcut.core.design.piece import PieceDesign, TemplateName
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import CLOSURE, InkLine, PanelInk
 from vellumcut.core.rig.laid import LaidPiece, ring_of
-from vellumcut.core.rig.recipes import AnchorKind, AnchorRow, Landing, Rig, Spot, StrapRow, chosen_rig
+from vellumcut.core.rig.recipes import chosen_rig
+from vellumcut.core.rig.rows import AnchorKind, AnchorRow, Landing, Rig, Spot, StrapRow
 
 Array = NDArray[np.float64]
 
@@ -31,10 +31,6 @@ RIGHT = " (right)"
 """Told of the right one of a pair."""
 BED = 60.0
 """Length of an anchor's bed, mm: a palm's width of cement (est.)."""
-EYELET_EVERY = 25.0
-"""Eyelets are set 25 to 40 mm apart; the nearer, the evener it draws, mm."""
-BODICE_EYELETS = 32.0
-EYELET_INSET = 12.0
 BUILT: tuple[str, ...] = ("none", "hook-and-loop", "buckles")
 """Closures of a limb shell that are straps; a lace and a zip lie along the edges."""
 
@@ -70,7 +66,8 @@ class Anchor:
 def rig_of_design(design: PieceDesign, company: Iterable[Mate]) -> Rig:
     """The rig that holds a piece in its costume."""
     own = Mate(0, design.template, design.rig.way, design.side)
-    return chosen_rig(own.template, own.way, {m.template for m in worn_with(own, company)} | {own.template})
+    there = {m.template for m in worn_with(own, company)} | {own.template}
+    return chosen_rig(own.template, own.way, there, own.side)
 
 
 def worn_with(piece: Mate, company: Iterable[Mate]) -> list[Mate]:
@@ -142,11 +139,21 @@ def rows_of(laid: LaidPiece, rig: Rig) -> tuple[tuple[AnchorRow, ...], tuple[Str
 
 def _at_a_line(laid: LaidPiece) -> tuple[float, float] | None:
     """Length of the line along which a drawn piece opens edge to edge, mm, and the gap there: none."""
-    own = {x.arc: x.uv for p in laid.inked.panels for x in p.outline if x.arc.partition("@")[0] == CLOSURE}
-    if laid.inked.drawn is None or not own:
+    own = opening_line(laid)
+    if not own:
         return None
-    steps = [np.diff(laid.inked.surface.points(uv, MIDDLE), axis=0) for uv in own.values()]
+    steps = [np.diff(laid.inked.surface.points(uv, MIDDLE), axis=0) for uv in own]
     return sum(float(np.linalg.norm(x, axis=1).sum()) for x in steps), 0.0
+
+
+def opening_line(laid: LaidPiece) -> list[Array]:
+    """Stretches of the line along which a drawn piece opens edge to edge, from below, each (n, 2) upward; none where
+    there is no such line."""
+    if laid.inked.drawn is None:
+        return []
+    own = {x.arc: x.uv for p in laid.inked.panels for x in p.outline if x.arc.partition("@")[0] == CLOSURE}
+    upward = [uv if uv[0, 1] <= uv[-1, 1] else uv[::-1] for uv in own.values()]
+    return sorted(upward, key=lambda uv: float(uv[0, 1]))
 
 
 def at_its_line(laid: LaidPiece) -> bool:
@@ -182,7 +189,7 @@ def landed_rows(template: TemplateName, key: int, company: Iterable[Mate]) -> li
         if mate.key == key:
             continue
         near = worn_with(mate, rows)
-        for strap in chosen_rig(mate.template, mate.way, {m.template for m in near}).straps:
+        for strap in chosen_rig(mate.template, mate.way, {m.template for m in near}, mate.side).straps:
             found = landing_of(strap.end, near) if isinstance(strap.end, Landing) else None
             if found is not None and found[0].key == key and found[0].template == template:
                 out.append(AnchorRow(f"{mate.template}: {strap.key}", found[1], pair=True))
@@ -205,12 +212,6 @@ def anchors_of(laid: LaidPiece, company: Iterable[Mate], key: int = 0) -> list[A
     return out
 
 
-def eyelet_places(length: float, pitch: float) -> tuple[float, ...]:
-    """Eyelets along a closing edge, mm from its lower end, EYELET_INSET from both."""
-    rows = max(2, int((length - 2 * EYELET_INSET) // pitch) + 1)
-    return tuple(float(z) for z in np.linspace(EYELET_INSET, length - EYELET_INSET, rows))
-
-
 def laced_span(laid: LaidPiece) -> tuple[float, float] | None:
     """Lower and upper end of the closing edges of a shell that a lace or a zip closes, mm along; None for any other
     piece."""
@@ -227,34 +228,6 @@ def stretch_at(laid: LaidPiece, along: float) -> float:
     return laid.plane.turn / (float(np.interp(mm, tube.at, tube.station_girths)) + 2 * np.pi * off)
 
 
-def ring_about(laid: LaidPiece, along: float, size: float) -> Array:
-    """A ring of a width in mm as it lies on the plane about a place, (n, 2): round once it is cut."""
-    turn = np.linspace(0, 2 * np.pi, 21)
-    stretch = stretch_at(laid, along)
-    return size / 2 * np.stack([stretch * np.cos(turn), np.sin(turn)], axis=1)
-
-
-def eyelet_marks(laid: LaidPiece, panel: PanelInk) -> tuple[InkLine, ...]:
-    """A ring for each eyelet beside the closing edges of a laced shell."""
-    span = laced_span(laid)
-    if span is None or laid.design.closure != "lacing":
-        return ()
-    surface, tube = laid.inked.surface, laid.inked.tube
-    low, high = span
-    at = tube.along(low + np.array(eyelet_places(high - low, EYELET_EVERY)))
-    left, right = surface.beside_gap(at, opening(laid.design) + 2 * EYELET_INSET)
-    out = []
-    for name, column in (("B", left), ("A", right)):
-        for k, (u, v) in enumerate(zip(column, at, strict=True), 1):
-            ring = laid.plane.flat(np.array([[u, v]])) + ring_about(laid, float(v), EYELET)
-            out.append(InkLine("mark", f"eyelet {k}{name}", laid.plane.uv(ring)))
-    return tuple(out)
-
-
-EYELET = 5.0
-"""Width of an eyelet's hole, mm."""
-MAGNET_EDGE = 5.0
-"""Foam left between a magnet and the edge it sits along, mm (est.)."""
 CROSS = 7.0
 """Half length of the arms of an anchor's cross, mm."""
 
@@ -304,43 +277,3 @@ def _cross_and_bed(laid: LaidPiece, ground: BaseGeometry, here: Array, along: fl
 def sides_of(design: PieceDesign) -> tuple[Side, ...]:
     """The sides of the body that a limb piece is worn on."""
     return ("left", "right") if design.side == "both" else (design.side,)
-
-
-def magnet_marks(
-    laid: LaidPiece, row: MagnetRow, at: Sequence[float], poles: Sequence[str], panel: PanelInk
-) -> tuple[InkLine, ...]:
-    """A ring for each magnet along a free edge of a panel, named by the pole that looks out. at: mm along the edge."""
-    line = next((x for x in panel.outline if x.name == row.edge and x.kind == "outline"), None)
-    if line is None:
-        return ()
-    plane = laid.plane
-    points = laid.inked.surface.points(line.uv)
-    arc = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
-    flat = plane.flat(line.uv)
-    inward = row.size / 2 + MAGNET_EDGE
-    out = []
-    for number, (mm, pole) in enumerate(zip(at, poles, strict=True), 1):
-        here = np.array([np.interp(mm, arc, flat[:, k]) for k in (0, 1)])
-        way = np.array([np.interp(mm + 1, arc, flat[:, k]) - np.interp(mm - 1, arc, flat[:, k]) for k in (0, 1)])
-        way /= max(float(np.linalg.norm(way)), 1e-9)
-        # Outlines run counter-clockwise: the panel lies on their left.
-        centre = here + inward * np.array([-way[1] * stretch_at(laid, float(plane.uv(here[None])[0, 1])), way[0]])
-        level = float(plane.uv(centre[None])[0, 1])
-        out.append(
-            InkLine("mark", f"magnet {number}, {pole} outward", plane.uv(centre + ring_about(laid, level, row.size)))
-        )
-    return tuple(out)
-
-
-def edge_length(laid: LaidPiece, edge: str) -> float | None:
-    """Length of a free edge on its middle layer, mm; None where the piece has none of that name."""
-    for panel in laid.inked.panels:
-        for line in panel.outline:
-            if line.name == edge and line.kind == "outline":
-                return float(np.linalg.norm(np.diff(laid.inked.surface.points(line.uv), axis=0), axis=1).sum())
-    return None
-
-
-def free_edge_names(laid: LaidPiece) -> tuple[str, ...]:
-    """Names of the edges along which magnets can sit."""
-    return tuple(dict.fromkeys(x.name for p in laid.inked.panels for x in p.outline if x.kind == "outline"))

@@ -16,7 +16,8 @@ from vellumcut.core.rig.figure import Figure, Region, Seat
 from vellumcut.core.rig.geodesic import Solid
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.outside import Outside
-from vellumcut.core.rig.recipes import LIES_OVER, Rig
+from vellumcut.core.rig.recipes import LIES_OVER
+from vellumcut.core.rig.rows import Rig
 
 Array = NDArray[np.float64]
 

@@ -132,15 +132,20 @@ REACH = 120.0
 PULLS = 90
 LEVELS = (7, 13, 25, 49)
 """A line is drawn tight with few nodes first: what is far apart evens out in few pulls only where nodes are few."""
+ROUND = (61, 61, 61, 121)
+"""One that goes round a body all the way would slip through it with few nodes: it begins near to where it ends."""
 
 
-def taut_over(start: Array, end: Array, solids: Sequence[Solid], through: Sequence[Array] = ()) -> Path:
-    """A line drawn tight through the air between two points (3,), mm, round what lies between them.
+def taut_over(
+    start: Array, end: Array, solids: Sequence[Solid], through: Sequence[Array] = (), levels: Sequence[int] = LEVELS
+) -> Path:
+    """A line drawn tight through the air between two points (3,), mm, round what lies between them. through: what it
+    begins with between them; levels: with how many nodes it is drawn tight, one after the other.
 
     By turns each node is drawn to the middle of its neighbours and pushed out of what it has run into.
     """
     points = np.array([start, *through, end], dtype=float)
-    for nodes in LEVELS:
+    for nodes in levels:
         points = _evenly(points, nodes)
         length = np.inf
         for k in range(PULLS):

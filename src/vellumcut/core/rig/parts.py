@@ -10,16 +10,17 @@ from vellumcut.core.cast.armour import INNER
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.paces import Work
 from vellumcut.core.rig.anchors import BED, at_its_line
-from vellumcut.core.rig.behind import CLOSED_BY, WHY_SO, bodice_parts, closed_by, closure_parts, why_not_closed
+from vellumcut.core.rig.closures.behind import CLOSED_BY, WHY_SO, bodice_parts, closed_by, closure_parts, why_not_closed
+from vellumcut.core.rig.closures.magnets import MagnetPlan, magnets_of
+from vellumcut.core.rig.closures.openings import openings_of
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.fixing import Fixing
 from vellumcut.core.rig.laid import LaidPiece
+from vellumcut.core.rig.lengths import HOOK_OVERLAP, SEW_ON, TAIL, TURN_OVER
 from vellumcut.core.rig.loads import LEAST_PATCH, Rest
-from vellumcut.core.rig.magnets import MagnetPlan, magnets_of
-from vellumcut.core.rig.openings import openings_of
 from vellumcut.core.rig.part import ANCHORED, STRIPPED, StrapPart, counted
-from vellumcut.core.rig.recipes import Fastening, Rig
-from vellumcut.core.rig.straps import HOOK_OVERLAP, SEW_ON, TAIL, TURN_OVER, Strap
+from vellumcut.core.rig.rows import Fastening, Rig
+from vellumcut.core.rig.straps import Strap
 
 ALIKE = 3.0
 """Straps this near in length are cut alike, mm; an adjustable strap takes up more."""
@@ -67,12 +68,14 @@ STITCHES: dict[Fastening, str] = {
     "tack": "one row at each plate, the end free to slide",
     "snaps": "heads and sockets through a doubled end, a washer of vinyl behind each",
     "ratchet": "ladder strap riveted at one anchor, ratchet at the other, washers under all rivets",
+    "hook": "two rows across the turn-over; the hook is sewn to the shoe",
 }
 WORDS: dict[Fastening, str] = {
     "side-release buckle": "side-release buckles",
     "ring": "rings",
     "snaps": "snaps, four parts each",
     "ratchet": "ratchets with ladder straps",
+    "hook": "hooks, sewn on the shoe",
 }
 SET: tuple[Fastening, ...] = ("snaps", "ratchet")
 """What is riveted through foam and strap, not sewn."""
@@ -161,10 +164,10 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: 
     belt = [s for s in straps if s.row.one_belt]
     out = [_cut_row(piece, laid, g, fixing.under_strip) for g in groups if not g[0].row.one_belt]
     out += [_one_belt(laid, belt)] if belt else []
-    elastics = [s for s in straps if s.material == "elastic"]
-    if elastics and fixing.under_strip:
-        out.append(_strips(2 * len(elastics)))
-    elif elastics:
+    on_foam = sum(e.piece > 0 for s in straps if s.material == "elastic" for e in s.ends)
+    if on_foam and fixing.under_strip:
+        out.append(_strips(on_foam))
+    elif on_foam:
         ends = BED + SEW_ON
         note = Note(
             "Webbing ends",
@@ -174,7 +177,7 @@ def _strap_parts(piece: Worn, laid: LaidPiece, straps: Sequence[Strap], fixing: 
             "Webbing does not stretch, so its glue holds.",
             about="strap",
         )
-        out.append(StrapPart("webbing ends", 2 * len(elastics), ends, (), note, "to the elastic", ANCHORED, 1))
+        out.append(StrapPart("webbing ends", on_foam, ends, (), note, "to the elastic", ANCHORED, 1))
     for fastening, words in WORDS.items():
         count = sum(s.fastening == fastening for s in straps)
         if count:
@@ -246,7 +249,8 @@ def _cut_row(piece: Worn, laid: LaidPiece, group: Sequence[Strap], under: bool) 
     at = tuple(sorted({round(_height(laid, s) - floor) for s in group}))
     glue = "none" if longest.material == "elastic" else ANCHORED
     name = words if longest.material in words else f"{longest.material}, {words}"
-    ends = 2 if longest.material == "webbing" else 0
+    glued = 1 if longest.row.tab else 2
+    ends = glued if longest.material == "webbing" else 0
     riveted = longest.fastening in SET
     sewn = 0 if riveted or (under and longest.material == "elastic") else 2
     stitches = STITCHES[longest.fastening]
@@ -270,5 +274,5 @@ def _magnet_strip(plan: MagnetPlan) -> StrapPart:
     )
     name = f"underlap strip of 2 mm foam, {wide:.0f} mm wide, for magnets at the {plan.row.edge}"
     return StrapPart(
-        name, 1, long, (), note, "none", "cemented inside one edge, half its width showing", set_by="fasten"
+        name, plan.alike, long, (), note, "none", "cemented inside one edge, half its width showing", set_by="fasten"
     )

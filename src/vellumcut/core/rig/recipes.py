@@ -3,89 +3,9 @@
 Places are told by where they lie on the piece, so that they hold for any body and for ink that a maker has redrawn.
 """
 
-from dataclasses import dataclass
-from typing import Literal
-
 from vellumcut.core.body.torso import ARMPIT, SHOULDER, WAIST
 from vellumcut.core.design.piece import TemplateName
-
-AnchorKind = Literal["webbing", "hook patch", "tack", "eyelet", "magnet"]
-Material = Literal["webbing", "elastic"]
-Fastening = Literal["side-release buckle", "hook-and-loop", "ring", "sewn", "tack", "snaps", "ratchet"]
-Through = Literal["near", "back", "front", "inside", "round"]
-"""Which way round a strap runs: the nearer, behind the body, before it, along the inside of an arm, or all the way
-round."""
-
-
-@dataclass(frozen=True)
-class Spot:
-    """A place on a piece. x: -1 its end on the wearer's right, 1 on the left, of its left half where it has two. y: 0
-    its lowest, 1 its highest. inset: least distance from its edges, mm."""
-
-    x: float
-    y: float
-    inset: float = 20.0
-
-
-@dataclass(frozen=True)
-class AnchorRow:
-    """pair: on a piece of both sides it is there on the left, and mirrored on the right."""
-
-    key: str
-    spot: Spot
-    kind: AnchorKind = "webbing"
-    pair: bool = False
-
-
-@dataclass(frozen=True)
-class Landing:
-    """Where a strap ends on another piece: the first of these templates that the costume has.
-
-    worn: (around, station) on the trunk, on a belt or vest worn beneath, where it has none of them.
-    """
-
-    spots: tuple[tuple[TemplateName, Spot], ...]
-    worn: tuple[float, float] | None = None
-
-
-@dataclass(frozen=True)
-class StrapRow:
-    """start: key of an anchor. end: of another on the same piece, or a landing. cross: of a pair, it runs to the anchor
-    on the other side. lifts: by it the piece hangs: it carries the load. one_belt: it is a stretch of one belt that
-    runs on along the inside of its piece."""
-
-    key: str
-    words: str
-    start: str
-    end: str | Landing
-    material: Material = "webbing"
-    fastening: Fastening = "hook-and-loop"
-    through: Through = "near"
-    cross: bool = False
-    lifts: bool = False
-    one_belt: bool = False
-
-
-@dataclass(frozen=True)
-class Rig:
-    """needs: templates that the costume must have. rows: straps at even heights across the opening of a limb shell are
-    added where ``across`` is set. hides: where its closure does not catch the eye."""
-
-    key: str
-    words: str
-    why: str
-    anchors: tuple[AnchorRow, ...] = ()
-    straps: tuple[StrapRow, ...] = ()
-    needs: tuple[TemplateName, ...] = ()
-    across: bool = False
-    laced: bool = False
-    hides: str = ""
-
-    @property
-    def hangs_free(self) -> bool:
-        """Whether nothing goes round the limb: the plate swings when the wearer moves, and pulls no strap longer."""
-        return bool(self.straps) and not self.across and all(isinstance(s.end, Landing) for s in self.straps)
-
+from vellumcut.core.rig.rows import AnchorRow, Carried, Carrier, Fastening, Landing, Rig, Spot, StrapRow
 
 _SHOULDER = AnchorRow("shoulder", Spot(0.0, 0.97, 22), pair=True)
 _SIDE_HIGH = AnchorRow("side, upper", Spot(1.0, 0.5, 22), pair=True)
@@ -112,6 +32,16 @@ _CROSSED_FRONT = (
 _ENDS = (AnchorRow("end, left", Spot(1.0, 0.5, 20)), AnchorRow("end, right", Spot(-1.0, 0.5, 20)))
 
 
+def _beneath(around: float, station: float, by: Carrier = "belt or vest") -> Carried:
+    """A place of the trunk on what is worn beneath."""
+    return Carried(by, (around, station))
+
+
+def _tab(key: str, words: str, start: str, on: Carried, fastening: Fastening = "snaps") -> StrapRow:
+    """A short strap to what is worn beneath, by which a piece hangs."""
+    return StrapRow(key, words, start, Landing(worn=on), fastening=fastening, lifts=True)
+
+
 def _closed_by(fastening: Fastening, words: str) -> tuple[StrapRow, ...]:
     return (StrapRow("closure", words, "end, left", "end, right", fastening=fastening, lifts=True),)
 
@@ -123,9 +53,51 @@ _ONE_ARM = Rig(
     "across the back", "elastic across the back, under the far arm",
     "A single sleeve slides down; a diagonal pull over the back keeps it taut.",
     anchors=(AnchorRow("top", Spot(0.25, 0.95, 20)),),
-    straps=(StrapRow("over the back", "elastic across the back to the front", "top", Landing((), (0.82, ARMPIT - 0.4)),
+    straps=(StrapRow("over the back", "elastic across the back to the front", "top",
+        Landing((), _beneath(0.82, ARMPIT - 0.4)),
         "elastic", "hook-and-loop", "back", lifts=True),),
     across=True, hides="behind the back",
+)  # fmt: skip
+_CAP = (
+    AnchorRow("cap, front", Spot(-0.7, 0.9, 16)), AnchorRow("cap, upper front", Spot(-0.3, 0.96, 16)),
+    AnchorRow("cap, middle", Spot(0.0, 0.97, 16)), AnchorRow("cap, upper back", Spot(0.3, 0.96, 16)),
+    AnchorRow("cap, back", Spot(0.7, 0.9, 16)), AnchorRow("lowest, front", Spot(-0.8, 0.08, 16)),
+    AnchorRow("lowest, middle", Spot(0.0, 0.05, 16)), AnchorRow("lowest, back", Spot(0.8, 0.08, 16)),
+)  # fmt: skip
+_PLATES = (
+    *(StrapRow(f"plates, {x}", f"webbing inside the plates, {x}", f"cap, {x}", f"lowest, {x}", fastening="tack")
+        for x in ("front", "middle", "back")),
+    StrapRow("under the arm", "elastic under the arm", "lowest, front", "lowest, back", "elastic", "hook-and-loop",
+        "inside"),
+)  # fmt: skip
+_GLOVE = Rig("glove", "straps across the opening, a tab with a snap to the glove",
+    "A slim wrist lets it turn: a tab to the glove's cuff keeps it straight, and no skin shows between.",
+    anchors=(AnchorRow("wrist", Spot(0.0, 0.06, 14)),),
+    straps=(_tab("glove", "tab to the glove's cuff", "wrist", Carried("glove", beyond=(0.0, -30.0))),),
+    across=True, hides="behind the arm")  # fmt: skip
+_TOP = (AnchorRow("top, front", Spot(-0.1, 0.95, 18)), AnchorRow("top, back", Spot(0.95, 0.95, 18)))
+_SLEEVE = (
+    _SHELL,
+    _ONE_ARM,
+    Rig("back to itself", "an elastic round the trunk, back to the sleeve",
+        "It leaves the sleeve behind, runs under the far arm and comes back in front: nothing else has to be worn.",
+        anchors=_TOP,
+        straps=(StrapRow("round the trunk", "elastic round the trunk, under the far arm", "top, back", "top, front",
+            "elastic", "hook-and-loop", "trunk", lifts=True),),
+        across=True, hides="under the far arm"),
+    Rig("V", "two elastics in a V, one across to the other sleeve",
+        "Two pulls at the upper edge keep it from turning; the other sleeve is what they pull against.",
+        anchors=_TOP,
+        straps=(StrapRow("across", "narrow elastic across, half of it, to that of the other sleeve", "top, back",
+            Landing(worn=_beneath(0.5, SHOULDER - 0.4, "elastic across")), "elastic", "hook-and-loop", lifts=True),
+                StrapRow("V", "wide elastic over the shoulder, sewn to that across in a V", "top, front",
+                    Landing(worn=_beneath(0.42, SHOULDER - 0.3, "elastic across")), "elastic", "sewn", lifts=True)),
+        across=True, hides="between the shoulder blades", paired=True),
+    Rig("vest", "two tabs with snaps on a vest", "A vest carries both arms evenly and keeps elastic off the neck.",
+        anchors=_TOP,
+        straps=(_tab("front", "tab to the vest, front", "top, front", _beneath(0.2, SHOULDER - 0.2, "vest")),
+                _tab("back", "tab to the vest, back", "top, back", _beneath(0.31, SHOULDER - 0.2, "vest"))),
+        across=True, hides="under the arm"),
 )  # fmt: skip
 
 RIGS: dict[TemplateName, tuple[Rig, ...]] = {
@@ -146,7 +118,7 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
         Rig("bodice", "eyelets and a cord on a fabric bodice",
             "The bodice carries it all round; nothing shows from behind.",
             anchors=(_SHOULDER, _SIDE_HIGH, _SIDE_LOW), straps=(StrapRow("shoulder", "tab on the bodice's shoulder",
-                "shoulder", Landing((), (0.26, SHOULDER - 0.05)), fastening="sewn", lifts=True),),
+                "shoulder", Landing((), _beneath(0.26, SHOULDER - 0.05)), fastening="sewn", lifts=True),),
             laced=True, hides="under the arms"),
     ),
     "backplate": (
@@ -164,29 +136,32 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
             _ENDS, _closed_by("snaps", "tab over the closure"), hides="at the nape, under the hair"),
     ),
     "pauldron": (
-        Rig("hung", "webbings to the torso, three at the top; plates on three webbings",
+        Rig("hung", "four webbings to the torso, two in front and two behind; plates on three",
             "Hung at centre and sides the plates just touch and follow the arm.",
-            anchors=(AnchorRow("cap, front", Spot(-0.7, 0.9, 16)), AnchorRow("cap, middle", Spot(0.0, 0.97, 16)),
-                AnchorRow("cap, back", Spot(0.7, 0.9, 16)),
-                     AnchorRow("lowest, front", Spot(-0.8, 0.08, 16)),
-                         AnchorRow("lowest, middle", Spot(0.0, 0.05, 16)),
-                             AnchorRow("lowest, back", Spot(0.8, 0.08, 16))),
-            straps=(StrapRow("front", "webbing to the chest", "cap, front",
-                Landing((_on("breastplate", 0.2, 0.88, 24),), (0.16, SHOULDER - 0.6)), fastening="ring", lifts=True),
-                    StrapRow("middle", "webbing to the shoulder strap", "cap, middle",
-                        Landing((_on("breastplate", 0.3, 0.96, 18),), (0.26, SHOULDER + 0.2)), fastening="ring",
+            anchors=_CAP, straps=(
+                    StrapRow("front", "webbing to the chest", "cap, front",
+                        Landing((_on("breastplate", 0.2, 0.88, 24),), _beneath(0.16, SHOULDER - 0.6)), fastening="ring",
+                            lifts=True),
+                    StrapRow("front, upper", "webbing to the chest, upper", "cap, upper front",
+                        Landing((_on("breastplate", 0.3, 0.96, 18),), _beneath(0.23, SHOULDER - 0.1)), fastening="ring",
+                            lifts=True),
+                    StrapRow("back, upper", "webbing to the back, upper", "cap, upper back",
+                        Landing((_on("backplate", 0.3, 0.96, 18),), _beneath(0.28, SHOULDER - 0.1)), fastening="ring",
                             lifts=True),
                     StrapRow("back", "webbing to the back", "cap, back",
-                        Landing((_on("backplate", 0.2, 0.88, 24),), (0.34, SHOULDER - 0.6)), fastening="ring",
+                        Landing((_on("backplate", 0.2, 0.88, 24),), _beneath(0.34, SHOULDER - 0.6)), fastening="ring",
                             lifts=True),
-                    StrapRow("plates, front", "webbing inside the plates, front", "cap, front", "lowest, front",
-                        fastening="tack"),
-                    StrapRow("plates, middle", "webbing inside the plates, middle", "cap, middle", "lowest, middle",
-                        fastening="tack"),
-                    StrapRow("plates, back", "webbing inside the plates, back", "cap, back", "lowest, back",
-                        fastening="tack"),
-                    StrapRow("under the arm", "elastic under the arm", "lowest, front", "lowest, back", "elastic",
-                        "hook-and-loop", "inside")),
+                    *_PLATES),
+            hides="under the plates"),
+        Rig("vest", "four tabs with snaps on a vest, three webbings among its plates",
+            "A vest carries shoulders where no breastplate does.", anchors=_CAP, straps=(
+                    _tab("front", "tab to the vest, front", "cap, front", _beneath(0.16, SHOULDER - 0.6, "vest")),
+                    _tab("front, upper", "tab to the vest, upper front", "cap, upper front",
+                        _beneath(0.23, SHOULDER - 0.1, "vest")),
+                    _tab("back, upper", "tab to the vest, upper back", "cap, upper back",
+                        _beneath(0.28, SHOULDER - 0.1, "vest")),
+                    _tab("back", "tab to the vest, back", "cap, back", _beneath(0.34, SHOULDER - 0.6, "vest")),
+                    *_PLATES),
             hides="under the plates"),
     ),
     "shoulder extension": (
@@ -194,15 +169,15 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
             "It lies on the chest: the strap over the shoulder carries, the other keeps it from swinging.",
             anchors=(AnchorRow("top", Spot(0.0, 0.95, 18)), AnchorRow("under the arm", Spot(0.8, 0.25, 18))),
             straps=(StrapRow("top", "strap over the shoulder", "top",
-                Landing((_on("backplate", 0.1, 0.95, 20),), (0.3, SHOULDER - 0.2)), lifts=True),
+                Landing((_on("backplate", 0.1, 0.95, 20),), _beneath(0.3, SHOULDER - 0.2)), lifts=True),
                     StrapRow("under the arm", "strap under the arm", "under the arm",
-                        Landing((_on("backplate", 0.9, 0.52, 22),), (0.4, ARMPIT - 0.5)), "elastic")),
+                        Landing((_on("backplate", 0.9, 0.52, 22),), _beneath(0.4, ARMPIT - 0.5)), "elastic")),
             hides="under the arm"),
     ),
-    "rerebrace": (_SHELL, _ONE_ARM),
-    "segmented rerebrace": (_SHELL, _ONE_ARM),
-    "bracer": (_SHELL,),
-    "segmented bracer": (_SHELL,),
+    "rerebrace": _SLEEVE,
+    "segmented rerebrace": _SLEEVE,
+    "bracer": (_SHELL, _GLOVE),
+    "segmented bracer": (_SHELL, _GLOVE),
     "greave": (_SHELL,),
     "ridged greave": (
         Rig("behind the calf", "two straps behind the calf",
@@ -225,15 +200,19 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
             "A thigh tapers downward: nothing but the belt keeps its plate up.",
             anchors=(AnchorRow("top, front", Spot(-0.15, 0.96, 18)), AnchorRow("top, outer", Spot(0.4, 0.96, 18))),
             straps=(StrapRow("front", "webbing to the belt, front", "top, front",
-                Landing((_on("belt", -0.6, 0.3, 14), _on("faulds", -0.5, 0.9, 18)), (0.09, WAIST)), fastening="ring",
+                Landing((_on("belt", -0.6, 0.3, 14), _on("faulds", -0.5, 0.9, 18)), _beneath(0.09, WAIST)),
+                        fastening="ring",
                     lifts=True),
                     StrapRow("outer", "webbing to the belt, side", "top, outer",
-                        Landing((_on("belt", 0.1, 0.3, 14), _on("faulds", 0.1, 0.9, 18)), (0.23, WAIST)),
+                        Landing((_on("belt", 0.1, 0.3, 14), _on("faulds", 0.1, 0.9, 18)), _beneath(0.23, WAIST)),
                             fastening="ring", lifts=True)),
             across=True, hides="behind the thigh"),
-        Rig("on the trousers", "straps behind the thigh, snaps on the trousers",
+        Rig("on the trousers", "two tabs with snaps on the trousers, straps behind the thigh",
             "Trousers with a belt carry a light plate.",
-            anchors=(AnchorRow("top, front", Spot(-0.15, 0.96, 18), "hook patch"),), across=True),
+            anchors=(AnchorRow("top, front", Spot(-0.15, 0.96, 18)), AnchorRow("top, outer", Spot(0.4, 0.96, 18))),
+            straps=(_tab("front", "tab to the trousers, front", "top, front", Carried("trousers", beyond=(0.0, 35.0))),
+                    _tab("outer", "tab to the trousers, side", "top, outer", Carried("trousers", beyond=(0.0, 35.0)))),
+            across=True, hides="behind the thigh"),
     ),
     "faulds": (
         Rig("hidden belt", "a belt low on the hips, at the shelf's outer edge",
@@ -252,10 +231,11 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
             "A plate on two straps swings with the thigh and does not twist.",
             anchors=(AnchorRow("upper, front", Spot(-0.75, 0.96, 16)), AnchorRow("upper, outer", Spot(0.75, 0.96, 16))),
             straps=(StrapRow("front", "hanging strap, front", "upper, front",
-                Landing((_on("faulds", -0.6, 0.15, 18), _on("belt", -0.7, 0.3, 14)), (0.07, WAIST)), fastening="ring",
+                Landing((_on("faulds", -0.6, 0.15, 18), _on("belt", -0.7, 0.3, 14)), _beneath(0.07, WAIST)),
+                        fastening="ring",
                     lifts=True),
                     StrapRow("outer", "hanging strap, side", "upper, outer",
-                        Landing((_on("faulds", 0.0, 0.15, 18), _on("belt", -0.1, 0.3, 14)), (0.19, WAIST)),
+                        Landing((_on("faulds", 0.0, 0.15, 18), _on("belt", -0.1, 0.3, 14)), _beneath(0.19, WAIST)),
                             fastening="ring", lifts=True)),
             hides="behind the plate"),
     ),
@@ -287,6 +267,17 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
                 lifts=True), StrapRow("ball", "elastic round the ball", "ball, outer", "ball, inner", "elastic",
                     "sewn", "back")),
             hides="under the sole"),
+        Rig("on the shoe", "loops on its rim to hooks on the shoe, elastic under the ball",
+            "Hooks are sewn to the shoe once: the cap comes off for the stairs and goes back by feel.",
+            anchors=(AnchorRow("rim, outer", Spot(1.0, 0.6, 12)), AnchorRow("rim, inner", Spot(-1.0, 0.6, 12)),
+                AnchorRow("ball, outer", Spot(1.0, 0.3, 12)), AnchorRow("ball, inner", Spot(-1.0, 0.3, 12))),
+            straps=(_tab("outer", "loop to a hook on the shoe, outer side", "rim, outer",
+                        Carried("shoe", beyond=(28.0, 0.0)), "hook"),
+                    _tab("inner", "loop to a hook on the shoe, inner side", "rim, inner",
+                        Carried("shoe", beyond=(28.0, 0.0)), "hook"),
+                    StrapRow("ball", "elastic round the ball", "ball, outer", "ball, inner", "elastic", "sewn",
+                        "back")),
+            hides="on the shoe"),
     ),
     "belt": (
         Rig("hook-and-loop", "hook-and-loop at the closure, one step of extra overlap",
@@ -294,6 +285,14 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
                 _closed_by("hook-and-loop", "tab over the closure"), hides="at the back"),
         Rig("buckle", "a buckle at the closure", "Holds what hangs on it; its holes adjust in steps.", _ENDS,
             _closed_by("side-release buckle", "strap over the closure")),
+        Rig("loops", "loops on a belt of the wearer's own", "A bought belt carries and closes; the foam only shows.",
+            anchors=(AnchorRow("loop, side", Spot(0.5, 0.25, 14), pair=True),
+                AnchorRow("loop, front", Spot(0.15, 0.25, 14), pair=True)),
+            straps=(_tab("side", "loop round the wearer's own belt, side", "loop, side",
+                        Carried("own belt", beyond=(0.0, 45.0)), "sewn"),
+                    _tab("front", "loop round the wearer's own belt, front", "loop, front",
+                        Carried("own belt", beyond=(0.0, 45.0)), "sewn")),
+            hides="behind the belt"),
         Rig("ratchet", "a ratchet at the closure",
             "Pulls a heavy belt tight tooth by tooth and lets go with one press.", _ENDS,
                 _closed_by("ratchet", "ladder strap over the closure")),
@@ -316,12 +315,17 @@ LIES_OVER: dict[TemplateName, int] = {
 """What lies over what: a strap of a piece runs over every piece of the same rank or below."""
 
 
-def rigs_for(template: TemplateName, company: frozenset[TemplateName] | set[TemplateName]) -> tuple[Rig, ...]:
-    """The rigs that can hold a piece in a costume of these templates, the usual first."""
-    return tuple(r for r in RIGS[template] if set(r.needs) <= set(company))
+def rigs_for(
+    template: TemplateName, company: frozenset[TemplateName] | set[TemplateName], side: str = "both"
+) -> tuple[Rig, ...]:
+    """The rigs that can hold a piece in a costume of these templates, the usual first. side: where it is worn."""
+    rows = (r for r in RIGS[template] if set(r.needs) <= set(company))
+    return tuple(r for r in rows if side == "both" or not r.paired)
 
 
-def chosen_rig(template: TemplateName, way: str, company: frozenset[TemplateName] | set[TemplateName]) -> Rig:
-    """The maker's rig, or the usual one where it cannot be had here."""
-    rows = rigs_for(template, company)
+def chosen_rig(
+    template: TemplateName, way: str, company: frozenset[TemplateName] | set[TemplateName], side: str = "both"
+) -> Rig:
+    """The maker's rig, or the usual one where it cannot be had here. side: where the piece is worn."""
+    rows = rigs_for(template, company, side)
     return next((r for r in rows if r.key == way), rows[0])

@@ -1,7 +1,8 @@
 """Straps: where each runs over everything beneath it, and how long it is cut."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,25 +11,18 @@ from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.body.torso import ARMPIT, NECK, SHOULDER
 from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.notes import Note, Value
-from vellumcut.core.rig.anchors import BED, Anchor, landing_of, rows_of, worn_with
+from vellumcut.core.rig.air import Air, drawn_tight, postures_of
+from vellumcut.core.rig.anchors import Anchor, landing_of, rows_of, stretch_at, worn_with
 from vellumcut.core.rig.costume import Costume, Worn
-from vellumcut.core.rig.figure import Region, Turned, moved_by
-from vellumcut.core.rig.geodesic import Path, Solid, shortest_on, taut_over
+from vellumcut.core.rig.figure import Region, Turned
+from vellumcut.core.rig.geodesic import ROUND, Path, Solid, shortest_on
+from vellumcut.core.rig.lengths import ADJUSTS, cut_length
 from vellumcut.core.rig.outside import Outside
-from vellumcut.core.rig.recipes import LIES_OVER, Fastening, Material, StrapRow, Through
+from vellumcut.core.rig.recipes import LIES_OVER
+from vellumcut.core.rig.rows import Carried, Fastening, Material, StrapRow, Through
 
 Array = NDArray[np.float64]
 
-TURN_OVER = 30.0
-"""Webbing turned back round a ring or buckle bar and stitched, mm."""
-TAIL = 80.0
-"""Strap past its closure to pull and adjust by, mm."""
-SEW_ON = 25.0
-"""Overlap of elastic on webbing for two rows of stitches, mm."""
-HOOK_OVERLAP = 60.0
-"""Hook-and-loop that meets, mm."""
-BELT_STEP = 40.0
-"""A belt's extra overlap: one step more than it needs on the stand, mm (est.)."""
 GROWS = 0.03
 """A trunk that has breathed in, or a limb whose muscles are tense, is this much larger round (est.). Foam does not
 stretch: what the body grows by goes into what stretches or adjusts, however short that is (rigging.md, section 1)."""
@@ -36,23 +30,12 @@ FELT = 0.5
 """Less than this nobody cuts for, mm."""
 ARMS_FORWARD = 35.0
 """A strap over the shoulder blades needs so much more when both arms reach forward, mm (est.)."""
-RINGS: dict[Fastening, int] = {
-    "side-release buckle": 2,
-    "ring": 1,
-    "hook-and-loop": 0,
-    "sewn": 0,
-    "tack": 0,
-    "snaps": 0,
-    "ratchet": 0,
-}
-"""Turn-overs round rings and buckle bars."""
-ADJUSTS: tuple[Fastening, ...] = ("side-release buckle", "ring", "hook-and-loop", "ratchet")
 
 
 @dataclass(frozen=True, eq=False)
 class StrapEnd:
-    """piece: number of the piece it is fixed to; 0: a belt or vest worn beneath. at: (3,) mm on the figure. pull: unit
-    vector along which it pulls its piece."""
+    """piece: number of the piece it is fixed to; 0: something worn that is no armour, named by ``anchor``. at: (3,) mm
+    on the figure. pull: unit vector along which it pulls its piece."""
 
     piece: int
     anchor: str
@@ -107,19 +90,13 @@ def _both(costume: Costume, piece: Worn, side: Side, row: StrapRow) -> Iterable[
 
 def _strap(costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor) -> Strap | None:
     if isinstance(row.end, str):
-        mirrored = start.mirrored != row.cross
-        wanted = [a for a in costume.anchors(piece, side) if a.own and a.key == row.end]
-        end = next((a for a in wanted if a.mirrored == mirrored), wanted[0] if wanted else None)
-        return None if end is None else _on_one(costume, piece, side, row, start, piece, end.uv, end.name)
+        return _back_to_itself(costume, piece, side, row, start)
     body_side: Side = ("right" if start.mirrored else "left") if piece.on(side).whole else side
     near = [costume.piece(m.key) for m in worn_with(piece.mate, costume.mates)]
     there = [p.mate for p in near if p.on(p.sides[0]).whole or body_side in p.sides]
     found = landing_of(row.end, there)
     if found is None:
-        if row.end.worn is None:
-            return None
-        uv = (row.end.worn[0] * (1 if body_side == "left" else -1), float(row.end.worn[1]))
-        return _between(costume, piece, side, row, start, None, uv, "worn beneath", body_side)
+        return _to_carrier(costume, piece, side, row, start, row.end.worn, body_side) if row.end.worn else None
     mate = costume.piece(found[0].key)
     key = f"{piece.design.template}: {row.key}"
     landed = [a for a in costume.anchors(mate, body_side) if a.key == key]
@@ -131,14 +108,41 @@ def _strap(costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anch
     return _between(costume, piece, side, row, start, mate, end.uv, end.name, body_side)
 
 
-_TARGET: dict[Through, float | None] = {"near": None, "back": 0.5, "front": 0.0, "inside": 0.75, "round": None}
+def _back_to_itself(costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor) -> Strap | None:
+    """A strap whose both ends are on one piece."""
+    mirrored = start.mirrored != row.cross
+    wanted = [a for a in costume.anchors(piece, side) if a.own and a.key == row.end]
+    end = next((a for a in wanted if a.mirrored == mirrored), wanted[0] if wanted else None)
+    if end is None:
+        return None
+    if row.through == "trunk":
+        return _round_trunk(costume, piece, side, row, (start, end))
+    return _on_one(costume, piece, side, row, start, piece, end.uv, end.name)
+
+
+def _to_carrier(
+    costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor, on: Carried, body_side: Side
+) -> Strap | None:
+    """A strap that ends on something worn that is no armour."""
+    if on.at is not None:
+        uv = (on.at[0] * (1 if body_side == "left" else -1), float(on.at[1]))
+        return _between(costume, piece, side, row, start, None, uv, on.by, body_side)
+    laid = piece.on(side)
+    here = laid.plane.flat(np.array([start.uv]))[0]
+    away = 1.0 if here[0] >= laid.area.centroid.x else -1.0
+    there = here + [away * on.beyond[0] * stretch_at(laid, start.uv[1]), on.beyond[1]]
+    u, v = laid.plane.uv(there[None])[0]
+    return _on_one(costume, piece, side, row, start, None, (float(u), float(v)), on.by)
+
+
+_TARGET: dict[Through, float | None] = {"near": None, "back": 0.5, "front": 0.0, "inside": 0.75}
 
 
 def unwound(start: float, end: float, through: Through) -> float:
     """``around`` of a strap's end, whole turns added so that it is reached by the way it runs."""
     if through == "round":
         return start + 1.0
-    target = _TARGET[through]
+    target = _TARGET.get(through)
 
     def passes(e: float) -> bool:
         low, high = sorted((start, e))
@@ -168,22 +172,22 @@ def path_on(
 
 
 def _on_one(
-    costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor, mate: Worn, uv: tuple[float, float],
-        name: str
+    costume: Costume, piece: Worn, side: Side, row: StrapRow, start: Anchor, mate: Worn | None,
+        uv: tuple[float, float], name: str
 ) -> Strap | None:  # fmt: skip
-    """A strap whose both ends lie on one part of the body."""
+    """A strap whose both ends lie on one part of the body. mate: None: it ends on what is worn there, no armour."""
     seat = costume.seat(piece.part, side)
     if seat is None:
         return None
     trunk = piece.part == "torso"
-    rank = max(LIES_OVER[p.design.template] for p in (piece, mate))
+    rank = max(LIES_OVER[p.design.template] for p in (piece, mate or piece))
     outside = costume.outside(piece.part, side, rank, piece.design.base_layer)
     path = path_on(outside, start.uv, uv, row.through, trunk)
     fine = seat.place(outside.place(path.flat))
     word = "a full breath" if trunk or piece.part == "neck" else "tense muscles"
     way = outside.plane.uv(path.flat)
     pairs = sum(a.own and a.key == row.start for a in costume.anchors(piece, side))
-    grows = 0.0 if row.fastening == "tack" else GROWS * _round_it(seat.tube, way, path, trunk)
+    grows = 0.0 if row.fastening == "tack" or mate is None else GROWS * _round_it(seat.tube, way, path, trunk)
     more = grows / 2 if pairs > 1 and not _crosses(way) else grows
     more = more if more > FELT else 0.0
     values = [Value(word, more)] if more else []
@@ -193,7 +197,7 @@ def _on_one(
         values.append(Value("arms forward", ARMS_FORWARD))
     posture = "breathing in, arms forward" if blades else word if more else "standing"
     places = (StrapEnd(piece.key, start.name, side, fine[0], _way(fine)),
-        StrapEnd(mate.key, name, side, fine[-1], _way(fine[::-1])))  # fmt: skip
+        StrapEnd(mate.key if mate else 0, name, side, fine[-1], _way(fine[::-1])))  # fmt: skip
     return _finished(piece, side, row, fine, path.length, path.length + more, posture, values, places)
 
 
@@ -231,21 +235,55 @@ def _between(
     # Where a strap leaves the trunk for an arm, that arm is a face of its own: lifted here too, it would count twice.
     near = costume.outside(piece.part, side, rank, base, armless=True)
     away = costume.outside(far, body_side, far_rank, base, armless=True)
-    ends = (seat.place(near.points(np.array([start.uv])))[0], other.place(away.points(np.array([uv])))[0])
-    solids = ((costume.solid(piece.part, side, rank, base), costume.region(piece, side)),
-        (costume.solid(far, body_side, far_rank, base), _far_region(costume, mate, body_side)))  # fmt: skip
-    through = _way_round(other, away, row, uv, body_side)
+    start_at, end_at = seat.place(near.points(np.array([start.uv])))[0], other.place(away.points(np.array([uv])))[0]
+    mine, its = costume.region(piece, side), _far_region(costume, mate, body_side)
+    faces = ((costume.solid(piece.part, side, rank, base), mine), (costume.solid(far, body_side, far_rank, base), its))
+    air = Air(((start_at, mine), (end_at, its)), faces, _way_round(other, away, row, uv, body_side))
     free = row.fastening == "tack" or costume.rig(piece).hangs_free
     tried = [] if free else postures_of(piece.part, far, side)
-    paths = {words: _taut(costume, ends, solids, turns, through) for words, turns in (("standing", []), *tried)}
+    far_end = (mate.key if mate else 0, name, body_side)
+    return _in_postures(costume, piece, side, row, (start.name, far_end), air, tried)
+
+
+def _in_postures(
+    costume: Costume, piece: Worn, side: Side, row: StrapRow, names: tuple[str, tuple[int, str, Side]],
+        air: Air, tried: list[tuple[str, list[Turned]]]
+) -> Strap:  # fmt: skip
+    """A strap through the air, in the posture that asks for most of it. names: of its start, and the piece, anchor and
+    side of its end."""
+    paths = {words: drawn_tight(costume.figure, air, turns) for words, turns in (("standing", []), *tried)}
     standing = paths["standing"]
     posture = max(paths, key=lambda w: paths[w].length)
     longest = paths[posture].length
     p = standing.points
-    places = (StrapEnd(piece.key, start.name, side, p[0], _way(p)),
-        StrapEnd(mate.key if mate else 0, name, body_side, p[-1], _way(p[::-1])))  # fmt: skip
+    first, (key, last, far_side) = names
+    places = (StrapEnd(piece.key, first, side, p[0], _way(p)), StrapEnd(key, last, far_side, p[-1], _way(p[::-1])))
     values = [Value(f"more when you {posture}", longest - standing.length)] if longest > standing.length else []
     return _finished(piece, side, row, p, standing.length, longest, posture, values, places)
+
+
+def _round_trunk(costume: Costume, piece: Worn, side: Side, row: StrapRow, ends: tuple[Anchor, Anchor]) -> Strap | None:
+    """A strap from the back of a sleeve round the trunk, under the far arm, and back to the sleeve's front."""
+    seat, trunk = costume.seat(piece.part, side), costume.seat("torso", side)
+    if seat is None or trunk is None:
+        return None
+    rank, base = LIES_OVER[piece.design.template], piece.design.base_layer
+    near = costume.outside(piece.part, side, rank, base, armless=True)
+    body = costume.outside("torso", side, rank, base, armless=True)
+    places = seat.place(near.points(np.array([a.uv for a in ends])))
+    sign = 1 if side == "left" else -1
+    flat = body.plane.flat(np.array([(sign * u, v) for u, v in _ROUND]))
+    line = np.vstack([np.linspace(a, b, 20) for a, b in pairwise(flat)])
+    far: Side = "right" if side == "left" else "left"
+    mine = costume.region(piece, side)
+    faces: list[tuple[Solid | None, Region]] = [
+        (costume.solid(piece.part, side, rank, base), mine),
+        (costume.solid("torso", side, rank, base), "chest"),
+        (costume.solid("upper arm", far, rank, base), f"{far} upper arm"),
+    ]
+    air = Air(((places[0], mine), (places[1], mine)), faces, list(trunk.place(body.place(line))), ROUND)
+    tried = postures_of(piece.part, "torso", side)
+    return _in_postures(costume, piece, side, row, (ends[0].name, (piece.key, ends[1].name, side)), air, tried)
 
 
 def _far_region(costume: Costume, mate: Worn | None, side: Side) -> Region:
@@ -257,38 +295,13 @@ def _way_round(seat: object, outside: Outside, row: StrapRow, uv: tuple[float, f
     if row.through != "back":
         return []
     sign = 1 if side == "left" else -1
-    way = [(sign * 0.33, SHOULDER - 0.5), (0.5, ARMPIT + 0.1), (sign * 0.7, ARMPIT - 0.4)]
-    return list(seat.place(outside.points(np.array(way))))  # type: ignore[attr-defined]
+    return list(seat.place(outside.points(np.array([(sign * u, v) for u, v in _BEHIND]))))  # type: ignore[attr-defined]
 
 
-def _taut(
-    costume: Costume, ends: tuple[Array, Array], solids: Sequence[tuple[Solid | None, Region]], turns: list[Turned],
-        through: list[Array]
-) -> Path:  # fmt: skip
-    moved, faces = [], []
-    for (solid, region), end in zip(solids, ends, strict=True):
-        moved.append(moved_by(costume.figure, region, turns, end[None])[0])
-        if solid is None:
-            continue
-        if not turns or not any(costume.figure.joints[j].moves.get(region) for j, _, _ in turns):
-            faces.append(solid)
-            continue
-        origin = moved_by(costume.figure, region, turns, np.zeros((1, 3)))
-        normals = moved_by(costume.figure, region, turns, solid.normals) - origin
-        faces.append(Solid(moved_by(costume.figure, region, turns, solid.points), normals))
-    return taut_over(moved[0], moved[1], faces, through)
-
-
-def postures_of(part: BodyPart, far: BodyPart, side: Side) -> list[tuple[str, list[Turned]]]:
-    """What stretches a strap between two parts of the body, in words and as turned joints."""
-    if part in ("thigh", "knee", "lower leg") and far == "torso":
-        return [("sit", [(f"{side} hip", "bend", 90.0), (f"{side} knee", "bend", 90.0)]),
-            ("step back", [(f"{side} hip", "reach back", 20.0)])]  # fmt: skip
-    if part in ("shoulder", "upper arm", "forearm"):
-        return [("reach forward", [(f"{side} shoulder", "raise", 90.0)]),
-            ("raise the arm sideways", [(f"{side} shoulder", "spread", 90.0)]),
-                ("reach behind", [(f"{side} shoulder", "reach back", 40.0)])]  # fmt: skip
-    return [("bend the knee", [(f"{side} knee", "bend", 90.0)])]
+_BEHIND = ((0.33, SHOULDER - 0.5), (0.5, ARMPIT + 0.1), (0.7, ARMPIT - 0.4))
+"""From the left shoulder behind the back and under the right arm: (around, station) on the trunk."""
+_ROUND = (*_BEHIND[:2], (0.72, ARMPIT - 0.35), (0.8, ARMPIT - 0.35), (0.98, ARMPIT + 0.1), (1.17, SHOULDER - 0.5))
+"""And on over the chest, back to the left shoulder."""
 
 
 LEAVES = 40.0
@@ -312,39 +325,3 @@ def _finished(
         f"{row.key}|{ends[0].anchor}", row.words, side, row, row.material, row.fastening, points, standing, longest,
             posture, cut, adjust, ends, note,
     )  # fmt: skip
-
-
-def cut_length(piece: Worn, row: StrapRow, standing: float, more: Sequence[Value]) -> tuple[Note, float]:
-    """How long a strap is cut for a path, mm, and how that was made."""
-    longest = standing + sum(v.amount for v in more)
-    rows = [Value("path, standing", standing), *more]
-    formula = " + ".join(f"{{{k}}} {v.word}" for k, v in enumerate(rows))
-    extra: list[tuple[str, float]] = []
-    if row.one_belt:
-        cut = longest
-    elif row.material == "elastic":
-        stretch = piece.design.rig.stretch
-        rows.append(Value("stretch", stretch, "ratio"))
-        formula = f"({formula}) / (1 + {{{len(rows) - 1}}} stretch)"
-        cut = longest / (1 + stretch)
-        extra = [("sewn on, two ends", 2 * SEW_ON)]
-    else:
-        cut = longest
-        extra = [("anchors, two ends", 2 * BED)]
-        if RINGS[row.fastening]:
-            extra.append((f"turned over {RINGS[row.fastening]} x", RINGS[row.fastening] * TURN_OVER))
-        if row.fastening in ADJUSTS:
-            extra.append(("tail", TAIL))
-    if row.fastening == "hook-and-loop" and not row.one_belt:
-        extra.append(("overlap", HOOK_OVERLAP + (BELT_STEP if piece.design.template == "belt" else 0.0)))
-    for word, amount in extra:
-        formula += f" + {{{len(rows)}}} {word}"
-        rows.append(Value(word, amount))
-        cut += amount
-    note = Note(
-        row.words[0].upper() + row.words[1:], Value("cut length", cut), formula, tuple(rows),
-        "It lies on the outside of everything beneath it, and is cut for the posture that asks for most; measured on "
-            "the body it comes out short.",
-        "Thicker foam, more ease or another anchor changes it.", about="strap",
-    )  # fmt: skip
-    return note, cut

@@ -17,8 +17,8 @@ from vellumcut.core.foam.sheets import give_of
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import opens
 from vellumcut.core.notes import Note, Value
+from vellumcut.core.rig.closures.openings import openings_of, seam_ends
 from vellumcut.core.rig.laid import LaidPiece
-from vellumcut.core.rig.openings import openings_of, seam_ends
 from vellumcut.core.worn.spread import bent_open
 
 Array = NDArray[np.float64]

@@ -3,9 +3,11 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from vellumcut.core.rig.behind import closed_by
+from vellumcut.core.rig.closures.behind import closed_by
 from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.parts import WORDS
 from vellumcut.core.rig.recipes import LIES_OVER
+from vellumcut.core.rig.rows import Carrier
 from vellumcut.core.rig.straps import Strap
 from vellumcut.core.worn.donning import Donning
 
@@ -63,7 +65,7 @@ def _step(costume: Costume, piece: Worn, straps: Sequence[Strap], donning: Seque
     fastened = [s for s in straps if s.fastening not in ("tack", "sewn")]
     laced = closed_by(piece.on(piece.sides[0])) == "lacing"
     minutes = piece.copies * LAY_ON + FASTEN * len(fastened) + (LACE * piece.copies if laced else 0.0)
-    how = donning[0].sentence if donning else ""
+    how = " ".join([*(d.sentence for d in donning[:1]), *_first(straps)])
     who, why = _who(costume, piece, fastened, laced)
     easy = who == "alone" or (all(s.fastening in ("hook-and-loop", "ring") for s in fastened) and not laced)
     return DressingStep(
@@ -78,10 +80,22 @@ def _step(costume: Costume, piece: Worn, straps: Sequence[Strap], donning: Seque
     )
 
 
+def _first(straps: Sequence[Strap]) -> list[str]:
+    """What has to be worn before it, because it hangs on that."""
+    on = dict.fromkeys(s.ends[1].anchor for s in straps if s.row.lifts and not s.ends[1].piece)
+    return [f"It hangs on the {by}: that is worn first." for by in on if by != MEETS]
+
+
+MEETS: Carrier = "elastic across"
+"""What the other sleeve wears is no carrier of its own."""
+
+
 def _who(costume: Costume, piece: Worn, fastened: Sequence[Strap], laced: bool) -> tuple[str, str]:
     """Whether the wearer fastens it alone: by where its fastenings lie."""
     middle = costume.figure.joints["waist"].at[1]
-    behind = [s for s in fastened if piece.part in ("torso", "neck") and s.points[0][1] > middle + BEHIND]
+    trunk = piece.part in ("torso", "neck")
+    closes = [(s, s.points[0] if trunk else s.points[-1]) for s in fastened if trunk or s.ends[1].anchor == MEETS]
+    behind = [s for s, at in closes if at[1] > middle + BEHIND]
     if behind:
         return "helper", f"{behind[0].words} closes behind the back"
     if laced and piece.part in ("torso", "neck"):
@@ -91,7 +105,9 @@ def _who(costume: Costume, piece: Worn, fastened: Sequence[Strap], laced: bool) 
     if piece.design.template in ONE_HAND and any(s.fastening == "side-release buckle" for s in fastened):
         return "alone", "one-handed: click the buckles half shut before it goes on"
     if piece.part == "shoulder":
-        return "helper", "three rings on one shoulder, behind the wearer's own sight"
+        hung = [s for s in fastened if s.row.lifts and s.side == piece.sides[0]]
+        kinds = " and ".join(dict.fromkeys(WORDS.get(s.fastening, s.fastening).split(",")[0] for s in hung))
+        return "helper", f"{len(hung)} {kinds} on one shoulder, behind the wearer's own sight"
     return "alone", "everything closes within reach"
 
 

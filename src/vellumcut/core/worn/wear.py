@@ -8,6 +8,8 @@ from pydantic import Field
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.rig.closures.behind import closed_by
+from vellumcut.core.rig.closures.openings import openings_of
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.straps import Strap
 from vellumcut.core.units import Number
@@ -37,10 +39,21 @@ class NotWorn(Decision):
 
 @dataclass(frozen=True)
 class Parts:
-    """What of a costume can go wrong: its straps, designs and layers of finish."""
+    """What of a costume can go wrong: its straps, pieces and layers of finish."""
 
     straps: Sequence[Strap]
-    designs: Sequence[PieceDesign]
+    pieces: Sequence[Worn]
+
+    @property
+    def designs(self) -> list[PieceDesign]:
+        """Of its pieces."""
+        return [p.design for p in self.pieces]
+
+    @property
+    def laced(self) -> bool:
+        """Whether a lace closes something of it."""
+        laid = [p.on(p.sides[0]) for p in self.pieces]
+        return any(closed_by(x) == "lacing" or any(o.row.kind == "lacing" for o in openings_of(x)) for x in laid)
 
     @property
     def layers(self) -> set[str]:
@@ -76,7 +89,7 @@ REPAIRS: tuple[Repair, ...] = (
     Repair("buckle broken", ("Tie the strap through the bar on the day.", "Sew in a new buckle, two rows."),
         ("spare side-release buckle",), _fastened("side-release buckle")),
     Repair("lace broken", ("Knot it at the eyelet, lace from the middle.",), ("spare lace",),
-        lambda parts: any(d.closure == "lacing" and d.back == "open" for d in parts.designs)),
+        lambda parts: parts.laced),
     Repair("magnet out", ("Check the pole before the glue.",
         "Hot glue over the rim; the pocket scored anew, a cloth square over it."),
             ("spare magnets, poles marked", "instant glue"),
@@ -130,9 +143,10 @@ def packing(costume: Costume, straps: Mapping[int, Sequence[Strap]]) -> list[Pac
 def _packed(costume: Costume, piece: Worn, straps: Sequence[Strap]) -> Packed:
     names = {p.key: p.name for p in costume.pieces}
     apart = dict.fromkeys(
-        f"open the {s.fastening} to {names.get(s.ends[1].piece, 'the belt or vest')}"
+        f"open the {s.fastening} to {names.get(s.ends[1].piece, 'the ' + s.ends[1].anchor)}"
         for s in straps
-        if s.ends[1].piece != piece.key and s.fastening in ("ring", "side-release buckle", "hook-and-loop")
+        if s.ends[1].piece != piece.key
+        and s.fastening in ("ring", "side-release buckle", "hook-and-loop", "snaps", "hook")
     )
     care = []
     if piece.design.choices.get("front") == "cups":

@@ -8,10 +8,10 @@ import numpy as np
 
 from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.make.weight import Weight
+from vellumcut.core.rig.closures.magnets import MagnetPlan
+from vellumcut.core.rig.closures.openings import openings_of
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.loads import Rest
-from vellumcut.core.rig.magnets import MagnetPlan
-from vellumcut.core.rig.openings import openings_of
 from vellumcut.core.rig.parts import RigPlan
 from vellumcut.core.rig.straps import Strap
 from vellumcut.core.worn.donning import Donning

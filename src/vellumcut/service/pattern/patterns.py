@@ -20,18 +20,13 @@ from vellumcut.core.make.job import Facts, facts_of, flat_facts
 from vellumcut.core.pattern.as_cut import as_cut
 from vellumcut.core.pattern.flat_pattern import flat_pattern
 from vellumcut.core.pattern.pattern import PiecePattern, drawn_sides, pattern_piece
-from vellumcut.core.rig.anchors import (
-    Mate,
-    anchor_marks,
-    anchors_of,
-    eyelet_marks,
-    landed_rows,
-    magnet_marks,
-    rig_of_design,
-)
+from vellumcut.core.rig.anchors import Mate, anchor_marks, anchors_of, landed_rows, rig_of_design
+from vellumcut.core.rig.closures.behind import closed_by
+from vellumcut.core.rig.closures.eyelets import eyelet_marks
+from vellumcut.core.rig.closures.magnet_lines import magnet_marks
+from vellumcut.core.rig.closures.magnets import magnets_of
+from vellumcut.core.rig.closures.openings import opening_marks, openings_of
 from vellumcut.core.rig.laid import LaidPiece
-from vellumcut.core.rig.magnets import magnets_of
-from vellumcut.core.rig.openings import opening_marks, openings_of
 from vellumcut.core.rig.outside import lies_over
 from vellumcut.formats.keeping.build_json import BuildFile
 from vellumcut.service.body.scans import scanned_tubes
@@ -96,11 +91,12 @@ def _lay_side(work: Work, side: Side) -> InkedPiece:
     laid = LaidPiece(piece)
     anchors = anchors_of(laid, mates_of(work), work.piece_id)
     magnets, openings = magnets_of(laid), openings_of(laid)
+    laced = closed_by(laid) == "lacing"
     fixings = (
         (
             *anchor_marks(laid, anchors, p, twin),
-            *eyelet_marks(laid, p),
-            *(m for x in magnets for m in magnet_marks(laid, x.row, x.at, x.poles, p)),
+            *(eyelet_marks(laid, p) if laced else ()),
+            *(m for x in magnets for m in magnet_marks(laid, x.row.edge, x.row.size, x.at, x.poles, p)),
             *(m for x in openings for m in opening_marks(laid, x, p)),
         )
         for p, twin in zip(piece.panels, piece.twins, strict=True)

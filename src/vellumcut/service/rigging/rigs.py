@@ -161,7 +161,7 @@ class CostumeRig:
     @property
     def can_fail(self) -> Parts:
         """What of it can go wrong."""
-        return Parts([s for rows in self.straps.values() for s in rows], [p.design for p in self.costume.pieces])
+        return Parts([s for rows in self.straps.values() for s in rows], self.costume.pieces)
 
 
 def costume_in(store: Store, build: int) -> CostumeRig:

@@ -6,7 +6,7 @@ import { useUnit } from "@/parts/units";
 import { useRigWork, type Rig } from "./useRig";
 import type { Schemas } from "@/api/client";
 
-/** Rows of magnets along the piece's edges: how many, in which seat, which pole outward. */
+/** Rows of magnets along edges and inked lines: how many, in which seat, which pole outward. */
 const props = defineProps<{ rig: Rig }>();
 const { piece } = useHere();
 const { show, say } = useUnit();
@@ -15,7 +15,7 @@ type Row = Schemas["MagnetRow-Input"];
 const rows = computed(() => (piece.value?.design.rig.magnets ?? []) as Row[]);
 const fresh = reactive({ edge: "" });
 const add = () => {
-  const edge = fresh.edge || props.rig.free_edges[0];
+  const edge = fresh.edge || props.rig.magnet_lines[0];
   if (edge) work.rows("magnets", (now) => [...now, { edge, size: 10, thick: 3, washers: false }]);
 };
 const change = (at: number, to: Partial<Row>) =>
@@ -34,14 +34,17 @@ const SEATS: Record<string, string> = {
 <template>
   <div class="rows">
     <p v-if="!rows.length" class="words">
-      Magnets hold light plates that come off again: a belt plate, a pouch flap, a mask's rim. Choose an edge; how many,
-      and where, follows from what hangs on it.
+      Magnets hold light plates that come off again: a belt plate, a pouch flap, a mask's rim. Choose an edge, or ink a
+      mark where they shall sit; how many, and where, follows from what hangs on it.
     </p>
     <section v-for="(m, i) in rig.magnets" :key="i" class="sheet card" :data-magnets="m.edge">
       <h3>
         {{ m.problem ? "No magnets" : m.couples === 1 ? "1 couple" : `${m.couples} couples` }} along the {{ m.edge }}
         <span v-if="!m.problem" class="soft"
-          >{{ m.magnets }} magnets<template v-if="m.washers">, {{ m.washers }} steel washers</template></span
+          ><template v-if="m.alike > 1">there are {{ m.alike }} alike, </template>{{ m.magnets }} magnets<template
+            v-if="m.washers"
+            >, {{ m.washers }} steel washers</template
+          ></span
         >
       </h3>
       <p v-if="m.problem" class="words stop">{{ say(m.problem) }}</p>
@@ -58,7 +61,7 @@ const SEATS: Record<string, string> = {
         </g>
       </svg>
       <p v-if="!m.problem" class="figures">
-        {{ m.at.map((x) => show(x)).join(", ") }} from the edge's start.
+        {{ m.at.map((x) => show(x)).join(", ") }} from where it begins.
         <template v-if="m.strip">Underlap strip {{ show(m.strip[0]) }} × {{ show(m.strip[1]) }}.</template>
       </p>
       <div class="fields">
@@ -109,12 +112,12 @@ const SEATS: Record<string, string> = {
     </section>
     <section class="sheet card add">
       <label class="field"
-        ><span class="word">Along which edge?</span>
+        ><span class="word">Along which line?</span>
         <select v-model="fresh.edge" class="press" name="magnet-edge">
-          <option v-for="e in rig.free_edges" :key="e" :value="e">{{ e }}</option>
+          <option v-for="e in rig.magnet_lines" :key="e" :value="e">{{ e }}</option>
         </select>
       </label>
-      <button class="press main" @click="add()">Magnets along this edge</button>
+      <button class="press main" @click="add()">Magnets along this line</button>
     </section>
   </div>
 </template>

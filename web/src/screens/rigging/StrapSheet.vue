@@ -98,8 +98,7 @@ const places = (at: readonly number[]) =>
               <b v-if="a.grams !== null && a.grams >= 1" class="figures length">{{ weight(a.grams, unit) }}</b>
             </p>
             <p v-if="a.grams !== null" class="soft small">
-              {{ a.kind === "hook patch" ? "" : `${a.rivets} rivets, or ` }}hook-and-loop
-              {{ Math.ceil((a.hook ?? 0) / 100) }} cm²
+              {{ a.rivets }} rivets, or hook-and-loop {{ Math.ceil((a.hook ?? 0) / 100) }} cm²
             </p>
           </div>
           <button v-if="a.moved" class="press small" @click="emit('back', { name: a.name, side: a.side })">

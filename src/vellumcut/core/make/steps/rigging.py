@@ -122,6 +122,7 @@ CLOSING: tuple[tuple[str, str], ...] = (
     (r"^webbing(?! ends)", "Press the webbing on at its marks, its hardware already sewn in."),
     (r"hook-and-loop", "The soft patches go on the foam, the hooks on the strap."),
     (r"^snaps", "Punch for the snaps, a washer behind each."),
+    (r"^hooks", "Sew the hooks to the shoe where its loops reach them while it is worn."),
     (r"^ratchets", "Rivet ladder and ratchet, washers under all rivets."),
     (r"^couples of magnets", "Set the magnets pole by pole, each tried before the next."),
 )

@@ -1,4 +1,4 @@
-"""Magnets along an edge: which seat, how many, where, and which pole up."""
+"""Magnets along a line of a piece: which seat, how many, where, and which pole up."""
 
 from dataclasses import dataclass
 
@@ -8,7 +8,7 @@ from vellumcut.core.design.rig import MagnetRow, Seat
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.shelf import USUAL_DENSITY
 from vellumcut.core.notes import Note, Value
-from vellumcut.core.rig.anchors import edge_length
+from vellumcut.core.rig.closures.magnet_lines import MagnetLine, magnet_line
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.loads import MOVEMENT
 
@@ -48,10 +48,10 @@ BETWEEN: dict[Seat, float] = {
 
 @dataclass(frozen=True)
 class MagnetPlan:
-    """problem: why its row cannot be made as it is; then it has no magnets. couples: how many pairs. magnets, washers:
-    to buy for one copy of the piece. at: mm along the edge. poles: of this
-    side's faces, by turns, so that it fits one way only. strip: length and width of an underlap strip, mm; None
-    without."""
+    """problem: why its row cannot be made as it is; then it has no magnets. couples: how many pairs along one line;
+    alike: how many such lines the piece has. magnets, washers: to buy for one copy of the piece. at: mm along the line.
+    poles: of this side's faces, by turns, so that it fits one way only. strip: length and width of an underlap strip,
+    mm; None without."""
 
     row: MagnetRow
     seat: Seat
@@ -64,6 +64,7 @@ class MagnetPlan:
     note: Note
     advice: tuple[str, ...]
     problem: str = ""
+    alike: int = 1
 
 
 def advised_seat(joint: str, foam: float, thick: float) -> Seat:
@@ -96,30 +97,41 @@ def derated(foam: float) -> float:
     return float(np.interp(foam, through, left))
 
 
-def plan_magnets(row: MagnetRow, length: float, foam: float, weight: float, between: float | None = None) -> MagnetPlan:
-    """Magnets along an edge of ``length`` mm. foam: of the sheet, mm. weight: what hangs on it, g. between: foam left
-    in each couple, mm; None takes the seat's. Raises CraftError where the edge is too short for one."""
-    seat = row.seat or advised_seat("edge to edge", foam, row.thick)
+def plan_magnets(
+    row: MagnetRow, line: MagnetLine, foam: float, weight: float, between: float | None = None
+) -> MagnetPlan:
+    """Magnets along a line. foam: of the sheet, mm. weight: what hangs on all lines alike, g. between: foam left in
+    each couple, mm; None takes the seat's. Raises CraftError where an edge is too short for one; a line inside a panel
+    is never."""
+    length = line.length
+    seat = row.seat or advised_seat("plate on plate" if line.within else "edge to edge", foam, row.thick)
+    if line.within and seat == "slot":
+        raise CraftError(f"The {row.edge} is no edge: a slot is cut into an edge; take a pocket", "magnets.seat")
     if seat == "slot" and row.thick > foam - WALL:
         raise CraftError(
             f"A magnet of {row.thick:g} mm does not go into the edge of {foam:g} mm foam: {foam - WALL:g} mm at most",
             "magnets.thick",
         )
-    if length < 2 * FROM_END:
+    if length < 2 * FROM_END and not line.within:
         raise CraftError(f"The edge is {length:.0f} mm long; magnets need {2 * FROM_END:.0f} mm", "magnets.edge")
     gap = BETWEEN[seat] if between is None else between
     each = hold_of(row.size, row.thick) * derated(gap) * (WASHER if row.washers else 1.0)
-    load = row.load or weight
+    load = (row.load or weight) / line.alike
     by_load = int(np.ceil(load * MOVEMENT / each))
-    by_length = int(np.ceil((length - 2 * FROM_END) / SPACING)) + 1
+    between_ends = max(0.0, length - 2 * FROM_END)
+    by_length = int(np.ceil(between_ends / SPACING)) + 1
     couples = max(1, by_load, by_length if length > 2 * FROM_END + row.size else 1)
+    if couples > 1 and between_ends < (couples - 1) * row.size:
+        raise CraftError(
+            f"{couples} magnets side by side do not fit along {length:.0f} mm of the {row.edge}", "magnets"
+        )
     at = tuple(float(x) for x in np.linspace(FROM_END, length - FROM_END, couples)) if couples > 1 else (length / 2,)
     note = Note(
         f"Magnets at the {row.edge}", Value("couples", couples, "count"),
-        "larger of {0} x {1} / ({2} a couple x {3} through {4} of foam) and {5} / {6} + 1 along the edge",
+        "larger of {0} x {1} / ({2} a couple x {3} through {4} of foam) and {5} / {6} + 1 along it",
         (Value("load", load, "grams"), Value("movement", MOVEMENT, "count"),
             Value("hold", each / derated(gap), "grams"), Value("left", derated(gap), "ratio"),
-         Value("foam between", gap), Value("edge between the end ones", length - 2 * FROM_END),
+         Value("foam between", gap), Value("between the end ones", between_ends),
              Value("at most apart", SPACING)),
         "Foam between two magnets costs most of their hold; a row that is too wide apart gapes between.",
             "Thicker magnets, a better seat, less foam between.", about="magnet",
@@ -131,12 +143,13 @@ def plan_magnets(row: MagnetRow, length: float, foam: float, weight: float, betw
         "Cut and aligned dry before paint, out for the spray, glued after.",
         "Away from implants; a swallowed magnet is an emergency; they pinch.",
     )
-    magnets = couples if row.washers else 2 * couples
-    return MagnetPlan(row, seat, couples, magnets, couples if row.washers else 0, at, poles, strip, note, advice)
+    each_line = couples if row.washers else 2 * couples
+    magnets, washers = each_line * line.alike, (couples if row.washers else 0) * line.alike
+    return MagnetPlan(row, seat, couples, magnets, washers, at, poles, strip, note, advice, alike=line.alike)
 
 
 def magnets_of(laid: LaidPiece) -> list[MagnetPlan]:
-    """The magnets of every row along a piece's edges. What hangs on them, where it is not told, is estimated from the
+    """The magnets of every row along a piece's lines. What hangs on them, where it is not told, is estimated from the
     piece's own area. A row that cannot be made, or whose edge is gone from the ink, says so and takes nothing else with
     it."""
     foam = laid.design.foam
@@ -145,11 +158,11 @@ def magnets_of(laid: LaidPiece) -> list[MagnetPlan]:
 
 
 def _row_of(laid: LaidPiece, row: MagnetRow, foam: float, grams: float) -> MagnetPlan:
-    length = edge_length(laid, row.edge)
+    line = magnet_line(laid, row.edge)
     try:
-        if length is None:
-            raise CraftError(f'There is no free edge "{row.edge}" on this piece', "design.rig.magnets")
-        return plan_magnets(row, length, foam, grams)
+        if line is None:
+            raise CraftError(f'There is no line "{row.edge}" on this piece', "design.rig.magnets")
+        return plan_magnets(row, line, foam, grams)
     except CraftError as error:
         none = Value("couples", 0, "count")
         note = Note(f"Magnets at the {row.edge}", none, "{0}", (none,), error.message, "Another size, seat or edge.",

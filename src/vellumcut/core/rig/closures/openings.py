@@ -13,10 +13,11 @@ from vellumcut.core.design.sheet import Stroke, stroke_line
 from vellumcut.core.ink.lines import CLOSURE, InkLine, PanelInk, stroke_of
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.paces import Work
-from vellumcut.core.rig.anchors import BED, EYELET, place_on, ring_about, stretch_at
+from vellumcut.core.rig.anchors import BED, place_on, stretch_at
+from vellumcut.core.rig.closures.eyelets import EYELET, true_rings
 from vellumcut.core.rig.laid import LaidPiece, ring_of
+from vellumcut.core.rig.lengths import TAIL, TURN_OVER
 from vellumcut.core.rig.part import ANCHORED, LACE_END, StrapPart
-from vellumcut.core.rig.straps import TAIL, TURN_OVER
 
 Array = NDArray[np.float64]
 
@@ -298,8 +299,8 @@ def opening_marks(laid: LaidPiece, plan: OpeningPlan, panel: PanelInk) -> tuple[
             spot = place_on(laid, ground, here + sign * inward * across)
             if spot is None:
                 continue
-            shape = spot + ring_about(laid, float(laid.plane.uv(spot[None])[0, 1]),
-                EYELET) if holes else np.array([spot - sign * 6 * across, spot + sign * 6 * across])  # fmt: skip
+            dash = np.array([spot - sign * 6 * across, spot + sign * 6 * across])
+            shape = true_rings(laid, spot[None], EYELET)[0] if holes else dash
             out.append(InkLine("mark", words, laid.plane.uv(shape)))
     return tuple(out)
 

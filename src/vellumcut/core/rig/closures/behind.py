@@ -6,14 +6,8 @@ import numpy as np
 
 from vellumcut.core.design.piece import Closure, PieceDesign, opening
 from vellumcut.core.notes import Note, Value
-from vellumcut.core.rig.anchors import (
-    BODICE_EYELETS,
-    EYELET_EVERY,
-    EYELET_INSET,
-    closing_edge,
-    eyelet_places,
-    laced_span,
-)
+from vellumcut.core.rig.anchors import closing_edge, laced_span
+from vellumcut.core.rig.closures.eyelets import BODICE_EYELETS, EYELET_EVERY, EYELET_INSET, eyelet_places
 from vellumcut.core.rig.fixing import BED_COATS, CLOTH_COATS
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.part import LACE_END, StrapPart, counted
