@@ -51,7 +51,7 @@ class Server:
         self._wait()
 
     def _wait(self) -> None:
-        for _ in range(150):
+        for _ in range(600):
             if self.process.poll() is not None:
                 raise RuntimeError(f"the server ended with {self.process.returncode}")
             try:
