@@ -124,7 +124,7 @@ def test_every_hard_rule_is_kept_and_no_step_names_what_is_not_there(facts):
 PUT_ON = {
     "trim", "span-trim", "strip-round", "lay-on", "segments", "collar", "apart-join", "magnet-in", "stitch-paint",
     "stitch-thread", "vinyl", "decal", "ring-cover", "zip-second", "holder", "cell", "mask-metal",
-    "pivot", "cord", "support", "pad",
+    "pivot", "cord", "support", "pad", "texture", "stencil", "paint-damage",
 }  # fmt: skip
 PAINTED = ("coat-primer", "coat-colour", "coat-metal", "coat-clear")
 
@@ -225,6 +225,14 @@ WRITTEN = (
     ("scuff:t", "vinyl:t", True),
     ("scuff:t", "coat-colour:rest.acrylic", True),
     ("age-decal:t", "decal:t", True),
+    ("smooth", "texture:t", True),
+    ("reseal", "texture:t", True),
+    ("texture:t", "coat-primer:rest.flexible primer", True),
+    ("cut-stencil:t", "stencil:t", True),
+    ("coat-colour:rest.acrylic", "stencil:t", False),
+    ("stencil:t", "coat-weather:rest.acrylic wash", False),
+    ("stencil:t", "coat-clear:rest.flexible clear", False),
+    ("paint-damage:t", "coat-clear:rest.flexible clear", False),
     ("magnet-pocket:t", "magnet-out:t", True),
     ("magnet-out:t", "coat-primer:rest.flexible primer", True),
     ("coat-clear:rest.flexible clear", "magnet-in:t", True),

@@ -2202,6 +2202,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/motifs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Motif
+         * @description A drawing in SVG, DXF or PDF as closed lines that a stencil or a decal is cut by. wide: how wide it shall be.
+         *     Nothing is kept.
+         */
+        post: operations["motif_api_motifs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/finish": {
         parameters: {
             query?: never;
@@ -3413,7 +3434,8 @@ export interface components {
          * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
          *     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
          *
-         *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
+         *     motif: closed lines of what is cut from film, mm, y up: what lies within an odd number of them is open, or is the
+         *     decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
          *     what closes the piece.
          */
@@ -3424,7 +3446,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
             /** Name */
             name: string;
             /**
@@ -3458,6 +3480,11 @@ export interface components {
              */
             edge?: string;
             /**
+             * Motif
+             * @default []
+             */
+            motif?: components["schemas"]["MotifRing"][];
+            /**
              * Flush
              * @default false
              */
@@ -3478,7 +3505,8 @@ export interface components {
          * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
          *     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
          *
-         *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
+         *     motif: closed lines of what is cut from film, mm, y up: what lies within an odd number of them is open, or is the
+         *     decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
          *     what closes the piece.
          */
@@ -3489,7 +3517,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
             /** Name */
             name: string;
             /**
@@ -3522,6 +3550,11 @@ export interface components {
              * @default
              */
             edge: string;
+            /**
+             * Motif
+             * @default []
+             */
+            motif: components["schemas"]["MotifRing"][];
             /**
              * Flush
              * @default false
@@ -5703,9 +5736,9 @@ export interface components {
         };
         /**
          * MagnetRow
-         * @description A line of magnets along a free edge of a piece, or along a line inked inside a panel. edge: its name; size: of one magnet, across and thick, mm.
-         *     seat: None takes the advised one. washers: steel washers opposite. load: what they must hold, g; None: the piece's
-         *     own weight.
+         * @description A line of magnets along a free edge of a piece, or along a line inked inside a panel. edge: its name. size: of
+         *     one magnet, across; thick, mm. seat: None takes the advised one. washers: steel washers opposite. load: what they
+         *     must hold, g; None: the piece's own weight.
          */
         "MagnetRow-Input": {
             /** Edge */
@@ -5732,9 +5765,9 @@ export interface components {
         };
         /**
          * MagnetRow
-         * @description A line of magnets along a free edge of a piece, or along a line inked inside a panel. edge: its name; size: of one magnet, across and thick, mm.
-         *     seat: None takes the advised one. washers: steel washers opposite. load: what they must hold, g; None: the piece's
-         *     own weight.
+         * @description A line of magnets along a free edge of a piece, or along a line inked inside a panel. edge: its name. size: of
+         *     one magnet, across; thick, mm. seat: None takes the advised one. washers: steel washers opposite. load: what they
+         *     must hold, g; None: the piece's own weight.
          */
         "MagnetRow-Output": {
             /** Edge */
@@ -5991,6 +6024,33 @@ export interface components {
         MiddleOut: {
             /** At */
             at: number[];
+        };
+        /**
+         * MotifOut
+         * @description rings: closed lines, mm, y up. wide, high: mm. area: mm2 within an odd number of them. length: of the cut, mm.
+         */
+        MotifOut: {
+            /** Rings */
+            rings: components["schemas"]["MotifRing"][];
+            /** Wide */
+            wide: number;
+            /** High */
+            high: number;
+            /** Area */
+            area: number;
+            /** Length */
+            length: number;
+        };
+        /**
+         * MotifRing
+         * @description A closed line, mm; the last point joins the first.
+         */
+        MotifRing: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
         };
         /** MotionOut */
         MotionOut: {
@@ -8670,7 +8730,7 @@ export interface components {
              */
             sewn: number;
             /** Set By */
-            set_by: ("print" | "trace" | "label" | "cut" | "score" | "seal" | "bevel" | "groove" | "kerf" | "shut" | "thin" | "laminate" | "form" | "try on" | "seam" | "press" | "rim" | "sand" | "fill" | "cover" | "line design" | "dam" | "bed" | "sew" | "stitch" | "raised stitch" | "punch" | "fasten" | "detail" | "dust" | "mask" | "coat" | "spray" | "hand paint" | "cut in" | "wet sand" | "weather" | "check") | null;
+            set_by: ("print" | "trace" | "label" | "cut" | "score" | "seal" | "bevel" | "groove" | "kerf" | "shut" | "thin" | "laminate" | "form" | "try on" | "seam" | "press" | "rim" | "sand" | "fill" | "cover" | "line design" | "dam" | "bed" | "sew" | "stitch" | "raised stitch" | "punch" | "fasten" | "detail" | "dust" | "mask" | "cut film" | "texture" | "coat" | "spray" | "hand paint" | "cut in" | "wet sand" | "weather" | "check") | null;
         };
         /**
          * Stroke
@@ -19878,6 +19938,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CraftOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    motif_api_motifs_post: {
+        parameters: {
+            query: {
+                name: string;
+                wide?: (number | string) | null;
+                unit?: "" | "mm" | "cm" | "in" | "pt" | "px";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MotifOut"];
                 };
             };
             /** @description Not JSON */

@@ -1,16 +1,22 @@
 """Finish stacks, zones, masks; schools, paces and what is in the workshop."""
 
-import numpy as np
-from fastapi import APIRouter
-from fastapi.responses import Response
+from pathlib import Path
+from typing import Annotated, Literal
 
-from vellumcut.api.deps import Id, StoreDep
+import numpy as np
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import Response
+from pydantic import Field
+
+from vellumcut.api.deps import Id, StoreDep, takes_file
 from vellumcut.api.files import download
 from vellumcut.api.making import schemas as m
+from vellumcut.api.uploads import read_upload
 from vellumcut.api.views import points
 from vellumcut.core.design.finish import ZoneFinish
 from vellumcut.core.finish.layers import LAYERS, coats_of
 from vellumcut.core.finish.masks import cut_length, mask_sheet
+from vellumcut.core.finish.motif import motif_length, motif_shape
 from vellumcut.core.finish.recipes import RECIPES, WEATHERINGS, RecipeBook, scraps_to_prepare
 from vellumcut.core.finish.rules import StackFinding
 from vellumcut.core.finish.zones import PaintedZone
@@ -19,8 +25,10 @@ from vellumcut.core.make.quantities import coating
 from vellumcut.core.make.schools import SCHOOLS
 from vellumcut.core.make.steps.details import DETAIL_STEPS
 from vellumcut.core.paces import PACES, OwnPaces
+from vellumcut.core.units import Length
 from vellumcut.formats.making.finish_card import write_finish_card
 from vellumcut.formats.making.masks import write_mask_dxf, write_mask_pdf, write_mask_svg
+from vellumcut.formats.pattern.pattern_files import HowToRead, read_motif
 from vellumcut.service.keeping import builds, settings
 from vellumcut.service.making import finish, plans
 from vellumcut.store.database import Store
@@ -44,6 +52,27 @@ def craft(store: StoreDep) -> m.CraftOut:
         protection=list(PROTECTION),
         kit=list(KIT),
     )
+
+
+@router.post("/motifs", openapi_extra=takes_file())
+async def motif(
+    store: StoreDep,
+    request: Request,
+    name: Annotated[str, Query(min_length=1, max_length=200)],
+    wide: Annotated[Annotated[Length, Field(ge=5, le=1500)] | None, Query()] = None,
+    unit: Literal["", "mm", "cm", "in", "pt", "px"] = "",
+) -> m.MotifOut:
+    """A drawing in SVG, DXF or PDF as closed lines that a stencil or a decal is cut by. wide: how wide it shall be.
+    Nothing is kept."""
+
+    def read(path: Path) -> m.MotifOut:
+        rings = read_motif(path, name, HowToRead(unit, wide or 0.0))
+        every = np.array([p for ring in rings for p in ring.points])
+        across, high = every.max(axis=0)
+        area = float(motif_shape(rings).area)
+        return m.MotifOut(rings=list(rings), wide=across, high=high, area=area, length=motif_length(rings))
+
+    return await read_upload(store, request, read)
 
 
 @router.get("/pieces/{piece}/finish")

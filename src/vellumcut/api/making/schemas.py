@@ -6,7 +6,7 @@ from pydantic import Field, StrictBool
 
 from vellumcut.api.schemas import In, Out
 from vellumcut.core.design.finish import Stack, Weathering
-from vellumcut.core.design.making import Making, Schools
+from vellumcut.core.design.making import Making, MotifRing, Schools
 from vellumcut.core.finish.rules import StackFinding
 from vellumcut.core.make.step import Inspection, Place, Stage, Subject
 from vellumcut.core.make.steps.surface import SeamCost
@@ -186,6 +186,16 @@ class PaceOut(Out):
     own: float | None
     learned: float | None
     timed: int
+
+
+class MotifOut(Out):
+    """rings: closed lines, mm, y up. wide, high: mm. area: mm2 within an odd number of them. length: of the cut, mm."""
+
+    rings: list[MotifRing]
+    wide: float
+    high: float
+    area: float
+    length: float
 
 
 class DetailKindOut(Out):

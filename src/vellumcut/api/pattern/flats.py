@@ -1,23 +1,20 @@
 """Pieces whose panels came flat: their edges, and how those meet."""
 
-import tempfile
-from collections.abc import Callable
 from pathlib import Path
-from typing import Annotated, Literal, TypeVar
+from typing import Annotated, Literal
 
 import numpy as np
 from fastapi import APIRouter, Query, Request
-from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 from pydantic import Field, StrictBool, StrictInt
 
 from vellumcut.api.deps import Id, StoreDep, takes_file
 from vellumcut.api.files import Scale, Unit, download
 from vellumcut.api.schemas import In, Out, PieceOut
+from vellumcut.api.uploads import read_upload
 from vellumcut.api.views import piece_view
 from vellumcut.core.design.flat import FlatMate, Place
 from vellumcut.core.design.piece import TemplateName
-from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.pattern.fit_flat import disagreements, three_sizes
@@ -25,16 +22,13 @@ from vellumcut.core.pattern.flat_pattern import flat_pattern, match_flat
 from vellumcut.core.pattern.pages import PaperName
 from vellumcut.core.pattern.pattern import drawn_sides
 from vellumcut.core.units import Length, Number
-from vellumcut.formats.pattern.pattern_files import LARGEST_PATTERN, HowToRead, read_pages_of
+from vellumcut.formats.pattern.pattern_files import HowToRead, read_pages_of
 from vellumcut.formats.pattern.pdf import write_pdf
 from vellumcut.service.keeping.builds import work_for, work_on
 from vellumcut.service.pattern import flats
 from vellumcut.service.pattern.patterns import drawn_tube, girth_now, station_girths
-from vellumcut.store.database import Store
-from vellumcut.store.files import SCRATCH
 
 router = APIRouter(tags=["flats"])
-T = TypeVar("T")
 Line = list[Place]
 
 
@@ -218,30 +212,13 @@ async def bring_in_pattern(
     def read(path: Path) -> PieceOut:
         return piece_view(store, flats.panels_from_file(store, build, path, name, how, template))
 
-    return await _read_from(store, request, read)
+    return await read_upload(store, request, read)
 
 
 @router.post("/pattern-pages", openapi_extra=takes_file())
 async def pages_of_pattern(store: StoreDep, request: Request) -> PatternPagesOut:
     """The pages of a PDF, to be laid together by hand where nothing in them says how. Nothing is kept."""
-    return await _read_from(store, request, lambda path: PatternPagesOut.model_validate(read_pages_of(path)))
-
-
-async def _read_from(store: Store, request: Request, read: Callable[[Path], T]) -> T:
-    """What is read from an upload, which is gone afterwards."""
-    content = bytearray()
-    async for block in request.stream():
-        content += block
-        if len(content) > LARGEST_PATTERN:
-            raise CraftError(f"The file is larger than {LARGEST_PATTERN // 1_000_000} MB", "file")
-
-    def work() -> T:
-        with tempfile.NamedTemporaryFile(prefix=SCRATCH, dir=store.folder) as file:
-            file.write(content)
-            file.flush()
-            return read(Path(file.name))
-
-    return await run_in_threadpool(work)
+    return await read_upload(store, request, lambda path: PatternPagesOut.model_validate(read_pages_of(path)))
 
 
 def _line(points: np.ndarray) -> Line:

@@ -86,13 +86,27 @@ DetailKind = Literal[
     "cord",
     "support",
     "pad",
+    "texture",
+    "stencil",
+    "painted damage",
 ]
+MotifPoint = tuple[
+    Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False)],
+    Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False)],
+]
+
+
+class MotifRing(Decision):
+    """A closed line, mm; the last point joins the first."""
+
+    points: Annotated[tuple[MotifPoint, ...], Field(min_length=3, max_length=4000)]
 
 
 class Detail(Decision):
     """Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
 
+    motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
     what closes the piece.
@@ -107,6 +121,7 @@ class Detail(Decision):
     weight: Annotated[Number, Field(ge=0, le=20000)] = 0.0
     panels: Annotated[tuple[Annotated[int, Field(ge=1, le=400, strict=True)], ...], Field(max_length=60)] = ()
     edge: Annotated[str, Field(max_length=120)] = ""
+    motif: Annotated[tuple[MotifRing, ...], Field(max_length=400)] = ()
     flush: StrictBool = False
     apart: StrictBool = False
     covers: StrictBool = False

@@ -1,4 +1,4 @@
-"""Mask sheets: outlines of zones, trims and rivets, to be cut from film by a knife or a cutter."""
+"""Mask sheets: outlines of zones, rivets, stencils and decals, to be cut from film by a knife or a cutter."""
 
 from dataclasses import dataclass
 
@@ -29,7 +29,7 @@ class Mask:
 
 
 def mask_sheet(painted: list[PaintedZone], making: Making) -> list[Mask]:
-    """All masks of a piece: each zone that is masked to a line, and circles for rivets."""
+    """All masks of a piece: each zone that is masked to a line, circles for rivets, stencils and decals."""
     out = []
     for p in painted:
         if p.mask <= 0 or p.hand:
@@ -46,6 +46,11 @@ def mask_sheet(painted: list[PaintedZone], making: Making) -> list[Mask]:
                     f"{detail.name}, {detail.size:g} mm across", (circle(detail.size),), min(detail.count, MOST_CIRCLES)
                 )
             )
+    out += [
+        Mask(f"{d.kind}: {d.name}", tuple(np.array(r.points) for r in d.motif), d.count)
+        for d in making.detail_list("stencil", "decal")
+        if d.motif
+    ]
     return out
 
 

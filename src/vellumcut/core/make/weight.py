@@ -19,6 +19,7 @@ DRY: dict[str, float] = {"contact cement": 0.2, "hot glue": 1.0, "instant glue":
 """Grams that stay of each ml or g (est.)."""
 EACH: dict[DetailKind, float] = {"layer": 25, "segments": 12, "collar": 30, "emblem": 20, "sliding plate": 40,
     "buckle": 25, "hanging plate": 35, "built-in metal": 30, "holder": 30, "light cell": 45, "decal": 0.5,
+    "texture": 0, "stencil": 0.5, "painted damage": 0.5,
     "ring cover": 5, "pivot": 3, "cord": 4, "support": 20, "pad": 8}  # fmt: skip
 """Grams of one of these, where the maker does not say (est.)."""
 VINYL, ZIP = 350.0, 35.0

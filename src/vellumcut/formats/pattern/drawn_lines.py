@@ -101,6 +101,13 @@ def panels_of(drawing: Drawing, unit: float = 1.0) -> tuple[FlatShape, ...]:
     return tuple(_shape(n, outer[k], holes[k], rest, drawing.words, scale) for n, k in enumerate(order, 1))
 
 
+def closed_lines(drawing: Drawing, unit: float = 1.0) -> list[Array]:
+    """Every closed line of a drawing, (n, 2) mm, those drawn in several strokes among them. unit: mm of one of its
+    numbers, where it does not say."""
+    scale = unit if drawing.unit is None else 1.0
+    return [p for p, _ in _rings([replace(x, points=x.points * scale) for x in drawing.lines])]
+
+
 def _rings(lines: Sequence[DrawnLine]) -> list[tuple[Array, int]]:
     """Closed lines, those among them that are drawn in several strokes, with the group each was drawn in."""
     out = [(x.points[:-1], x.group) for x in lines if x.closed]

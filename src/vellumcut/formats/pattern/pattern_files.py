@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any, Literal
 
 from vellumcut.core.design.flat import FlatShape
+from vellumcut.core.design.making import MotifRing
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.pattern.drawn_lines import Drawing
 from vellumcut.formats.pattern.read_dxf import read_dxf
@@ -62,10 +63,9 @@ def read_pages_of(path: Path) -> dict[str, Any]:
         return pages
 
 
-def _told(kind: FileKind, how: HowToRead, pages: bool = False) -> str:
-    return json.dumps(
-        {"kind": kind, "unit": UNITS.get(how.unit, 0.0), "wide": how.wide, "places": how.places, "pages": pages}
-    )
+def _told(kind: FileKind, how: HowToRead, pages: bool = False, motif: bool = False) -> str:
+    told = {"kind": kind, "unit": UNITS.get(how.unit, 0.0), "wide": how.wide, "places": how.places}
+    return json.dumps({**told, "pages": pages, "motif": motif})
 
 
 def _check_size(path: Path) -> None:
@@ -78,12 +78,24 @@ def _check_size(path: Path) -> None:
 
 def read_pattern_file(path: Path, name: str, how: HowToRead = HowToRead()) -> PatternFile:
     """Panels of a pattern file. Raises CraftError in plain words."""
-    kind = file_kind(name)
+    made = _read(path, name, how, "pattern.json")
+    return PatternFile(tuple(FlatShape.model_validate(x) for x in made["shapes"]), made["unit"] is not None)
+
+
+def read_motif(path: Path, name: str, how: HowToRead = HowToRead()) -> tuple[MotifRing, ...]:
+    """Closed lines of a drawing, mm, to be cut from film. Raises CraftError in plain words."""
+    return tuple(MotifRing.model_validate(x) for x in _read(path, name, how, MOTIF))
+
+
+MOTIF = "motif.json"
+
+
+def _read(path: Path, name: str, how: HowToRead, wanted: str) -> Any:
+    """What the worker writes of a file. Raises CraftError."""
+    told = _told(file_kind(name), how, motif=wanted == MOTIF)
     _check_size(path)
-    told = _told(kind, how)
     try:
         with worked("vellumcut.formats.pattern.pattern_worker", path, told, "pattern file") as folder:
-            made = json.loads((folder / "pattern.json").read_text())
+            return json.loads((folder / wanted).read_text())
     except CraftError as error:
         raise CraftError(error.message, "unit" if error.message == NO_UNIT else error.field) from None
-    return PatternFile(tuple(FlatShape.model_validate(x) for x in made["shapes"]), made["unit"] is not None)

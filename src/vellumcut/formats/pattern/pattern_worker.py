@@ -8,7 +8,8 @@ import numpy as np
 import shapely
 
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.pattern.drawn_lines import panels_of, so_wide
+from vellumcut.core.finish.motif import motif_of
+from vellumcut.formats.pattern.drawn_lines import closed_lines, panels_of, so_wide
 from vellumcut.formats.pattern.lay_pages import drawn, guessed
 from vellumcut.formats.pattern.pattern_files import NO_UNIT, READERS
 from vellumcut.formats.pattern.read_pdf import is_ours, read_pages, read_pdf
@@ -25,10 +26,14 @@ def main(source: Path, folder: Path, told: str) -> int:
             return 0
         laid = [(float(x), float(y)) for x, y in wanted["places"]]
         drawing = read_pdf(content, laid) if laid and wanted["kind"] == "pdf" else READERS[wanted["kind"]](content)
+        if drawing.unit is None and not (wanted["unit"] or wanted["wide"]):
+            raise CraftError(NO_UNIT)
+        if wanted["motif"]:
+            rings = motif_of(closed_lines(drawing, wanted["unit"] or 1.0), wanted["wide"])
+            (folder / "motif.json").write_text(json.dumps([r.model_dump(mode="json") for r in rings]))
+            return 0
         if wanted["wide"]:
             drawing = so_wide(drawing, wanted["wide"])
-        elif drawing.unit is None and not wanted["unit"]:
-            raise CraftError(NO_UNIT)
         shapes = panels_of(drawing, wanted["unit"] or 1.0)
     except CraftError as error:
         print(error.message, file=sys.stderr)

@@ -37,7 +37,7 @@ def read_svg(content: bytes) -> Drawing:
                 )
         elif isinstance(element, svgelements.Shape):
             name = str(element.values.get("id") or "")
-            lines += [DrawnLine(p * (1, -1), layer, name, k) for p in _flattened(svgelements.Path(element))]
+            lines += [DrawnLine(p * (1, -1), layer, name, k) for p in _flattened(abs(svgelements.Path(element)))]
         if len(lines) > MOST_LINES:
             raise CraftError(f"The drawing has over {MOST_LINES:,} lines: save the pattern's alone", "file")
     return Drawing(tuple(lines), tuple(words), 1.0 if TELLS_UNIT.match(width) else None)

@@ -2,8 +2,10 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Literal
 
 from vellumcut.core.design.making import Detail, DetailKind
+from vellumcut.core.finish.motif import motif_length, motif_shape
 from vellumcut.core.make.glue_choice import JointKind
 from vellumcut.core.make.job import Facts, Job
 from vellumcut.core.make.quantities import Material
@@ -18,8 +20,8 @@ class DetailStep:
     """One step of a detail. ``{name}`` in title and how stands for the detail's. when: for which details of its kind.
 
     glue: the joint it is glued as; None where it is not glued. clamped: whether a loaded joint rests under its clamp
-    before the next step. pace: of a slow task that is told by its length. laid: over the face of its
-    panels, told by their area.
+    before the next step. pace: of a slow task that is told by its length, or, of a face, by its area. laid: over the
+    face of its panels, told by their area. motif: told by the length of its cut, or by what is painted through it.
     """
 
     kind: str
@@ -35,6 +37,7 @@ class DetailStep:
     clamped: bool = True
     pace: Work | None = None
     laid: bool = False
+    motif: Literal["cut", "painted", ""] = ""
 
 
 def _apart(facts: Facts, detail: Detail) -> bool:
@@ -166,7 +169,32 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
             "Cement on both faces, twice its time; from the middle out, round the edge, slit at curves.",
                 "From an edge it ends in a fold.", "smooth", "vinyl", laid=True),
     ),
+    "texture": (DetailStep("texture", "Press {name} in",
+        "Warm the face till it is soft, place by place, and press crumpled foil, a stamp or a wire brush into it; "
+            "hold each till it is cold.",
+            "Paint and sealer take no print, and heat that comes later swells it away.", "smooth", cautions=("heat",),
+                pace="texture", laid=True,
+                    inspection=Inspection("Does the print go on over seams and from place to place?",
+                        "Warm the place again and press over its edge, turned a little.")),),
+    "stencil": (
+        DetailStep("cut-stencil", "Cut the stencil for {name}",
+            "From film, by hand or by the cutter; what stands alone inside keeps its place on the carrier.",
+                "Cut on the piece the knife would go through the paint.", "paint", pace="cut film", motif="cut"),
+        DetailStep("stencil", "Paint {name} through its stencil",
+            "From its middle out, edges pressed down; thin, nearly dry coats from straight above; film off while the "
+                "last is tacky.",
+                "A wet coat creeps under the film.", "paint", pace="hand paint", motif="painted",
+                    inspection=Inspection("Is its edge sharp all round?",
+                        "Let it dry, then cut in by a fine brush with the ground colour.")),
+    ),
+    "painted damage": (DetailStep("paint-damage", "Paint {name}",
+        "The hollow dark first; then a fine light line along the edge that the light falls on; bare metal last, by "
+            "sponge, where it would be hit.",
+            "What is lit from above reads as a dent; dark alone reads as a smear.", "paint"),),
     "decal": (
+        DetailStep("cut-stencil", "Cut {name} from film", "By hand or by the cutter, its carrier left whole.",
+            "Cut on the piece the knife would go through the paint.", "paint", pace="cut film", motif="cut",
+                when=lambda facts, detail: bool(detail.motif)),
         DetailStep("age-decal", "Age {name} on the backing", "Scratch and stain them while they lie on their backing.",
             "On the piece the knife would cut the paint.", "paint"),
         DetailStep("decal", "Lay {name}", "Scuff the place, lay from one side, press the air out.",
@@ -260,19 +288,13 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
     def make(job: Job, key: str) -> Step:
         detail = next(d for d in job.facts.making.details if d.key == key)
         row = next(s for s in _steps(detail) if s.kind == kind and s.when(job.facts, detail))
-        length = 0.0 if row.laid else job.detail_length(detail)
-        area = sum(job.panel_area(n) for n in detail.panels or job.facts.panels) if row.laid else 0.0
-        long = length if row.glue or row.pace else 0.0
-        rows = spent(
-            job.tempo,
-            ("of strip" if row.glue else "of line", row.pace or "cover", long),
-            ("of both faces, cement", "coat", 2 * area),
-            ("of face laid", "laminate", area),
-            ("to do", "detail", 0 if long or area else detail.count),
-        )
+        amounts = _amounts(job, row, detail)
+        rows = spent(job.tempo, *amounts)
+        length, area = job.detail_length(detail), _laid_area(job, row, detail)
         chosen = job.glue(row.glue, "vinyl" if row.glue == "vinyl" else "foam") if row.glue else None
         name = f"{detail.count} x {detail.name}" if detail.count > 1 else detail.name
         how = row.how.replace("{name}", detail.name)
+        length = 0.0 if row.laid else length
         glued = 2 * (area or 15 * (length or 40.0 * detail.count))
         return Step(
             f"{kind}:{key}",
@@ -295,6 +317,30 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
         )
 
     return make
+
+
+def _laid_area(job: Job, row: DetailStep, detail: Detail) -> float:
+    """Of the face that is laid over or pressed into, all copies, mm2."""
+    return sum(job.panel_area(n) for n in detail.panels or job.facts.panels) if row.laid else 0.0
+
+
+def _amounts(job: Job, row: DetailStep, detail: Detail) -> list[tuple[str, Work, float]]:
+    """How much work it is: by its motif, its area, its length, or else by how many there are."""
+    if detail.motif and row.motif == "cut":
+        return [("of cut", row.pace or "cut", motif_length(detail.motif) * detail.count)]
+    if detail.motif and row.motif == "painted":
+        return [
+            ("painted through it", row.pace or "coat", float(motif_shape(detail.motif).area) * detail.count),
+            ("laid and taken off", "detail", detail.count),
+        ]
+    area = _laid_area(job, row, detail)
+    if area and row.pace:
+        return [("of face", row.pace, area)]
+    if area:
+        return [("of both faces, cement", "coat", 2 * area), ("of face laid", "laminate", area)]
+    length = job.detail_length(detail) if (row.glue or row.pace) and not row.motif else 0.0
+    long: list[tuple[str, Work, float]] = [("of strip" if row.glue else "of line", row.pace or "cover", length)]
+    return long if length else [("to do", "detail", detail.count)]
 
 
 TURNED = 1.25

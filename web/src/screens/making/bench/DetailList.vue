@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, reactive } from "vue";
+import { computed, reactive, ref } from "vue";
 import type { DesignIn, Piece, Schemas } from "@/api/client";
 import { say as tell } from "@/api/queries";
 import { typed, useUnit, weight } from "@/parts/units";
+import MotifField from "./MotifField.vue";
 import { made, type Bench } from "./useBench";
 
 /** What goes on a piece beside its panels: each brings its own steps to the order of work. */
@@ -23,6 +24,9 @@ const fresh = reactive({
   flush: false,
   covers: false,
 });
+/** Kinds that can be cut from film by a drawing. */
+const FILM = ["stencil", "decal"];
+const motif = ref<Schemas["MotifOut"] | null>(null);
 function put() {
   const name = fresh.name.trim() || fresh.kind;
   const keys = new Set(rows.value.map((d) => d.key));
@@ -47,6 +51,7 @@ function put() {
     covers: fresh.covers,
     ...(fresh.length.trim() ? { length: typed(fresh.length, unit.value) } : {}),
     ...(fresh.size.trim() ? { size: typed(fresh.size, unit.value) } : {}),
+    ...(motif.value && FILM.includes(fresh.kind) ? { motif: motif.value.rings } : {}),
     ...(fresh.weight.trim() ? { weight: fresh.weight.trim() } : {}),
   } as Detail;
   emit(
@@ -54,6 +59,7 @@ function put() {
     made((now) => ({ details: [...(now.details ?? []), row] })),
   );
   Object.assign(fresh, { name: "", count: 1, length: "", size: "", weight: "", edge: "" });
+  motif.value = null;
 }
 const drop = (key: string) =>
   emit(
@@ -65,6 +71,7 @@ const words = (d: (typeof rows.value)[number]) =>
     d.count > 1 ? `${d.count} of them` : "",
     d.length ? `${show(d.length)} long` : "",
     d.size ? `${show(d.size)} across` : "",
+    d.motif?.length ? "cut by its drawing" : "",
     d.weight ? `${weight(d.weight, unit.value)} each` : "",
     d.edge ? `on ${d.edge}` : "",
     d.apart ? "painted apart" : "",
@@ -122,6 +129,7 @@ const words = (d: (typeof rows.value)[number]) =>
       <label class="tick"><input v-model="fresh.apart" type="checkbox" name="detail-apart" /> painted apart</label>
       <label class="tick"><input v-model="fresh.flush" type="checkbox" /> lies flush</label>
       <label class="tick"><input v-model="fresh.covers" type="checkbox" /> hides the closure</label>
+      <MotifField v-if="FILM.includes(fresh.kind)" v-model="motif" :wide="fresh.size" />
       <button class="press main" type="submit">Put it on</button>
     </form>
   </section>
