@@ -47,7 +47,7 @@ def test_what_cannot_be_cut_is_said(client):
     nothing = b'<svg xmlns="http://www.w3.org/2000/svg" width="9mm" viewBox="0 0 9 9"><path d="M0 0L9 9"/></svg>'
     assert "close the outlines" in send(client, nothing).text
     assert "say how wide" in send(client, eye(900, 400)).text
-    assert "millimetres or inches" in send(client, eye(40, 20, unit="")).text
+    assert "write how wide" in send(client, eye(40, 20, unit="")).text
     assert send(client, eye(40, 20, unit=""), wide=80).json()["wide"] == pytest.approx(80, rel=1e-6)
     assert "no pattern file" in send(client, eye(40, 20), name="eye.png").text
 

@@ -174,6 +174,34 @@ def test_magnets_are_planned_marked_and_refused_in_words(client, costume):
         assert made.status_code == 200, "a row that cannot be made leaves the pattern standing"
 
 
+def test_edges_of_two_pieces_close_and_go_on_closing_under_a_new_name(client, build):
+    _, made, _ = build
+    front, back = (post(client, f"/api/builds/{made}/pieces", {"design": {"template": t}})["id"]
+        for t in ("breastplate", "backplate"))  # fmt: skip
+    row = {"edge": "side edge", "other": "side edge", "piece": "backplate", "kind": "zip", "high": "150 mm"}
+    name = next(p["name"] for p in client.get("/api/builds").json()[0]["pieces"] if p["id"] == back)
+    design = {"template": "breastplate", "rig": {"closings": [{**row, "piece": name}]}}
+    assert client.patch(f"/api/pieces/{front}", json={"design": design}).status_code == 200
+    told = rig(client, front)
+    (plan,) = told["facings"]
+    assert (plan["problem"], plan["low"], plan["high"], plan["alike"]) == ("", 0, 150, 2)
+    assert [p["count"] for p in told["plans"][0]["parts"] if "zip" in p["name"]] == [2]
+    assert {"piece": name, "edges": plan_edges(told, name)} in told["edges"]
+    step = client.get(f"/api/pieces/{front}/steps").json()
+    close = next(s for s in step["steps"] if s["key"] == "close")
+    assert "zip" in json.dumps(close)
+    assert client.patch(f"/api/pieces/{back}", json={"name": "Tortoise"}).status_code == 200
+    (plan,) = rig(client, front)["facings"]
+    assert (plan["problem"], "Tortoise" in plan["words"]) == ("", True)
+    client.post("/api/undo")
+    (plan,) = rig(client, front)["facings"]
+    assert (plan["problem"], "Tortoise" in plan["words"]) == ("", False)
+
+
+def plan_edges(told: dict, name: str) -> list[str]:
+    return next(e["edges"] for e in told["edges"] if e["piece"] == name)
+
+
 def test_a_costume_that_cannot_sit_is_mended_by_one_cut_and_undone(client, build):
     _, made, _ = build
     pieces = {

@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import math
 import random
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -48,6 +49,16 @@ def piece(template: str, name: str = "", **design: Any) -> dict[str, Any]:
 
 def detail(key: str, kind: str, name: str, **more: Any) -> dict[str, Any]:
     return {"key": key, "kind": kind, "name": name, **more}
+
+
+def star(points: int, size: float) -> list[dict[str, Any]]:
+    """A star with a hole in it as closed lines, so many mm across."""
+    turn = [math.pi * k / points for k in range(2 * points)]
+    spikes = [(size / 2 * (1 if k % 2 == 0 else 0.5), a) for k, a in enumerate(turn)]
+    ring = [[round(size / 2 + r * math.cos(a), 3), round(size / 2 + r * math.sin(a), 3)] for r, a in spikes]
+    hole = [[round(size / 2 + x * size / 12, 3), round(size / 2 + y * size / 12, 3)] for x, y in
+        ((-1, -1), (1, -1), (1, 1), (-1, 1))]  # fmt: skip
+    return [{"points": ring}, {"points": hole}]
 
 
 def stack(name: str, *layers: str | dict[str, Any], zones: tuple[str, ...] = (), **more: Any) -> dict[str, Any]:

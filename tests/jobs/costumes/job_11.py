@@ -1,7 +1,7 @@
 """A utility belt."""
 
 from tests.jobs import seen as s
-from tests.jobs.workshop import Job, detail, kind, piece, stack, wearer
+from tests.jobs.workshop import Job, detail, kind, piece, stack, star, wearer
 
 BROWN = stack(
     "brown leather",
@@ -22,7 +22,7 @@ BELT = piece(
             detail("flap", "layer", "pocket flap"),
             detail("holder", "holder", "prop holder"),
             detail("buckle", "buckle", "plate buckle"),
-            detail("motif", "decal", "painted motif"),
+            detail("motif", "stencil", "painted motif", count=4, motif=star(5, 45)),
         ],
     },
     rig={"way": "buckle"},
@@ -43,7 +43,12 @@ JOB = Job(
         kind("sewn snaps in pairs", s.part("snaps", 2)),
         kind("sanded edges", s.step("smooth", "rim round")),
         kind("brown wash twice", s.step("coat-weather", "wash"), s.order("coat-colour", "coat-weather")),
-        kind("painted motif by stencil", s.file("masks|stencil"), s.any_step("stencil")),
+        kind(
+            "painted motif by stencil",
+            s.file("masks|stencil"),
+            s.any_step("stencil"),
+            s.order("coat-colour", "stencil:"),
+        ),
         kind("a belt bends: nothing brittle on it", s.silent("is brittle, and this zone bends")),
         kind("nothing refused, nothing silly", s.nothing_refused, s.nothing_silly),
     ),

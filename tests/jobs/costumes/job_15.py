@@ -11,6 +11,7 @@ SEWN = {
         detail("hem", "trim", "turned hem trim", length=900, flush=True),
         detail("thread", "stitches", "edge stitches", length=3200),
         detail("studs", "rivets", "studs", count=60, size=7),
+        detail("grain", "texture", "grain of hide"),
     ],
 }
 
@@ -35,7 +36,7 @@ JOB = Job(
         kind("edges thinned for trims", s.step("thin", "hem"), s.order("thin", "trim:", "Jerkin front")),
         kind("turned trims before primer", s.order("trim:", "coat-primer", "Jerkin front")),
         kind("ground round grooves", s.step("groove", "drum|channel", "Jerkin front")),
-        kind("grain", s.any_step(r"\bgrain\b")),
+        kind("grain", s.step("texture", "grain"), s.order("texture", "coat-primer")),
         kind("matt over rubber black on purpose", s.silent("kills its shine"), s.step("coat-clear", "matt")),
         kind(
             "hand stitching after clear, its true hours",

@@ -16,7 +16,7 @@ JOB = Job(
     "05",
     "Scale and ring sleeve",
     wearer(105, "Joss Arden"),
-    (piece("rerebrace", "Sleeve", side="right", foam=2, making={"finishes": [WAX]}),),
+    (piece("rerebrace", "Sleeve", foam=2, rig={"way": "V"}, making={"finishes": [WAX]}),),
     (
         kind("links counted from girths", s.says(r"\d+ (links|rings)")),
         kind("columns added towards the biceps", s.says("columns? added|added columns?")),
@@ -27,8 +27,9 @@ JOB = Job(
         kind("armpit overlapped in a V", s.says("overlap.* V|V.*overlap")),
         kind(
             "two elastics in a V under strips, one across to the other sleeve",
-            s.strap("elastic"),
-            s.says("V elastics?|elastics? in a V"),
+            s.strap("elastic over the shoulder", 100, 500),
+            s.strap("elastic across", 150, 600),
+            s.says("elastics in a V"),
         ),
         kind("scales sprayed apart from rings", s.any_step("scales.*apart")),
         kind(

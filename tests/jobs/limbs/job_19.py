@@ -7,7 +7,7 @@ FOOT = piece(
     "sabaton cap",
     "Feet",
     foam=6,
-    rig={"way": "under the sole"},
+    rig={"way": "on the shoe"},
     making={
         "details": [
             detail("band", "strip round", "band", length=260),
@@ -23,7 +23,7 @@ JOB = Job(
     wearer(119, "Ansel Pike"),
     (FOOT,),
     (
-        kind("on a shoe", s.costume("shoes"), s.says("hooks? on the shoe")),
+        kind("on a shoe", s.costume("shoes"), s.strap("hook on the shoe"), s.dressing("hangs on the shoe")),
         kind("boxes with hinge grooves, one wall upright", s.any_step("one upright|upright wall|box")),
         kind("cones", s.says(r"\bcones?\b")),
         kind("strips left long, cut where they meet", s.step("strip-round", "where its ends meet")),

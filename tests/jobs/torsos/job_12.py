@@ -21,6 +21,7 @@ FRONT = piece(
             detail("rivets", "rivets", "half-ball rivets", count=24, size=12),
             detail("braid", "trim", "braid", edge="hem"),
             detail("emblem", "emblem", "carved emblem", apart=True),
+            detail("grain", "texture", "leather grain", panels=(1,)),
         ],
     },
     foam_work={},
@@ -41,7 +42,7 @@ JOB = Job(
         kind("edge honed every few parts", s.step("cut", "fresh edge every few metres|blade edges")),
         kind("over-cut groove filled with hot glue and held", s.any_step("over-cut|filled with hot glue")),
         kind("scored filigree opened by heat", s.step("open-score", "heat")),
-        kind("leather grain by foil", s.any_step("foil")),
+        kind("leather grain by foil", s.step("texture", "foil"), s.order("texture", "coat-primer", "Front")),
         kind("half-ball rivets by their number", s.step("lay-on", "half-ball rivets"), s.any_step("24")),
         kind(
             "thermoplastic braid and carved emblem",

@@ -3434,8 +3434,8 @@ export interface components {
          * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
          *     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
          *
-         *     motif: closed lines of what is cut from film, mm, y up: what lies within an odd number of them is open, or is the
-         *     decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
+         *     motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
+         *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
          *     what closes the piece.
          */
@@ -3505,8 +3505,8 @@ export interface components {
          * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
          *     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
          *
-         *     motif: closed lines of what is cut from film, mm, y up: what lies within an odd number of them is open, or is the
-         *     decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
+         *     motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
+         *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
          *     what closes the piece.
          */
@@ -3623,6 +3623,66 @@ export interface components {
             /** Out */
             out: boolean;
         };
+        /**
+         * EdgeClosing
+         * @description A free edge of the piece that closes on another free edge, or on a part of it, with straps beside. piece: name of
+         *     the piece that has the other edge; empty: the same one. low, high: between which places of the stretch where they
+         *     face each other, mm from its lower end; high: None up to its upper end.
+         */
+        "EdgeClosing-Input": {
+            /** Edge */
+            edge: string;
+            /** Other */
+            other: string;
+            /**
+             * Piece
+             * @default
+             */
+            piece?: string;
+            /**
+             * Kind
+             * @default hook-and-loop
+             * @enum {string}
+             */
+            kind?: "lacing" | "hook-and-loop" | "buckles" | "zip" | "snaps" | "magnets" | "ratchet";
+            /**
+             * Low
+             * @default 0
+             */
+            low?: number | string;
+            /** High */
+            high?: (number | string) | null;
+        };
+        /**
+         * EdgeClosing
+         * @description A free edge of the piece that closes on another free edge, or on a part of it, with straps beside. piece: name of
+         *     the piece that has the other edge; empty: the same one. low, high: between which places of the stretch where they
+         *     face each other, mm from its lower end; high: None up to its upper end.
+         */
+        "EdgeClosing-Output": {
+            /** Edge */
+            edge: string;
+            /** Other */
+            other: string;
+            /**
+             * Piece
+             * @default
+             */
+            piece: string;
+            /**
+             * Kind
+             * @default hook-and-loop
+             * @enum {string}
+             */
+            kind: "lacing" | "hook-and-loop" | "buckles" | "zip" | "snaps" | "magnets" | "ratchet";
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /** High */
+            high: number | null;
+        };
         /** EdgeOut */
         EdgeOut: {
             /** Name */
@@ -3709,6 +3769,16 @@ export interface components {
             left: number;
         };
         /**
+         * EdgesOut
+         * @description Free edges of a piece. piece: its name; empty: the piece that is asked for.
+         */
+        EdgesOut: {
+            /** Piece */
+            piece: string;
+            /** Edges */
+            edges: string[];
+        };
+        /**
          * EndDesign
          * @description One end of a limb piece. inset: from the end station into the piece, mm (negative reaches past it); None: usual.
          *
@@ -3793,6 +3863,34 @@ export interface components {
             front: number[];
             /** How */
             how: string;
+        };
+        /**
+         * FacingOut
+         * @description Two free edges that close on each other. words: which, and by what. length: of the stretch where they face each
+         *     other, mm; low, high: of it that closes. gap: between them there, at most, mm. alike: how often the piece has it.
+         *     problem: why it cannot be.
+         */
+        FacingOut: {
+            /** Words */
+            words: string;
+            /** Length */
+            length: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Gap */
+            gap: number;
+            /** Alike */
+            alike: number;
+            /** At */
+            at: number[];
+            /** Parts */
+            parts: components["schemas"]["StrapPart"][];
+            /** Advice */
+            advice: string[];
+            /** Problem */
+            problem: string;
         };
         /**
          * FigureJoint
@@ -6869,7 +6967,8 @@ export interface components {
              *       "way": "",
              *       "moved": {},
              *       "magnets": [],
-             *       "openings": []
+             *       "openings": [],
+             *       "closings": []
              *     }
              */
             rig?: components["schemas"]["RigDesign-Input"];
@@ -7054,7 +7153,8 @@ export interface components {
              *       "way": "",
              *       "moved": {},
              *       "magnets": [],
-             *       "openings": []
+             *       "openings": [],
+             *       "closings": []
              *     }
              */
             rig: components["schemas"]["RigDesign-Output"];
@@ -7395,6 +7495,11 @@ export interface components {
              * @default []
              */
             openings?: components["schemas"]["OpeningRow-Input"][];
+            /**
+             * Closings
+             * @default []
+             */
+            closings?: components["schemas"]["EdgeClosing-Input"][];
         };
         /**
          * RigDesign
@@ -7440,6 +7545,11 @@ export interface components {
              * @default []
              */
             openings: components["schemas"]["OpeningRow-Output"][];
+            /**
+             * Closings
+             * @default []
+             */
+            closings: components["schemas"]["EdgeClosing-Output"][];
         };
         /**
          * RigOut
@@ -7484,6 +7594,10 @@ export interface components {
             asked_overlap: number;
             /** Magnet Lines */
             magnet_lines: string[];
+            /** Facings */
+            facings: components["schemas"]["FacingOut"][];
+            /** Edges */
+            edges: components["schemas"]["EdgesOut"][];
             /** Copies */
             copies: number;
         };

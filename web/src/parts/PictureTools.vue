@@ -139,13 +139,6 @@ defineExpose({ laid, scaling, measured });
   align-items: center;
 }
 
-.file {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  opacity: 0;
-}
-
 .apart {
   width: 90px;
   height: 32px;

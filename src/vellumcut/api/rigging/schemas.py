@@ -107,6 +107,30 @@ class OpeningOut(Out):
     advice: list[str]
 
 
+class FacingOut(Out):
+    """Two free edges that close on each other. words: which, and by what. length: of the stretch where they face each
+    other, mm; low, high: of it that closes. gap: between them there, at most, mm. alike: how often the piece has it.
+    problem: why it cannot be."""
+
+    words: str
+    length: float
+    low: float
+    high: float
+    gap: float
+    alike: int
+    at: list[float]
+    parts: list[StrapPart]
+    advice: list[str]
+    problem: str
+
+
+class EdgesOut(Out):
+    """Free edges of a piece. piece: its name; empty: the piece that is asked for."""
+
+    piece: str
+    edges: list[str]
+
+
 class OpenableSeamOut(Out):
     """A seam that can be made to open. length: mm."""
 
@@ -150,6 +174,8 @@ class RigOut(Out):
     plates: list[str]
     asked_overlap: float
     magnet_lines: list[str]
+    facings: list[FacingOut]
+    edges: list[EdgesOut]
     copies: int
 
 

@@ -8,6 +8,7 @@ from vellumcut.core.body.segments import Side
 from vellumcut.core.ink.laps import asked_overlap, plate_edges
 from vellumcut.core.rig.anchors import RIGHT, Anchor, at_its_line
 from vellumcut.core.rig.closures.behind import closings
+from vellumcut.core.rig.closures.facing import FacingPlan, edges_of, facings_of
 from vellumcut.core.rig.closures.magnet_lines import magnet_line_names
 from vellumcut.core.rig.closures.magnets import MagnetPlan, magnets_of
 from vellumcut.core.rig.closures.openings import OpeningPlan, openings_of, seam_length, seams_to_open
@@ -65,6 +66,11 @@ def rig_view(made: PieceRig) -> r.RigOut:
         beneath=[x.name for x in unsaid_beneath(costume, piece)],
         plates=plates,
         asked_overlap=asked_overlap(laid.inked.tube, piece.part, len(plates)),
+        facings=[_facing(x) for x in facings_of(costume, piece, piece.sides[0])],
+        edges=[
+            r.EdgesOut(piece="" if p is piece else p.name, edges=list(edges_of(p.on(p.sides[0]))))
+            for p in (piece, *(x for x in costume.pieces if x is not piece and x.part in (piece.part, "torso")))
+        ],
         magnet_lines=list(magnet_line_names(piece.on(piece.sides[0]))),
         copies=piece.copies,
     )
@@ -154,6 +160,13 @@ def _opening(plan: OpeningPlan) -> r.OpeningOut:
         parts=list(plan.parts),
         advice=list(plan.advice),
     )
+
+
+def _facing(plan: FacingPlan) -> r.FacingOut:
+    return r.FacingOut(
+        words=plan.words, length=plan.length, low=plan.low, high=plan.high, gap=plan.gap, alike=plan.alike,
+        at=list(plan.at), parts=list(plan.parts), advice=list(plan.advice), problem=plan.problem,
+    )  # fmt: skip
 
 
 def _magnet(plan: MagnetPlan) -> r.MagnetOut:

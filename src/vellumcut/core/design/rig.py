@@ -43,6 +43,19 @@ class OpeningRow(Decision):
         return self.low <= 0 and self.high is None
 
 
+class EdgeClosing(Decision):
+    """A free edge of the piece that closes on another free edge, or on a part of it, with straps beside. piece: name of
+    the piece that has the other edge; empty: the same one. low, high: between which places of the stretch where they
+    face each other, mm from its lower end; high: None up to its upper end."""
+
+    edge: Annotated[str, Field(min_length=1, max_length=120)]
+    other: Annotated[str, Field(min_length=1, max_length=120)]
+    piece: Annotated[str, Field(max_length=120)] = ""
+    kind: OpeningKind = "hook-and-loop"
+    low: Annotated[Length, Field(ge=0, le=3000)] = 0.0
+    high: Annotated[Length, Field(ge=0, le=3000)] | None = None
+
+
 class RigDesign(Decision):
     """How the piece is held on. webbing: strap width, mm. stretch: elastic's working stretch, a share of its rest
     length.
@@ -58,3 +71,4 @@ class RigDesign(Decision):
     moved: Annotated[dict[AnchorName, Point], Field(max_length=60)] = Field(default_factory=dict)
     magnets: Annotated[tuple[MagnetRow, ...], Field(max_length=12)] = ()
     openings: Annotated[tuple[OpeningRow, ...], Field(max_length=12)] = ()
+    closings: Annotated[tuple[EdgeClosing, ...], Field(max_length=8)] = ()

@@ -11,6 +11,7 @@ from vellumcut.core.notes import Note, Value
 from vellumcut.core.paces import Work
 from vellumcut.core.rig.anchors import BED, at_its_line
 from vellumcut.core.rig.closures.behind import CLOSED_BY, WHY_SO, bodice_parts, closed_by, closure_parts, why_not_closed
+from vellumcut.core.rig.closures.facing import facings_of
 from vellumcut.core.rig.closures.magnets import MagnetPlan, magnets_of
 from vellumcut.core.rig.closures.openings import openings_of
 from vellumcut.core.rig.costume import Costume, Worn
@@ -117,6 +118,7 @@ def plan_parts(
     """All parts for one side of a piece. straps: of this piece and side. fixing: as the maker's schools have it."""
     laid = piece.on(side)
     openings = [part for plan in openings_of(laid) for part in plan.parts]
+    openings += [part for plan in facings_of(costume, piece, side) for part in plan.parts]
     strips = [_magnet_strip(x) for x in magnets_of(laid) if x.strip]
     rows = [*_strap_parts(piece, laid, straps, fixing), *closure_parts(laid, piece.design), *openings, *strips]
     place = f"{BED:.0f} mm x {piece.design.rig.webbing:.0f} mm inside"

@@ -93,7 +93,7 @@ _SLEEVE = (
                 StrapRow("V", "wide elastic over the shoulder, sewn to that across in a V", "top, front",
                     Landing(worn=_beneath(0.42, SHOULDER - 0.3, "elastic across")), "elastic", "sewn", lifts=True)),
         across=True, hides="between the shoulder blades", paired=True),
-    Rig("vest", "two tabs with snaps on a vest", "A vest carries both arms evenly and keeps elastic off the neck.",
+    Rig("vest", "two tabs with snaps on a vest", "A vest carries it from the shoulder and keeps elastic off the neck.",
         anchors=_TOP,
         straps=(_tab("front", "tab to the vest, front", "top, front", _beneath(0.2, SHOULDER - 0.2, "vest")),
                 _tab("back", "tab to the vest, back", "top, back", _beneath(0.31, SHOULDER - 0.2, "vest"))),

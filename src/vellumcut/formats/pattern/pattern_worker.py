@@ -27,7 +27,7 @@ def main(source: Path, folder: Path, told: str) -> int:
         laid = [(float(x), float(y)) for x, y in wanted["places"]]
         drawing = read_pdf(content, laid) if laid and wanted["kind"] == "pdf" else READERS[wanted["kind"]](content)
         if drawing.unit is None and not (wanted["unit"] or wanted["wide"]):
-            raise CraftError(NO_UNIT)
+            raise CraftError(NO_SIZE if wanted["motif"] else NO_UNIT)
         if wanted["motif"]:
             rings = motif_of(closed_lines(drawing, wanted["unit"] or 1.0), wanted["wide"])
             (folder / "motif.json").write_text(json.dumps([r.model_dump(mode="json") for r in rings]))
@@ -46,6 +46,7 @@ def main(source: Path, folder: Path, told: str) -> int:
     return 0
 
 
+NO_SIZE = "The file does not say how large it is: write how wide it shall be, then choose it again"
 MOST_SHOWN = 4000
 """Points of a page that are shown to lay it by."""
 

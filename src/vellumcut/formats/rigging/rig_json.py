@@ -8,6 +8,7 @@ import numpy as np
 
 from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.make.weight import Weight
+from vellumcut.core.rig.closures.facing import facings_of
 from vellumcut.core.rig.closures.magnets import MagnetPlan
 from vellumcut.core.rig.closures.openings import openings_of
 from vellumcut.core.rig.costume import Costume, Worn
@@ -45,14 +46,19 @@ def piece_rig_data(
         "donning": [{"side": d.side, "passes": d.passes, "spread": round(d.needed, 1),
             "words": d.sentence} for d in donning],
         "magnets": [
-            {"edge": m.row.edge, "seat": m.seat, "couples": m.couples, "magnets": m.magnets, "washers": m.washers,
-                "at": [round(x, 1) for x in m.at], "poles": list(m.poles)}
+            {"edge": m.row.edge, "seat": m.seat, "couples": m.couples, "alike": m.alike, "magnets": m.magnets,
+                "washers": m.washers, "at": [round(x, 1) for x in m.at], "poles": list(m.poles)}
             for m in magnets
         ],
         "openings": [
             {"seam": o.name, "kind": o.row.kind, "length": round(o.length, 1), "from": round(o.low, 1),
                 "to": round(o.high, 1), "at": [round(x, 1) for x in o.at]}
             for o in openings_of(piece.on(piece.sides[0]))
+        ],
+        "closings": [
+            {"words": c.words, "length": round(c.length, 1), "from": round(c.low, 1), "to": round(c.high, 1),
+                "gap": round(c.gap, 1), "alike": c.alike, "problem": c.problem}
+            for c in facings_of(costume, piece, piece.sides[0])
         ],
     }  # fmt: skip
 

@@ -188,11 +188,15 @@ def change_piece(
 
 
 def _renamed(session: Session, piece: Piece, name: str) -> None:
-    """Pieces that lie over one go on lying over it under its new name."""
+    """Pieces that lie over one, or close on one, go on doing so under its new name."""
     for other in _pieces(session, piece.build_id):
-        over = other.design.get("over", [])
+        over, rig = other.design.get("over", []), other.design.get("rig", {})
+        closings = rig.get("closings", [])
         if piece.name in over:
             other.design = {**other.design, "over": [name if x == piece.name else x for x in over]}
+        if any(x.get("piece") == piece.name for x in closings):
+            rows = [{**x, "piece": name if x.get("piece") == piece.name else x.get("piece", "")} for x in closings]
+            other.design = {**other.design, "rig": {**rig, "closings": rows}}
 
 
 def remove_piece(store: Store, number: int) -> None:

@@ -3,7 +3,8 @@ import { computed, ref } from "vue";
 import { useHere } from "@/api/queries";
 import LengthField from "@/parts/LengthField.vue";
 import { useUnit } from "@/parts/units";
-import { useRigWork, type Rig } from "./useRig";
+import FacingSheet from "./FacingSheet.vue";
+import { CLOSED_BY, useRigWork, type Rig } from "./useRig";
 import type { Schemas } from "@/api/client";
 
 /** Seams that open instead of being glued: what closes each, from where to where, and what that takes. */
@@ -12,15 +13,6 @@ const { piece } = useHere();
 const { show, say } = useUnit();
 const work = useRigWork(piece);
 type Row = Schemas["OpeningRow-Input"];
-const KINDS: Record<NonNullable<Row["kind"]>, string> = {
-  lacing: "lacing",
-  "hook-and-loop": "hook-and-loop",
-  buckles: "straps and buckles",
-  zip: "zip",
-  snaps: "snaps",
-  magnets: "magnets",
-  ratchet: "ratchets",
-};
 const rows = computed(() => (piece.value?.design.rig.openings ?? []) as Row[]);
 const made = (row: Row) => props.rig.openings.find((o) => o.line === row.line);
 const free = computed(() => props.rig.seams.filter((s) => !rows.value.some((r) => r.line === s.line)));
@@ -56,7 +48,7 @@ const bar = (row: Row) => {
       <template v-if="made(row)">
         <h3>
           {{ made(row)!.name }}
-          <span class="soft">{{ KINDS[row.kind ?? "hook-and-loop"] }}, {{ made(row)!.hides }}</span>
+          <span class="soft">{{ CLOSED_BY[row.kind ?? "hook-and-loop"] }}, {{ made(row)!.hides }}</span>
         </h3>
         <svg :viewBox="`-4 0 ${WIDE + 8} 64`" class="section" role="img" :aria-label="made(row)!.words">
           <rect class="foam" x="0" y="4" :width="WIDE" height="25" rx="3" />
@@ -86,7 +78,7 @@ const bar = (row: Row) => {
               :name="`opening-kind-${i}`"
               :value="row.kind"
               @change="change(i, { kind: ($event.target as HTMLSelectElement).value as Row['kind'] })">
-              <option v-for="(word, key) in KINDS" :key="key" :value="key">{{ word }}</option>
+              <option v-for="(word, key) in CLOSED_BY" :key="key" :value="key">{{ word }}</option>
             </select>
           </label>
           <LengthField
@@ -123,6 +115,7 @@ const bar = (row: Row) => {
       </label>
       <button class="press main" @click="add()">Open this seam</button>
     </section>
+    <FacingSheet :rig="rig" />
   </div>
 </template>
 

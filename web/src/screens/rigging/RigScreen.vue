@@ -41,7 +41,7 @@ const drop = (name: string, side: string, at: Spot) =>
   work.drop.mutate({ name, side: side as "left", at: [...at] as [number, number, number] });
 const choose = (to: number) => void router.replace({ query: { ...router.currentRoute.value.query, piece: to } });
 const counts = computed(() => ({
-  openings: rig.data.value?.openings.length || undefined,
+  openings: (rig.data.value?.openings.length ?? 0) + (rig.data.value?.facings.length ?? 0) || undefined,
   magnets: rig.data.value?.magnets.length || undefined,
 }));
 const LAPS = ["edge to edge", "upper over lower", "lower over upper", "from the middle"] as const;

@@ -32,7 +32,21 @@ export const useMovement = (build: Ref<number>, joint: Ref<string>) =>
     enabled: computed(() => build.value > 0 && joint.value !== ""),
   });
 
-type RigRows = { magnets: Schemas["MagnetRow-Input"][]; openings: Schemas["OpeningRow-Input"][] };
+type RigRows = {
+  magnets: Schemas["MagnetRow-Input"][];
+  openings: Schemas["OpeningRow-Input"][];
+  closings: Schemas["EdgeClosing-Input"][];
+};
+export type ClosedBy = NonNullable<RigRows["openings"][number]["kind"]>;
+export const CLOSED_BY: Record<ClosedBy, string> = {
+  lacing: "lacing",
+  "hook-and-loop": "hook-and-loop",
+  buckles: "straps and buckles",
+  zip: "zip",
+  snaps: "snaps",
+  magnets: "magnets",
+  ratchet: "ratchets",
+};
 
 /** What a maker changes about a rig, each undone as any other change. */
 export function useRigWork(piece: Ref<Piece | undefined>) {
@@ -40,7 +54,7 @@ export function useRigWork(piece: Ref<Piece | undefined>) {
   const set = (rig: Partial<NonNullable<DesignIn["rig"]>>) =>
     design((now) => ({ ...now, rig: { ...now.rig, ...rig } as DesignIn["rig"] }));
   /** Change a list of rows as it is by then: an earlier change may still be on its way. */
-  const rows = <K extends "magnets" | "openings">(key: K, to: (now: RigRows[K]) => RigRows[K]) =>
+  const rows = <K extends keyof RigRows>(key: K, to: (now: RigRows[K]) => RigRows[K]) =>
     design((now) => ({
       ...now,
       rig: { ...now.rig, [key]: to((now.rig?.[key] ?? []) as RigRows[K]) } as DesignIn["rig"],

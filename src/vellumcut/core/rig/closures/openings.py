@@ -123,10 +123,9 @@ def _arc(laid: LaidPiece, line: Array) -> Array:
 def _plan(laid: LaidPiece, row: OpeningRow, stroke: Stroke) -> OpeningPlan:
     line = _upward(stroke)
     length = float(_arc(laid, line)[-1])
-    low, high = _stretch(row, length)
+    low, high, at = places_along(row, length)
     run = high - low
     closing = CLOSINGS[row.kind]
-    at = tuple(low + x for x in _spots(closing, run))
     twin = any(t and any(stroke_of(x.arc) == stroke.key for x in p.outline) for p,
         t in zip(laid.inked.panels, laid.inked.twins, strict=True))  # fmt: skip
     copies = 2 if twin and abs(float(np.mean(line[:, 0]))) > 0.02 else 1
@@ -142,6 +141,12 @@ def _plan(laid: LaidPiece, row: OpeningRow, stroke: Stroke) -> OpeningPlan:
     advice.append(f"It lies {hides}" + (", and the wearer reaches it alone." if alone else ": somebody has to help, "
         "or leave a cord on it."))  # fmt: skip
     return OpeningPlan(row, name, length, low, high, at, hides, parts, tuple(advice))
+
+
+def places_along(row: OpeningRow, length: float) -> tuple[float, float, tuple[float, ...]]:
+    """Between which mm of a line of a length it opens, and where along it something is set."""
+    low, high = _stretch(row, length)
+    return low, high, tuple(low + x for x in _spots(CLOSINGS[row.kind], high - low))
 
 
 def _stretch(row: OpeningRow, length: float) -> tuple[float, float]:
@@ -166,13 +171,14 @@ def _spots(closing: Closing, run: float) -> list[float]:
 def _parts(laid: LaidPiece, row: OpeningRow, closing: Closing, run: float, at: Sequence[float], name: str,
     copies: int) -> list[StrapPart]:  # fmt: skip
     """What is cut and counted for one opening."""
-    made = _Closed(row, closing, run, tuple(at), f"for the {name}", copies)
+    made = Closed(row, closing, run, tuple(at), f"for the {name}", copies)
     return [*made.by_kind(), *made.underlap()]
 
 
 @dataclass(frozen=True)
-class _Closed:
-    """One opening with what closes it. run: mm. at: where along it, mm. where: in words. copies: of the piece."""
+class Closed:
+    """One opening with what closes it. run: mm. at: where along it, mm. where: in words. copies: of the piece. gap: mm
+    from edge to edge."""
 
     row: OpeningRow
     closing: Closing
@@ -180,6 +186,7 @@ class _Closed:
     at: tuple[float, ...]
     where: str
     copies: int
+    gap: float = 0.0
 
     def by_kind(self) -> list[StrapPart]:
         few = "They pull hard and let go with one press; one near each end."
@@ -227,7 +234,7 @@ class _Closed:
 
     def _lacing(self) -> list[StrapPart]:
         apart = self.at[1] - self.at[0] if len(self.at) > 1 else 0.0
-        count, across = len(self.at), 2 * self.closing.beside
+        count, across = len(self.at), self.gap + 2 * self.closing.beside
         diagonal = float(np.hypot(across, apart))
         values = (
             Value("rows", count - 1, "count"),
@@ -248,9 +255,9 @@ class _Closed:
         return [self._along("hook-and-loop, 25 mm wide,", 1, why, sewn=2)]
 
     def _buckles(self) -> list[StrapPart]:
-        values = (Value("anchor", BED), Value("turned over", TURN_OVER), Value("tail", TAIL))
-        strap = 2 * BED + 2 * TURN_OVER + TAIL
-        formula = "2 x {0} anchors + 2 x {1} turned over + {2} tail"
+        values = (Value("anchor", BED), Value("turned over", TURN_OVER), Value("tail", TAIL), Value("gap", self.gap))
+        strap = 2 * BED + 2 * TURN_OVER + TAIL + self.gap
+        formula = "2 x {0} anchors + 2 x {1} turned over + {2} tail" + (" + {3} gap" if self.gap else "")
         why = "One near each end, where it would gape."
         return [
             self._cut("webbing", len(self.at), strap, formula, values, why, ANCHORED, 2),

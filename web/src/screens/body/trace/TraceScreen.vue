@@ -278,13 +278,6 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
   align-items: center;
 }
 
-.file {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  opacity: 0;
-}
-
 .job {
   display: flex;
   gap: 12px;

@@ -34,10 +34,11 @@ const path = computed(() =>
 
 <template>
   <div class="motif">
-    <label class="field"
-      ><span class="word">Its drawing: SVG, DXF or PDF</span>
-      <input type="file" accept=".svg,.dxf,.pdf" class="press" name="detail-motif" @change="choose" />
-    </label>
+    <label class="press"
+      ><input class="file" type="file" name="detail-motif" accept=".svg,.dxf,.pdf" @change="choose" />{{
+        file ? file.name : "Its drawing: SVG, DXF or PDF"
+      }}</label
+    >
     <figure v-if="motif">
       <svg :viewBox="`-2 -2 ${motif.wide + 4} ${motif.high + 4}`" role="img" aria-label="What is cut from film">
         <path :d="path" fill-rule="evenodd" />
@@ -54,7 +55,7 @@ const path = computed(() =>
 .motif {
   display: flex;
   flex-wrap: wrap;
-  align-items: end;
+  align-items: center;
   gap: 16px;
 }
 

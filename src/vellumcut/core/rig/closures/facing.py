@@ -1,0 +1,164 @@
+"""Free edges that close on each other: of one piece, or of two that are worn side by side."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.spatial import KDTree
+
+from vellumcut.core.body.segments import Side
+from vellumcut.core.cast.armour import MIDDLE
+from vellumcut.core.design.rig import EdgeClosing, OpeningKind, OpeningRow
+from vellumcut.core.rig.closures.openings import CLOSINGS, SHORTEST, Closed, places_along
+from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.laid import LaidPiece
+from vellumcut.core.rig.part import StrapPart
+
+Array = NDArray[np.float64]
+
+SPANS: dict[OpeningKind, float] = {
+    "lacing": 160.0, "hook-and-loop": 25.0, "buckles": 200.0, "zip": 20.0, "snaps": 25.0, "magnets": 15.0,
+    "ratchet": 200.0,
+}  # fmt: skip
+"""How far apart edges may be that each closes, mm (est.): what sits on an underlap reaches over half of it."""
+STEP = 2.0
+"""Edges are looked at with a point every so many mm."""
+SLANTS = 4.0
+"""Edges face each other as long as they are not farther apart than so many times their nearest, mm (est.)."""
+
+
+MIRRORED = " (mirrored)"
+"""Ends the name of the mirror image of a line."""
+
+
+@dataclass(frozen=True)
+class FacingPlan:
+    """length: of the stretch in which the edges face each other, mm along this piece's; low, high: of it that closes,
+    from its lower end. gap: between the edges there, at most, mm. alike: on how many sides of a piece of both halves.
+    at: mm along it where something is set. problem: why it cannot be; then it has no parts."""
+
+    row: EdgeClosing
+    length: float = 0.0
+    low: float = 0.0
+    high: float = 0.0
+    gap: float = 0.0
+    alike: int = 1
+    at: tuple[float, ...] = ()
+    parts: tuple[StrapPart, ...] = ()
+    advice: tuple[str, ...] = ()
+    problem: str = ""
+
+    @property
+    def words(self) -> str:
+        """Which edges close, and by what."""
+        return f"{self.row.kind} from the {self.row.edge} to {other_words(self.row)}"
+
+
+def other_words(row: EdgeClosing) -> str:
+    """The other edge, with its piece where that is another."""
+    return f"the {row.other} of {row.piece}" if row.piece else f"the {row.other}"
+
+
+def edges_of(laid: LaidPiece) -> dict[str, list[tuple[Array, bool]]]:
+    """Free edges by name, those of both halves under one: each (n, 2) of (around, along), and whether its panel is cut
+    turned over as well."""
+    out: dict[str, list[tuple[Array, bool]]] = {}
+    for panel, twin in zip(laid.inked.panels, laid.inked.twins, strict=True):
+        for line in panel.outline:
+            if line.kind == "outline":
+                out.setdefault(line.name.removesuffix(MIRRORED), []).append((line.uv, twin))
+    return out
+
+
+def facings_of(costume: Costume, piece: Worn, side: Side) -> list[FacingPlan]:
+    """Every pair of edges that a maker closes on each other, on one side of a piece."""
+    return [_plan(costume, piece, side, row) for row in piece.design.rig.closings]
+
+
+def _plan(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> FacingPlan:
+    mate = next((p for p in costume.pieces if p.name == row.piece), None) if row.piece else piece
+    if mate is None:
+        return FacingPlan(row, problem=f"{row.piece} is not in the costume any more")
+    own, its = edges_of(piece.on(side)).get(row.edge, []), edges_of(mate.on(side)).get(row.other, [])
+    if not own or not its:
+        lost = row.edge if not own else f"{row.other} of {mate.name}"
+        return FacingPlan(row, problem=f"There is no free edge “{lost}”")
+    ways = [
+        (one, _nearest(one, [x for x in _placed(costume, mate, side, its) if x is not one]))
+        for one in _placed(costume, piece, side, own)
+    ]
+    found = [(line, *_facing(line, away)) for line, away in ways if np.isfinite(away).any()]
+    if not found:
+        return FacingPlan(row, problem=f"The {row.edge} has nothing to close on")
+    _, first, last, nearest = max(found, key=lambda f: f[2] - f[1])
+    line, away = next((x, a) for (x, a), f in zip(ways, found, strict=True) if f[1:3] == (first, last))
+    length = float(_arc(line)[last] - _arc(line)[first])
+    gap = float(away[first : last + 1].max())
+    if gap > SPANS[row.kind] or length < SHORTEST:
+        return FacingPlan(row, problem=_too_far(row, nearest, gap, length))
+    both_ends = not row.piece and row.other == row.edge
+    return _closed(row, length, gap, max(1, len(found) // 2 if both_ends else len(found)))
+
+
+def _placed(costume: Costume, piece: Worn, side: Side, edges: Sequence[tuple[Array, bool]]) -> list[Array]:
+    """Edges on the figure, (n, 3) mm, upward, with a point every STEP; the mirror image of those of a turned panel."""
+    laid, seat = piece.on(side), costume.seat(piece.part, side)
+    out = []
+    for uv, twin in edges:
+        for turned in (False, True) if twin and laid.whole else (False,):
+            flat = shapely.get_coordinates(shapely.segmentize(shapely.LineString(laid.plane.flat(uv)), STEP))
+            at = laid.plane.uv(flat) * ([-1.0, 1.0] if turned else [1.0, 1.0])
+            line = seat.place(laid.inked.surface.points(at, MIDDLE))  # type: ignore[union-attr]
+            out.append(line if line[0, 2] <= line[-1, 2] else line[::-1])
+    return out
+
+
+def _nearest(line: Array, others: Sequence[Array]) -> Array:
+    """From each point of an edge to the nearest of others, mm; inf where there are none."""
+    if not others:
+        return np.full(len(line), np.inf)
+    return np.asarray(KDTree(np.vstack(others)).query(line)[0])
+
+
+def _arc(line: Array) -> Array:
+    return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
+
+
+def _facing(line: Array, away: Array) -> tuple[int, int, float]:
+    """First and last point of the longest stretch that faces the other edge, and how near it comes, mm."""
+    nearest = float(away.min())
+    near = away <= max(SLANTS * nearest, nearest + 20.0)
+    starts = np.flatnonzero(near & ~np.concatenate([[False], near[:-1]]))
+    ends = np.flatnonzero(near & ~np.concatenate([near[1:], [False]]))
+    longest = int((ends - starts).argmax())
+    return int(starts[longest]), int(ends[longest]), nearest
+
+
+def _too_far(row: EdgeClosing, nearest: float, gap: float, length: float) -> str:
+    limit = SPANS[row.kind]
+    if gap > limit:
+        return (
+            f"The {row.edge} and {other_words(row)} are {nearest:.0f} to {gap:.0f} mm apart where they face each "
+            f"other; {row.kind} closes up to {limit:.0f} mm"
+        )
+    return f"The {row.edge} and {other_words(row)} face each other along {length:.0f} mm only"
+
+
+def _closed(row: EdgeClosing, length: float, gap: float, alike: int) -> FacingPlan:
+    opening = OpeningRow(line="edge", kind=row.kind, low=row.low, high=row.high)
+    low, high, at = places_along(opening, length)
+    closing = CLOSINGS[row.kind]
+    where = f"between the {row.edge} and {other_words(row)}"
+    made = Closed(opening, closing, high - low, at, where, alike, gap)
+    advice = (f"{closing.how[0].upper()}{closing.how[1:]}.", *_reach(row, gap))
+    return FacingPlan(row, length, low, high, gap, alike, at, (*made.by_kind(), *made.underlap()), advice)
+
+
+def _reach(row: EdgeClosing, gap: float) -> Iterator[str]:
+    """Said where the edges do not meet."""
+    if gap > 2.0:
+        yield f"Standing, the edges are up to {gap:.0f} mm apart: it draws them together, or bridges them."
+    if row.piece:
+        yield f"What it takes is cut and set with this piece; its other half goes on {row.piece}."

@@ -1,0 +1,106 @@
+"""Free edges that close on each other: lengths and gaps against the edges themselves, measured here."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.bodies import measures, trunk
+from tests.core.pieces_to_make import rig_for, worn
+from tests.depth import often
+from vellumcut.core.cast.armour import MIDDLE
+from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.design.rig import EdgeClosing
+from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.rig.closures.facing import SPANS, edges_of, facings_of
+from vellumcut.core.rig.closures.openings import CLOSINGS
+from vellumcut.core.rig.fixing import Fixing
+from vellumcut.core.rig.lengths import TAIL, TURN_OVER
+from vellumcut.core.rig.part import LACE_END
+from vellumcut.core.rig.parts import plan_parts
+
+BED = 60.0
+
+
+def closing(template: str, *rows: EdgeClosing, **more) -> PieceDesign:
+    design = starter_design(template)
+    return design.model_copy(update={"rig": design.rig.model_copy(update={"closings": rows}), **more})
+
+
+def on_the_body(costume, key: int, name: str) -> np.ndarray:
+    """An edge of a piece on the figure, finely, on the wearer's left."""
+    piece = costume.piece(key)
+    laid, seat = piece.on("left"), costume.seat(piece.part, "left")
+    (uv, _), *_ = [e for e in edges_of(laid)[name] if e[0][:, 0].mean() > 0] or edges_of(laid)[name]
+    steps = np.linspace(0, len(uv) - 1, 400)
+    dense = np.stack([np.interp(steps, np.arange(len(uv)), uv[:, k]) for k in (0, 1)], axis=1)
+    return seat.place(laid.inked.surface.points(dense, MIDDLE))
+
+
+@given(st.floats(0.85, 1.25), st.floats(0, 40), st.sampled_from(sorted(SPANS)), st.sampled_from(["side", "shoulder"]))
+@settings(max_examples=often(8), deadline=None)
+def test_breast_and_back_close_as_long_as_their_edges_are_and_no_farther_than_it_spans(share, apart, kind, where):
+    body = measures().model_copy(update={"torso": trunk(bust=940 * share, waist=760 * share, hip=980 * share)})
+    row = EdgeClosing(edge=f"{where} edge", other=f"{where} edge", piece="backplate", kind=kind)
+    costume = worn(closing("breastplate", row), closing("backplate", ease=3.0 + apart), readings=body)
+    one, other = (on_the_body(costume, k, f"{where} edge") for k in (1, 2))
+    gaps = np.linalg.norm(one[:, None] - other[None], axis=2).min(axis=1)
+    (plan,) = facings_of(costume, costume.piece(1), "left")
+    if gaps.max() > SPANS[kind] + 2:
+        assert plan.problem or plan.gap <= SPANS[kind]
+        assert not plan.problem or not plan.parts
+    if gaps.max() < min(SPANS[kind] - 2, 4 * gaps.min() + 15):
+        assert not plan.problem
+        assert plan.length == pytest.approx(np.linalg.norm(np.diff(one, axis=0), axis=1).sum(), abs=5.0)
+        assert plan.gap == pytest.approx(gaps.max(), abs=2.0)
+    if plan.problem:
+        return
+    assert plan.alike == 2, "left and right"
+    (first, *_) = plan.parts
+    assert first.count % 2 == 0
+    if kind == "lacing":
+        rows, wide = len(plan.at), plan.gap + 2 * CLOSINGS[kind].beside
+        pitch = plan.at[1] - plan.at[0]
+        lace = next(p for p in plan.parts if p.name.startswith("lace"))
+        assert lace.length == pytest.approx(2 * (rows - 1) * np.hypot(wide, pitch) + wide + 2 * LACE_END, abs=0.1)
+    if kind == "buckles":
+        webbing = next(p for p in plan.parts if p.name.startswith("webbing"))
+        assert webbing.length == pytest.approx(2 * BED + 2 * TURN_OVER + TAIL + plan.gap, abs=0.1)
+
+
+def test_only_a_part_closes_and_straps_stay_beside_it():
+    row = EdgeClosing(edge="side edge", other="side edge", piece="backplate", kind="zip", low=40, high=130)
+    costume = worn(closing("breastplate", row), starter_design("backplate"))
+    (plan,) = facings_of(costume, costume.piece(1), "left")
+    assert (plan.low, plan.high) == (40, 130)
+    piece = costume.piece(1)
+    parts = plan_parts(costume, piece, "left", [], None, Fixing()).parts
+    zips = [p for p in parts if "zip" in p.name]
+    assert [(p.count, p.length) for p in zips] == [(2, 90)]
+    assert "closed at its end" in zips[0].name
+    assert costume.rig(piece).key == "shoulders and sides"
+
+
+def test_what_cannot_close_is_said():
+    rows = (
+        EdgeClosing(edge="rim of the moon", other="hem", kind="zip"),
+        EdgeClosing(edge="hem", other="neckline", kind="zip"),
+        EdgeClosing(edge="hem", other="hem", piece="Cloak", kind="zip"),
+    )
+    costume = worn(closing("breastplate", *rows))
+    lost, far, gone = facings_of(costume, costume.piece(1), "left")
+    assert "no free edge “rim of the moon”" in lost.problem
+    assert "zip closes up to 20 mm" in far.problem
+    assert "Cloak is not in the costume" in gone.problem
+    assert not [p for p in rig_for(costume.piece(1).design).parts if "zip" in p.name]
+
+
+def test_a_greave_is_laced_behind_along_its_own_two_edges():
+    row = EdgeClosing(edge="side edge", other="side edge", kind="lacing")
+    costume = worn(closing("ridged greave", row))
+    (plan,) = facings_of(costume, costume.piece(1), "left")
+    assert plan.alike == 1
+    if plan.problem:
+        assert "closes up to 160 mm" in plan.problem
+    else:
+        assert plan.gap <= 160
