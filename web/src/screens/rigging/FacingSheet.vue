@@ -35,7 +35,7 @@ const remove = (at: number) => work.rows("closings", (now) => now.filter((_, n) 
 <template>
   <section v-for="(row, i) in rows" :key="i" class="sheet card" :data-closing="row.edge">
     <h3>
-      {{ row.edge }} on {{ row.other }}
+      {{ row.edge }} on {{ row.other === row.edge && !row.piece ? "its like" : row.other }}
       <span class="soft">{{ row.piece ? `of ${row.piece}, ` : "" }}{{ CLOSED_BY[row.kind ?? "hook-and-loop"] }}</span>
     </h3>
     <template v-if="rig.facings[i]">
@@ -64,11 +64,13 @@ const remove = (at: number) => work.rows("closings", (now) => now.filter((_, n) 
         </select>
       </label>
       <LengthField
+        v-if="!rig.facings[i]?.problem"
         word="From its lower end"
         :name="`closing-low-${i}`"
         :value="rig.facings[i]?.low ?? 0"
         @change="change(i, { low: ($event || 0) as unknown as number })" />
       <LengthField
+        v-if="!rig.facings[i]?.problem"
         word="Up to"
         :name="`closing-high-${i}`"
         :value="rig.facings[i]?.high ?? 0"

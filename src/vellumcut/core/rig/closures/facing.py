@@ -58,7 +58,9 @@ class FacingPlan:
 
 def other_words(row: EdgeClosing) -> str:
     """The other edge, with its piece where that is another."""
-    return f"the {row.other} of {row.piece}" if row.piece else f"the {row.other}"
+    if row.piece:
+        return f"the {row.other} of {row.piece}"
+    return "its like on the other side" if row.other == row.edge else f"the {row.other}"
 
 
 def edges_of(laid: LaidPiece) -> dict[str, list[tuple[Array, bool]]]:
@@ -85,10 +87,10 @@ def _plan(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Facing
     if not own or not its:
         lost = row.edge if not own else f"{row.other} of {mate.name}"
         return FacingPlan(row, problem=f"There is no free edge “{lost}”")
-    ways = [
-        (one, _nearest(one, [x for x in _placed(costume, mate, side, its) if x is not one]))
-        for one in _placed(costume, piece, side, own)
-    ]
+    mine = _placed(costume, piece, side, own)
+    same = mate is piece and row.other == row.edge
+    theirs = mine if same else _placed(costume, mate, side, its)
+    ways = [(one, _nearest(one, [x for x in theirs if x is not one])) for one in mine]
     found = [(line, *_facing(line, away)) for line, away in ways if np.isfinite(away).any()]
     if not found:
         return FacingPlan(row, problem=f"The {row.edge} has nothing to close on")
@@ -98,8 +100,7 @@ def _plan(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Facing
     gap = float(away[first : last + 1].max())
     if gap > SPANS[row.kind] or length < SHORTEST:
         return FacingPlan(row, problem=_too_far(row, nearest, gap, length))
-    both_ends = not row.piece and row.other == row.edge
-    return _closed(row, length, gap, max(1, len(found) // 2 if both_ends else len(found)))
+    return _closed(row, length, gap, max(1, len(found) // 2 if same else len(found)))
 
 
 def _placed(costume: Costume, piece: Worn, side: Side, edges: Sequence[tuple[Array, bool]]) -> list[Array]:
@@ -107,7 +108,7 @@ def _placed(costume: Costume, piece: Worn, side: Side, edges: Sequence[tuple[Arr
     laid, seat = piece.on(side), costume.seat(piece.part, side)
     out = []
     for uv, twin in edges:
-        for turned in (False, True) if twin and laid.whole else (False,):
+        for turned in (False, True) if twin else (False,):
             flat = shapely.get_coordinates(shapely.segmentize(shapely.LineString(laid.plane.flat(uv)), STEP))
             at = laid.plane.uv(flat) * ([-1.0, 1.0] if turned else [1.0, 1.0])
             line = seat.place(laid.inked.surface.points(at, MIDDLE))  # type: ignore[union-attr]
@@ -151,6 +152,8 @@ def _closed(row: EdgeClosing, length: float, gap: float, alike: int) -> FacingPl
     low, high, at = places_along(opening, length)
     closing = CLOSINGS[row.kind]
     where = f"between the {row.edge} and {other_words(row)}"
+    if not row.piece and row.other == row.edge:
+        where = f"between left and right {row.edge}"
     made = Closed(opening, closing, high - low, at, where, alike, gap)
     advice = (f"{closing.how[0].upper()}{closing.how[1:]}.", *_reach(row, gap))
     return FacingPlan(row, length, low, high, gap, alike, at, (*made.by_kind(), *made.underlap()), advice)
