@@ -6145,10 +6145,7 @@ export interface components {
          */
         MotifRing: {
             /** Points */
-            points: [
-                number,
-                number
-            ][];
+            points: number[][];
         };
         /** MotionOut */
         MotionOut: {
