@@ -1,6 +1,7 @@
 """Two jobs by hand: a vinyl belt with a sliding plate and lacing, and a torso by hot glue without a mask."""
 
 import pytest
+from selenium.webdriver.common.by import By
 
 from tests.journeys.maker import Maker
 
@@ -33,6 +34,26 @@ def works_until(maker: Maker, piece: int, last: str) -> list[str]:
             return sorted((k for k, s in now.items() if s["done_at"]), key=lambda k: now[k]["done_at"])
         maker.does_the_step()
     pytest.fail(f"{last} was not reached")
+
+
+def test_a_drawing_of_ones_own_is_cut_as_a_stencil(demo, tmp_path):
+    maker, drawing = demo, tmp_path / "sun.svg"
+    drawing.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="60mm" viewBox="0 0 60 60">'
+        '<g transform="translate(30 30)"><circle r="28"/><circle r="12"/></g></svg>'
+    )
+    maker.open(f"/build/1/bench?piece={BREASTPLATE}&tab=made")
+    maker.choose("detail-kind", "stencil")
+    maker.write("detail-name", "sun")
+    maker.wait(lambda: maker.driver.find_element(By.NAME, "detail-motif").send_keys(str(drawing)) or True)
+    maker.sees("its cut is 251", 30)
+    maker.sees("56 mm × 56 mm")
+    maker.press("Put it on")
+    maker.wait(lambda: "stencil:sun" in steps(maker, BREASTPLATE), 60)
+    maker.sees("cut by its drawing", 30)
+    maker.open(f"/build/1/finish?piece={BREASTPLATE}")
+    maker.sees("stencil: sun", 60)
+    assert maker.browser.console_errors() == []
 
 
 def test_a_vinyl_belt_with_a_sliding_plate_and_lacing_from_cut_to_worn(demo):

@@ -8,6 +8,7 @@ import pypdf
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import Select
 
 from tests.formats.test_patterns_read_back import strokes
 from tests.journeys.maker import Maker
@@ -71,6 +72,21 @@ def test_breast_and_back_strapped_an_anchor_dragged_and_found_on_paper(demo):
     maker.wait(lambda: not anchor(maker, BREASTPLATE, "side, lower")["moved"], 30)
     maker.press("Redo")
     maker.wait(lambda: anchor(maker, BREASTPLATE, "side, lower")["moved"], 30)
+    maker.press("Openings")
+    maker.choose("closing-edge", "side edge")
+    maker.wait(
+        lambda: (
+            Select(maker.find("select[name='closing-other']")).select_by_visible_text("side edge of Backplate") or True
+        )
+    )
+    maker.choose("closing-kind", "zip")
+    maker.press("Close these edges")
+    maker.sees("they face each other, on both sides", 60)
+    (closed,) = rig(maker, BREASTPLATE)["facings"]
+    assert closed["problem"] == ""
+    assert closed["gap"] <= 20
+    maker.press("Leave it open")
+    maker.wait(lambda: not rig(maker, BREASTPLATE)["facings"], 30)
     told = [
         np.linalg.norm(np.diff(x["points"], axis=0), axis=1).sum()
         for p in maker.server.get(f"/api/pieces/{BREASTPLATE}/pattern.json")["panels"]

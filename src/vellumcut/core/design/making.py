@@ -90,9 +90,7 @@ DetailKind = Literal[
     "stencil",
     "painted damage",
 ]
-MotifPoint = Annotated[
-    tuple[Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False)], ...], Field(min_length=2, max_length=2)
-]
+MotifPoint = Annotated[tuple[Annotated[Number, Field(ge=0, le=3000)], ...], Field(min_length=2, max_length=2)]
 """x and y, mm. Not a pair by its type: the page's compiler ends at pairs so deep in a design."""
 
 

@@ -10,7 +10,7 @@ from shapely.geometry import LineString
 from vellumcut.core.cast.armour import MIDDLE
 from vellumcut.core.design.piece import opening
 from vellumcut.core.ink.lines import InkLine, PanelInk
-from vellumcut.core.rig.anchors import closing_edge, laced_span, opening_line, place_on
+from vellumcut.core.rig.anchors import closing_edge, laced_span, opening_line, place_on, stretch_at
 from vellumcut.core.rig.laid import LaidPiece, ring_of
 
 Array = NDArray[np.float64]
@@ -43,6 +43,15 @@ def true_rings(laid: LaidPiece, spots: Array, size: float) -> Array:
     return np.asarray(spots[:, None] + circle @ shrink)
 
 
+def _as_ever(laid: LaidPiece, spots: Array) -> Array:
+    """Eyelets of a plain shell, shaped by the girth of their level: kept patterns are cut again to the micrometre. On a
+    limb, whose rings are near to circles, that is within 0.1 mm of round."""
+    turn = np.linspace(0, 2 * np.pi, 21)
+    wide = np.array([stretch_at(laid, float(v)) for v in laid.plane.uv(spots)[:, 1]])
+    circle = EYELET / 2 * np.stack([np.cos(turn), np.sin(turn)], axis=1)
+    return np.asarray(spots[:, None] + circle * np.stack([wide, np.ones(len(wide))], axis=1)[:, None])
+
+
 def eyelet_marks(laid: LaidPiece, panel: PanelInk) -> tuple[InkLine, ...]:
     """A ring for each eyelet that lies on a panel of a piece that a lace closes."""
     ground = shapely.make_valid(shapely.Polygon(laid.plane.flat(ring_of(panel)))).buffer(-1.0)
@@ -50,7 +59,8 @@ def eyelet_marks(laid: LaidPiece, panel: PanelInk) -> tuple[InkLine, ...]:
     rows = [(name, here) for name, here in found if here is not None]
     if not rows:
         return ()
-    rings = true_rings(laid, np.array([here for _, here in rows]), EYELET)
+    spots = np.array([here for _, here in rows])
+    rings = _as_ever(laid, spots) if laced_span(laid) else true_rings(laid, spots, EYELET)
     return tuple(InkLine("mark", f"eyelet {n}", laid.plane.uv(r)) for (n, _), r in zip(rows, rings, strict=True))
 
 
