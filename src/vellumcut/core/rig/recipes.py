@@ -136,7 +136,7 @@ RIGS: dict[TemplateName, tuple[Rig, ...]] = {
             _ENDS, _closed_by("snaps", "tab over the closure"), hides="at the nape, under the hair"),
     ),
     "pauldron": (
-        Rig("hung", "four webbings to the torso, two in front and two behind; plates on three",
+        Rig("hung", "four webbings, two in front and two behind",
             "Hung at centre and sides the plates just touch and follow the arm.",
             anchors=_CAP, straps=(
                     StrapRow("front", "webbing to the chest", "cap, front",
