@@ -92,7 +92,13 @@ def test_what_cannot_close_is_said():
     assert "no free edge “rim of the moon”" in lost.problem
     assert "zip closes up to 20 mm" in far.problem
     assert "Cloak is not in the costume" in gone.problem
-    assert not [p for p in rig_for(costume.piece(1).design).parts if "zip" in p.name]
+    plan = rig_for(costume.piece(1).design)
+    assert not [p for p in plan.parts if "zip" in p.name]
+    assert all(f"{x.problem}." in plan.advice for x in (lost, far, gone)), "said on the rig sheet, too"
+    row = EdgeClosing(edge="upper edge", other="lower edge", piece="rerebrace", kind="zip")
+    apart = worn(closing("bracer", row, side="left"), closing("rerebrace", side="right"))
+    (plan,) = facings_of(apart, apart.piece(1), "left")
+    assert "rerebrace is not worn on the left" in plan.problem
 
 
 @pytest.mark.parametrize("template", ["ridged greave", "breastplate", "backplate"])

@@ -3866,11 +3866,12 @@ export interface components {
         };
         /**
          * FacingOut
-         * @description Two free edges that close on each other. words: which, and by what. length: of the stretch where they face each
-         *     other, mm; low, high: of it that closes. gap: between them there, at most, mm. alike: how often the piece has it.
-         *     problem: why it cannot be.
+         * @description Two free edges that close on each other. row: as the maker chose it. words: which, and by what. length: of the
+         *     stretch where they face each other, mm; low, high: of it that closes. gap: between them there, at most, mm. alike:
+         *     how often the piece has it. problem: why it cannot be.
          */
         FacingOut: {
+            row: components["schemas"]["EdgeClosing-Output"];
             /** Words */
             words: string;
             /** Length */

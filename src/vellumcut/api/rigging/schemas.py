@@ -6,6 +6,7 @@ from pydantic import Field
 
 from vellumcut.api.schemas import In, Out
 from vellumcut.core.body.segments import Side
+from vellumcut.core.design.rig import EdgeClosing
 from vellumcut.core.notes import Finding, Note
 from vellumcut.core.rig.part import StrapPart
 from vellumcut.core.rig.parts import RigPlan
@@ -108,10 +109,11 @@ class OpeningOut(Out):
 
 
 class FacingOut(Out):
-    """Two free edges that close on each other. words: which, and by what. length: of the stretch where they face each
-    other, mm; low, high: of it that closes. gap: between them there, at most, mm. alike: how often the piece has it.
-    problem: why it cannot be."""
+    """Two free edges that close on each other. row: as the maker chose it. words: which, and by what. length: of the
+    stretch where they face each other, mm; low, high: of it that closes. gap: between them there, at most, mm. alike:
+    how often the piece has it. problem: why it cannot be."""
 
+    row: EdgeClosing
     words: str
     length: float
     low: float

@@ -164,8 +164,8 @@ def _opening(plan: OpeningPlan) -> r.OpeningOut:
 
 def _facing(plan: FacingPlan) -> r.FacingOut:
     return r.FacingOut(
-        words=plan.words, length=plan.length, low=plan.low, high=plan.high, gap=plan.gap, alike=plan.alike,
-        at=list(plan.at), parts=list(plan.parts), advice=list(plan.advice), problem=plan.problem,
+        row=plan.row, words=plan.words, length=plan.length, low=plan.low, high=plan.high, gap=plan.gap,
+        alike=plan.alike, at=list(plan.at), parts=list(plan.parts), advice=list(plan.advice), problem=plan.problem,
     )  # fmt: skip
 
 

@@ -118,7 +118,8 @@ def plan_parts(
     """All parts for one side of a piece. straps: of this piece and side. fixing: as the maker's schools have it."""
     laid = piece.on(side)
     openings = [part for plan in openings_of(laid) for part in plan.parts]
-    openings += [part for plan in facings_of(costume, piece, side) for part in plan.parts]
+    facings = facings_of(costume, piece, side if side in piece.sides else piece.sides[0])
+    openings += [part for plan in facings for part in plan.parts]
     strips = [_magnet_strip(x) for x in magnets_of(laid) if x.strip]
     rows = [*_strap_parts(piece, laid, straps, fixing), *closure_parts(laid, piece.design), *openings, *strips]
     place = f"{BED:.0f} mm x {piece.design.rig.webbing:.0f} mm inside"
@@ -127,7 +128,7 @@ def plan_parts(
     rig = costume.rig(piece)
     if rig.laced:
         parts += bodice_parts(laid)
-    advice = [*_how_held(rig, laid), *why_not_closed(laid)]
+    advice = [*_how_held(rig, laid), *why_not_closed(laid), *(f"{x.problem}." for x in facings if x.problem)]
     advice += _too_long(laid, straps) if rig.hangs_free else []
     if any(s.material == "elastic" for s in straps):
         advice.append(

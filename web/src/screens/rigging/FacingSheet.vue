@@ -14,6 +14,11 @@ const work = useRigWork(piece);
 type Row = Schemas["EdgeClosing-Input"];
 const rows = computed(() => (piece.value?.design.rig.closings ?? []) as Row[]);
 const own = computed(() => props.rig.edges.find((e) => e.piece === "")?.edges ?? []);
+/** What was worked out for a row; nothing while it is not there yet. */
+const made = (row: Row) =>
+  props.rig.facings.find(
+    ({ row: r }) => r.edge === row.edge && r.other === row.other && r.piece === row.piece && r.kind === row.kind,
+  );
 /** Where the other edge is: an edge's name alone tells nothing when two pieces have it. */
 const others = computed(() => props.rig.edges.flatMap((e) => e.edges.map((edge) => ({ piece: e.piece, edge }))));
 const fresh = reactive({ edge: "", other: -1, kind: "zip" as ClosedBy });
@@ -38,15 +43,15 @@ const remove = (at: number) => work.rows("closings", (now) => now.filter((_, n) 
       {{ row.edge }} on {{ row.other === row.edge && !row.piece ? "its like" : row.other }}
       <span class="soft">{{ row.piece ? `of ${row.piece}, ` : "" }}{{ CLOSED_BY[row.kind ?? "hook-and-loop"] }}</span>
     </h3>
-    <template v-if="rig.facings[i]">
-      <p v-if="rig.facings[i]!.problem" class="words stop">{{ say(rig.facings[i]!.problem) }}</p>
+    <template v-if="made(row)">
+      <p v-if="made(row)!.problem" class="words stop">{{ say(made(row)!.problem) }}</p>
       <template v-else>
         <p class="figures">
-          Closes {{ show(rig.facings[i]!.high - rig.facings[i]!.low) }} of the {{ show(rig.facings[i]!.length) }} where
-          they face each other<template v-if="rig.facings[i]!.alike > 1">, on both sides</template>.
+          Closes {{ show(made(row)!.high - made(row)!.low) }} of the {{ show(made(row)!.length) }} where they face each
+          other<template v-if="made(row)!.alike > 1">, on both sides</template>.
         </p>
         <ul class="plain-list figures">
-          <li v-for="p in rig.facings[i]!.parts" :key="p.name">
+          <li v-for="p in made(row)!.parts" :key="p.name">
             <b>{{ p.count }} ×</b> {{ say(p.name) }}<template v-if="p.length">, {{ show(p.length) }}</template>
           </li>
         </ul>
@@ -64,21 +69,21 @@ const remove = (at: number) => work.rows("closings", (now) => now.filter((_, n) 
         </select>
       </label>
       <LengthField
-        v-if="!rig.facings[i]?.problem"
+        v-if="!made(row)?.problem"
         word="From its lower end"
         :name="`closing-low-${i}`"
-        :value="rig.facings[i]?.low ?? 0"
+        :value="made(row)?.low ?? 0"
         @change="change(i, { low: ($event || 0) as unknown as number })" />
       <LengthField
-        v-if="!rig.facings[i]?.problem"
+        v-if="!made(row)?.problem"
         word="Up to"
         :name="`closing-high-${i}`"
-        :value="rig.facings[i]?.high ?? 0"
+        :value="made(row)?.high ?? 0"
         hint="Empty: up to its upper end"
         @change="change(i, { high: ($event || null) as unknown as number })" />
       <button class="press small" @click="remove(i)">Leave it open</button>
     </div>
-    <p v-for="a in rig.facings[i]?.advice ?? []" :key="a" class="soft">{{ say(a) }}</p>
+    <p v-for="a in made(row)?.advice ?? []" :key="a" class="soft">{{ say(a) }}</p>
   </section>
   <section v-if="own.length" class="sheet card add">
     <label class="field"

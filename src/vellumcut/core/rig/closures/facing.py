@@ -11,6 +11,7 @@ from scipy.spatial import KDTree
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import MIDDLE
 from vellumcut.core.design.rig import EdgeClosing, OpeningKind, OpeningRow
+from vellumcut.core.errors import CraftError
 from vellumcut.core.rig.closures.openings import CLOSINGS, SHORTEST, Closed, places_along
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.laid import LaidPiece
@@ -80,27 +81,44 @@ def facings_of(costume: Costume, piece: Worn, side: Side) -> list[FacingPlan]:
 
 
 def _plan(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> FacingPlan:
-    mate = next((p for p in costume.pieces if p.name == row.piece), None) if row.piece else piece
-    if mate is None:
-        return FacingPlan(row, problem=f"{row.piece} is not in the costume any more")
+    try:
+        return _made(costume, piece, side, row)
+    except CraftError as error:
+        return FacingPlan(row, problem=error.message)
+
+
+def _made(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> FacingPlan:
+    """Raises CraftError where the edges cannot close."""
+    mate = _mate(costume, piece, side, row)
     own, its = edges_of(piece.on(side)).get(row.edge, []), edges_of(mate.on(side)).get(row.other, [])
     if not own or not its:
         lost = row.edge if not own else f"{row.other} of {mate.name}"
-        return FacingPlan(row, problem=f"There is no free edge “{lost}”")
+        raise CraftError(f"There is no free edge “{lost}”", "closings")
     mine = _placed(costume, piece, side, own)
     same = mate is piece and row.other == row.edge
     theirs = mine if same else _placed(costume, mate, side, its)
     ways = [(one, _nearest(one, [x for x in theirs if x is not one])) for one in mine]
-    found = [(line, *_facing(line, away)) for line, away in ways if np.isfinite(away).any()]
+    found = [(line, away, *_facing(line, away)) for line, away in ways if np.isfinite(away).any()]
     if not found:
-        return FacingPlan(row, problem=f"The {row.edge} has nothing to close on")
-    _, first, last, nearest = max(found, key=lambda f: f[2] - f[1])
-    line, away = next((x, a) for (x, a), f in zip(ways, found, strict=True) if f[1:3] == (first, last))
+        raise CraftError(f"The {row.edge} has nothing to close on", "closings")
+    line, away, first, last, nearest = max(found, key=lambda f: f[3] - f[2])
     length = float(_arc(line)[last] - _arc(line)[first])
     gap = float(away[first : last + 1].max())
     if gap > SPANS[row.kind] or length < SHORTEST:
-        return FacingPlan(row, problem=_too_far(row, nearest, gap, length))
+        raise CraftError(_too_far(row, nearest, gap, length), "closings")
     return _closed(row, length, gap, max(1, len(found) // 2 if same else len(found)))
+
+
+def _mate(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Worn:
+    """The piece that has the other edge. Raises CraftError where none is worn beside this one."""
+    mate = next((p for p in costume.pieces if p.name == row.piece), None) if row.piece else piece
+    if mate is None:
+        raise CraftError(f"{row.piece} is not in the costume any more", "closings")
+    if not (mate.on(side).whole or side in mate.sides):
+        raise CraftError(f"{mate.name} is not worn on the {side}", "closings")
+    if any(costume.seat(p.part, side) is None for p in (piece, mate)):
+        raise CraftError(f"{piece.name} and {mate.name} have no place on the figure: measure the wearer", "closings")
+    return mate
 
 
 def _placed(costume: Costume, piece: Worn, side: Side, edges: Sequence[tuple[Array, bool]]) -> list[Array]:

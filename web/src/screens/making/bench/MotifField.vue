@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { watchDebounced } from "@vueuse/core";
+import { computed, ref } from "vue";
 import { sendFile, type Schemas } from "@/api/client";
 import { say as tell } from "@/api/queries";
 import { typed, useUnit } from "@/parts/units";
@@ -9,22 +10,23 @@ const props = defineProps<{ wide: string }>();
 const motif = defineModel<Schemas["MotifOut"] | null>({ required: true });
 const { show, unit } = useUnit();
 const file = ref<File | null>(null);
+/** How often it was asked for: an answer that was overtaken is not shown. */
+let asked = 0;
 const read = async () => {
   if (!file.value) return;
+  const mine = ++asked;
   const wide = props.wide.trim() ? `&wide=${encodeURIComponent(String(typed(props.wide, unit.value)))}` : "";
-  try {
-    const path = `/api/motifs?name=${encodeURIComponent(file.value.name)}${wide}`;
-    motif.value = await sendFile<Schemas["MotifOut"]>(path, file.value);
-  } catch (error) {
-    motif.value = null;
-    tell((error as Error).message, "error");
-  }
+  const path = `/api/motifs?name=${encodeURIComponent(file.value.name)}${wide}`;
+  const made = await sendFile<Schemas["MotifOut"]>(path, file.value).catch((error: Error) => error);
+  if (mine !== asked) return;
+  motif.value = made instanceof Error ? null : made;
+  if (made instanceof Error) tell(made.message, "error");
 };
 const choose = (event: Event) => {
   file.value = (event.target as HTMLInputElement).files?.[0] ?? null;
   void read();
 };
-watch(() => props.wide, read);
+watchDebounced(() => props.wide, read, { debounce: 500 });
 const path = computed(() =>
   (motif.value?.rings ?? [])
     .map((r) => `M${r.points.map(([x, y]) => `${x},${(motif.value?.high ?? 0) - y}`).join("L")}Z`)
