@@ -8,9 +8,11 @@ from selenium.common.exceptions import (
     ElementClickInterceptedException,
     StaleElementReferenceException,
     TimeoutException,
+    WebDriverException,
 )
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.errorhandler import ErrorHandler
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
@@ -31,6 +33,18 @@ found?.scrollIntoView({ block: "center" });
 return found ?? null;
 """
 """The first thing of a kind that can be seen and pressed and says these words: asked once, not element by element."""
+
+
+class Told(ErrorHandler):
+    """A page that is loaded anew while it is read: the driver tells it as an error of its own, not as a stale thing."""
+
+    def check_response(self, response):
+        try:
+            super().check_response(response)
+        except WebDriverException as told:
+            if "does not belong to the document" in (told.msg or ""):
+                raise StaleElementReferenceException(told.msg) from told
+            raise
 
 
 class Patient(WebElement):
@@ -56,6 +70,7 @@ class Maker:
     def __init__(self, browser: Browser, server: Server) -> None:
         self.browser, self.server, self.driver = browser, server, browser.driver
         self.driver._web_element_cls = Patient
+        self.driver.error_handler = Told()
 
     def wait(self, see, seconds: float = 15):
         try:
