@@ -83,6 +83,8 @@ def covering(folder: Path, within: str) -> tuple[list[coverage.CoverageData], di
             took[f"{case.get('classname')}.{case.get('name').split('[')[0]}"] += float(case.get("time"))
         data = coverage.CoverageData(str(folder / str(k) / "data"))
         data.read()
+        if not any(Path(file).is_relative_to(CORE) for file in data.measured_files()):
+            raise SystemExit(f"What is kept in {folder} was watched in another clone of the repository")
         watched.append(data)
     return watched, took
 

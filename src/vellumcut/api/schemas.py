@@ -3,7 +3,7 @@
 from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, SkipValidation
 
 from vellumcut.core.body.measures import Measurements
 from vellumcut.core.body.readings import Question
@@ -131,7 +131,10 @@ class BroughtIn(BuildOut):
     told: list[str]
 
 
-Points = list[list[float]]
+Points = SkipValidation[list[list[float]]]
+"""Places of our own making, thousands of them: looked through one by one they would slow every answer."""
+Faces = SkipValidation[list[list[int]]]
+"""As Points: corners by number."""
 
 
 class RingOut(Out):

@@ -4,6 +4,7 @@ import importlib
 import pickle
 import sys
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -18,6 +19,8 @@ Args = ParamSpec("Args")
 Made = TypeVar("Made")
 
 _UNREADABLE = (pickle.PickleError, AttributeError, EOFError, ImportError, IndexError, TypeError, ValueError)
+AFTERWARDS = 0.3
+"""Seconds after which a result goes to disk: by then its page has it, which it would slow."""
 _writer = ThreadPoolExecutor(1, "keeps results")
 _disk: Results | None = None
 
@@ -79,7 +82,7 @@ class Kept(Generic[Args, Made]):
         with turns.at_work():
             made = self._make(*args, **kwargs)
         if self._on_disk and _disk is not None:
-            _writer.submit(_write, _disk, self._shelf, key, made)
+            _writer.submit(_write, _disk, self._shelf, key, made, time.monotonic() + AFTERWARDS)
         return made
 
     @property
@@ -147,5 +150,7 @@ def _tried(task: tuple[tuple[str, str], tuple[Any, ...]]) -> Any:
         return None
 
 
-def _write(disk: Results, shelf: str, key: str, made: object) -> None:
+def _write(disk: Results, shelf: str, key: str, made: object, at: float) -> None:
+    time.sleep(max(0.0, at - time.monotonic()))
+    turns.let_pass()
     disk.write(shelf, key, pickle.dumps(made, pickle.HIGHEST_PROTOCOL))

@@ -54,6 +54,13 @@ def at_work() -> Iterator[None]:
             _at_work -= mine
 
 
+def let_pass() -> None:
+    """For what no page waits for at all: let everything go first that a maker waits for."""
+    until = time.monotonic() + LONGEST_ASIDE
+    while _at_work and time.monotonic() < until:
+        time.sleep(LOOKS_EVERY)
+
+
 def step_aside() -> None:
     """Let what a maker waits for be done first. Raises Gone when nobody waits for this."""
     me = asked()

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StrictBool
 
-from vellumcut.api.schemas import In, Out, Points
+from vellumcut.api.schemas import Faces, In, Out, Points
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.foam.verdict import State, Verdict
@@ -88,7 +88,7 @@ class FlatOut(Out):
     mean: float
     worst_at: list[float]
     vertices: Points
-    faces: list[list[int]]
+    faces: Faces
     strain: list[float]
     uv: Points
 

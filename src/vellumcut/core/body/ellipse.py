@@ -99,16 +99,19 @@ class EllipticTube(TubeSurface):
         da, db = self.semi_axes(z, 1)
         sin, cos = np.sin(phi), np.cos(phi)
         point = np.stack(np.broadcast_arrays(a * sin, -b * cos, z), axis=-1)
-        normal = np.stack([b * sin, -a * cos, -(a * db * cos**2 + b * da * sin**2)], axis=-1)
-        return point, normal / np.linalg.norm(normal, axis=-1, keepdims=True)
+        x, y, up = b * sin, -a * cos, -(a * db * cos**2 + b * da * sin**2)
+        length = np.sqrt(x * x + y * y + up * up)
+        return point, np.stack([x / length, y / length, up / length], axis=-1)
 
     def rings(self, mm: Array) -> tuple[Array, Array, Array]:
-        """As ``TubeSurface.rings``."""
+        """As ``TubeSurface.rings``. Arc lengths are dear: a quarter of them is read, the rest is its mirror image."""
         phi = np.linspace(0, 2 * np.pi, RING_POINTS + 1)
         z = np.asarray(mm, dtype=float)[:, None]
         a, b = self.semi_axes(z)
         m = 1 - (b / a) ** 2
-        return np.asarray(ellipeinc(phi[None, :], m) / (4 * ellipe(m))), *self.frame_at_angle(phi[None, :], z)
+        first = ellipeinc(phi[None, : RING_POINTS // 4 + 1], m) / (4 * ellipe(m))
+        half = np.concatenate([first, 0.5 - first[:, -2::-1]], axis=1)
+        return np.concatenate([half, 1 - half[:, -2::-1]], axis=1), *self.frame_at_angle(phi[None, :], z)
 
     @cached_property
     def _hollows(self) -> tuple[Array, Array]:

@@ -8,7 +8,7 @@ import shapely
 from numpy.typing import ArrayLike, NDArray
 from scipy.interpolate import NdBSpline, RectBivariateSpline, RegularGridInterpolator
 
-from vellumcut.core.body.tube import RING_POINTS, TubeSurface
+from vellumcut.core.body.tube import RING_POINTS, TubeSurface, lengths
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
@@ -106,7 +106,7 @@ class RingTube(TubeSurface):
             for du, dz in ((0, 0), (1, 0), (0, 1))
         )
         normal = np.cross(across, up)
-        normal /= np.linalg.norm(normal, axis=-1, keepdims=True)
+        normal /= lengths(normal)[..., None]
         point = point + up * (z - inside)[:, None, None]
         return np.broadcast_to(around, point.shape[:2]), point, normal
 
@@ -122,7 +122,7 @@ class RingTube(TubeSurface):
         """Plane and tape girths: the scan's where it was measured, else of the tube's own rings."""
         mm = np.atleast_1d(self.mm(along)).ravel()
         _, ring, _ = self.rings(mm)
-        plane = np.linalg.norm(np.diff(ring, axis=1), axis=2).sum(axis=1)
+        plane = lengths(np.diff(ring, axis=1)).sum(axis=1)
         tape = np.array([tape_round(r) for r in ring])
         if self.sections is not None:
             read = self.sections.known(mm)
@@ -177,7 +177,7 @@ def even_ring(ring: Array, count: int) -> Array:
 def even_rings(rings: Array, count: int) -> Array:
     """As ``even_ring``, for many rings (l, k, 3) at once."""
     closed = np.concatenate([rings, rings[:, :1]], axis=1)
-    steps = np.linalg.norm(np.diff(closed, axis=1), axis=2)
+    steps = lengths(np.diff(closed, axis=1))
     arc = np.concatenate([np.zeros((len(rings), 1)), np.cumsum(steps, axis=1)], axis=1)
     at = np.linspace(np.zeros(len(rings)), arc[:, -1], count, endpoint=False, axis=1)
     # All rings are searched as one: each lies beyond the one before it.

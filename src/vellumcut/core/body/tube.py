@@ -22,6 +22,11 @@ _STEP_BACK = 0.12
 """Longest step of the search for the closest point: never past the next valley of the body."""
 
 
+def lengths(vectors: Array) -> Array:
+    """Lengths of vectors (..., 3), (...): several times as quick as a norm along a short last axis."""
+    return np.asarray(np.sqrt(np.einsum("...c,...c->...", vectors, vectors)))
+
+
 class TubeSurface(ABC):
     """Map (around, along) -> (x, y, z) in mm; z up along the segment, front at -y, wearer's left at +x.
 

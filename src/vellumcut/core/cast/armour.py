@@ -10,7 +10,7 @@ from scipy.interpolate import CubicHermiteSpline, RectBivariateSpline
 from scipy.ndimage import gaussian_filter, grey_dilation
 
 from vellumcut.core.body.splines import shape_preserving
-from vellumcut.core.body.tube import TubeSurface
+from vellumcut.core.body.tube import TubeSurface, lengths
 
 Array = NDArray[np.float64]
 
@@ -147,7 +147,7 @@ class ArmourSurface:
         along = np.broadcast_to(self.tube.along(mm)[:, None], around.shape)
         uv = np.stack([around.ravel(), along.ravel()], axis=1)
         ring = point + self.offset(uv, depth).reshape(around.shape)[..., None] * normal
-        steps = np.linalg.norm(np.diff(ring, axis=1), axis=2)
+        steps = lengths(np.diff(ring, axis=1))
         return around, np.concatenate([np.zeros((len(mm), 1)), np.cumsum(steps, axis=1)], axis=1)
 
     def girth(self, along: ArrayLike, depth: float | None = None) -> Array:

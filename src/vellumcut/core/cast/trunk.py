@@ -24,6 +24,7 @@ from vellumcut.core.body.torso import (
     Posture,
     TorsoSizes,
 )  # fmt: skip
+from vellumcut.core.body.tube import lengths
 from vellumcut.core.cast.trunk_tube import TrunkTube, tape_lengths, with_armhole
 from vellumcut.core.errors import CraftError
 
@@ -191,7 +192,7 @@ def _half_width(girth: float, ratio: float, power: float) -> float:
 
 def ring_length(ring: Array) -> float:
     """Length of a closed ring (k, 3), mm."""
-    return float(np.linalg.norm(np.diff(np.vstack([ring, ring[:1]]), axis=0), axis=1).sum())
+    return float(lengths(np.diff(np.vstack([ring, ring[:1]]), axis=0)).sum())
 
 
 BRIDGE = 16.0
@@ -228,7 +229,7 @@ def _mound(r: Array) -> Array:
 
 def _round_the_front(rings: Array) -> Array:
     """Distance of every ring point from the ring's front middle, along the ring, mm, negative on the wearer's right."""
-    step = np.linalg.norm(np.diff(rings, axis=1, append=rings[:, :1]), axis=2)
+    step = lengths(np.diff(rings, axis=1, append=rings[:, :1]))
     along = np.cumsum(step, axis=1) - step
     length = step.sum(axis=1, keepdims=True)
     return np.asarray(np.where(along > length / 2, along - length, along))

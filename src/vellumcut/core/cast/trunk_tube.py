@@ -37,12 +37,17 @@ def tape_lengths(tube: TrunkTube) -> Array:
     path = side + np.linspace(0, 1, 25)[:, None] * (bust - side)
     columns, rows = tube.grid.shape[1] * 3 // 10, tube.levels > tube.at[BUST] - 40
     sheet = tube.grid[rows, :columns].reshape(-1, 3)
-    low, high = np.minimum(side, bust)[[0, 2]] - BESIDE_TAPE, np.maximum(side, bust)[[0, 2]] + BESIDE_TAPE
-    sheet = sheet[((sheet[:, [0, 2]] > low) & (sheet[:, [0, 2]] < high)).all(axis=1)]
+    sheet = sheet[_beside(sheet[:, [0, 2]], side[[0, 2]], bust[[0, 2]]) < BESIDE_TAPE]
     path[1:-1, 1] = LinearNDInterpolator(sheet[:, [0, 2]], sheet[:, 1])(path[1:-1][:, [0, 2]])
     path = path[np.isfinite(path).all(axis=1)]
     drop = np.linalg.norm(np.diff(path, axis=0), axis=1).sum()
     return np.array([back, front, float(drop)])
+
+
+def _beside(points: Array, a: Array, b: Array) -> Array:
+    """How far points (n, 2) lie from the line between two, mm, (n,)."""
+    along = np.clip((points - a) @ (b - a) / ((b - a) @ (b - a)), 0.0, 1.0)
+    return np.asarray(np.hypot(*(points - a - along[:, None] * (b - a)).T))
 
 
 def neck_side(tube: RingTube) -> float:
