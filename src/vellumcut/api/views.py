@@ -29,6 +29,7 @@ from vellumcut.core.pattern.regrade import compare_patterns
 from vellumcut.formats.body.shapes import join_meshes
 from vellumcut.service.jobs import Job
 from vellumcut.service.keeping import builds
+from vellumcut.service.keeping.builds import Work
 from vellumcut.service.making import plans
 from vellumcut.service.merging import tag_of_row
 from vellumcut.service.pattern.ink import numbered_shapes
@@ -41,11 +42,21 @@ def points(array: np.ndarray, digits: int = 2) -> Any:
 
 
 def piece_view(store: Store, piece: Piece) -> s.PieceOut:
+    try:
+        return _piece_view(store, piece, builds.work_on(store, piece.id))
+    except CraftError as error:  # nobody is measured
+        return _piece_view(store, piece, error)
+
+
+def _piece_view(store: Store, piece: Piece, work: Work | CraftError) -> s.PieceOut:
+    """work: the piece as work, or why it is none."""
     design = PieceDesign.model_validate(piece.design)
     template = TEMPLATES[design.template]
     progress, trouble = None, ""
     try:
-        progress = plans.progress_of(store, builds.work_on(store, piece.id))
+        if isinstance(work, CraftError):
+            raise work
+        progress = plans.progress_of(store, work)
     except CraftError as error:
         trouble = error.message
     return s.PieceOut(
@@ -67,6 +78,11 @@ def wearer_view(wearer: Wearer) -> s.WearerOut:
 
 
 def build_view(store: Store, build: Build, wearer: Wearer, pieces: list[Piece]) -> s.BuildOut:
+    works: dict[int, Work | CraftError] = {}
+    try:
+        works |= {work.piece_id: work for work in builds.works_on(store, build.id)}
+    except CraftError as error:  # nobody is measured
+        works |= {piece.id: error for piece in pieces}
     return s.BuildOut(
         id=build.id,
         name=build.name,
@@ -76,7 +92,7 @@ def build_view(store: Store, build: Build, wearer: Wearer, pieces: list[Piece]) 
         event_on=build.event_on,
         dart_edges=build.dart_edges,  # type: ignore[arg-type]
         schools=builds.schools_of(build),
-        pieces=[piece_view(store, piece) for piece in pieces],
+        pieces=[_piece_view(store, piece, works[piece.id]) for piece in pieces if piece.id in works],
         tag=tag_of_row(build),
     )
 

@@ -9,11 +9,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from alembic import command
-from alembic.config import Config
-from alembic.runtime.migration import MigrationContext
-from alembic.script import ScriptDirectory
-from sqlalchemy import URL, Engine, create_engine, event, select, text
+from sqlalchemy import URL, Connection, Engine, create_engine, event, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
@@ -167,33 +163,46 @@ def _take_lock(folder: Path) -> Callable[[], None]:
         raise StoreError(f"The data folder {folder} cannot be written: {error.strerror}") from None
 
 
-def _config() -> Config:
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS).replace("%", "%%"))
-    return config
+def _revisions() -> list[str]:
+    """Of every migration, in their order: each is named by its own."""
+    return sorted(path.name.partition("_")[0] for path in (MIGRATIONS / "versions").glob("[0-9]*_*.py"))
 
 
 def known_revision(revision: str) -> bool:
     """Whether a database of this revision can be opened here."""
-    return revision in {s.revision for s in ScriptDirectory.from_config(_config()).walk_revisions()}
+    return revision in _revisions()
 
 
 def _migrate(engine: Engine, path: Path) -> None:
-    config = _config()
-    newest = ScriptDirectory.from_config(config).get_current_head()
     try:
         with engine.connect() as connection:
-            current = MigrationContext.configure(connection).get_current_revision()
+            current = _revision_of(connection)
     except Exception as error:
         raise StoreError(
             f"{path} is not a Vellumcut database or is damaged ({error.__class__.__name__}); it was left as it is"
         ) from None
     if current is not None and not known_revision(current):
         raise StoreError(f"{path} was written by a newer Vellumcut; it was left as it is")
-    if current == newest:
+    if current == _revisions()[-1]:
         return
     if current is not None:
         copy_database(path, path.parent, "before an update")
+    _upgrade(engine)
+
+
+def _revision_of(connection: Connection) -> str | None:
+    """None: nothing is in the file yet."""
+    known = connection.execute(text("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'")).first()
+    row = connection.execute(text("SELECT version_num FROM alembic_version")).first() if known else None
+    return str(row[0]) if row else None
+
+
+def _upgrade(engine: Engine) -> None:
+    from alembic import command  # noqa: PLC0415 - slow to load, and seldom wanted
+    from alembic.config import Config  # noqa: PLC0415
+
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS).replace("%", "%%"))
     with engine.begin() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, "head")

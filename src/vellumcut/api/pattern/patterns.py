@@ -18,7 +18,6 @@ from vellumcut.core.pattern.fold import is_own_mirror, on_the_fold
 from vellumcut.core.pattern.pages import TEST_SQUARE, PaperName, check_scale, plan_pages
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.formats.pattern.card import write_card
-from vellumcut.formats.pattern.dxf import write_dxf
 from vellumcut.formats.pattern.pattern_json import pattern_data
 from vellumcut.formats.pattern.pdf import write_pdf
 from vellumcut.formats.pattern.svg import write_svg
@@ -100,6 +99,8 @@ def pattern_svg(store: StoreDep, piece: Id, fold: bool = False, version: Version
 
 @router.get("/pieces/{piece}/pattern.dxf", response_class=Response)
 def pattern_dxf(store: StoreDep, piece: Id, fold: bool = False, version: Version = None) -> Response:
+    from vellumcut.formats.pattern.dxf import write_dxf  # noqa: PLC0415 - slow to load, and only wanted here
+
     made = _to_draw(store, piece, fold, version)
     return download(write_dxf(made), made.name, "dxf", "image/vnd.dxf")
 

@@ -6,7 +6,6 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
-from scipy.signal import find_peaks
 
 from vellumcut.core.design.flat import FlatKind, FlatShape, FlatStroke, Place
 from vellumcut.core.trace.trace import TracedPiece
@@ -83,6 +82,8 @@ def with_corners(dense: Array, tips: list[Array]) -> tuple[Array, tuple[int, ...
     """An outline with evenly spaced points between its corners, their places in it, and those of tips of darts."""
     turn = turning(dense)
     calm = int(np.argmin(turn))
+    from scipy.signal import find_peaks  # noqa: PLC0415 - takes a second to load, and is only wanted here
+
     peaks, _ = find_peaks(np.roll(turn, -calm), height=CORNER, distance=round(1.5 * WITHIN / DENSE))
     at = {int((p + calm) % len(dense)) for p in peaks}
     exact = {int(np.argmin(np.hypot(*(dense - t).T))): t for t in tips}

@@ -7,7 +7,6 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 from scipy.ndimage import median_filter
-from scipy.signal import find_peaks
 
 from vellumcut.core.trace.ground import Mask
 from vellumcut.core.trace.outline import INK_RIM, Close, blends, rims
@@ -72,6 +71,8 @@ def _turns(outline: Array, length: float, ccw: bool, turn: float) -> list[int]:
     inward = (cross > 0) if ccw else (cross < 0)
     sharp = np.where(inward, np.clip(SHARP - angle, 0, None), 0.0)
     calm = int(np.argmin(sharp))
+    from scipy.signal import find_peaks  # noqa: PLC0415 - takes a second to load, and is only wanted here
+
     peaks, _ = find_peaks(np.roll(sharp, -calm), height=1e-3, distance=k)
     return [int((p + calm) % len(outline)) for p in peaks]
 

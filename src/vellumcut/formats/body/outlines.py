@@ -5,8 +5,6 @@ from collections.abc import Sequence
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
-from ezdxf import units
-from ezdxf.filemanagement import new
 
 from vellumcut.core.design.flat import FlatShape, Place
 
@@ -44,6 +42,9 @@ def write_outlines_svg(shapes: Sequence[FlatShape], title: str) -> str:
 
 def write_outlines_dxf(shapes: Sequence[FlatShape]) -> bytes:
     """Closed polylines on the layer "cut", lines on layers named by their kind, names on "label"; y up, mm."""
+    from ezdxf import units  # noqa: PLC0415 - slow to load, and only wanted here
+    from ezdxf.filemanagement import new  # noqa: PLC0415 - slow to load, and only wanted here
+
     document = new("R2010")
     document.units = units.MM
     document.header["$MEASUREMENT"] = 1

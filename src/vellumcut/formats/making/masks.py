@@ -5,8 +5,6 @@ from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 import shapely
-from ezdxf import units
-from ezdxf.filemanagement import new
 from numpy.typing import NDArray
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
@@ -55,6 +53,9 @@ def _path(ring: Array, height: float) -> str:
 def write_mask_dxf(masks: list[Mask]) -> bytes:
     """The same as closed polylines on the layer "cut", y up, 1 unit = 1 mm."""
     must_have(masks)
+    from ezdxf import units  # noqa: PLC0415 - slow to load, and only wanted here
+    from ezdxf.filemanagement import new  # noqa: PLC0415 - slow to load, and only wanted here
+
     document = new("R2010")
     document.units = units.MM
     document.header["$MEASUREMENT"] = 1

@@ -2,6 +2,7 @@
 
 import json
 import sys
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -9,11 +10,15 @@ import shapely
 
 from vellumcut.core.errors import CraftError
 from vellumcut.core.finish.motif import motif_of
-from vellumcut.formats.pattern.drawn_lines import closed_lines, panels_of, so_wide
+from vellumcut.formats.pattern.drawn_lines import Drawing, closed_lines, panels_of, so_wide
 from vellumcut.formats.pattern.lay_pages import drawn, guessed
-from vellumcut.formats.pattern.pattern_files import NO_UNIT, READERS
+from vellumcut.formats.pattern.pattern_files import NO_UNIT, FileKind
+from vellumcut.formats.pattern.read_dxf import read_dxf
 from vellumcut.formats.pattern.read_pdf import is_ours, read_pages, read_pdf
+from vellumcut.formats.pattern.read_svg import read_svg
 from vellumcut.formats.workers import BAD_INPUT, bounded
+
+READERS: dict[FileKind, Callable[[bytes], Drawing]] = {"svg": read_svg, "dxf": read_dxf, "pdf": read_pdf}
 
 
 def main(source: Path, folder: Path, told: str) -> int:

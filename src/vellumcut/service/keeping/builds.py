@@ -219,25 +219,41 @@ def work_for(store: Store, build: int, design: PieceDesign) -> Work:
     return replace(work, scanned=scanned_tubes(scans_folder(store), work.readings))
 
 
+def works_on(store: Store, build: int) -> list[Work]:
+    """As ``work_on``, for every piece of a build, in its order. Raises NotFound."""
+    with store.read() as session:
+        works = _works(session, fetch(session, Build, build))
+    scanned = scanned_tubes(scans_folder(store), works[0].readings) if works else {}
+    return [replace(work, scanned=scanned) for work in works]
+
+
 def work_in(session: Session, piece: int) -> Work:
     row = fetch(session, Piece, piece)
-    build = fetch(session, Build, row.build_id)
-    readings, gives = newest_readings(session, build.wearer_id), gives_in(session)
-    school: DartEdges = build.dart_edges  # type: ignore[assignment]
+    return next(w for w in _works(session, fetch(session, Build, row.build_id)) if w.piece_id == piece)
+
+
+def _works(session: Session, build: Build) -> list[Work]:
+    """Every piece of a build as work: what they share is read once."""
     costume = tuple(Mate(p.id, p.name, design_of(p)) for p in _pieces(session, build.id))
-    drawn = (row.name, build.name, design_of(row), readings)
-    return Work(
-        row.id,
+    if not costume:
+        return []
+    first = costume[0]
+    shared = Work(
+        first.piece_id,
         build.id,
-        *drawn,
-        gives=gives,
-        dart_edges=school,
+        first.name,
+        build.name,
+        first.design,
+        newest_readings(session, build.wearer_id),
+        gives=gives_in(session),
+        dart_edges=build.dart_edges,  # type: ignore[arg-type]
         gun=gun_in(session),
         shelf=shelf_in(session),
         schools=schools_of(build),
         owned=owned_in(session),
         costume=costume,
     )
+    return [replace(shared, piece_id=m.piece_id, name=m.name, design=m.design) for m in costume]
 
 
 def schools_of(build: Build) -> Schools:

@@ -35,9 +35,8 @@ from vellumcut.service.kept import Kept
 from vellumcut.service.making.heat import heat_of
 from vellumcut.service.pattern.patterns import ink_ahead, pattern_of, piece_facts
 from vellumcut.service.rigging.rigs import plans_of
-from vellumcut.service.rows import fetch
 from vellumcut.store.database import Store
-from vellumcut.store.models import Build, CostumeTick, Piece, StepTick
+from vellumcut.store.models import CostumeTick, StepTick
 
 
 @dataclass(frozen=True)
@@ -176,22 +175,19 @@ def _bench(store: Store, work: Work, tempo: Tempo) -> PieceBench:
 
 def costume_bench(store: Store, build: int) -> CostumeBench:
     """A whole build as it stands now."""
+    works = builds.works_on(store, build)
     with store.read() as session:
-        fetch(session, Build, build)
-        wanted = select(Piece).where(Piece.build_id == build, ~Piece.removed).order_by(Piece.position, Piece.id)
-        pieces = [(p.id, p.name) for p in session.scalars(wanted)]
         own_ticks = ticks_in(session.scalars(select(CostumeTick).where(CostumeTick.build_id == build)).all())
     tempo = tempo_of(store)
-    works = [builds.work_on(store, number) for number, _ in pieces]
     ink_ahead(works)
     planned.ahead([(work, tempo) for work in works])
     made: list[PieceBench] = []
     unmade = []
-    for work, (number, name) in zip(works, pieces, strict=True):
+    for work in works:
         try:
             made.append(_bench(store, work, tempo))
         except CraftError as error:
-            unmade.append((number, name, error.message))
+            unmade.append((work.piece_id, work.name, error.message))
     planned_pieces = [b.piece for b in made]
     own = costume_steps(planned_pieces)
     links = costume_links(planned_pieces, own)

@@ -44,7 +44,7 @@ def start_regrade(store: Store, build: int, since: int) -> Job:
 
     Raises NotFound when the set is not this wearer's.
     """
-    row, wearer, pieces = next(((b, w, p) for b, w, p in builds.list_builds(store) if b.id == build), (None, None, []))
+    row, wearer = next(((b, w) for b, w, _ in builds.list_builds(store) if b.id == build), (None, None))
     if row is None or wearer is None:
         raise NotFound(f"There is no build {build} here")
     with store.read() as session:
@@ -55,12 +55,12 @@ def start_regrade(store: Store, build: int, since: int) -> Job:
     folder = scans_folder(store)
 
     def work(job: Job) -> Regrade:
-        now = [builds.work_on(store, piece.id) for piece in pieces]
+        now = builds.works_on(store, build)
         scanned = scanned_tubes(folder, before)
         pairs = [(replace(new, readings=before, scanned=scanned), new) for new in now]
 
         def tell(done: int) -> None:
-            job.report(done / max(1, len(pieces)), f"{done} of {len(pieces)} pieces held against the body")
+            job.report(done / max(1, len(now)), f"{done} of {len(now)} pieces held against the body")
 
         # Pieces of the trunk come first: then only one of two processes builds the trunk, which takes longest.
         order = sorted(range(len(pairs)), key=lambda k: TEMPLATES[pairs[k][1].design.template].part != "torso")
