@@ -15,6 +15,7 @@ import numpy as np
 import pytest
 
 from tests.bodies import FOREARM, WEARER, limb, measures, trunk
+from tests.kept import same
 from vellumcut.core.body.guess import complete_limb
 from vellumcut.core.body.measures import Measurements, changes_since, question_measures
 from vellumcut.core.body.segments import SEGMENTS
@@ -271,24 +272,6 @@ FIGURES = {
     "bodies": bodies,
     "apart": pieces_apart,
 }
-
-
-def same(kept, now, path: str) -> None:
-    """Alike in words; in figures within two of the second place, or one of the first where no more is kept, as machines
-    may round."""
-    if isinstance(kept, dict):
-        assert sorted(kept) == sorted(now), path
-        for key in kept:
-            same(kept[key], now[key], f"{path}, {key}")
-    elif isinstance(kept, list):
-        assert len(kept) == len(now), path
-        for k, (a, b) in enumerate(zip(kept, now, strict=True)):
-            same(a, b, f"{path} [{k}]")
-    elif isinstance(kept, float):
-        places = len(str(kept).partition(".")[2])
-        assert now == pytest.approx(kept, rel=1e-3, abs=0.021 if places > 1 else 0.101), path
-    else:
-        assert kept == now, path
 
 
 def file_of(name: str) -> Path:
