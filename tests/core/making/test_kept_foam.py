@@ -8,12 +8,14 @@ import json
 import random
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from tests.bodies import WEARER
 from tests.kept import same, told
 from vellumcut.core.design.foam import EdgeWork, FoamWork, FoldWork, Layer, PanelWork, SeamWork
 from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.advice import advise_sheet, instead_of
 from vellumcut.core.foam.bends import kerf_findings, plan_kerfs
@@ -27,13 +29,15 @@ from vellumcut.core.foam.joints import joint_note
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.foam.stacks import asked_of_faces, placed, slip
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.templates import ink_sheet
 from vellumcut.core.pattern.as_cut import as_cut
-from vellumcut.core.pattern.pattern import PiecePattern, pattern_piece
+from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern, pattern_piece
 
 FOLDER = Path(__file__).parents[1] / "kept"
 SIZE = 14.0
 """Triangles of the meshes, mm: what is kept here is no outline."""
 WAYS = ("groove", "crease", "opened score", "late score", "set back", "drum")
+TWICE = ("bracer", "greave", "breastplate", "ridged greave", "gorget", "faulds")
 APART = ("surface", "tube", "ink", "uv")
 SHELF = (ShelfSheet(kind="armour", thickness=6.0, density=95.0, price=14.0), ShelfSheet(kind="soft", thickness=4.0))
 
@@ -49,11 +53,11 @@ def drawn(template: str, luck: random.Random) -> PieceDesign:
         "foam_kind": luck.choice(("armour", "soft")),
     }
     plain = PieceDesign.model_validate(starter_design(template).model_dump() | own)
-    made = pattern_piece(WEARER, plain, "Piece", "Build", SIZE)
+    made = creased(plain, pattern_piece(WEARER, plain, "Piece", "Build", SIZE))
     side, piece = next(iter(made.inked.items()))
     folds = tuple(
         FoldWork(key=key, way=luck.choice(WAYS), angle=luck.choice((None, 35.0, -28.0, 75.0)), count=luck.choice((0, 2)),
-            depth=luck.choice((None, 2.0, foam - 0.2)), walls=luck.choice(("two sloping", "one upright")),
+            depth=luck.choice((None, None, 1.5, 2.0)), walls=luck.choice(("two sloping", "one upright")),
             overcut=luck.choice((0.0, 1.5)))
         for key in dict.fromkeys(line.key for _, line, _ in fold_lines(piece))
     )  # fmt: skip
@@ -67,31 +71,58 @@ def drawn(template: str, luck: random.Random) -> PieceDesign:
         PanelWork(panel=p.number, bend=luck.choice((None, "kerf", "laminate", "past")), kerf_depth=luck.choice((None, 0.7 * foam)))
         for p in piece.panels if luck.random() < 0.6
     )  # fmt: skip
-    return plain.model_copy(update={"foam_work": FoamWork(folds=folds, edges=edges, seams=seams, panels=panels)})
+    return made.design.model_copy(update={"foam_work": FoamWork(folds=folds, edges=edges, seams=seams, panels=panels)})
+
+
+def creased(design: PieceDesign, made: PiecePattern) -> PiecePattern:
+    """The same with two folds and two score lines more, up and across its first panel."""
+    panel = made.panels[0].flat
+    (left, low), (right, high) = np.quantile(panel.uv, 0.2, axis=0), np.quantile(panel.uv, 0.8, axis=0)
+    x, y = (left + right) / 2, (low + high) / 2
+    ends = {
+        "up": ((x, low), (x, high)),
+        "over": ((left, y), (right, y)),
+        "slant": ((left, low), (x, y)),
+        "side": ((right, low), (right, y)),
+    }
+    strokes = tuple(
+        Stroke(
+            key=f"lot-{name}",
+            kind="fold" if name in ("up", "side") else "score",
+            name=name,
+            points=at,
+            curve="straight",
+        )
+        for name, at in ends.items()
+    )
+    sheet = ink_sheet(made.inked[made.panels[0].side].tube, design)
+    inked = sheet.model_copy(update={"strokes": (*sheet.strokes, *strokes)})
+    return pattern_piece(WEARER, design.model_copy(update={"ink": inked}), "Piece", "Build", SIZE)
 
 
 def piece_told(made: PiecePattern) -> dict:
     """All that the foam room says of one side of a pattern."""
     side, piece = next(iter(made.inked.items()))
     kerfs = [plan_kerfs(piece.surface, p, b) for p, b in zip(piece.panels, made.bends[side], strict=True) if b.kerfed]
-    cut = as_cut(made)
     return {
         "bends": [told(b, APART) for b in made.bends[side]],
         "kerfs": [[told(k, APART), *(f.message for f in kerf_findings(k, 1))] for k in kerfs],
         "instead": [told(instead_of(b, 60_000.0, 210.0, SHELF), APART) for b in made.bends[side][:1]],
         "folds": [told(f, APART) for f in made.folds[side]],
         "joints": [told(j, APART) | {"note": told(joint_note(j))} for j in made.joints[side]],
-        "edges": {p.label.code: told(p.edges) for p in cut.panels},
-        "beside": {p.label.code: told(p.beside) for p in cut.panels},
-        "lines": {p.label.code: [[x.kind, x.name, told(x.points)] for x in p.flat.lines] for p in cut.panels},
+        "cut": tried(lambda: {p.label.code: panel_told(p) for p in as_cut(made).panels}),
         "verdicts": [told(p.verdict) for p in made.panels],
         "findings": [f.message for f in made.findings],
     }
 
 
+def panel_told(panel: DrawnPanel) -> list:
+    return [told(panel.edges), told(panel.beside), [[x.kind, x.name, told(x.points)] for x in panel.flat.lines]]
+
+
 def pieces(template: str) -> dict:
     luck, out = random.Random(f"foam {template}"), {}
-    for k in range(2):
+    for k in range(2 if template in TWICE else 1):
         design = drawn(template, luck)
         out[f"piece {k + 1}"] = tried(lambda d=design: piece_told(pattern_piece(WEARER, d, "Piece", "Build", SIZE)))
     return out
