@@ -161,7 +161,14 @@ def heated() -> dict:
         for r in ("base", "structure", "detail", "border")
         for x in (18.0, 60.0, 240.0)
     ]
-    turns = ((0.0, 0.0, 0.0), (0.6, 0.3, 0.3), (1.2, 0.1, 0.9), (-0.9, -0.5, -0.4), (2.4, 1.3, 1.1))
+    turns = (
+        (0.5, 6.0, 6.0),
+        (30.0, 6.0, 6.0),
+        (60.0, 3.0, 10.0),
+        (-45.0, 4.0, 8.0),
+        (140.0, 5.0, 5.0),
+        (20.0, 2.0, 12.0),
+    )
     out["bevels"] = [tried(lambda t=t: [[told(b), told(b.move(0.0, 3.0, 8.0))] for b in bevels(*t)]) for t in turns]
     for sheets in (
         ((6.0, "armour"),),

@@ -13,11 +13,13 @@ from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.design.rig import EdgeClosing
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.rig.closures.facing import SPANS, edges_of, facings_of
-from vellumcut.core.rig.closures.openings import CLOSINGS
+from vellumcut.core.rig.closures.openings import CLOSINGS, openings_of
 from vellumcut.core.rig.fixing import Fixing
 from vellumcut.core.rig.lengths import TAIL, TURN_OVER
 from vellumcut.core.rig.part import LACE_END
 from vellumcut.core.rig.parts import plan_parts
+from vellumcut.core.rig.straps import straps_of_piece
+from vellumcut.core.worn.dressing import dressing_order
 
 BED = 60.0
 
@@ -119,3 +121,34 @@ def test_an_edge_closes_on_its_like_as_far_off_as_that_is_and_never_on_itself(te
     else:
         assert plan.alike == 1
         assert nearest - 1 <= plan.gap <= 160
+
+
+def dressed(costume):
+    """The step of the first piece in the order of dressing."""
+    piece = costume.piece(1)
+    straps = {1: straps_of_piece(costume, piece)}
+    return next(s for s in dressing_order(costume, straps, {}) if s.piece == 1)
+
+
+def test_edges_and_seams_that_close_take_their_time_when_dressing_and_say_who():
+    row = EdgeClosing(edge="side edge", other="side edge", piece="backplate", kind="zip", low=40, high=130)
+    company = (starter_design("backplate"),)
+    plain = dressed(worn(starter_design("breastplate"), *company))
+    zipped = dressed(worn(closing("breastplate", row), *company))
+    assert zipped.minutes - plain.minutes == pytest.approx(2 * 0.5), "a zip on each side, half a minute each"
+    assert "Close it: zip from the side edge to the side edge of backplate." in zipped.how
+    assert "Close it" not in plain.how
+    lace = EdgeClosing(edge="side edge", other="side edge", kind="lacing")
+    calf, bare_calf = dressed(worn(closing("ridged greave", lace))), dressed(worn(starter_design("ridged greave")))
+    assert calf.minutes - bare_calf.minutes == pytest.approx(3.0 * calf.copies), "a lace is drawn on each leg"
+    assert calf.who == "helper"
+    assert "side edge" in calf.why
+    seam = starter_design("faulds").model_copy(update={"sizes": {"front gap": 0, "back gap": 0}})
+    shut = {"openings": ({"line": "joint-1", "kind": "snaps"},)}
+    snapped = seam.model_validate(seam.model_dump() | {"rig": seam.rig.model_dump() | shut})
+    one, other = worn(snapped), worn(seam)
+    (plan,) = openings_of(one.piece(1).on("left"))
+    fewer = sum(s.fastening not in ("tack", "sewn") for s in straps_of_piece(one, one.piece(1)))
+    more = sum(s.fastening not in ("tack", "sewn") for s in straps_of_piece(other, other.piece(1)))
+    assert dressed(one).minutes - dressed(other).minutes == pytest.approx(0.5 * (len(plan.at) + fewer - more))
+    assert "Close it: snaps" in dressed(worn(snapped)).how

@@ -4,6 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from vellumcut.core.rig.closures.behind import closed_by
+from vellumcut.core.rig.closures.facing import facings_of
+from vellumcut.core.rig.closures.openings import openings_of
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.parts import WORDS
 from vellumcut.core.rig.recipes import LIES_OVER
@@ -61,12 +63,39 @@ def _inward(piece: Worn) -> int:
     return _FROM_THE_GROUND.index(piece.part)
 
 
+@dataclass(frozen=True)
+class _Shut:
+    """A seam that opens or edges that meet. words: which. minutes: to shut it once on one copy."""
+
+    words: str
+    laced: bool
+    minutes: float
+    alone: bool
+
+
+def _shut(costume: Costume, piece: Worn) -> list[_Shut]:
+    """What is shut anew each time it is put on, beside straps: seams that open, and edges that close on each other."""
+    side = piece.sides[0]
+    rows = [(o.words, o.row.kind, o.at, o.alone, 1) for o in openings_of(piece.on(side))]
+    rows += [(f.words, f.row.kind, f.at, f.alone, f.alike) for f in facings_of(costume, piece, side) if not f.problem]
+    return [
+        _Shut(words, kind == "lacing", n * (LACE if kind == "lacing" else FASTEN * max(1, len(set(at)))), alone)
+        for words, kind, at, alone, n in rows
+    ]
+
+
 def _step(costume: Costume, piece: Worn, straps: Sequence[Strap], donning: Sequence[Donning]) -> DressingStep:
     fastened = [s for s in straps if s.fastening not in ("tack", "sewn")]
-    laced = closed_by(piece.on(piece.sides[0])) == "lacing"
-    minutes = piece.copies * LAY_ON + FASTEN * len(fastened) + (LACE * piece.copies if laced else 0.0)
-    how = " ".join([*(d.sentence for d in donning[:1]), *_first(straps)])
+    shut = _shut(costume, piece)
+    laced = closed_by(piece.on(piece.sides[0])) == "lacing" or any(x.laced for x in shut)
+    once = LAY_ON + (LACE if laced and not any(x.laced for x in shut) else 0.0) + sum(x.minutes for x in shut)
+    minutes = piece.copies * once + FASTEN * len(fastened)
+    close = [f"Close it: {', '.join(x.words for x in shut)}."] if shut else []
+    how = " ".join([*(d.sentence for d in donning[:1]), *_first(straps), *close])
     who, why = _who(costume, piece, fastened, laced)
+    far = [x for x in shut if not x.alone]
+    if who == "alone" and far:
+        who, why = "helper", f"{far[0].words}: the wearer does not reach it"
     easy = who == "alone" or (all(s.fastening in ("hook-and-loop", "ring") for s in fastened) and not laced)
     return DressingStep(
         piece.key,

@@ -1,7 +1,7 @@
 """Free edges that close on each other: of one piece, or of two that are worn side by side."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -12,7 +12,7 @@ from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import MIDDLE
 from vellumcut.core.design.rig import EdgeClosing, OpeningKind, OpeningRow
 from vellumcut.core.errors import CraftError
-from vellumcut.core.rig.closures.openings import CLOSINGS, SHORTEST, Closed, places_along
+from vellumcut.core.rig.closures.openings import CLOSINGS, SHORTEST, Closed, places_along, where_it_lies
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.part import StrapPart
@@ -38,7 +38,8 @@ MIRRORED = " (mirrored)"
 class FacingPlan:
     """length: of the stretch in which the edges face each other, mm along this piece's; low, high: of it that closes,
     from its lower end. gap: between the edges there, at most, mm. alike: on how many sides of a piece of both halves.
-    at: mm along it where something is set. problem: why it cannot be; then it has no parts."""
+    at: mm along it where something is set. alone: whether its wearer works it there. problem: why it cannot be; then it
+    has no parts."""
 
     row: EdgeClosing
     length: float = 0.0
@@ -49,6 +50,7 @@ class FacingPlan:
     at: tuple[float, ...] = ()
     parts: tuple[StrapPart, ...] = ()
     advice: tuple[str, ...] = ()
+    alone: bool = True
     problem: str = ""
 
     @property
@@ -97,16 +99,18 @@ def _made(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Facing
     mine = _placed(costume, piece, side, own)
     same = mate is piece and row.other == row.edge
     theirs = mine if same else _placed(costume, mate, side, its)
-    ways = [(one, _nearest(one, [x for x in theirs if x is not one])) for one in mine]
-    found = [(line, away, *_facing(line, away)) for line, away in ways if np.isfinite(away).any()]
+    ways = [(k, _nearest(one, [x for x in theirs if x is not one])) for k, one in enumerate(mine)]
+    found = [(k, away, *_facing(mine[k], away)) for k, away in ways if np.isfinite(away).any()]
     if not found:
         raise CraftError(f"The {row.edge} has nothing to close on", "closings")
-    line, away, first, last, nearest = max(found, key=lambda f: f[3] - f[2])
+    k, away, first, last, nearest = max(found, key=lambda f: f[3] - f[2])
+    line = mine[k]
     length = float(_arc(line)[last] - _arc(line)[first])
     gap = float(away[first : last + 1].max())
     if gap > SPANS[row.kind] or length < SHORTEST:
         raise CraftError(_too_far(row, nearest, gap, length), "closings")
-    return _closed(row, length, gap, max(1, len(found) // 2 if same else len(found)))
+    _, alone = where_it_lies(piece.on(side), list(_both_ways(own))[k], CLOSINGS[row.kind])
+    return replace(_closed(row, length, gap, max(1, len(found) // 2 if same else len(found))), alone=alone)
 
 
 def _mate(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Worn:
@@ -125,13 +129,19 @@ def _placed(costume: Costume, piece: Worn, side: Side, edges: Sequence[tuple[Arr
     """Edges on the figure, (n, 3) mm, upward, with a point every STEP; the mirror image of those of a turned panel."""
     laid, seat = piece.on(side), costume.seat(piece.part, side)
     out = []
-    for uv, twin in edges:
-        for turned in (False, True) if twin else (False,):
-            flat = shapely.get_coordinates(shapely.segmentize(shapely.LineString(laid.plane.flat(uv)), STEP))
-            at = laid.plane.uv(flat) * ([-1.0, 1.0] if turned else [1.0, 1.0])
-            line = seat.place(laid.inked.surface.points(at, MIDDLE))  # type: ignore[union-attr]
-            out.append(line if line[0, 2] <= line[-1, 2] else line[::-1])
+    for uv in _both_ways(edges):
+        flat = shapely.get_coordinates(shapely.segmentize(shapely.LineString(laid.plane.flat(uv)), STEP))
+        line = seat.place(laid.inked.surface.points(laid.plane.uv(flat), MIDDLE))  # type: ignore[union-attr]
+        out.append(line if line[0, 2] <= line[-1, 2] else line[::-1])
     return out
+
+
+def _both_ways(edges: Sequence[tuple[Array, bool]]) -> Iterator[Array]:
+    """Every edge, and after it its mirror image where its panel is cut turned over as well."""
+    for uv, twin in edges:
+        yield uv
+        if twin:
+            yield uv * [-1.0, 1.0]
 
 
 def _nearest(line: Array, others: Sequence[Array]) -> Array:

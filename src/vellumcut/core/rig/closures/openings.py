@@ -61,7 +61,7 @@ CLOSINGS: dict[OpeningKind, Closing] = {
 @dataclass(frozen=True)
 class OpeningPlan:
     """name: of the seam. length: of the seam, mm; low, high: between which mm of it, from its lower end, it opens. at:
-    mm along it where something is set. hides: where it lies, in words."""
+    mm along it where something is set. hides: where it lies, in words. alone: whether its wearer works it there."""
 
     row: OpeningRow
     name: str
@@ -70,6 +70,7 @@ class OpeningPlan:
     high: float
     at: tuple[float, ...]
     hides: str
+    alone: bool
     parts: tuple[StrapPart, ...]
     advice: tuple[str, ...]
 
@@ -131,7 +132,7 @@ def _plan(laid: LaidPiece, row: OpeningRow, stroke: Stroke) -> OpeningPlan:
     copies = 2 if twin and abs(float(np.mean(line[:, 0]))) > 0.02 else 1
     name = stroke.name or "seam"
     parts = tuple(_parts(laid, row, closing, run, at, name, copies))
-    hides, alone = _where(laid, line, closing)
+    hides, alone = where_it_lies(laid, line, closing)
     advice = [f"{closing.how[0].upper()}{closing.how[1:]}."]
     rest = [w for w, there in ((f"below {low:.0f} mm", low > 1), (f"above {high:.0f} mm", high < length - 1)) if there]
     if rest:
@@ -140,7 +141,7 @@ def _plan(laid: LaidPiece, row: OpeningRow, stroke: Stroke) -> OpeningPlan:
         )
     advice.append(f"It lies {hides}" + (", and the wearer reaches it alone." if alone else ": somebody has to help, "
         "or leave a cord on it."))  # fmt: skip
-    return OpeningPlan(row, name, length, low, high, at, hides, parts, tuple(advice))
+    return OpeningPlan(row, name, length, low, high, at, hides, alone, parts, tuple(advice))
 
 
 def places_along(row: OpeningRow, length: float) -> tuple[float, float, tuple[float, ...]]:
@@ -275,8 +276,8 @@ class Closed:
         ]
 
 
-def _where(laid: LaidPiece, line: Array, closing: Closing) -> tuple[str, bool]:
-    """Where an opening lies, in words, and whether its wearer reaches and works it."""
+def where_it_lies(laid: LaidPiece, line: Array, closing: Closing) -> tuple[str, bool]:
+    """Where a line (n, 2) of (around, along) that opens lies, in words, and whether its wearer reaches and works it."""
     off = abs((float(np.mean(line[:, 0])) + 0.5) % 1.0 - 0.5)
     if off > 0.36:
         return "behind, where the eye does not go", closing.alone and not laid.whole
