@@ -1,6 +1,7 @@
 """The API attacked with inputs made from its own schema, on a real database with the demo in it."""
 
 import tempfile
+from collections import Counter
 from pathlib import Path
 
 import schemathesis
@@ -19,6 +20,10 @@ NOT_MEANT = [missing_required_header, unsupported_method, positive_data_acceptan
 EXAMPLES = 6
 """Of each operation; `make attack` sends many more to a real server."""
 
+FIRST, THEN = 120, 10
+"""Of the cases that cover every bound of an operation's schema, ``make test`` asks so many and then one in so many: the
+design of a piece alone has 2,200, and is taken in by two operations. ``make deep`` asks all."""
+
 PATIENCE = 120
 """The first rig of a costume lays every piece of it: seconds for that on a machine that is busy."""
 
@@ -34,9 +39,16 @@ schema = schemathesis.openapi.from_dict(app.openapi())
 schema.app = app
 
 
+seen: Counter[str] = Counter()
+
+
 @schema.parametrize()
 @settings(max_examples=EXAMPLES if DEEP else 1, deadline=None, suppress_health_check=list(HealthCheck))
 def test_no_input_breaks_the_server_and_answers_keep_the_schema(case):
+    seen[case.operation.label] += 1
+    nth = seen[case.operation.label]
+    if not DEEP and nth > FIRST and nth % THEN:
+        return
     response = case.call(base_url="http://127.0.0.1:8765", timeout=PATIENCE)
     assert response.status_code < 500
     case.validate_response(response, excluded_checks=NOT_MEANT)
