@@ -15,6 +15,7 @@ from vellumcut.api.uploads import read_upload
 from vellumcut.api.views import piece_view
 from vellumcut.core.design.flat import FlatMate, Place
 from vellumcut.core.design.piece import TemplateName
+from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.pattern.fit_flat import disagreements, three_sizes
@@ -201,18 +202,28 @@ async def bring_in_pattern(
     unit: Literal["", "mm", "cm", "in", "pt", "px"] = "",
     template: TemplateName = "breastplate",
     wide: Annotated[Annotated[Length, Field(ge=5, le=20_000)] | None, Query()] = None,
-    places: Annotated[str, Query(max_length=8000, pattern=r"^(-?\d+(\.\d+)?,-?\d+(\.\d+)?(;|$))*$")] = "",
+    places: Annotated[str, Query(max_length=8000)] = "",
 ) -> PieceOut:
     """Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide:
     what all its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y".
     """
-    laid = tuple((float(x), float(y)) for x, _, y in (p.partition(",") for p in places.split(";") if p))
-    how = HowToRead(unit, wide or 0.0, laid)
+    how = HowToRead(unit, wide or 0.0, _moves(places))
 
     def read(path: Path) -> PieceOut:
         return piece_view(store, flats.panels_from_file(store, build, path, name, how, template))
 
     return await read_upload(store, request, read)
+
+
+def _moves(places: str) -> tuple[tuple[float, float], ...]:
+    """Raises CraftError for what is no "x,y;x,y"."""
+    try:
+        rows = [tuple(float(mm) for mm in page.split(",")) for page in places.split(";") if page]
+    except ValueError:
+        rows = [()]
+    if any(len(row) != 2 or not np.isfinite(row).all() for row in rows):
+        raise CraftError("Say for each page how far it is moved, in mm: x,y;x,y", "places")
+    return tuple((row[0], row[1]) for row in rows)
 
 
 @router.post("/pattern-pages", openapi_extra=takes_file())
