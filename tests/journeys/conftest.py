@@ -1,6 +1,8 @@
+import os
 import shutil
 
 import pytest
+from filelock import FileLock
 
 from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
@@ -22,12 +24,19 @@ def maker(tmp_path, window):
 
 @pytest.fixture(scope="session")
 def demo_data(tmp_path_factory):
-    """The demo's data, made once, with what a day's work in it has left worked out."""
-    folder = tmp_path_factory.mktemp("made") / "demo"
-    server = Server(folder, demo=True)
-    for page in ("figure", "bench"):
-        server.get(f"/api/builds/1/{page}")
-    server.stop()
+    """The demo's data, made once for all who run tests side by side, with what a day's work in it has left worked
+    out."""
+    shared = tmp_path_factory.getbasetemp()
+    if os.environ.get("PYTEST_XDIST_WORKER"):
+        shared = shared.parent
+    folder, made = shared / "demo data", shared / "demo data is made"
+    with FileLock(shared / "demo data.lock"):
+        if not made.exists():
+            server = Server(folder, demo=True)
+            for page in ("figure", "bench"):
+                server.get(f"/api/builds/1/{page}")
+            server.stop()
+            made.touch()
     return folder
 
 
