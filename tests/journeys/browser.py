@@ -85,12 +85,13 @@ class Server:
 class Browser:
     """A window, its downloads, and what it asked the network for."""
 
-    def __init__(self, width: int = 1280, height: int = 800) -> None:
+    def __init__(self, width: int = 1280, height: int = 800, more: str = "") -> None:
+        """more: flags beside the usual ones."""
         self.home = Path(tempfile.mkdtemp(prefix="vellumcut-browser-"))
         self.downloads = self.home / "downloads"
         options = Options()
         options.binary_location = shutil.which("chromium") or "/usr/bin/chromium"
-        for flag in FLAGS.split():
+        for flag in (*FLAGS.split(), *more.split()):
             options.add_argument(flag)
         options.add_argument(f"--user-data-dir={self.home / 'profile'}")
         options.set_capability("goog:loggingPrefs", {"browser": "ALL", "performance": "ALL"})

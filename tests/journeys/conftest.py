@@ -12,7 +12,8 @@ from tests.journeys.maker import Maker
 def window():
     """One browser for several journeys: every server has an address of its own, so nothing of one is known to the
     next."""
-    browser = Browser()
+    # Pages are put together by the processor itself: through a graphics card that is none it takes twice the work.
+    browser = Browser(more="--disable-gpu-compositing")
     yield browser
     browser.close()
 

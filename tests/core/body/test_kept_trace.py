@@ -20,8 +20,10 @@ from vellumcut.core.design.flat import FlatShape, FlatStroke
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace import corrections
 from vellumcut.core.trace.find import across, light_of, sightings
-from vellumcut.core.trace.ground import by_calm, by_colour, by_edges, known_ground, surprise
+from vellumcut.core.trace.ground import by_calm, by_colour, by_edges, known_ground, pieces_on, steepness, surprise
 from vellumcut.core.trace.join import joined
+from vellumcut.core.trace.judge import judge_view
+from vellumcut.core.trace.outline import colours, crop, opponent
 from vellumcut.core.trace.rectify import FromAbove, box_of, resolution
 from vellumcut.core.trace.shapes import lies_on, measures, shape_of, with_corners
 from vellumcut.core.trace.slits import legs_of, notches, without_ink
@@ -111,6 +113,36 @@ def grounds(name: str) -> dict:
         "profiles": rounded(
             np.nan_to_num(np.asarray(next(iter(profiles.__dict__.values())), dtype=float)).ravel()[:12]
         ),
+    }
+
+
+def close_by() -> dict:
+    """What tells a piece from its ground beside its edge, on a plain ground and as on a patterned one."""
+    _, trace = traced("boards")
+    coarse, _, masks = pieces_on(trace.above, trace.view.poses, trace.side, ())
+    here, rough = crop(trace.above, coarse, masks[0])
+    out = {
+        "found": [covered(coarse, m) for m in masks],
+        "steep": rounded(np.quantile(steepness(coarse), (0.5, 0.9, 0.99)), 2),
+    }
+    for word, patterned in (("plain", False), ("patterned", True)):
+        told = colours(here, opponent(here.picture), rough, patterned).__dict__
+        out[word] = {
+            k: rounded(np.quantile(v, (0.05, 0.3, 0.7, 0.95)), 2) for k, v in told.items() if isinstance(v, np.ndarray)
+        }
+    return out
+
+
+def bent_card() -> dict:
+    """Six cards, one of which does not lie flat: it is left out, and the rest are believed."""
+    flat = scene(2, "cloth", "tape", cards=6, slits=0, **SMALL)
+    bad = replace(flat, cards=[replace(c, lifted=6.0) if k == 0 else c for k, c in enumerate(flat.cards)])
+    picture = picture_of(bad)
+    judged = judge_view(light_of(picture), sightings(picture))
+    return {
+        "dropped": list(judged.dropped),
+        "said": [f.words for f in judged.findings],
+        "cards": rounded(judged.view.poses),
     }
 
 
@@ -213,6 +245,7 @@ def two_views() -> dict:
 
 FIGURES = {
     "trace gestures": gestures, "trace slits": slits, "trace two views": two_views,
+    "trace close by": close_by, "trace bent card": bent_card,
     **{f"trace {name}": (lambda n=name: {"read": photograph(n), "told apart": grounds(n)}) for name in SCENES},
 }  # fmt: skip
 
