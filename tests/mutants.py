@@ -106,8 +106,8 @@ def tests_of(found: Break, watched: list[coverage.CoverageData], took: dict[str,
         for line, names in data.contexts_by_lineno(str(found.file)).items():
             by_line[line] += [name for name in names if name in took]
     contexts = by_line[found.line] or [name for names in by_line.values() for name in names]
-    # The kept figures tell most: they are asked first, whatever they take.
-    quickest = sorted(set(contexts), key=lambda c: ("test_kept_figures" not in c, took[c]))
+    # What is kept tells most: that is asked first, whatever it takes.
+    quickest = sorted(set(contexts), key=lambda c: (".test_kept_" not in c, took[c]))
     within = itertools.accumulate(took[c] for c in quickest)
     names = [c for c, total in zip(quickest, within, strict=True) if total <= ASKED_FOR]
     return [f"{n.rsplit('.', 1)[0].replace('.', '/')}.py::{n.rsplit('.', 1)[1]}" for n in names]
