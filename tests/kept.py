@@ -1,12 +1,17 @@
 """Whatever the core makes as figures and words that can be kept in a file: every field and every property of it."""
 
 import inspect
+import json
+import re
+from collections.abc import Callable, Mapping
 from dataclasses import fields, is_dataclass
+from pathlib import Path
 
 import numpy as np
 import pytest
 from pydantic import BaseModel
 
+FOLDER = Path(__file__).parent / "core" / "kept"
 FEW = 9
 """So many of a long row of figures are kept, evenly from first to last."""
 
@@ -58,3 +63,19 @@ def same(kept, now, path: str) -> None:
         assert now == pytest.approx(kept, rel=1e-3, abs=0.021 if places > 1 else 0.101), path
     else:
         assert now == kept, path
+
+
+def file_of(name: str) -> Path:
+    return FOLDER / f"{name.replace(' ', '-')}.json"
+
+
+def comes_out_the_same(name: str, figures: Mapping[str, Callable[[], object]]) -> None:
+    same(json.loads(file_of(name).read_text()), json.loads(json.dumps(figures[name]())), name)
+
+
+def write(figures: Mapping[str, Callable[[], object]]) -> None:
+    """Every figure to its file; rows of plain figures and words on one line each."""
+    for name, make in figures.items():
+        text = json.dumps(make(), indent=1, ensure_ascii=False)
+        rows = re.sub(r"\[\n\s+([^][{}]*?)\n\s+\]", lambda m: "[" + re.sub(r"\n\s+", " ", m[1]) + "]", text)
+        file_of(name).write_text(rows + "\n")

@@ -4,10 +4,8 @@ Places are kept to two hundredths of a millimetre: another machine's camera arit
 ``python -m tests.core.body.test_kept_trace`` writes them anew after a change that is meant to move them.
 """
 
-import json
 from dataclasses import replace
 from functools import cache
-from pathlib import Path
 
 import cv2
 import numpy as np
@@ -15,7 +13,7 @@ import pytest
 import shapely
 
 from tests.casts import picture_of
-from tests.kept import same
+from tests.kept import comes_out_the_same, write
 from vellumcut.core.design.flat import FlatShape, FlatStroke
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace import corrections
@@ -30,7 +28,6 @@ from vellumcut.core.trace.slits import legs_of, notches, without_ink
 from vellumcut.core.trace.trace import Trace, trace_picture
 from vellumcut.standins.casts import scene
 
-FOLDER = Path(__file__).parents[1] / "kept"
 SMALL = {"size": (1500, 1125), "tilt": 0.3, "over": 700.0, "blur": 0.4}
 SCENES = {"cloth": scene(5, "cloth", "tape", cards=4, **SMALL), "boards": scene(13, "boards", "tape", cards=5, **SMALL)}
 
@@ -250,15 +247,10 @@ FIGURES = {
 }  # fmt: skip
 
 
-def path_of(name: str) -> Path:
-    return FOLDER / f"{name.replace(' ', '-')}.json"
-
-
 @pytest.mark.parametrize("name", FIGURES)
 def test_what_was_traced_is_traced_the_same(name):
-    same(json.loads(path_of(name).read_text()), json.loads(json.dumps(FIGURES[name]())), name)
+    comes_out_the_same(name, FIGURES)
 
 
 if __name__ == "__main__":
-    for title, make in FIGURES.items():
-        path_of(title).write_text(json.dumps(make(), indent=0, ensure_ascii=False) + "\n")
+    write(FIGURES)

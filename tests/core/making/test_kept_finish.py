@@ -3,15 +3,13 @@
 ``python -m tests.core.making.test_kept_finish`` writes them anew after a change that is meant to move them.
 """
 
-import json
 import random
-from pathlib import Path
 
 import numpy as np
 import pytest
 
 from tests.bodies import WEARER
-from tests.kept import same, told
+from tests.kept import comes_out_the_same, told, write
 from vellumcut.core.design.finish import FinishLayer, Stack, ZoneFinish
 from vellumcut.core.design.making import Detail, Making, MotifRing
 from vellumcut.core.design.sheet import Stroke
@@ -26,7 +24,6 @@ from vellumcut.core.ink.templates import ink_sheet
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.pattern import pattern_piece
 
-FOLDER = Path(__file__).parents[1] / "kept"
 PIECES = ("bracer", "breastplate", "greave", "gorget", "faulds", "belt", "segmented bracer", "pauldron", "bandolier")
 PLACES = (
     Place(), Place(bends="it is bent open each time it is put on"), Place(magnets=True, sprays=False),
@@ -151,15 +148,10 @@ FIGURES = {
 }  # fmt: skip
 
 
-def path_of(name: str) -> Path:
-    return FOLDER / f"{name.replace(' ', '-')}.json"
-
-
 @pytest.mark.parametrize("name", FIGURES)
 def test_kept_figures_of_the_finish_come_out_the_same(name):
-    same(json.loads(path_of(name).read_text()), json.loads(json.dumps(FIGURES[name]())), name)
+    comes_out_the_same(name, FIGURES)
 
 
 if __name__ == "__main__":
-    for title, make in FIGURES.items():
-        path_of(title).write_text(json.dumps(make(), indent=0, ensure_ascii=False) + "\n")
+    write(FIGURES)

@@ -4,15 +4,13 @@
 difference shows in the repository what it moved.
 """
 
-import json
 import random
-from pathlib import Path
 
 import numpy as np
 import pytest
 
 from tests.bodies import WEARER
-from tests.kept import same, told
+from tests.kept import comes_out_the_same, told, write
 from vellumcut.core.design.foam import EdgeWork, FoamWork, FoldWork, Layer, PanelWork, SeamWork
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.design.sheet import Stroke
@@ -33,7 +31,6 @@ from vellumcut.core.ink.templates import ink_sheet
 from vellumcut.core.pattern.as_cut import as_cut
 from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern, pattern_piece
 
-FOLDER = Path(__file__).parents[1] / "kept"
 SIZE = 14.0
 """Triangles of the meshes, mm: what is kept here is no outline."""
 WAYS = ("groove", "crease", "opened score", "late score", "set back", "drum")
@@ -209,15 +206,10 @@ def coached(coach: Coach) -> list:
 FIGURES = {"foam heat": heated, **{f"foam {name}": (lambda n=name: pieces(n)) for name in TEMPLATES}}
 
 
-def path_of(name: str) -> Path:
-    return FOLDER / f"{name.replace(' ', '-')}.json"
-
-
 @pytest.mark.parametrize("name", FIGURES)
 def test_kept_figures_of_the_foam_come_out_the_same(name):
-    same(json.loads(path_of(name).read_text()), json.loads(json.dumps(FIGURES[name]())), name)
+    comes_out_the_same(name, FIGURES)
 
 
 if __name__ == "__main__":
-    for title, make in FIGURES.items():
-        path_of(title).write_text(json.dumps(make(), indent=0, ensure_ascii=False) + "\n")
+    write(FIGURES)
