@@ -151,7 +151,8 @@ def covered(coarse: FromAbove, mask) -> list[float]:
 
 STAR = FlatShape(
     number=1, name="star", off=0.3,
-    outline=tuple((float(60 * (1 + 0.35 * np.cos(5 * t)) * np.cos(t)), float(45 * (1 + 0.35 * np.cos(5 * t)) * np.sin(t)))
+    outline=tuple(
+        (float(60 * (1 + 0.35 * np.cos(5 * t)) * np.cos(t)), float(45 * (1 + 0.35 * np.cos(5 * t)) * np.sin(t)))
         for t in np.linspace(0, 2 * np.pi, 240, endpoint=False)),
     corners=(0, 48, 96, 144, 192), darts=(),
     lines=(FlatStroke(kind="fold", name="blue", points=((-40.0, 3.0), (0.0, 5.0), (42.0, 2.0))),),

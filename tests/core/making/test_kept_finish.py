@@ -1,4 +1,4 @@
-"""Finishes as they were looked at: what is said of stacks drawn by lot, every layer's figures, zones and masks are kept.
+"""Finishes as they were looked at: what is said of stacks drawn by lot, all layers' figures, zones and masks are kept.
 
 ``python -m tests.core.making.test_kept_finish`` writes them anew after a change that is meant to move them.
 """
@@ -43,7 +43,8 @@ def layered(luck: random.Random, count: int) -> Stack:
     layers = tuple(
         FinishLayer(
             kind=k, name=luck.choice(("", "", "old gold", "rust")), coats=luck.choice((None, None, 1, 5, 9)),
-            colour=luck.choice((None, None, "#E8D8A0", "#202020")), faces=luck.choice(("outside", "outside", "both", "inside")),
+            colour=luck.choice((None, None, "#E8D8A0", "#202020")),
+            faces=luck.choice(("outside", "outside", "both", "inside")),
             taped=luck.random() < 0.2, before_next=luck.choice((None, None, None, 5.0, 900.0)),
             tested=luck.random() < 0.1, tool=luck.choice((None, None, "brush", "spray", "cloth")),
         )
@@ -82,6 +83,7 @@ def lined(template: str):
     uv = np.vstack([p.flat.uv for p in made.panels])
     (left, low), (right, high) = np.quantile(uv, 0.1, axis=0), np.quantile(uv, 0.9, axis=0)
     rows = 5 if template == "bracer" else 1
+    wide, tall = 0.07 * (right - left), 0.05 * (high - low)
     turn = np.linspace(0, 2 * np.pi, 9)[:-1]
     spots = [
         (left + (right - left) * (i + 0.5) / 6, low + (high - low) * (j + 0.5) / (rows + 1))
@@ -90,7 +92,7 @@ def lined(template: str):
     ]
     rings = tuple(
         Stroke(key=f"ring{k}", kind="paint line", name=f"ring {k}", closed=True,
-            points=tuple(zip(x + 0.07 * (right - left) * np.sin(turn), y + 0.05 * (high - low) * np.cos(turn), strict=True)))
+            points=tuple(zip(x + wide * np.sin(turn), y + tall * np.cos(turn), strict=True)))
         for k, (x, y) in enumerate(spots)
     )  # fmt: skip
     across = Stroke(key="band", kind="paint line", name="band", curve="straight",
@@ -107,10 +109,12 @@ def painted(template: str) -> dict:
     star = MotifRing(points=((0.0, 0.0), (30.0, 4.0), (22.0, 26.0), (3.0, 18.0)))
     making = Making(
         finishes=tuple(
-            ZoneFinish(stack=layered(luck, 4).model_copy(update={"name": f"paint {k}"}), zones=tuple(names[k::3])[:4], by_hand=h)
+            ZoneFinish(stack=layered(luck, 4).model_copy(update={"name": f"paint {k}"}), zones=tuple(names[k::3])[:4],
+                by_hand=h)
             for k, h in ((0, None), (1, False))
         ),
-        details=(Detail(key="r", kind="rivets", name="rivets", count=7, size=9.0), Detail(key="g", kind="gem", name="gem", size=21.0),
+        details=(Detail(key="r", kind="rivets", name="rivets", count=7, size=9.0),
+            Detail(key="g", kind="gem", name="gem", size=21.0),
             Detail(key="s", kind="stencil", name="leaf", count=2, motif=(star,))),
     )  # fmt: skip
     plain = ZoneFinish(stack=layered(luck, 3))

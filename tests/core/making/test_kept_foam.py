@@ -53,19 +53,22 @@ def drawn(template: str, luck: random.Random) -> PieceDesign:
     made = creased(plain, pattern_piece(WEARER, plain, "Piece", "Build", SIZE))
     side, piece = next(iter(made.inked.items()))
     folds = tuple(
-        FoldWork(key=key, way=luck.choice(WAYS), angle=luck.choice((None, 35.0, -28.0, 75.0)), count=luck.choice((0, 2)),
+        FoldWork(key=key, way=luck.choice(WAYS), angle=luck.choice((None, 35.0, -28.0, 75.0)),
+            count=luck.choice((0, 2)),
             depth=luck.choice((None, None, 1.5, 2.0)), walls=luck.choice(("two sloping", "one upright")),
             overcut=luck.choice((0.0, 1.5)))
         for key in dict.fromkeys(line.key for _, line, _ in fold_lines(piece))
     )  # fmt: skip
     edges = tuple(
-        EdgeWork(name=name, shape=luck.choice(("square", "rounded", "angled", "thinned")), angle=luck.choice((30.0, 55.0)),
+        EdgeWork(name=name, shape=luck.choice(("square", "rounded", "angled", "thinned")),
+            angle=luck.choice((30.0, 55.0)),
             face=luck.choice(("inner", "outer")))
         for name in dict.fromkeys(free_edges(made.flats(side))) if luck.random() < 0.7
     )  # fmt: skip
     seams = tuple(SeamWork(name=j.name, fold=luck.uniform(-60, 60)) for j in made.joints[side] if luck.random() < 0.4)
     panels = tuple(
-        PanelWork(panel=p.number, bend=luck.choice((None, "kerf", "laminate", "past")), kerf_depth=luck.choice((None, 0.7 * foam)))
+        PanelWork(panel=p.number, bend=luck.choice((None, "kerf", "laminate", "past")),
+            kerf_depth=luck.choice((None, 0.7 * foam)))
         for p in piece.panels if luck.random() < 0.6
     )  # fmt: skip
     return made.design.model_copy(update={"foam_work": FoamWork(folds=folds, edges=edges, seams=seams, panels=panels)})
