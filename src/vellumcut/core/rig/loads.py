@@ -91,6 +91,12 @@ class Rest:
         """Whether all of it is taken up."""
         return self.left <= AT_REST
 
+    @property
+    def hardest(self) -> AnchorLoad | None:
+        """The anchor that is pulled hardest; of those that are pulled alike to a gram, the first."""
+        most = max((x.grams for x in self.loads), default=0.0)
+        return next((x for x in self.loads if x.grams > most - 1.0), None)
+
 
 def face_points(laid: LaidPiece, count: int, depth: float) -> tuple[Array, Array, Array]:
     """About so many places spread evenly over a piece: (around, along), points and outward normals on its tube, mm."""

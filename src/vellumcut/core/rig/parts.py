@@ -145,8 +145,7 @@ def plan_parts(
             if rig.needs
             else "The glued seam closes it; two dabs of soft foam inside at the narrow end hold a slim piece."
         )
-    if rest is not None and rest.loads:
-        most = max(rest.loads, key=lambda x: x.grams)
+    if rest is not None and (most := rest.hardest) is not None:
         advice.append(
             f"Pull test {fixing.when}: hang {max(most.moving, LEAST_PULL) / 1000:.1f} kg on the anchor {most.anchor} "
             "for a minute."

@@ -15,7 +15,7 @@ def rest_words(rest: Rest, piece: Worn) -> str:
         return f"{each}{more}. Nothing takes up {100 * min(rest.left, 1):.0f} % of it: it {_goes(rest)}."
     if rest.swings >= 1:
         return f"{each}{more}. It hangs free and swings {rest.swings:.0f}° from where it was cast."
-    most = max(rest.loads, key=lambda x: x.grams, default=None)
+    most = rest.hardest
     if most is None or most.grams < 0.5:
         return f"{each}{more}. It rests on the body by itself; the straps only keep it there."
     return f"{each}{more}. The hardest pull is {most.grams:.0f} g at {most.anchor}, {most.moving:.0f} g when you move."
