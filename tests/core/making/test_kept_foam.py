@@ -59,6 +59,8 @@ def drawn(template: str, luck: random.Random) -> PieceDesign:
             overcut=luck.choice((0.0, 1.5)))
         for key in dict.fromkeys(line.key for _, line, _ in fold_lines(piece))
     )  # fmt: skip
+    steep = {"way": "groove", "walls": "one upright", "angle": 80.0}
+    folds = (folds[0].model_copy(update=steep), *folds[1:])
     edges = tuple(
         EdgeWork(name=name, shape=luck.choice(("square", "rounded", "angled", "thinned")),
             angle=luck.choice((30.0, 55.0)),
@@ -165,6 +167,7 @@ def heated() -> dict:
         (0.5, 6.0, 6.0),
         (30.0, 6.0, 6.0),
         (60.0, 3.0, 10.0),
+        (60.0, 10.0, 3.0),
         (-45.0, 4.0, 8.0),
         (140.0, 5.0, 5.0),
         (20.0, 2.0, 12.0),
