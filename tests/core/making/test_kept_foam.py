@@ -60,7 +60,8 @@ def drawn(template: str, luck: random.Random) -> PieceDesign:
         for key in dict.fromkeys(line.key for _, line, _ in fold_lines(piece))
     )  # fmt: skip
     steep = {"way": "groove", "walls": "one upright", "angle": 80.0}
-    folds = (folds[0].model_copy(update=steep), *folds[1:])
+    if template == "sabaton cap":  # such a groove is refused, and nothing of the piece is cut then
+        folds = (folds[0].model_copy(update=steep), *folds[1:])
     edges = tuple(
         EdgeWork(name=name, shape=luck.choice(("square", "rounded", "angled", "thinned")),
             angle=luck.choice((30.0, 55.0)),
