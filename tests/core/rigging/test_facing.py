@@ -142,7 +142,10 @@ def test_edges_and_seams_that_close_take_their_time_when_dressing_and_say_who():
     calf, bare_calf = dressed(worn(closing("ridged greave", lace))), dressed(worn(starter_design("ridged greave")))
     assert calf.minutes - bare_calf.minutes == pytest.approx(3.0 * calf.copies), "a lace is drawn on each leg"
     assert calf.who == "helper"
-    assert "side edge" in calf.why
+    assert calf.why == "lacing from the side edge to its like on the other side lies behind, where the eye does not go"
+    front = closing("breastplate", EdgeClosing(edge="side edge", other="side edge", piece="backplate", kind="lacing"))
+    sides = dressed(worn(front, *company))
+    assert "behind the back" not in sides.why, "laced at the sides"
     seam = starter_design("faulds").model_copy(update={"sizes": {"front gap": 0, "back gap": 0}})
     shut = {"openings": ({"line": "joint-1", "kind": "snaps"},)}
     snapped = seam.model_validate(seam.model_dump() | {"rig": seam.rig.model_dump() | shut})

@@ -25,6 +25,7 @@ from vellumcut.core.rig.closures.openings import (
     openings_of,
     seam_length,
     seams_to_open,
+    where_it_lies,
 )
 from vellumcut.core.worn.donning import GIVES, SLIDE, check_donning, rings_of, widest_gate
 
@@ -164,3 +165,12 @@ def test_a_seam_no_longer_there_is_passed_over():
     laid = laid_of(design)
     assert openings_of(laid) == []
     assert list(seam_lines(ink_piece(laid.inked.tube, design)))
+
+
+def test_a_lace_in_front_is_drawn_by_its_wearer_but_not_on_an_arm():
+    front, behind = (np.array([[u, 0.2], [u, 0.8]]) for u in (0.0, 0.5))
+    for template, alone in (("breastplate", True), ("greave", True), ("bracer", False), ("rerebrace", False)):
+        laid = laid_of(starter_design(template))
+        assert where_it_lies(laid, front, CLOSINGS["lacing"])[1] is alone, template
+        assert where_it_lies(laid, behind, CLOSINGS["lacing"])[1] is False
+        assert where_it_lies(laid, front, CLOSINGS["zip"])[1] is True

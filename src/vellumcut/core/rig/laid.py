@@ -36,6 +36,11 @@ class LaidPiece:
         """Whether its part of the body is one for both sides."""
         return TEMPLATES[self.design.template].part in WHOLE
 
+    @property
+    def one_handed(self) -> bool:
+        """Whether its wearer has one hand for it: the other is on the arm that wears it."""
+        return TEMPLATES[self.design.template].part in ("forearm", "upper arm")
+
     @cached_property
     def plane(self) -> DrawingPlane:
         """Of its tube."""

@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from vellumcut.core.rig.closures.behind import closed_by
-from vellumcut.core.rig.closures.facing import facings_of
-from vellumcut.core.rig.closures.openings import openings_of
+from vellumcut.core.rig.closures.facing import FacingPlan, facings_of
+from vellumcut.core.rig.closures.openings import OpeningPlan, openings_of
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.parts import WORDS
 from vellumcut.core.rig.recipes import LIES_OVER
@@ -17,7 +17,6 @@ LAY_ON, FASTEN, LACE = 1.0, 0.5, 3.0
 """Minutes to lay a piece on, for each strap, and to lace one (est.)."""
 BEHIND = 60.0
 """A fastening that lies so far behind the middle of the trunk is out of the wearer's own reach, mm (est.)."""
-ONE_HAND = ("bracer", "segmented bracer", "rerebrace", "segmented rerebrace")
 
 
 @dataclass(frozen=True)
@@ -65,9 +64,11 @@ def _inward(piece: Worn) -> int:
 
 @dataclass(frozen=True)
 class _Shut:
-    """A seam that opens or edges that meet. words: which. minutes: to shut it once on one copy."""
+    """A seam that opens or edges that meet. words: which. hides: where that lies. minutes: to shut it on one copy.
+    alone: whether its wearer works it there."""
 
     words: str
+    hides: str
     laced: bool
     minutes: float
     alone: bool
@@ -76,26 +77,29 @@ class _Shut:
 def _shut(costume: Costume, piece: Worn) -> list[_Shut]:
     """What is shut anew each time it is put on, beside straps: seams that open, and edges that close on each other."""
     side = piece.sides[0]
-    rows = [(o.words, o.row.kind, o.at, o.alone, 1) for o in openings_of(piece.on(side))]
-    rows += [(f.words, f.row.kind, f.at, f.alone, f.alike) for f in facings_of(costume, piece, side) if not f.problem]
-    return [
-        _Shut(words, kind == "lacing", n * (LACE if kind == "lacing" else FASTEN * max(1, len(set(at)))), alone)
-        for words, kind, at, alone, n in rows
-    ]
+    closed: list[tuple[OpeningPlan | FacingPlan, int]] = [(o, 1) for o in openings_of(piece.on(side))]
+    closed += [(f, f.alike) for f in facings_of(costume, piece, side) if not f.problem]
+    out = []
+    for plan, times in closed:
+        laced = plan.row.kind == "lacing"
+        once = LACE if laced else FASTEN * max(1, len(plan.at))
+        out.append(_Shut(plan.words, plan.hides, laced, times * once, plan.alone))
+    return out
 
 
 def _step(costume: Costume, piece: Worn, straps: Sequence[Strap], donning: Sequence[Donning]) -> DressingStep:
     fastened = [s for s in straps if s.fastening not in ("tack", "sewn")]
     shut = _shut(costume, piece)
-    laced = closed_by(piece.on(piece.sides[0])) == "lacing" or any(x.laced for x in shut)
-    once = LAY_ON + (LACE if laced and not any(x.laced for x in shut) else 0.0) + sum(x.minutes for x in shut)
+    behind = closed_by(piece.on(piece.sides[0])) == "lacing"
+    laced = behind or any(x.laced for x in shut)
+    once = LAY_ON + (LACE if behind else 0.0) + sum(x.minutes for x in shut)
     minutes = piece.copies * once + FASTEN * len(fastened)
     close = [f"Close it: {', '.join(x.words for x in shut)}."] if shut else []
     how = " ".join([*(d.sentence for d in donning[:1]), *_first(straps), *close])
-    who, why = _who(costume, piece, fastened, laced)
+    who, why = _who(costume, piece, fastened, laced, behind)
     far = [x for x in shut if not x.alone]
     if who == "alone" and far:
-        who, why = "helper", f"{far[0].words}: the wearer does not reach it"
+        who, why = "helper", f"{far[0].words} lies {far[0].hides}"
     easy = who == "alone" or (all(s.fastening in ("hook-and-loop", "ring") for s in fastened) and not laced)
     return DressingStep(
         piece.key,
@@ -119,19 +123,20 @@ MEETS: Carrier = "elastic across"
 """What the other sleeve wears is no carrier of its own."""
 
 
-def _who(costume: Costume, piece: Worn, fastened: Sequence[Strap], laced: bool) -> tuple[str, str]:
+def _who(costume: Costume, piece: Worn, fastened: Sequence[Strap], laced: bool, laced_behind: bool) -> tuple[str, str]:
     """Whether the wearer fastens it alone: by where its fastenings lie."""
     middle = costume.figure.joints["waist"].at[1]
     trunk = piece.part in ("torso", "neck")
     closes = [(s, s.points[0] if trunk else s.points[-1]) for s in fastened if trunk or s.ends[1].anchor == MEETS]
-    behind = [s for s, at in closes if at[1] > middle + BEHIND]
-    if behind:
-        return "helper", f"{behind[0].words} closes behind the back"
-    if laced and piece.part in ("torso", "neck"):
+    back = [s for s, at in closes if at[1] > middle + BEHIND]
+    if back:
+        return "helper", f"{back[0].words} closes behind the back"
+    if laced_behind and piece.part in ("torso", "neck"):
         return "helper", "a lace is drawn tight behind the back"
-    if piece.design.template in ONE_HAND and laced:
+    one_handed = piece.on(piece.sides[0]).one_handed
+    if one_handed and laced:
         return "helper", "one hand cannot draw a lace tight on the other arm"
-    if piece.design.template in ONE_HAND and any(s.fastening == "side-release buckle" for s in fastened):
+    if one_handed and any(s.fastening == "side-release buckle" for s in fastened):
         return "alone", "one-handed: click the buckles half shut before it goes on"
     if piece.part == "shoulder":
         hung = [s for s in fastened if s.row.lifts and s.side == piece.sides[0]]

@@ -38,8 +38,8 @@ MIRRORED = " (mirrored)"
 class FacingPlan:
     """length: of the stretch in which the edges face each other, mm along this piece's; low, high: of it that closes,
     from its lower end. gap: between the edges there, at most, mm. alike: on how many sides of a piece of both halves.
-    at: mm along it where something is set. alone: whether its wearer works it there. problem: why it cannot be; then it
-    has no parts."""
+    at: mm along it where something is set. hides: where it lies, in words; alone: whether its wearer works it there.
+    problem: why it cannot be; then it has no parts."""
 
     row: EdgeClosing
     length: float = 0.0
@@ -50,6 +50,7 @@ class FacingPlan:
     at: tuple[float, ...] = ()
     parts: tuple[StrapPart, ...] = ()
     advice: tuple[str, ...] = ()
+    hides: str = ""
     alone: bool = True
     problem: str = ""
 
@@ -109,8 +110,11 @@ def _made(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Facing
     gap = float(away[first : last + 1].max())
     if gap > SPANS[row.kind] or length < SHORTEST:
         raise CraftError(_too_far(row, nearest, gap, length), "closings")
-    _, alone = where_it_lies(piece.on(side), list(_both_ways(own))[k], CLOSINGS[row.kind])
-    return replace(_closed(row, length, gap, max(1, len(found) // 2 if same else len(found))), alone=alone)
+    uv = list(_both_ways(own))[k]
+    where = _between(uv) if same else uv
+    hides, alone = where_it_lies(piece.on(side), where, CLOSINGS[row.kind])
+    made = _closed(row, length, gap, max(1, len(found) // 2 if same else len(found)))
+    return replace(made, hides=hides, alone=alone)
 
 
 def _mate(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Worn:
@@ -142,6 +146,11 @@ def _both_ways(edges: Sequence[tuple[Array, bool]]) -> Iterator[Array]:
         yield uv
         if twin:
             yield uv * [-1.0, 1.0]
+
+
+def _between(uv: Array) -> Array:
+    """The line midway between an edge and its like on the other side: in front, or behind."""
+    return np.column_stack([np.full(len(uv), 0.5 if abs(float(uv[:, 0].mean())) > 0.25 else 0.0), uv[:, 1]])
 
 
 def _nearest(line: Array, others: Sequence[Array]) -> Array:

@@ -283,7 +283,9 @@ def where_it_lies(laid: LaidPiece, line: Array, closing: Closing) -> tuple[str, 
         return "behind, where the eye does not go", closing.alone and not laid.whole
     if off > 0.14:
         return ("at the side, under the arm" if laid.whole else "at the side"), closing.alone
-    return "in front, where it shows: a band or flap over it hides it", closing.alone
+    # In front it is seen, and two hands draw even a lace; on an arm there is one.
+    seen = closing.alone or not laid.one_handed
+    return "in front, where it shows: a band or flap over it hides it", seen
 
 
 def opening_marks(laid: LaidPiece, plan: OpeningPlan, panel: PanelInk) -> tuple[InkLine, ...]:
