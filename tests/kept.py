@@ -48,8 +48,7 @@ def _names(x) -> list[str]:
 
 
 def same(kept, now, path: str) -> None:
-    """Alike in words; in figures within two of the second place, or one of the first where no more is kept, as machines
-    may round."""
+    """Alike in words; in figures within two of the second place, as machines may round: none may be kept to fewer."""
     if isinstance(kept, dict):
         assert sorted(kept) == sorted(now), path
         for key in kept:
@@ -59,8 +58,7 @@ def same(kept, now, path: str) -> None:
         for k, (a, b) in enumerate(zip(kept, now, strict=True)):
             same(a, b, f"{path} [{k}]")
     elif isinstance(kept, float):
-        places = len(str(kept).partition(".")[2])
-        assert now == pytest.approx(kept, rel=1e-3, abs=0.021 if places > 1 else 0.101), path
+        assert now == pytest.approx(kept, rel=1e-3, abs=0.021), path
     else:
         assert now == kept, path
 

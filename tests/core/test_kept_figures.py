@@ -4,18 +4,16 @@ The figures in ``kept/*.json`` were looked at when they were written: ``python -
 them anew after a change that is meant to move them, and the difference shows in the repository what it moved.
 """
 
-import json
 import random
 from datetime import date
 from functools import cache
-from pathlib import Path
 from types import SimpleNamespace
 
 import numpy as np
 import pytest
 
 from tests.bodies import FOREARM, WEARER, limb, measures, trunk
-from tests.kept import same
+from tests.kept import comes_out_the_same, write
 from vellumcut.core.body.guess import complete_limb
 from vellumcut.core.body.measures import Measurements, changes_since, question_measures
 from vellumcut.core.body.segments import SEGMENTS
@@ -47,7 +45,6 @@ from vellumcut.core.pattern.regrade import compare_patterns
 from vellumcut.core.pattern.strips import strips_pattern
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
-FOLDER = Path(__file__).parent / "kept"
 ODD = limb("forearm", (0, 138, 240), (171, 258, 266), (0.8, 0.9, 0.92), side="right")
 GROWN = measures(
     limb("forearm", (0, 138, 240), (168, 262, 262), (0.76, 0.93, 0.95)),
@@ -111,15 +108,15 @@ def panels(name: str) -> dict:
             out[f"{title} {drawn.label.code}"] = {
                 **{e.name: rounded([e.length, e.body_length], 2) for e in (*flat.edges, *flat.holes)},
                 "sums": rounded([flat.area / 100, flat.summary.p95, flat.summary.worst, flat.free_p95, flat.saddle], 2),
-                "place": rounded(drawn.place, 1),
+                "place": rounded(drawn.place, 2),
                 "words": [drawn.verdict.state, flat.face, *drawn.label.lines],
-                "marks": [[m.edge, m.ticks, *rounded(m.lines, 1)] for m in flat.marks],
-                "pages": [[t.name, *rounded((t.x, t.y), 1)] for t in pages.tiles],
+                "marks": [[m.edge, m.ticks, *rounded(m.lines, 2)] for m in flat.marks],
+                "pages": [[t.name, *rounded((t.x, t.y), 2)] for t in pages.tiles],
             }
         folded = on_the_fold(made)
         out[f"{title} piece"] = {
-            "sums": rounded([made.cut_length, made.area / 100, made.joined_length, made.opening_length], 1),
-            "fold": rounded([p.flat.outline_length for p in folded.panels], 1),
+            "sums": rounded([made.cut_length, made.area / 100, made.joined_length, made.opening_length], 2),
+            "fold": rounded([p.flat.outline_length for p in folded.panels], 2),
             "notes": [[n.title, round(v.amount, 2)] for n in made.notes for v in (n.result, *n.values)],
             "findings": [f.message for f in made.findings],
         }
@@ -131,8 +128,8 @@ def mended(name: str) -> dict:
     old, new = patterned(name, "starter"), patterned(name, "starter", grown=True)
     changes = compare_patterns(old, new)
     strips = strips_pattern(new, changes)
-    told = {c.code: [c.state, c.words, *rounded([c.apart, *c.width], 1)] for c in changes}
-    edges = [rounded([e.length for e in p.flat.edges], 1) for p in strips.panels] if strips else []
+    told = {c.code: [c.state, c.words, *rounded([c.apart, *c.width], 2)] for c in changes}
+    edges = [rounded([e.length for e in p.flat.edges], 2) for p in strips.panels] if strips else []
     return {"changes": told, "strips": edges}
 
 
@@ -154,8 +151,8 @@ def bodies() -> dict:
         spots, normals = fit.tube.frame(*(g.ravel() for g in np.meshgrid((0.0, 0.3, 0.7), v[1::3])))
         out[segment] = {
             "ends": rounded([low, high, front], 2),
-            "tube": rounded([*fit.tube.girth(v), *fit.tube.tape_girth(v), *fit.tube.at], 1),
-            "frame": rounded([spots, 10 * normals], 1),
+            "tube": rounded([*fit.tube.girth(v), *fit.tube.tape_girth(v), *fit.tube.at], 2),
+            "frame": rounded([spots, 10 * normals], 2),
             "residual": rounded([fit.residual.mean, fit.residual.p95], 2),
             "hollow": rounded(
                 100 * fit.tube.hollow(np.stack([np.linspace(0, 1, 12), np.linspace(0.2, 1.8, 12)], axis=1)), 2
@@ -174,18 +171,18 @@ def bodies() -> dict:
         picture = picture_tube(tube, 9, 13)
         wrap = plan_wrap(tube, part, "left")
         out[f"measured {part}"] = {
-            "picture": rounded(np.asarray(picture.points)[::2, ::3], 1),
+            "picture": rounded(np.asarray(picture.points)[::2, ::3], 2),
             "hollow": rounded(tube.hollow(np.array([[0.1, 0.5], [0.6, 1.5]])), 5),
             "tightest": rounded(tube.tightest(np.array([20.0, 90.0])), 2),
-            "wrap": rounded([wrap.area / 1e4, wrap.film, wrap.tape, wrap.minutes], 1),
+            "wrap": rounded([wrap.area / 1e4, wrap.film, wrap.tape, wrap.minutes], 2),
         }
     few = measures(FOREARM)
     for part in ("upper arm", "thigh", "lower leg"):
         done = complete_limb(few, part, "left")
-        out[f"guessed {part}"] = rounded([[r.at, r.girth] for r in done.reading.stations.values()], 1)
+        out[f"guessed {part}"] = rounded([[r.at, r.girth] for r in done.reading.stations.values()], 2)
     sizes = complete_torso(trunk(bust=1010))
-    out["guessed torso"] = {k: round(v, 1) for k, v in sizes.girths.items()} | {
-        k: round(v, 1) for k, v in sizes.lengths.items()
+    out["guessed torso"] = {k: round(v, 2) for k, v in sizes.girths.items()} | {
+        k: round(v, 2) for k, v in sizes.lengths.items()
     }
     odd = measures(FOREARM.model_copy(update={"side": "left"}), ODD)
     told = asymmetry(odd, "forearm")
@@ -274,12 +271,8 @@ FIGURES = {
 }
 
 
-def file_of(name: str) -> Path:
-    return FOLDER / f"{name.replace(' ', '-')}.json"
-
-
 def check(name: str) -> None:
-    same(json.loads(file_of(name).read_text()), json.loads(json.dumps(FIGURES[name]())), name)
+    comes_out_the_same(name, FIGURES)
 
 
 @pytest.mark.parametrize("template", TEMPLATES)
@@ -308,5 +301,4 @@ def test_bodies_are_read_as_they_were(name):
 
 
 if __name__ == "__main__":
-    for title, make in FIGURES.items():
-        file_of(title).write_text(json.dumps(make(), indent=1) + "\n")
+    write(FIGURES)

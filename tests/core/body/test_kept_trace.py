@@ -38,7 +38,7 @@ def traced(name: str) -> tuple[np.ndarray, Trace]:
     return picture, trace_picture(picture)
 
 
-def rounded(values, digits: int = 1) -> list[float]:
+def rounded(values, digits: int = 2) -> list[float]:
     return (np.asarray(values, dtype=float).round(digits) + 0.0).ravel().tolist()
 
 
@@ -47,7 +47,7 @@ def ring(points, count: int = 48) -> list[float]:
     points = np.asarray(points, dtype=float)
     line = shapely.LinearRing(np.roll(points, -int(points[:, 0].argmin()), axis=0))
     places = line.interpolate(np.linspace(0, 1, count, endpoint=False), normalized=True)
-    return rounded(shapely.get_coordinates(places), 2)
+    return rounded(shapely.get_coordinates(places))
 
 
 def photograph(name: str) -> dict:
@@ -58,8 +58,8 @@ def photograph(name: str) -> dict:
         "dropped": list(trace.dropped),
         "lens": rounded([lens.k1, lens.k2], 3),
         "cards": [list(view.numbers), rounded(view.poses)],
-        "above": [*trace.above.picture.shape[:2], *rounded([trace.above.per, resolution(lens, view.poses)], 2)],
-        "box": rounded(box_of(lens, view.poses), 0),
+        "above": [*trace.above.picture.shape[:2], *rounded([trace.above.per, resolution(lens, view.poses)])],
+        "box": rounded(box_of(lens, view.poses)),
         "said": [f.words for f in trace.findings],
         "pieces": [piece(trace, k) for k in range(len(trace.pieces))],
     }
@@ -74,10 +74,10 @@ def piece(trace: Trace, k: int) -> dict:
         "holes": [ring(h, 12) for h in found.holes],
         "slits": [rounded([*s.tip, s.deep, s.angle]) for s in found.slits],
         "ink": [[x.colour, *rounded([*x.points[0], *x.points[-1], len(x.points) / 20])] for x in found.ink],
-        "sure": rounded([found.sure.rms, found.sure.worst, found.sure.view, found.sure.edge], 2),
+        "sure": rounded([found.sure.rms, found.sure.worst, found.sure.view, found.sure.edge]),
         "unsure": len(found.sure.unsure),
         "said": [f.words for f in found.findings],
-        "shape": [len(shape.corners), len(shape.darts), len(shape.lines), *rounded(measures(shape), 0)],
+        "shape": [len(shape.corners), len(shape.darts), len(shape.lines), *rounded(measures(shape))],
         "corners": rounded([shape.outline[c] for c in shape.corners]),
     }
 
@@ -120,12 +120,12 @@ def close_by() -> dict:
     here, rough = crop(trace.above, coarse, masks[0])
     out = {
         "found": [covered(coarse, m) for m in masks],
-        "steep": rounded(np.quantile(steepness(coarse), (0.5, 0.9, 0.99)), 2),
+        "steep": rounded(np.quantile(steepness(coarse), (0.5, 0.9, 0.99))),
     }
     for word, patterned in (("plain", False), ("patterned", True)):
         told = colours(here, opponent(here.picture), rough, patterned).__dict__
         out[word] = {
-            k: rounded(np.quantile(v, (0.05, 0.3, 0.7, 0.95)), 2) for k, v in told.items() if isinstance(v, np.ndarray)
+            k: rounded(np.quantile(v, (0.05, 0.3, 0.7, 0.95))) for k, v in told.items() if isinstance(v, np.ndarray)
         }
     return out
 
@@ -146,7 +146,7 @@ def bent_card() -> dict:
 def covered(coarse: FromAbove, mask) -> list[float]:
     rows, columns = np.nonzero(np.asarray(mask) > 0)
     where = coarse.mm(np.array([columns.mean(), rows.mean()])) if len(rows) else (0.0, 0.0)
-    return rounded([len(rows) * coarse.per**2 / 100, *where], 2)
+    return rounded([len(rows) * coarse.per**2 / 100, *where])
 
 
 STAR = FlatShape(
@@ -236,8 +236,8 @@ def two_views() -> dict:
     light = both.mean(axis=2)
     return {
         "size": list(both.shape),
-        "light": rounded(light[40::160, 40::160], 0),
-        "mean": rounded(both.mean(axis=(0, 1)), 0),
+        "light": rounded(light[40::160, 40::160]),
+        "mean": rounded(both.mean(axis=(0, 1))),
     }
 
 
