@@ -12,10 +12,11 @@ from pathlib import Path
 
 import httpx
 import pytest
+from alembic.script import ScriptDirectory
 
 from tests.api.conftest import READINGS, post
 from tests.journeys.browser import free_port
-from vellumcut.store.database import Store, StoreError
+from vellumcut.store.database import MIGRATIONS, Store, StoreError, known_revision
 
 
 @pytest.mark.parametrize(
@@ -67,6 +68,15 @@ def test_what_is_not_there_is_said(client, build, number):
         assert answer.json()["detail"]
 
 
+@pytest.mark.parametrize("places", ["1,2;3", "nan,1", "a,b", "1,2,3", "inf,2", "1;2"])
+def test_how_far_a_page_is_moved_is_two_lengths(client, build, places):
+    _, made, _ = build
+    asked = {"name": "x.svg", "places": places}
+    answer = client.post(f"/api/builds/{made}/pattern-files", params=asked, content=b"<svg/>")
+    assert answer.status_code == 422
+    assert "how far it is moved" in answer.json()["detail"]
+
+
 def test_only_this_machine_s_own_pages_may_talk(client, build):
     assert client.get("/api/builds", headers={"host": "evil.example"}).status_code == 403
     assert client.post("/api/undo", headers={"origin": "http://evil.example"}).status_code == 403
@@ -111,6 +121,17 @@ def test_damaged_and_newer_databases_are_left_as_they_are(tmp_path):
         assert file.read_bytes() == before
 
 
+def test_every_migration_is_named_by_its_revision_and_a_new_database_has_the_newest(tmp_path):
+    """A database is known to be up to date by the names of the files alone."""
+    script = ScriptDirectory(str(MIGRATIONS))
+    assert all(Path(s.path).name.startswith(f"{s.revision}_") for s in script.walk_revisions())
+    Store(tmp_path).close()
+    with sqlite3.connect(tmp_path / "vellumcut.sqlite3") as raw:
+        assert raw.execute("SELECT version_num FROM alembic_version").fetchall() == [(script.get_current_head(),)]
+    assert known_revision(script.get_current_head())
+    assert not known_revision("9999")
+
+
 def test_a_copy_is_made_before_an_old_database_is_migrated(tmp_path):
     store = Store(tmp_path)
     store.close()
@@ -118,6 +139,15 @@ def test_a_copy_is_made_before_an_old_database_is_migrated(tmp_path):
         assert raw.execute("PRAGMA journal_mode").fetchone() == ("wal",)
         names = {row[0] for row in raw.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
     assert {"wearer", "measurement_set", "build", "piece", "piece_version", "timer", "fit_session", "change"} <= names
+    with sqlite3.connect(tmp_path / "vellumcut.sqlite3") as raw:
+        raw.execute("DROP TABLE traced_photograph")
+        raw.execute("UPDATE alembic_version SET version_num = '0006'")
+    Store(tmp_path).close()
+    (copy,) = tmp_path.rglob("before-an-update *.sqlite3")
+    with sqlite3.connect(copy) as raw:
+        assert raw.execute("SELECT version_num FROM alembic_version").fetchone() == ("0006",)
+    with sqlite3.connect(tmp_path / "vellumcut.sqlite3") as raw:
+        assert raw.execute("SELECT version_num FROM alembic_version").fetchone() > ("0006",)
 
 
 @pytest.mark.parametrize("run", range(3))

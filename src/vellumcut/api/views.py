@@ -41,22 +41,13 @@ def points(array: np.ndarray, digits: int = 2) -> Any:
     return np.asarray(array).round(digits).tolist()
 
 
-def piece_view(store: Store, piece: Piece) -> s.PieceOut:
-    try:
-        return _piece_view(store, piece, builds.work_on(store, piece.id))
-    except CraftError as error:  # nobody is measured
-        return _piece_view(store, piece, error)
-
-
-def _piece_view(store: Store, piece: Piece, work: Work | CraftError) -> s.PieceOut:
-    """work: the piece as work, or why it is none."""
+def piece_view(store: Store, piece: Piece, work: Work | None = None) -> s.PieceOut:
+    """work: the piece as work, where it was read already."""
     design = PieceDesign.model_validate(piece.design)
     template = TEMPLATES[design.template]
     progress, trouble = None, ""
     try:
-        if isinstance(work, CraftError):
-            raise work
-        progress = plans.progress_of(store, work)
+        progress = plans.progress_of(store, work or builds.work_on(store, piece.id))
     except CraftError as error:
         trouble = error.message
     return s.PieceOut(
@@ -78,11 +69,10 @@ def wearer_view(wearer: Wearer) -> s.WearerOut:
 
 
 def build_view(store: Store, build: Build, wearer: Wearer, pieces: list[Piece]) -> s.BuildOut:
-    works: dict[int, Work | CraftError] = {}
     try:
-        works |= {work.piece_id: work for work in builds.works_on(store, build.id)}
-    except CraftError as error:  # nobody is measured
-        works |= {piece.id: error for piece in pieces}
+        works = {work.piece_id: work for work in builds.works_on(store, build.id)}
+    except CraftError:  # nobody is measured, which each piece says for itself
+        works = {}
     return s.BuildOut(
         id=build.id,
         name=build.name,
@@ -92,7 +82,7 @@ def build_view(store: Store, build: Build, wearer: Wearer, pieces: list[Piece]) 
         event_on=build.event_on,
         dart_edges=build.dart_edges,  # type: ignore[arg-type]
         schools=builds.schools_of(build),
-        pieces=[_piece_view(store, piece, works[piece.id]) for piece in pieces if piece.id in works],
+        pieces=[piece_view(store, piece, works.get(piece.id)) for piece in pieces],
         tag=tag_of_row(build),
     )
 

@@ -20,7 +20,7 @@ Made = TypeVar("Made")
 
 _UNREADABLE = (pickle.PickleError, AttributeError, EOFError, ImportError, IndexError, TypeError, ValueError)
 AFTERWARDS = 0.3
-"""Seconds after which a result goes to disk: by then its page has it, which it would slow."""
+"""Seconds after which a result goes to disk: by then its page has it, which it would slow. The helper has no page."""
 _writer = ThreadPoolExecutor(1, "keeps results")
 _disk: Results | None = None
 
@@ -82,7 +82,8 @@ class Kept(Generic[Args, Made]):
         with turns.at_work():
             made = self._make(*args, **kwargs)
         if self._on_disk and _disk is not None:
-            _writer.submit(_write, _disk, self._shelf, key, made, time.monotonic() + AFTERWARDS)
+            at = time.monotonic() + (0.0 if hands.hired_by else AFTERWARDS)
+            _writer.submit(_write, _disk, self._shelf, key, made, at)
         return made
 
     @property

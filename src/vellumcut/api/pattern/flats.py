@@ -1,5 +1,6 @@
 """Pieces whose panels came flat: their edges, and how those meet."""
 
+import math
 from pathlib import Path
 from typing import Annotated, Literal
 
@@ -217,13 +218,16 @@ async def bring_in_pattern(
 
 def _moves(places: str) -> tuple[tuple[float, float], ...]:
     """Raises CraftError for what is no "x,y;x,y"."""
-    try:
-        rows = [tuple(float(mm) for mm in page.split(",")) for page in places.split(";") if page]
-    except ValueError:
-        rows = [()]
-    if any(len(row) != 2 or not np.isfinite(row).all() for row in rows):
-        raise CraftError("Say for each page how far it is moved, in mm: x,y;x,y", "places")
-    return tuple((row[0], row[1]) for row in rows)
+    moves = []
+    for page in filter(None, places.split(";")):
+        try:
+            x, y = (float(mm) for mm in page.split(","))
+        except ValueError:
+            x = y = math.nan
+        if not (math.isfinite(x) and math.isfinite(y)):
+            raise CraftError("Say for each page how far it is moved, in mm: x,y;x,y", "places")
+        moves.append((x, y))
+    return tuple(moves)
 
 
 @router.post("/pattern-pages", openapi_extra=takes_file())
