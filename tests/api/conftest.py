@@ -1,4 +1,5 @@
 import json
+import time
 from pathlib import Path
 
 import httpx
@@ -30,6 +31,19 @@ def post(client: httpx.Client, path: str, body: dict | None = None, status: int 
     answer = client.post(path, json=body)
     assert answer.status_code == status, answer.text
     return answer.json()
+
+
+def ended(client: httpx.Client, job: dict) -> dict:
+    """The job when it has come to an end, however slow the machine; its share never falls."""
+    shares, last = [], time.monotonic() + 300
+    while time.monotonic() < last:
+        now = client.get(f"/api/jobs/{job['id']}").json()
+        shares.append(now["share"])
+        if now["state"] != "running":
+            assert shares == sorted(shares)
+            return now
+        time.sleep(0.05)
+    raise AssertionError(f"still running: {now}")
 
 
 def steps_of(client: httpx.Client, piece: int) -> dict[str, dict]:

@@ -1,11 +1,9 @@
 """Darts tried and planned, and a suit re-graded, over the API."""
 
-import time
-
 import numpy as np
 import pytest
 
-from tests.api.conftest import READINGS, post
+from tests.api.conftest import READINGS, ended, post
 from tests.bodies import trunk
 
 FULL = trunk(bust=1080, underbust=820, waist=760, hip=1010, neck=360).model_dump(mode="json")
@@ -23,19 +21,6 @@ def front(client):
 
 def dart(mouth, tip, key="dart-1"):
     return {"key": key, "kind": "dart", "name": key.replace("-", " "), "points": [mouth, tip], "curve": "straight"}
-
-
-def ended(client, job: dict) -> dict:
-    """The job when it has come to an end; its share never falls."""
-    shares = []
-    for _ in range(600):
-        now = client.get(f"/api/jobs/{job['id']}").json()
-        shares.append(now["share"])
-        if now["state"] != "running":
-            assert shares == sorted(shares)
-            return now
-        time.sleep(0.05)
-    raise AssertionError(f"still running: {now}")
 
 
 def test_a_dart_that_is_tried_is_the_one_that_is_kept(client, front):

@@ -3,13 +3,12 @@
 import io
 import json
 import random
-import time
 
 import numpy as np
 import pytest
 from PIL import Image
 
-from tests.api.conftest import READINGS, post
+from tests.api.conftest import READINGS, ended, post
 from tests.depth import often
 from vellumcut.formats.body.mesh_files import write_mesh
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
@@ -125,12 +124,7 @@ def test_a_scan_becomes_a_pattern_and_travels_in_a_bundle(client, build, scan_fi
 
 def packed(client, number: int) -> bytes:
     job = post(client, f"/api/builds/{number}/bundle", status=202)
-    for _ in range(300):
-        job = client.get(f"/api/jobs/{job['id']}").json()
-        if job["state"] != "running":
-            break
-        assert 0 <= job["share"] < 1
-        time.sleep(0.2)
+    job = ended(client, job)
     assert job["state"] == "done", job
     return client.get(f"/api/jobs/{job['id']}/file").content
 
@@ -139,22 +133,13 @@ def test_the_simulated_scanner_streams_and_can_be_stopped(client, build):
     wearer = build[0]
     job = post(client, f"/api/wearers/{wearer}/scanner", {"shape": "tall and lean", "seed": 4}, 202)
     assert client.delete(f"/api/jobs/{job['id']}").status_code == 202
-    assert waited(client, job)["state"] == "cancelled"
+    assert ended(client, job)["state"] == "cancelled"
     assert client.get(f"/api/wearers/{wearer}/scans").json() == []
-    done = waited(client, post(client, f"/api/wearers/{wearer}/scanner", {"shape": "tall and lean", "seed": 4}, 202))
+    done = ended(client, post(client, f"/api/wearers/{wearer}/scanner", {"shape": "tall and lean", "seed": 4}, 202))
     (scan,) = client.get(f"/api/wearers/{wearer}/scans").json()
     assert scan["id"] == done["result"]
     assert any("holes" in w for w in scan["warnings"])
     assert "knows no" in client.post(f"/api/wearers/{wearer}/scanner", json={"shape": "dragon"}).json()["detail"]
-
-
-def waited(client, job: dict) -> dict:
-    for _ in range(300):
-        job = client.get(f"/api/jobs/{job['id']}").json()
-        if job["state"] != "running":
-            return job
-        time.sleep(0.1)
-    raise AssertionError(job)
 
 
 def test_files_that_are_no_bodies_leave_nothing_behind(client, build, store, scan_file):

@@ -6,6 +6,7 @@ import os
 import threading
 import time
 import zipfile
+from collections.abc import Callable
 
 import pytest
 
@@ -31,6 +32,19 @@ def whose(number: int) -> tuple[int, int]:
 asked_for = Kept(whose, str, 4)
 
 
+def until(true: Callable[[], bool], seconds: float = 60) -> None:
+    """Watch, however slow the machine is."""
+    end = time.monotonic() + seconds
+    while not true():
+        assert time.monotonic() < end
+        time.sleep(0.005)
+
+
+def waiting_for(results: Kept, key: str) -> int:
+    """How many threads wait for this result while it is made."""
+    return len(results._made[key]._condition._waiters)
+
+
 @pytest.fixture(autouse=True)
 def nothing_made():
     made.clear()
@@ -45,8 +59,8 @@ def test_a_failure_is_told_to_all_who_waited_and_tried_again():
 
     def fail(key: str) -> int:
         tries.append(key)
-        time.sleep(0.1)
         if len(tries) == 1:
+            until(lambda: waiting_for(once, key) == 3)
             raise ValueError("no")
         return len(tries)
 
@@ -160,20 +174,20 @@ def test_one_steps_aside_while_a_maker_waits_and_leaves_when_its_page_has_gone()
     me = turns.Asked(after=True)
     token = turns.ASKED.set(me)
     try:
-        waited = []
+        at_work, done = threading.Event(), threading.Event()
 
         def first() -> None:
             with turns.at_work():
-                time.sleep(0.3)
+                at_work.set()
+                time.sleep(0.2)
+                done.set()
 
         other = threading.Thread(target=first)
         other.start()
-        time.sleep(0.05)
-        begin = time.monotonic()
+        assert at_work.wait(60)
         turns.step_aside()
-        waited.append(time.monotonic() - begin)
+        assert done.is_set()
         other.join()
-        assert waited[0] > 0.15
         me.gone.set()
         with pytest.raises(turns.Gone):
             asked_for(9)

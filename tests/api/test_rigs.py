@@ -11,7 +11,7 @@ import pypdf
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.conftest import post, steps_of
+from tests.api.conftest import ended, post, steps_of
 from tests.api.test_bench import redesign
 from vellumcut.api.app import create_app
 from vellumcut.store.database import Store
@@ -294,10 +294,7 @@ def test_a_day_in_it_is_written_mended_and_travels(client, costume, tmp_path):
         assert set(repair["pouch"]) <= {c["thing"] for c in wear["pouch"]}
     assert any("Backplate" in x for p in wear["packing"] for x in p["apart"])
     job = client.post(f"/api/builds/{made}/bundle").json()
-    for _ in range(600):
-        if client.get(f"/api/jobs/{job['id']}").json()["state"] != "running":
-            break
-        time.sleep(0.2)
+    assert ended(client, job)["state"] == "done"
     bundle = client.get(f"/api/jobs/{job['id']}/file").content
     with TestClient(create_app(Store(tmp_path / "friend")), base_url="http://127.0.0.1:8765") as friend:
         there = friend.post(

@@ -3,7 +3,6 @@ pictures."""
 
 import io
 import json
-import time
 
 import httpx
 import numpy as np
@@ -11,7 +10,7 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from tests.api.conftest import READINGS, post
+from tests.api.conftest import READINGS, ended, post
 from tests.api.test_keeping import BINARY, packed
 from vellumcut.api.app import create_app
 from vellumcut.service.keeping.backups import write_backup
@@ -21,19 +20,13 @@ from vellumcut.store.database import Store
 from vellumcut.store.models import TracedPhotograph
 
 
-def ended(client: httpx.Client, answer: httpx.Response) -> dict:
+def begun(answer: httpx.Response) -> dict:
     assert answer.status_code == 202, answer.text
-    job = answer.json()
-    for _ in range(1200):
-        if job["state"] != "running":
-            return job
-        time.sleep(0.1)
-        job = client.get(f"/api/jobs/{job['id']}").json()
-    raise AssertionError("the job does not end")
+    return answer.json()
 
 
 def bring(client: httpx.Client, build: int, content: bytes, name: str = "floor.jpg") -> dict:
-    return ended(client, client.post(f"/api/builds/{build}/traces?name={name}", content=content))
+    return ended(client, begun(client.post(f"/api/builds/{build}/traces?name={name}", content=content)))
 
 
 @pytest.fixture(scope="module")
@@ -110,7 +103,7 @@ def test_a_photograph_is_kept_put_right_and_made_panels(client, build, photograp
         assert there.get(f"/api/traces/{brief['id']}").json()["shapes"] == trace["shapes"]
         seen = there.get(f"/api/traces/{brief['id']}/picture").content
         assert seen == client.get(f"/api/traces/{trace['id']}/picture").content
-        assert ended(there, there.post(f"/api/traces/{brief['id']}/again", json={}))["state"] == "done"
+        assert ended(there, begun(there.post(f"/api/traces/{brief['id']}/again", json={})))["state"] == "done"
     elsewhere.close()
     assert write_backup(store.folder, tmp_path / "all.zip").stat().st_size > len(photograph) / 2
 
@@ -191,7 +184,7 @@ def test_panels_follow_the_measure_they_were_taken_at_and_a_stopped_piece_makes_
     again = client.post(f"/api/pieces/{piece['id']}/fit", json={"panels": [1], "share": 0.6}).json()["rows"][0]
     assert again["was"] == pytest.approx(row["wants"], abs=0.5)
     client.post("/api/undo")
-    job = ended(client, client.post(f"/api/builds/{number}/regrades", json={"since": old}))
+    job = ended(client, begun(client.post(f"/api/builds/{number}/regrades", json={"since": old})))
     rows = client.get(f"/api/regrades/{job['id']}").json()["pieces"]
     (panel,) = next(p for p in rows if p["name"] == "Arm")["panels"]
     assert panel["state"] != "fits"
