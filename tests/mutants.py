@@ -5,8 +5,10 @@ package. Only the tests that run the broken line are asked, quickest first.
 """
 
 import argparse
+import compileall
 import itertools
 import os
+import queue
 import random
 import shutil
 import subprocess
@@ -113,25 +115,45 @@ def tests_of(found: Break, watched: list[coverage.CoverageData], took: dict[str,
     return [f"{n.rsplit('.', 1)[0].replace('.', '/')}.py::{n.rsplit('.', 1)[1]}" for n in names]
 
 
-def is_seen(found: Break, tests: list[str]) -> bool:
-    """Whether a test fails once the break is planted in a copy of the package."""
-    if not tests:
-        return False
-    code = mutate_code(found.file.read_text(encoding="utf-8"), get_operator(found.operator)(), found.occurrence)
-    if code is None:
-        return True
-    with tempfile.TemporaryDirectory(prefix="vellumcut-break-") as folder:
-        shutil.copytree(
-            ROOT / "src" / "vellumcut", Path(folder) / "vellumcut", ignore=shutil.ignore_patterns("__pycache__")
-        )
-        (Path(folder) / found.file.relative_to(ROOT / "src")).write_text(code, encoding="utf-8")
-        environment = {**os.environ, "PYTHONPATH": folder, "PYTHONDONTWRITEBYTECODE": "1"}
-        command = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", *tests]
-        try:
-            done = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, timeout=LONGEST, check=False)
-        except subprocess.TimeoutExpired:
+class Copies:
+    """Copies of the package in which breaks are planted, each by one at a time. What a copy has compiled stays: only
+    the broken file is compiled anew."""
+
+    def __init__(self, folder: Path, count: int) -> None:
+        self._free: queue.Queue[Path] = queue.Queue()
+        for number in range(count):
+            copy = folder / str(number)
+            shutil.copytree(ROOT / "src" / "vellumcut", copy / "vellumcut")
+            compileall.compile_dir(copy, quiet=1)
+            self._free.put(copy)
+
+    def is_seen(self, found: Break, tests: list[str]) -> bool:
+        """Whether a test fails once the break is planted."""
+        if not tests:
+            return False
+        code = mutate_code(found.file.read_text(encoding="utf-8"), get_operator(found.operator)(), found.occurrence)
+        if code is None:
             return True
-        return done.returncode != 0
+        copy = self._free.get()
+        place = copy / found.file.relative_to(ROOT / "src")
+        kept = place.with_suffix(".kept")
+        place.rename(kept)  # with its time, by which what is compiled of it is known
+        try:
+            place.write_text(code, encoding="utf-8")
+            return _fails(copy, tests)
+        finally:
+            kept.replace(place)
+            self._free.put(copy)
+
+
+def _fails(copy: Path, tests: list[str]) -> bool:
+    environment = {**os.environ, "PYTHONPATH": str(copy), "PYTHONDONTWRITEBYTECODE": "1"}
+    command = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", *tests]
+    try:
+        done = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, timeout=LONGEST, check=False)
+    except subprocess.TimeoutExpired:
+        return True
+    return done.returncode != 0
 
 
 def main() -> None:
@@ -144,21 +166,22 @@ def main() -> None:
     wanted = asked.parse_args()
     with tempfile.TemporaryDirectory(prefix="vellumcut-mutants-") as folder:
         watched, took = covering(Path(wanted.watched or folder), wanted.tests)
+        copies = Copies(Path(folder), 2)
         for room in wanted.room or [""]:
-            _one_room(room, wanted.count, wanted.seed, watched, took)
+            chosen = random.Random(wanted.seed).sample(every_break([room] if room else []), wanted.count)
+            _one_room(room, chosen, [tests_of(found, watched, took) for found in chosen], copies)
 
 
-def _one_room(room: str, count: int, seed: int, watched: list[coverage.CoverageData], took: dict[str, float]) -> None:
+def _one_room(room: str, chosen: list[Break], tests: list[list[str]], copies: Copies) -> None:
     start = time.time()
-    chosen = random.Random(seed).sample(every_break([room] if room else []), count)
     with ThreadPoolExecutor(2) as pool:
-        seen = list(pool.map(lambda b: is_seen(b, tests_of(b, watched, took)), chosen))
+        seen = list(pool.map(copies.is_seen, chosen, tests))
     for found, caught in zip(chosen, seen, strict=True):
         if not caught:
             kind = f"{found.operator.removeprefix('core/')} {found.occurrence}"
             print(f"not seen: {found.file.relative_to(ROOT)}:{found.line} {kind}", flush=True)
     where = room or "the core"
-    print(f"{where}: {sum(seen)} of {len(seen)} breaks seen (seed {seed}, {time.time() - start:.0f} s)", flush=True)
+    print(f"{where}: {sum(seen)} of {len(seen)} breaks seen ({time.time() - start:.0f} s)", flush=True)
 
 
 if __name__ == "__main__":

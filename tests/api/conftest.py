@@ -1,4 +1,5 @@
 import json
+import shutil
 import time
 from pathlib import Path
 
@@ -8,11 +9,21 @@ from fastapi.testclient import TestClient
 
 from tests.bodies import WEARER
 from vellumcut.api.app import create_app
-from vellumcut.store.database import Store
+from vellumcut.store.database import DATABASE, Store
+
+
+@pytest.fixture(scope="session")
+def empty_database(tmp_path_factory) -> Path:
+    """A database that has been through every migration, once for all tests."""
+    folder = tmp_path_factory.mktemp("empty")
+    Store(folder).close()
+    return folder / DATABASE
 
 
 @pytest.fixture
-def store(tmp_path: Path):
+def store(tmp_path: Path, empty_database: Path):
+    (tmp_path / "data").mkdir()
+    shutil.copyfile(empty_database, tmp_path / "data" / DATABASE)
     opened = Store(tmp_path / "data")
     yield opened
     opened.close()

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from fastapi import APIRouter, FastAPI
+from fastapi import FastAPI
 from fastapi.responses import FileResponse
 from starlette.exceptions import HTTPException
 
@@ -12,7 +12,7 @@ from vellumcut.api.guard import Guard
 from vellumcut.api.keeping import builds, keeping, logbook, workshop
 from vellumcut.api.making import bench, finish, foam
 from vellumcut.api.pattern import darts, flats, ink, patterns, pictures, regrade, versions
-from vellumcut.api.problems import ANSWERS, install_problems
+from vellumcut.api.problems import install_problems
 from vellumcut.api.rigging import rigs
 from vellumcut.api.schemas import ProblemOut
 from vellumcut.api.turns import Turns
@@ -30,7 +30,6 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
         title="Vellumcut", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
     )
     app.state.store = store
-    api = APIRouter(prefix="/api", responses=ANSWERS)
     for part in (
         wearers,
         scans,
@@ -51,8 +50,7 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
         keeping,
         workshop,
     ):
-        api.include_router(part.router)
-    app.include_router(api)
+        app.router.routes += part.router.routes
     install_problems(app)
     _describe_problems(app)
     app.add_middleware(Turns)

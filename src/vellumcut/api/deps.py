@@ -1,11 +1,17 @@
-"""What every router needs: the open store."""
+"""What every router needs: its place in the program, and the open store."""
 
 from typing import Annotated, Any
 
-from fastapi import Depends, Header, Path, Request
+from fastapi import APIRouter, Depends, Header, Path, Request
 from fastapi.responses import PlainTextResponse
 
+from vellumcut.api.problems import ANSWERS
 from vellumcut.store.database import Store
+
+
+def routes(tag: str) -> APIRouter:
+    """Routes that are complete as they are declared: the program takes them over without building them once more."""
+    return APIRouter(prefix="/api", tags=[tag], responses=ANSWERS)
 
 
 def _store(request: Request) -> Store:

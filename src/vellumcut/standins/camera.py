@@ -4,7 +4,7 @@ Light is added up as light (linear), then blurred by the lens, made noisy by the
 packed as JPEG. Every scene comes from its seed.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 import cv2
@@ -138,28 +138,43 @@ def seen_plane(shot: Shot) -> Light:
     """(h, w, 2) place on the ground, mm, that each pixel sees."""
     w, h = shot.size
     half = np.hypot(w, h) / 2
-    x, y = np.meshgrid((np.arange(w) + 0.5 - w / 2) / half, (np.arange(h) + 0.5 - h / 2) / half)
-    bent = np.hypot(x, y)
+    across, down = (np.arange(w) + 0.5 - w / 2) / half, (np.arange(h) + 0.5 - h / 2) / half
     table = np.linspace(0.0, 1.6, 4001)
-    straight = np.interp(bent, table * (1.0 + shot.distortion * table**2), table)
-    ratio = np.where(bent > 1e-9, straight / np.maximum(bent, 1e-9), 1.0)
+    lens = table * (1.0 + shot.distortion * table**2)
     back = np.linalg.inv(view(shot))
-    flat = np.stack([x * ratio, y * ratio, np.ones_like(x)], axis=-1) @ back.T
-    return np.asarray(flat[..., :2] / flat[..., 2:], np.float32)
+    seen = np.empty((h, w, 2), np.float32)
+    for band, _ in _bands((slice(0, h), slice(0, w))):
+        x, y = np.meshgrid(across, down[band])
+        bent = np.hypot(x, y)
+        ratio = np.where(bent > 1e-9, np.interp(bent, lens, table) / np.maximum(bent, 1e-9), 1.0)
+        flat = np.stack([x * ratio, y * ratio, np.ones_like(x)], axis=-1) @ back.T
+        seen[band] = flat[..., :2] / flat[..., 2:]
+    return seen
+
+
+Window = tuple[slice, slice]
+"""Rows and columns of the picture."""
+
+
+def _bands(window: Window, rows: int = 64) -> Iterator[Window]:
+    """A window in bands so narrow that what is worked out of one stays in the processor's own memory."""
+    for first in range(window[0].start, window[0].stop, rows):
+        yield slice(first, min(first + rows, window[0].stop)), window[1]
 
 
 PIXEL = 0.1
 """Half of what a pixel sees, mm: what is drawn finely is spread over it, or its edges would step."""
 
 
-def _window(plane: Light, low: Array, high: Array) -> tuple[slice, slice] | None:
+def _window(plane: Light, low: Array, high: Array) -> Window | None:
     """Rows and columns of the picture that see a box on the ground."""
     coarse = plane[::8, ::8]
     inside = np.asarray(((coarse > low - 12) & (coarse < high + 12)).all(axis=2))
     rows, cols = np.flatnonzero(np.any(inside, axis=1)), np.flatnonzero(np.any(inside, axis=0))
     if not len(rows) or not len(cols):
         return None
-    return slice(max(0, rows[0] * 8 - 8), rows[-1] * 8 + 16), slice(max(0, cols[0] * 8 - 8), cols[-1] * 8 + 16)
+    (h, w), (top, left) = plane.shape[:2], (max(0, rows[0] * 8 - 8), max(0, cols[0] * 8 - 8))
+    return slice(top, min(h, rows[-1] * 8 + 16)), slice(left, min(w, cols[-1] * 8 + 16))
 
 
 FINE = 0.1
@@ -188,29 +203,29 @@ def _lay_piece(light: Light, plane: Light, piece: LaidPiece, luck: np.random.Gen
     size = (int(np.ceil((high[0] - low[0]) / FINE)), int(np.ceil((high[1] - low[1]) / FINE)))
     cover = coverage([piece.outline], low, size)
     near = cv2.GaussianBlur(cover, (0, 0), 1.6 / FINE)
-    colour = (
-        _tape(size, luck, piece)
-        if piece.taped
-        else np.broadcast_to(np.array(piece.colour, np.float32), (*size[::-1], 3))
-    )
+    colour = _tape(size, luck, piece) if piece.taped else np.full((*size[::-1], 3), piece.colour, np.float32)
     for name, line in piece.ink:
-        drawn = _stroke(line, piece.pen, low, size)[..., None] * np.float32(luck.uniform(0.8, 0.97))
-        colour = colour * (1 - drawn) + np.array(INKS[name], np.float32) * drawn
-    there = plane[window]
-    under = light[window]
-    # What lies close over the ground keeps light from it: a thin dark rim outside the edge.
-    under *= 1 - np.float32(0.25) * _sampled(near, there, low + np.array([0.0, 0.6]))[..., None]
-    share = _sampled(cover, there, low)[..., None]
-    tinted = np.asarray(colour, np.float32)
-    seen = np.stack([_sampled(np.ascontiguousarray(tinted[..., k]), there, low) for k in range(3)], axis=-1)
-    light[window] = under * (1 - share) + seen * share
+        drawn, at = _stroke(line, piece.pen, low, size)
+        drawn = drawn[..., None] * np.float32(luck.uniform(0.8, 0.97))
+        colour[at] = colour[at] * (1 - drawn) + np.array(INKS[name], np.float32) * drawn
+    for band in _bands(window):
+        there, under = plane[band], light[band]
+        # What lies close over the ground keeps light from it: a thin dark rim outside the edge.
+        under *= 1 - np.float32(0.25) * _sampled(near, there, low + np.array([0.0, 0.6]))[..., None]
+        share = _sampled(cover, there, low)[..., None]
+        light[band] = under * (1 - share) + _sampled(colour, there, low) * share
 
 
-def _stroke(line: Array, pen: float, low: Array, size: tuple[int, int]) -> Light:
-    fine = np.zeros(size[::-1], np.uint8)
-    at = np.round(((line - low) / FINE - 0.5) * 64).astype(np.int32)
-    cv2.polylines(fine, [at], False, 255, max(1, round(pen / FINE)), cv2.LINE_AA, 6)
-    return np.asarray(cv2.GaussianBlur(fine, (0, 0), 0.12 / FINE), np.float32) / 255.0
+def _stroke(line: Array, pen: float, low: Array, size: tuple[int, int]) -> tuple[Light, Window]:
+    """How much of each fine pixel a line covers, and the part of the raster that it is on."""
+    wide = max(1, round(pen / FINE))
+    near = np.array([line.min(0) - low, line.max(0) - low]) / FINE + [[-wide - 12], [wide + 12]]
+    (left, top), (right, bottom) = np.clip(near, 0, size).astype(int)
+    fine = np.zeros((max(1, bottom - top), max(1, right - left)), np.uint8)
+    at = np.round(((line - low) / FINE - 0.5) * 64).astype(np.int32) - np.array([left, top], np.int32) * 64
+    cv2.polylines(fine, [at], False, 255, wide, cv2.LINE_AA, 6)
+    soft = np.asarray(cv2.GaussianBlur(fine, (0, 0), 0.12 / FINE), np.float32) / 255.0
+    return soft, (slice(top, top + len(fine)), slice(left, left + fine.shape[1]))
 
 
 def _tape(size: tuple[int, int], luck: np.random.Generator, piece: LaidPiece) -> Light:
@@ -234,21 +249,26 @@ def _lay_card(light: Light, plane: Light, card: LaidCard) -> None:
     window = _window(plane, middle - 70 * card.size, middle + 70 * card.size)
     if window is None:
         return
+    soft, corner = _printed(card.number), np.full(2, -CARD / 2)
+    whole, white = np.ones_like(soft), np.array([1.0, 1.0, 0.98], np.float32)
     c, s = np.cos(card.turn), np.sin(card.turn)
-    own = (plane[window] - middle.astype(np.float32)) @ np.array([[c, -s], [s, c]], np.float32)
-    own = own / np.float32(card.size)
-    if card.lifted:
-        bent = np.clip(own[..., 0] / SIDE + 0.2, 0, 1)
-        own = own - np.stack([bent**2 * np.float32(card.lifted), 0 * bent], axis=-1)
+    for band in _bands(window):
+        own = (plane[band] - middle.astype(np.float32)) @ np.array([[c, -s], [s, c]], np.float32)
+        own = own / np.float32(card.size)
+        if card.lifted:
+            bent = np.clip(own[..., 0] / SIDE + 0.2, 0, 1)
+            own = own - np.stack([bent**2 * np.float32(card.lifted), 0 * bent], axis=-1)
+        share = _sampled(whole, own, corner)[..., None]
+        light[band] = light[band] * (1 - share) + _sampled(soft, own, corner)[..., None] * white * share
+
+
+def _printed(number: int) -> Light:
+    """A card's print, a fine pixel each, with the pixel's own blur."""
     fine = np.ones((int(CARD / FINE), int(CARD / FINE)), np.float32)
     rim = int((CARD - SIDE) / 2 / FINE)
     block = round(SIDE / CELLS / FINE)
-    fine[rim:-rim, rim:-rim] = np.kron(cells(card.number), np.ones((block, block), np.float32))
-    corner = np.full(2, -CARD / 2)
-    soft = cv2.GaussianBlur(np.where(fine > 0.5, 0.82, 0.035).astype(np.float32), (0, 0), PIXEL / FINE)
-    paper = _sampled(soft, own, corner)
-    share = _sampled(np.ones_like(fine), own, corner)[..., None]
-    light[window] = light[window] * (1 - share) + paper[..., None] * np.array([1.0, 1.0, 0.98], np.float32) * share
+    fine[rim:-rim, rim:-rim] = np.kron(cells(number), np.ones((block, block), np.float32))
+    return np.asarray(cv2.GaussianBlur(np.where(fine > 0.5, 0.82, 0.035).astype(np.float32), (0, 0), PIXEL / FINE))
 
 
 def _lit(light: Light, plane: Light, scene: Scene, luck: np.random.Generator) -> None:
@@ -277,8 +297,11 @@ def _developed(light: Light, shot: Shot, luck: np.random.Generator) -> Picture:
     grain = np.empty(seen.shape, np.float32)
     cv2.setRNGSeed(int(luck.integers(1 << 30)))
     cv2.randn(grain, 0.0, 1.0)
-    seen = seen + grain * np.float32(shot.noise) * np.sqrt(np.clip(seen, 0.02, 1))
-    return np.asarray(np.clip((_curve(seen) if shot.linear else seen) * 255 + 0.5, 0, 255), np.uint8)
+    out = np.empty(seen.shape, np.uint8)
+    for band in _bands((slice(0, len(seen)), slice(0, seen.shape[1]))):
+        one = seen[band] + grain[band] * np.float32(shot.noise) * np.sqrt(np.clip(seen[band], 0.02, 1))
+        out[band] = np.clip((_curve(one) if shot.linear else one) * 255 + 0.5, 0, 255)
+    return out
 
 
 def _curve(light: Light) -> Light:

@@ -3,11 +3,11 @@
 from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.responses import Response
 
 from vellumcut.api.body import schemas as b
-from vellumcut.api.deps import Id, StoreDep, takes_file
+from vellumcut.api.deps import Id, StoreDep, routes, takes_file
 from vellumcut.api.files import download
 from vellumcut.api.views import job_view, points
 from vellumcut.core.body.measures import ScanReading
@@ -21,7 +21,7 @@ from vellumcut.service.jobs import job_of
 from vellumcut.standins.body_scanner import SHAPES
 from vellumcut.store.models import Scan
 
-router = APIRouter(tags=["scans"])
+router = routes("scans")
 
 MOST_DRAWN = 60_000
 """Triangles sent to be drawn; more make a screen slow and show no more."""

@@ -2,12 +2,12 @@
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.responses import FileResponse, Response
 
 from vellumcut.api.body import trace_schemas as t
 from vellumcut.api.body.schemas import JobOut
-from vellumcut.api.deps import Id, StoreDep, takes_file
+from vellumcut.api.deps import Id, StoreDep, routes, takes_file
 from vellumcut.api.files import Scale, Unit, download
 from vellumcut.api.schemas import PieceOut
 from vellumcut.api.views import job_view, piece_view
@@ -19,7 +19,7 @@ from vellumcut.service.body import corrections, traces
 from vellumcut.service.pattern import flats
 from vellumcut.store.models import TracedPhotograph
 
-router = APIRouter(tags=["traces"])
+router = routes("traces")
 
 
 def _brief(row: TracedPhotograph) -> t.TraceBrief:

@@ -1,17 +1,15 @@
 """Wearers and measurement sets."""
 
-from fastapi import APIRouter
-
 from vellumcut.api import schemas as s
 from vellumcut.api.body.schemas import CompletedOut, CsvIn
-from vellumcut.api.deps import Csv, Id, Seen, StoreDep
+from vellumcut.api.deps import Csv, Id, Seen, StoreDep, routes
 from vellumcut.api.views import complete_view, wearer_view
 from vellumcut.core.body.measures import Measurements
 from vellumcut.formats.body.measures_csv import HEAD, measure_rows, read_measures
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.service.body import wearers
 
-router = APIRouter(tags=["wearers"])
+router = routes("wearers")
 
 
 @router.get("/wearers")

@@ -2,13 +2,13 @@
 
 from typing import Any
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
 
 from vellumcut.api import schemas as s
 from vellumcut.api.body.schemas import CostumeIn, JobOut
-from vellumcut.api.deps import Csv, Id, Seen, StoreDep, takes_file
+from vellumcut.api.deps import Csv, Id, Seen, StoreDep, routes, takes_file
 from vellumcut.api.views import build_view, piece_view
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.keeping.build_json import read_build, write_build
@@ -17,7 +17,7 @@ from vellumcut.service.keeping import builds, bundles
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build
 
-router = APIRouter(tags=["builds"])
+router = routes("builds")
 
 
 def _one(store: Store, number: int) -> s.BuildOut:

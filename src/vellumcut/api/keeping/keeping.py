@@ -4,18 +4,18 @@ import tempfile
 import time
 from pathlib import Path
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
-from vellumcut.api.deps import StoreDep, takes_file
+from vellumcut.api.deps import StoreDep, routes, takes_file
 from vellumcut.api.keeping.schemas import CopiesOut, CopyOut
 from vellumcut.service.keeping import backups
 from vellumcut.store.copies import list_copies
 from vellumcut.store.files import SCRATCH
 
-router = APIRouter(tags=["keeping"])
+router = routes("keeping")
 
 
 @router.get("/copies")

@@ -2,9 +2,7 @@
 
 from datetime import datetime
 
-from fastapi import APIRouter
-
-from vellumcut.api.deps import Csv, Id, StoreDep
+from vellumcut.api.deps import Csv, Id, StoreDep, routes
 from vellumcut.api.keeping import logbook_schemas as s
 from vellumcut.core.worn.fit import FitFinding, fit_note
 from vellumcut.formats.csv_table import write_csv
@@ -12,7 +10,7 @@ from vellumcut.service.keeping import builds, logbook
 from vellumcut.store.database import Store
 from vellumcut.store.models import FitSession
 
-router = APIRouter(tags=["logbook"])
+router = routes("logbook")
 
 
 @router.get("/builds/{build}/log-entries")

@@ -2,11 +2,9 @@
 
 from dataclasses import asdict
 
-from fastapi import APIRouter
-
 from vellumcut import __version__
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import StoreDep
+from vellumcut.api.deps import StoreDep, routes
 from vellumcut.api.keeping.schemas import NextChangeOut, UndoOut
 from vellumcut.core.body.segments import SEGMENTS
 from vellumcut.core.body.torso import TORSO_GIRTHS, TORSO_LENGTHS
@@ -18,7 +16,7 @@ from vellumcut.core.pattern.pages import PAPERS
 from vellumcut.service.keeping import settings
 from vellumcut.service.keeping.settings import FoamGives, Settings
 
-router = APIRouter(tags=["workshop"])
+router = routes("workshop")
 
 
 @router.get("/catalogue")

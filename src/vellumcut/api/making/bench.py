@@ -2,12 +2,12 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse, Response
 
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import Csv, Id, StoreDep, takes_file
+from vellumcut.api.deps import Csv, Id, StoreDep, routes, takes_file
 from vellumcut.api.files import download
 from vellumcut.api.making import schemas as m
 from vellumcut.api.making.bench_views import costume_view, piece_bench
@@ -20,7 +20,7 @@ from vellumcut.service.keeping import settings
 from vellumcut.service.making import bench, photographs, plans
 from vellumcut.service.pattern import pictures
 
-router = APIRouter(tags=["bench"])
+router = routes("bench")
 
 
 @router.get("/pieces/{piece}/steps")

@@ -4,11 +4,11 @@ from pathlib import Path
 from typing import Annotated, Literal
 
 import numpy as np
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.responses import Response
 from pydantic import Field
 
-from vellumcut.api.deps import Id, StoreDep, takes_file
+from vellumcut.api.deps import Id, StoreDep, routes, takes_file
 from vellumcut.api.files import download
 from vellumcut.api.making import schemas as m
 from vellumcut.api.uploads import read_upload
@@ -33,7 +33,7 @@ from vellumcut.service.keeping import builds, settings
 from vellumcut.service.making import finish, plans
 from vellumcut.store.database import Store
 
-router = APIRouter(tags=["finish"])
+router = routes("finish")
 
 
 @router.get("/craft")

@@ -1,8 +1,6 @@
 """Foam: how edges, folds and bends are worked, what pieces weigh, the shelf; the heat gun and its coach."""
 
-from fastapi import APIRouter
-
-from vellumcut.api.deps import Csv, Id, StoreDep
+from vellumcut.api.deps import Csv, Id, StoreDep, routes
 from vellumcut.api.making import foam_schemas as f
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.foam import EdgeWork
@@ -23,7 +21,7 @@ from vellumcut.service.making.foam import BentPanel, PieceFoam
 from vellumcut.service.making.heating import RunState
 from vellumcut.service.pattern import patterns
 
-router = APIRouter(tags=["foam"])
+router = routes("foam")
 
 
 @router.get("/pieces/{piece}/foam")

@@ -1,9 +1,7 @@
 """Darts: tried while the hand moves one, and planned."""
 
-from fastapi import APIRouter
-
 from vellumcut.api.body import schemas as b
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Id, StoreDep, routes
 from vellumcut.api.pattern import schemas as q
 from vellumcut.api.views import flat_view, job_view, points
 from vellumcut.core.pattern.dart_advice import DartAdvice
@@ -12,7 +10,7 @@ from vellumcut.service.jobs import job_of
 from vellumcut.service.keeping import builds
 from vellumcut.service.pattern import darts
 
-router = APIRouter(tags=["darts"])
+router = routes("darts")
 
 
 @router.post("/pieces/{piece}/panels/{number}/cuts/try")

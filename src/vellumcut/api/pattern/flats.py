@@ -5,11 +5,11 @@ from pathlib import Path
 from typing import Annotated, Literal
 
 import numpy as np
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.responses import Response
 from pydantic import Field, StrictBool, StrictInt
 
-from vellumcut.api.deps import Id, StoreDep, takes_file
+from vellumcut.api.deps import Id, StoreDep, routes, takes_file
 from vellumcut.api.files import Scale, Unit, download
 from vellumcut.api.schemas import In, Out, PieceOut
 from vellumcut.api.uploads import read_upload
@@ -30,7 +30,7 @@ from vellumcut.service.keeping.builds import work_for, work_on
 from vellumcut.service.pattern import flats
 from vellumcut.service.pattern.patterns import drawn_tube, girth_now, station_girths
 
-router = APIRouter(tags=["flats"])
+router = routes("flats")
 Line = list[Place]
 
 

@@ -3,11 +3,11 @@
 from typing import Annotated, Literal
 
 import numpy as np
-from fastapi import APIRouter, Query
+from fastapi import Query
 from fastapi.responses import Response
 
 from vellumcut.api.body import schemas as b
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Id, StoreDep, routes
 from vellumcut.api.files import download
 from vellumcut.api.views import points
 from vellumcut.core.body.segments import BodyPart, Side
@@ -22,7 +22,7 @@ from vellumcut.formats.pattern.sheet_svg import write_sheet
 from vellumcut.service.keeping import builds
 from vellumcut.service.pattern import ink
 
-router = APIRouter(tags=["ink"])
+router = routes("ink")
 
 
 @router.get("/pieces/{piece}/sheet")

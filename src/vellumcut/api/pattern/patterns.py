@@ -3,11 +3,11 @@
 from dataclasses import replace
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from fastapi.responses import JSONResponse, Response
 
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Id, StoreDep, routes
 from vellumcut.api.files import Scale, Unit, download
 from vellumcut.api.pattern import schemas as q
 from vellumcut.api.views import cast_view, pattern_view, points
@@ -25,7 +25,7 @@ from vellumcut.service.keeping import builds
 from vellumcut.service.pattern import patterns, versions
 from vellumcut.store.database import Store
 
-router = APIRouter(tags=["patterns"])
+router = routes("patterns")
 
 Version = Annotated[int | None, Query(ge=1, le=2**62)]
 """Number of a kept version; None for the pattern as it is now."""

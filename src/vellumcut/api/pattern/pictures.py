@@ -2,16 +2,16 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 
 from vellumcut.api.body import schemas as b
-from vellumcut.api.deps import Id, StoreDep, takes_file
+from vellumcut.api.deps import Id, StoreDep, routes, takes_file
 from vellumcut.service.pattern import pictures
 from vellumcut.store.models import ReferencePicture
 
-router = APIRouter(tags=["pictures"])
+router = routes("pictures")
 
 
 def _view(row: ReferencePicture) -> b.PictureOut:

@@ -3,12 +3,11 @@
 from dataclasses import replace
 from typing import Annotated, Literal
 
-from fastapi import APIRouter
 from fastapi.responses import Response
 from pydantic import Field
 
 from vellumcut.api.body import schemas as b
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Id, StoreDep, routes
 from vellumcut.api.files import Scale, Unit, download
 from vellumcut.api.schemas import In, Out, Points
 from vellumcut.api.views import job_view, points
@@ -21,7 +20,7 @@ from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import job_of
 from vellumcut.service.pattern.regrade import Regrade, start_regrade
 
-router = APIRouter(tags=["re-grade"])
+router = routes("re-grade")
 
 
 class RegradeIn(In):

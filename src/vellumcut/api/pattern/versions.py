@@ -2,14 +2,14 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import Id, StoreDep
+from vellumcut.api.deps import Id, StoreDep, routes
 from vellumcut.api.views import overlay_view
 from vellumcut.service.pattern import patterns, versions
 
-router = APIRouter(tags=["versions"])
+router = routes("versions")
 
 
 @router.get("/pieces/{piece}/versions")

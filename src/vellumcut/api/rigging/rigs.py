@@ -1,10 +1,9 @@
 """Rigs: what holds each piece on, on the figure and as parts to cut."""
 
-from fastapi import APIRouter
 from fastapi.responses import Response
 
 from vellumcut.api import schemas as s
-from vellumcut.api.deps import Csv, Id, StoreDep
+from vellumcut.api.deps import Csv, Id, StoreDep, routes
 from vellumcut.api.files import download
 from vellumcut.api.rigging import schemas as r
 from vellumcut.api.rigging.views import figure_view, movement_view, rig_view
@@ -17,7 +16,7 @@ from vellumcut.formats.rigging.rig_sheet import PART_HEAD, part_rows, write_rig_
 from vellumcut.service.keeping import builds
 from vellumcut.service.rigging import movements, rigging, rigs
 
-router = APIRouter(tags=["rigs"])
+router = routes("rigs")
 
 
 @router.get("/pieces/{piece}/rig")
