@@ -12,8 +12,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
+from typer.testing import CliRunner, Result
 
 from tests.depth import often
+from vellumcut.cli import app
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.keeping.build_json import build_schema, read_build, write_build
@@ -33,6 +35,11 @@ def changed(path: str, value: object) -> str:
     return json.dumps(data)
 
 
+def told(*arguments: str) -> Result:
+    """What a command answers, in this process: it need not load everything once more."""
+    return CliRunner().invoke(app, list(arguments), catch_exceptions=False)
+
+
 def run(*arguments: str) -> subprocess.CompletedProcess:
     return subprocess.run(
         [sys.executable, "-m", "vellumcut.cli", *arguments], capture_output=True, text=True, timeout=120, check=False
@@ -49,8 +56,8 @@ def test_the_documented_example_is_read_and_survives_writing():
 def test_the_command_line_makes_the_documented_example(tmp_path):
     file = tmp_path / "BUILD.json"
     file.write_text(EXAMPLE, encoding="utf-8")
-    checked = run("check", str(file))
-    assert checked.returncode == 0, checked.stderr
+    checked = told("check", str(file))
+    assert checked.exit_code == 0, checked.output
     assert "2 pieces can be made" in checked.stdout
     done = run("pattern", str(file), "--out", str(tmp_path / "out"))
     assert done.returncode == 0, done.stderr
@@ -63,13 +70,13 @@ def test_the_command_line_makes_the_documented_example(tmp_path):
     assert panel["strain"]["p95"] < 2.5
     assert len(panel["outline"]) > 400
     assert {e["name"] for e in panel["edges"]} == {"lower edge", "upper edge", "closing edge A", "closing edge B"}
-    one = run("pattern", str(file), "--out", str(tmp_path / "one"), "--piece", "Bracers", "--format", "svg")
-    assert one.returncode == 0
+    one = told("pattern", str(file), "--out", str(tmp_path / "one"), "--piece", "Bracers", "--format", "svg")
+    assert one.exit_code == 0
     assert [p.name for p in (tmp_path / "one").iterdir()] == ["Bracers.svg"]
 
 
 def test_the_schema_is_printed_and_is_the_file_s_own():
-    printed = json.loads(run("schema").stdout)
+    printed = json.loads(told("schema").stdout)
     assert printed == build_schema()
     assert printed["additionalProperties"] is False
 
@@ -130,10 +137,9 @@ def test_the_command_line_ends_with_2_and_a_sentence(arguments, words, tmp_path,
     (tmp_path / "good.json").write_text(EXAMPLE, encoding="utf-8")
     (tmp_path / "stopped.json").write_text(changed("pieces.0.upper", {"inset": 229}), encoding="utf-8")
     monkeypatch.chdir(tmp_path)
-    done = run(*arguments)
-    assert done.returncode == 2
-    assert words in done.stderr + done.stdout
-    assert "Traceback" not in done.stderr
+    done = told(*arguments)
+    assert done.exit_code == 2
+    assert words in done.output
 
 
 def test_csv_is_read_back_and_runs_no_formulas():

@@ -12,7 +12,7 @@ import svgelements
 from ezdxf import path as dxf_path
 
 from tests.bodies import TRUNK, WEARER, limb, measures
-from tests.formats.test_build_file import EXAMPLE, changed, run
+from tests.formats.test_build_file import EXAMPLE, changed, told
 from vellumcut.core.flatten.mesh import CUT_SIZE
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.pattern.fold import on_the_fold
@@ -120,15 +120,15 @@ def test_the_command_line_writes_every_format_and_regrades(tmp_path):
     for reading in newer["wearer"]["measurements"]["limbs"][0]["stations"].values():
         reading["girth"] = parse_length(str(reading["girth"])) + 14
     new.write_text(json.dumps(newer), encoding="utf-8")
-    done = run("pattern", str(old), "--out", str(tmp_path / "out"), "--format", "dxf,card", "--fold")
-    assert done.returncode == 0, done.stderr
+    done = told("pattern", str(old), "--out", str(tmp_path / "out"), "--format", "dxf,card", "--fold")
+    assert done.exit_code == 0, done.output
     assert {p.suffix for p in (tmp_path / "out").iterdir()} == {".dxf", ".pdf"}
-    done = run("regrade", str(old), str(new), "--out", str(tmp_path / "strips"))
-    assert done.returncode == 0, done.stderr
+    done = told("regrade", str(old), str(new), "--out", str(tmp_path / "strips"))
+    assert done.exit_code == 0, done.output
     assert "Glue a strip of" in done.stdout
     assert {p.suffix for p in (tmp_path / "strips").iterdir()} == {".svg", ".pdf"}
     (tmp_path / "bad.json").write_text(changed("foam_gives", [{"kind": "armour"}]), encoding="utf-8")
-    assert run("regrade", str(old), str(tmp_path / "bad.json"), "--out", str(tmp_path / "x")).returncode == 2
+    assert told("regrade", str(old), str(tmp_path / "bad.json"), "--out", str(tmp_path / "x")).exit_code == 2
 
 
 @pytest.mark.parametrize("paper", ["A4", "Letter"])
