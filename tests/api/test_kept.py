@@ -3,10 +3,13 @@ gone."""
 
 import asyncio
 import os
+import subprocess
+import sys
 import threading
 import time
 import zipfile
 from collections.abc import Callable
+from pathlib import Path
 
 import pytest
 
@@ -16,6 +19,7 @@ from vellumcut.service import hands, kept, turns
 from vellumcut.service.keeping import backups
 from vellumcut.service.kept import Kept
 from vellumcut.store import results
+from vellumcut.store.database import Store
 from vellumcut.store.results import FOLDER, Results
 
 made: list[tuple[object, ...]] = []
@@ -163,6 +167,43 @@ def test_many_are_made_by_both_and_a_lost_helper_costs_nothing():
     assert len(processes) == 2
     hands.hired().end()
     assert [n for n, _ in hands.done_together(slowly, numbers, lambda _: None)] == numbers
+
+
+BEGINS = """
+import os, sys, threading
+from pathlib import Path
+from tests.api.test_kept import slowly
+from vellumcut.service import hands
+from vellumcut.store.database import Store
+
+if sys.argv[2] == "another":
+    threading.Thread(target=threading.Event().wait, daemon=True).start()
+store = Store(Path(sys.argv[1]))
+hands.share(store.folder)
+hands.hired().ready.wait(90)
+processes = {p for _, p in hands.done_together(slowly, list(range(6)), lambda _: None)}
+print(*processes - {os.getpid()}, type(hands.hired()._process).__name__, flush=True)
+sys.stdin.read()
+"""
+
+
+@pytest.mark.parametrize(("thread", "kind"), [("alone", "Twin"), ("another", "Popen")])
+def test_the_helper_is_the_program_once_more_and_ends_with_it(tmp_path, thread, kind):
+    command = [sys.executable, "-c", BEGINS, str(tmp_path), thread]
+    with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True) as program:
+        helper, made = program.stdout.readline().split()
+        assert made == kind
+        assert not is_gone(int(helper))
+        program.kill()
+    Store(tmp_path).close()  # the helper holds nothing of the program's
+    until(lambda: is_gone(int(helper)))
+
+
+def is_gone(process: int) -> bool:
+    try:
+        return Path(f"/proc/{process}/stat").read_text().rpartition(")")[2].split()[0] == "Z"
+    except OSError:
+        return True
 
 
 def slowly(number: int) -> tuple[int, int]:

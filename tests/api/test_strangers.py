@@ -19,6 +19,7 @@ from tests.api.conftest import READINGS, post
 from tests.api.test_ink_and_scans import packed
 from tests.api.test_keeping import BINARY
 from tests.damage import damaged
+from tests.depth import DEEP
 from tests.pictures import picture
 from vellumcut.api.app import create_app
 from vellumcut.cli import app as commands
@@ -156,7 +157,8 @@ def test_ends_of_a_body_that_lies_on_its_side_are_refused_in_words(client, build
         scan = client.post(
             f"/api/wearers/{build[0]}/scans", params={"name": f"{k}.ply"}, content=content, headers=BINARY
         ).json()["id"]
-        for up, front in (("x", "y"), ("z", "-y"), ("-y", "x"), ("-z", "y")):
+        stances = (("x", "y"), ("z", "-y"), ("-y", "x"), ("-z", "y"))
+        for up, front in stances if DEEP else stances[k : k + 1]:
             client.put(f"/api/scans/{scan}/stance", json={"unit": "mm", "up": up, "front": front})
             for segment in ("torso", "upper arm", "forearm", "thigh", "lower leg"):
                 answer = client.post(f"/api/scans/{scan}/ends", json={"segment": segment, "side": "left"})

@@ -7,6 +7,8 @@ from filelock import FileLock
 from tests.journeys.browser import Browser, Server
 from tests.journeys.maker import Maker
 
+Server.quick = True
+
 
 @pytest.fixture(scope="session")
 def window():

@@ -1,7 +1,7 @@
 """A second pair of hands: a process of our own, so that both cores work.
 
-The helper is this Python with this module; tasks and results travel to it as pickles over its own pipes, and it ends
-when they close. It takes seconds to begin and is hired once, when it is first wanted.
+The helper is this process once more where that can be had, and else this Python with this module, which takes seconds
+to begin. Tasks and results travel to it as pickles over its own pipes, and it ends when they close.
 """
 
 import atexit
@@ -15,10 +15,10 @@ import threading
 from collections import deque
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, BinaryIO, TypeVar
 
 from vellumcut.core.errors import CraftError
-from vellumcut.service import turns
+from vellumcut.service import turns, twin
 
 In = TypeVar("In")
 Out = TypeVar("Out")
@@ -38,10 +38,13 @@ class Helper:
 
     def __init__(self, data: Path | None) -> None:
         """data: the data folder whose kept results it shares."""
-        command = [sys.executable, "-c", f"from {__name__} import main; main()", *([str(data)] if data else [])]
-        self._process = subprocess.Popen(
-            command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
-        )
+        if twin.can_be_made():
+            self._process: subprocess.Popen[bytes] | twin.Twin = twin.Twin(lambda told, out: _help(data, told, out))
+        else:
+            command = [sys.executable, "-c", f"from {__name__} import main; main()", *([str(data)] if data else [])]
+            self._process = subprocess.Popen(
+                command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
+            )
         self.turn = threading.Lock()
         self.ready = threading.Event()
         threading.Thread(target=self._await_word, daemon=True).start()
@@ -207,20 +210,22 @@ class _Other(threading.Thread):
 
 def main() -> None:
     """Read tasks from standard input, write their results, until it closes."""
+    out, sys.stdout = sys.stdout.buffer, sys.stderr  # a stray print must not get among the results
+    _help(Path(sys.argv[1]) if len(sys.argv) > 1 else None, sys.stdin.buffer, out)
+
+
+def _help(data: Path | None, told: BinaryIO, out: BinaryIO) -> None:
     hired_by.append("the program")
-    out = sys.stdout.buffer
-    sys.stdout = sys.stderr  # a stray print must not get among the results
     if hasattr(os, "nice"):
         os.nice(_POLITE)
-    for module in ("patterns", "regrade"):
-        importlib.import_module(f"vellumcut.service.pattern.{module}")
-    importlib.import_module("vellumcut.service.making.plans")
-    if len(sys.argv) > 1:
-        importlib.import_module("vellumcut.service.kept").keep_on_disk(Path(sys.argv[1]))
+    for module in ("pattern.patterns", "pattern.regrade", "making.plans"):
+        importlib.import_module(f"vellumcut.service.{module}")
+    if data:
+        importlib.import_module("vellumcut.service.kept").keep_on_disk(data)
     _say(out, ("ready", None))
     while True:
         try:
-            act, args = pickle.load(sys.stdin.buffer)
+            act, args = pickle.load(told)
         except EOFError:
             return
         try:
@@ -232,6 +237,6 @@ def main() -> None:
         _say(out, answer)
 
 
-def _say(out: Any, answer: tuple[str, Any]) -> None:
+def _say(out: BinaryIO, answer: tuple[str, Any]) -> None:
     pickle.dump(answer, out, pickle.HIGHEST_PROTOCOL)
     out.flush()
