@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from tests.api.conftest import READINGS, post
 from vellumcut.service.errors import Overtaken
+from vellumcut.service.keeping import builds
 from vellumcut.service.merging import merged
 
 
@@ -35,6 +36,21 @@ def test_two_windows_that_change_different_parts_of_a_piece_both_keep_theirs(cli
     # A second change from what this window was told goes on from there.
     again = change(client, path, {"design": kept["design"] | {"foam": 4}}, kept)
     assert again["design"]["foam"] == 4
+
+
+def test_a_build_that_is_removed_while_builds_are_read_is_left_out(client, build, monkeypatch):
+    _, made, _ = build
+    other = post(client, "/api/builds", {"name": "Salt heron", "wearer_id": build[0]})["id"]
+    rows = builds.list_builds
+
+    def meanwhile(store):
+        found = rows(store)
+        builds.remove_build(store, made)
+        return found
+
+    monkeypatch.setattr(builds, "list_builds", meanwhile)
+    answer = client.get("/api/builds")
+    assert (answer.status_code, [b["id"] for b in answer.json()]) == (200, [other])
 
 
 def test_strokes_of_one_sheet_are_told_apart(client, build):

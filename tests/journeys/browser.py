@@ -1,8 +1,10 @@
 """Headless Chromium from Debian's packages, and a real server of our own to point it at."""
 
+import asyncio
 import json
 import multiprocessing
 import os
+import random
 import shutil
 import signal
 import socket
@@ -18,7 +20,7 @@ from selenium import webdriver
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 
-from vellumcut.cli import app
+from vellumcut.cli import app, serving
 
 FLAGS = (
     "--headless=new --no-sandbox --use-angle=swiftshader --enable-unsafe-swiftshader --disable-quic --no-first-run "
@@ -40,8 +42,8 @@ class Started:
     _nursery = multiprocessing.get_context("forkserver")
     _nursery.set_forkserver_preload(["vellumcut.cli.serving"])
 
-    def __init__(self, command: list[str], environment: dict[str, str]) -> None:
-        self._process = self._nursery.Process(target=_serve, args=(command, environment))
+    def __init__(self, command: list[str], environment: dict[str, str], late: int | None) -> None:
+        self._process = self._nursery.Process(target=_serve, args=(command, environment, late))
         self._process.start()
 
     def poll(self) -> int | None:
@@ -61,11 +63,26 @@ class Started:
     returncode = property(poll)
 
 
-def _serve(command: list[str], environment: dict[str, str]) -> None:
+def _serve(command: list[str], environment: dict[str, str], late: int | None) -> None:
     os.environ.clear()
     os.environ.update(environment)
     os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+    if late is not None:
+        whole = serving.create_app
+        serving.create_app = lambda store: Late(whole(store), late)
     app(command)
+
+
+class Late:
+    """A server whose answers take their time, each by lot another: they come in an order in which they seldom do."""
+
+    def __init__(self, served, seed: int) -> None:
+        self._served, self._luck = served, random.Random(seed)
+
+    async def __call__(self, scope, receive, send) -> None:
+        if scope["type"] == "http" and scope["path"].startswith("/api") and self._luck.random() < 0.5:
+            await asyncio.sleep(self._luck.uniform(0.1, 1.5))
+        await self._served(scope, receive, send)
 
 
 class Server:
@@ -74,8 +91,9 @@ class Server:
     quick = False
     """Whether it is copied from a process in which everything is loaded."""
 
-    def __init__(self, data: Path, demo: bool = False) -> None:
-        self.data = data
+    def __init__(self, data: Path, demo: bool = False, late: int | None = None) -> None:
+        """late: seed of answers that come late, from a server that is a copy."""
+        self.data, self._late = data, late
         self.port = free_port()
         self.start(demo)
 
@@ -87,7 +105,7 @@ class Server:
         command = [*(["demo", "--data", str(self.data)] if demo else ["serve"]), "--port", str(self.port)]
         environment = {**os.environ, "VELLUMCUT_DATA": str(self.data), "DISPLAY": "", "WAYLAND_DISPLAY": ""}
         if self.quick:
-            self.process = Started(command, environment)
+            self.process = Started(command, environment, self._late)
         else:
             whole = [sys.executable, "-m", "vellumcut.cli", *command]
             self.process = subprocess.Popen(whole, env=environment, stdout=subprocess.DEVNULL)

@@ -50,6 +50,13 @@ def demo(tmp_path, demo_data, window):
     yield from _maker(Server(tmp_path / "demo"), window)
 
 
+@pytest.fixture
+def late_demo(request, tmp_path, demo_data, window):
+    """As ``demo``, from a server whose answers come late by lot; the parameter is the seed."""
+    shutil.copytree(demo_data, tmp_path / "demo")
+    yield from _maker(Server(tmp_path / "demo", late=request.param), window)
+
+
 def _maker(server: Server, window: Browser):
     window.begin()
     yield Maker(window, server)

@@ -1,8 +1,10 @@
 """Every screen at three sizes, with the longest names: no scrollbar in the frame, nothing cut off, nothing covered."""
 
+import time
+
 import pytest
 
-from tests.depth import deep
+from tests.depth import deep, some
 
 SIZES = {"desk": (1280, 800), "small laptop": (1024, 768), "phone": (390, 844)}
 PIECE = ("wearer", "wrap", "trace", "ink", "flatten", "foam", "heat", "cut", "bench", "finish", "rig", "fit")
@@ -78,5 +80,17 @@ def test_every_screen_has_room_for_the_longest_names(demo, size):
         maker.wait(lambda: maker.driver.find_elements("css selector", "main h2"), 60)
         found += problems(maker, path, size)
     assert not found, "\n".join(found)
+    wrong = maker.browser.console_errors()
+    assert not wrong, "\n".join(wrong)
+
+
+@pytest.mark.parametrize("late_demo", some((4, 0, 1, 2, 3, 5)), indirect=True)
+def test_no_screen_minds_the_order_in_which_its_answers_come(late_demo):
+    maker = late_demo
+    pieces = maker.server.get("/api/builds/1")["pieces"]
+    for k, screen in enumerate((*PIECE, *COSTUME)):
+        maker.open(f"/build/1/{screen}?piece={pieces[(4 + k) % len(pieces)]['id']}")
+        maker.wait(lambda: maker.driver.find_elements("css selector", "main h2, main h3, main .tabs"), 60)
+        time.sleep(1)
     wrong = maker.browser.console_errors()
     assert not wrong, "\n".join(wrong)

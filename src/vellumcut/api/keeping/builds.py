@@ -1,5 +1,6 @@
 """Builds and pieces."""
 
+from contextlib import suppress
 from typing import Any
 
 from fastapi import Request
@@ -34,7 +35,11 @@ def _fields(body: s.BuildIn, without: set[str] | None = None) -> dict[str, Any]:
 
 @router.get("/builds")
 def list_builds(store: StoreDep) -> list[s.BuildOut]:
-    return [build_view(store, *row) for row in builds.list_builds(store)]
+    there = []
+    for row in builds.list_builds(store):
+        with suppress(NotFound):  # taken away in another window, or by a backup that is brought back, meanwhile
+            there.append(build_view(store, *row))
+    return there
 
 
 @router.post("/builds", status_code=201)

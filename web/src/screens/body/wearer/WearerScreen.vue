@@ -134,7 +134,7 @@ const measured = (name: string) =>
       >
     </EmptySheet>
 
-    <template v-else-if="draft.kept.value && (limb || segment === 'torso')">
+    <template v-else-if="draft.kept.value && catalogue.data.value && (limb || segment === 'torso')">
       <p v-if="old" class="words">
         This is an older set. Patterns are made from the newest, of {{ date(newest!.readings.taken_on) }}.
       </p>
@@ -147,7 +147,7 @@ const measured = (name: string) =>
           Torso <span v-if="trunkKnown" title="measured">✓</span>
         </button>
         <button
-          v-for="s in catalogue.data.value!.segments"
+          v-for="s in catalogue.data.value.segments"
           :key="s.name"
           role="tab"
           :aria-selected="s.name === segment"
