@@ -123,20 +123,35 @@ def test_an_edge_closes_on_its_like_as_far_off_as_that_is_and_never_on_itself(te
         assert nearest - 1 <= plan.gap <= 160
 
 
-def dressed(costume):
-    """The step of the first piece in the order of dressing."""
-    piece = costume.piece(1)
-    straps = {1: straps_of_piece(costume, piece)}
-    return next(s for s in dressing_order(costume, straps, {}) if s.piece == 1)
+def dressed(costume, number=1):
+    """The step of a piece in the order of dressing, the first piece's straps and all."""
+    straps = {1: straps_of_piece(costume, costume.piece(1))}
+    return next(s for s in dressing_order(costume, straps, {}) if s.piece == number)
+
+
+@pytest.mark.parametrize("first", ["breastplate", "backplate"])
+def test_what_joins_two_pieces_is_fastened_when_the_second_is_on(first):
+    other = "backplate" if first == "breastplate" else "breastplate"
+    row = EdgeClosing(edge="side edge", other="side edge", piece=other, kind="lacing")
+    plain, laced = (worn(d, starter_design(other)) for d in (starter_design(first), closing(first, row)))
+    held = sum(s.fastening not in ("tack", "sewn") for s in straps_of_piece(plain, plain.piece(1)))
+    assert dressed(plain).minutes == dressed(laced).minutes == pytest.approx(1.0), "it is laid on, and waits"
+    assert dressed(plain, 2).minutes == pytest.approx(1.0 + 0.5 * held)
+    assert "Close it" not in dressed(laced).how
+    assert f"Close it: lacing from the side edge to the side edge of {first}." in dressed(laced, 2).how
+    assert dressed(laced, 2).why.startswith(f"lacing from the side edge to the side edge of {first} lies at the side")
+    alone = worn(starter_design(first))
+    own = sum(s.fastening not in ("tack", "sewn") for s in straps_of_piece(alone, alone.piece(1)))
+    assert dressed(alone).minutes == pytest.approx(1.0 + 0.5 * own), "with nobody beside it what it has is its own"
 
 
 def test_edges_and_seams_that_close_take_their_time_when_dressing_and_say_who():
     row = EdgeClosing(edge="side edge", other="side edge", piece="backplate", kind="zip", low=40, high=130)
     company = (starter_design("backplate"),)
-    plain = dressed(worn(starter_design("breastplate"), *company))
-    zipped = dressed(worn(closing("breastplate", row), *company))
+    plain = dressed(worn(starter_design("breastplate"), *company), 2)
+    zipped = dressed(worn(closing("breastplate", row), *company), 2)
     assert zipped.minutes - plain.minutes == pytest.approx(2 * 0.5), "a zip on each side, half a minute each"
-    assert "Close it: zip from the side edge to the side edge of backplate." in zipped.how
+    assert "Close it: zip from the side edge to the side edge of breastplate." in zipped.how
     assert "Close it" not in plain.how
     lace = EdgeClosing(edge="side edge", other="side edge", kind="lacing")
     calf, bare_calf = dressed(worn(closing("ridged greave", lace))), dressed(worn(starter_design("ridged greave")))
@@ -144,7 +159,7 @@ def test_edges_and_seams_that_close_take_their_time_when_dressing_and_say_who():
     assert calf.who == "helper"
     assert calf.why == "lacing from the side edge to its like on the other side lies behind, where the eye does not go"
     front = closing("breastplate", EdgeClosing(edge="side edge", other="side edge", piece="backplate", kind="lacing"))
-    sides = dressed(worn(front, *company))
+    sides = dressed(worn(front, *company), 2)
     assert "behind the back" not in sides.why, "laced at the sides"
     seam = starter_design("faulds").model_copy(update={"sizes": {"front gap": 0, "back gap": 0}})
     shut = {"openings": ({"line": "joint-1", "kind": "snaps"},)}

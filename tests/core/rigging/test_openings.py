@@ -26,6 +26,7 @@ from vellumcut.core.rig.closures.openings import (
     seam_length,
     seams_to_open,
     where_it_lies,
+    why_none_opens,
 )
 from vellumcut.core.worn.donning import GIVES, SLIDE, check_donning, rings_of, widest_gate
 
@@ -174,3 +175,22 @@ def test_a_lace_in_front_is_drawn_by_its_wearer_but_not_on_an_arm():
         assert where_it_lies(laid, front, CLOSINGS["lacing"])[1] is alone, template
         assert where_it_lies(laid, behind, CLOSINGS["lacing"])[1] is False
         assert where_it_lies(laid, front, CLOSINGS["zip"])[1] is True
+
+
+@pytest.mark.parametrize(
+    ("template", "back", "said"),
+    [
+        ("breastplate", "open", "It has no seam."),
+        ("pauldron", "open", "It has no seam."),
+        ("bracer", "open", "It has no seam."),
+        ("bracer", "closed", "makes it a tube"),
+        ("belt", "open", "where it opens in any case"),
+        ("gorget", "open", "where it opens in any case"),
+        ("faulds", "open", ""),
+        ("ridged greave", "open", ""),
+    ],
+)
+def test_a_piece_whose_seams_cannot_open_says_why(template, back, said):
+    laid = laid_of(starter_design(template).model_copy(update={"back": back}))
+    assert said in why_none_opens(laid)
+    assert (why_none_opens(laid) == "") == bool(seams_to_open(laid)) == (said == "")

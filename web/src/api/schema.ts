@@ -7552,7 +7552,8 @@ export interface components {
         /**
          * RigOut
          * @description plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers
-         *     and is not patterned over. closings: what can close it beside its straps; nothing where nothing can.
+         *     and is not patterned over. closings: what can close it beside its straps; nothing where nothing can. no_seams: why
+         *     no seam of it can open; empty where one can.
          */
         RigOut: {
             /** Plans */
@@ -7584,6 +7585,8 @@ export interface components {
             openings: components["schemas"]["OpeningOut"][];
             /** Seams */
             seams: components["schemas"]["OpenableSeamOut"][];
+            /** No Seams */
+            no_seams: string;
             /** Beneath */
             beneath: string[];
             /** Plates */

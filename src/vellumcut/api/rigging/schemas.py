@@ -155,7 +155,8 @@ class WeightOut(Out):
 
 class RigOut(Out):
     """plans: parts for one copy, a drawn side each. copies: how many are worn. beneath: names of pieces that it covers
-    and is not patterned over. closings: what can close it beside its straps; nothing where nothing can."""
+    and is not patterned over. closings: what can close it beside its straps; nothing where nothing can. no_seams: why
+    no seam of it can open; empty where one can."""
 
     plans: list[RigPlan]
     donning: list[Donning]
@@ -172,6 +173,7 @@ class RigOut(Out):
     magnets: list[MagnetOut]
     openings: list[OpeningOut]
     seams: list[OpenableSeamOut]
+    no_seams: str
     beneath: list[str]
     plates: list[str]
     asked_overlap: float

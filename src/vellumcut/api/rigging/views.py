@@ -11,7 +11,7 @@ from vellumcut.core.rig.closures.behind import closings
 from vellumcut.core.rig.closures.facing import FacingPlan, edges_of, facings_of
 from vellumcut.core.rig.closures.magnet_lines import magnet_line_names
 from vellumcut.core.rig.closures.magnets import MagnetPlan, magnets_of
-from vellumcut.core.rig.closures.openings import OpeningPlan, openings_of, seam_length, seams_to_open
+from vellumcut.core.rig.closures.openings import OpeningPlan, openings_of, seam_length, seams_to_open, why_none_opens
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import RANK
 from vellumcut.core.rig.loads import AnchorLoad, Rest, load_note
@@ -63,6 +63,7 @@ def rig_view(made: PieceRig) -> r.RigOut:
             r.OpenableSeamOut(line=k, name=s.name or "seam", length=seam_length(laid, s))
             for k, s in seams_to_open(laid).items()
         ],
+        no_seams=why_none_opens(laid),
         beneath=[x.name for x in unsaid_beneath(costume, piece)],
         plates=plates,
         asked_overlap=asked_overlap(laid.inked.tube, piece.part, len(plates)),

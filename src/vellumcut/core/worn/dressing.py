@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 from vellumcut.core.rig.closures.behind import closed_by
 from vellumcut.core.rig.closures.facing import FacingPlan, facings_of
@@ -13,6 +14,7 @@ from vellumcut.core.rig.rows import Carrier
 from vellumcut.core.rig.straps import Strap
 from vellumcut.core.worn.donning import Donning
 
+Held = TypeVar("Held")
 LAY_ON, FASTEN, LACE = 1.0, 0.5, 3.0
 """Minutes to lay a piece on, for each strap, and to lace one (est.)."""
 BEHIND = 60.0
@@ -44,7 +46,21 @@ def dressing_order(
         last = max((k for k, p in enumerate(rows) if p.key in held), default=-1)
         if last > (at := rows.index(piece)):
             rows.insert(last, rows.pop(at))
-    return [_step(costume, p, straps.get(p.key, ()), donning.get(p.key, ())) for p in rows]
+    fastened = _once_worn(rows, [(p.key, s.ends[1].piece, s) for p in rows for s in straps.get(p.key, ())])
+    shut = _once_worn(rows, [(p.key, x.mate, x) for p in rows for x in _shut(costume, p)])
+    return [
+        _step(costume, p, straps.get(p.key, ()), fastened[p.key], shut[p.key], donning.get(p.key, ())) for p in rows
+    ]
+
+
+def _once_worn(rows: Sequence[Worn], held: Sequence[tuple[int, int, Held]]) -> dict[int, list[Held]]:
+    """What is fastened when each piece goes on: between two pieces nothing can be before both are worn. held: the piece
+    that it is of, the one that it goes to, 0 if to none, and what it is."""
+    worn = {p.key: k for k, p in enumerate(rows)}
+    out: dict[int, list[Held]] = {p.key: [] for p in rows}
+    for key, mate, it in held:
+        out[max(key, mate, key=lambda k: worn.get(k, -1))].append(it)
+    return out
 
 
 def _hangs_on(costume: Costume, piece: Worn, straps: Sequence[Strap]) -> set[int]:
@@ -64,10 +80,12 @@ def _inward(piece: Worn) -> int:
 
 @dataclass(frozen=True)
 class _Shut:
-    """A seam that opens or edges that meet. words: which. hides: where that lies. minutes: to shut it on one copy.
-    alone: whether its wearer works it there."""
+    """A seam that opens or edges that meet. words: which, by the number of the piece that goes on last. mate: number of
+    the other piece, 0 if there is none. hides: where that lies. minutes: to shut it on one copy. alone: whether its
+    wearer works it there."""
 
-    words: str
+    words: Mapping[int, str]
+    mate: int
     hides: str
     laced: bool
     minutes: float
@@ -77,29 +95,37 @@ class _Shut:
 def _shut(costume: Costume, piece: Worn) -> list[_Shut]:
     """What is shut anew each time it is put on, beside straps: seams that open, and edges that close on each other."""
     side = piece.sides[0]
-    closed: list[tuple[OpeningPlan | FacingPlan, int]] = [(o, 1) for o in openings_of(piece.on(side))]
-    closed += [(f, f.alike) for f in facings_of(costume, piece, side) if not f.problem]
-    out = []
-    for plan, times in closed:
-        laced = plan.row.kind == "lacing"
-        once = LACE if laced else FASTEN * max(1, len(plan.at))
-        out.append(_Shut(plan.words, plan.hides, laced, times * once, plan.alone))
+    out = [_one(o, {piece.key: o.words}, 0, 1) for o in openings_of(piece.on(side))]
+    for f in facings_of(costume, piece, side):
+        if not f.problem:
+            mate = next((p.key for p in costume.pieces if p.name == f.row.piece), 0)
+            words = {piece.key: f.words, mate: f.words_on_the_other(piece.name)}
+            out.append(_one(f, words, mate, f.alike))
     return out
 
 
-def _step(costume: Costume, piece: Worn, straps: Sequence[Strap], donning: Sequence[Donning]) -> DressingStep:
-    fastened = [s for s in straps if s.fastening not in ("tack", "sewn")]
-    shut = _shut(costume, piece)
+def _one(plan: OpeningPlan | FacingPlan, words: Mapping[int, str], mate: int, times: int) -> _Shut:
+    laced = plan.row.kind == "lacing"
+    once = LACE if laced else FASTEN * max(1, len(plan.at))
+    return _Shut(words, mate, plan.hides, laced, times * once, plan.alone)
+
+
+def _step(
+    costume: Costume, piece: Worn, straps: Sequence[Strap], held: Sequence[Strap], shut: Sequence[_Shut],
+        donning: Sequence[Donning]
+) -> DressingStep:  # fmt: skip
+    """straps: of the piece itself; held, shut: what can be fastened and closed once it is on."""
+    fastened = [s for s in held if s.fastening not in ("tack", "sewn")]
     behind = closed_by(piece.on(piece.sides[0])) == "lacing"
     laced = behind or any(x.laced for x in shut)
     once = LAY_ON + (LACE if behind else 0.0) + sum(x.minutes for x in shut)
     minutes = piece.copies * once + FASTEN * len(fastened)
-    close = [f"Close it: {', '.join(x.words for x in shut)}."] if shut else []
+    close = [f"Close it: {', '.join(x.words[piece.key] for x in shut)}."] if shut else []
     how = " ".join([*(d.sentence for d in donning[:1]), *_first(straps), *close])
     who, why = _who(costume, piece, fastened, laced, behind)
     far = [x for x in shut if not x.alone]
     if who == "alone" and far:
-        who, why = "helper", f"{far[0].words} lies {far[0].hides}"
+        who, why = "helper", f"{far[0].words[piece.key]} lies {far[0].hides}"
     easy = who == "alone" or (all(s.fastening in ("hook-and-loop", "ring") for s in fastened) and not laced)
     return DressingStep(
         piece.key,
@@ -126,8 +152,9 @@ MEETS: Carrier = "elastic across"
 def _who(costume: Costume, piece: Worn, fastened: Sequence[Strap], laced: bool, laced_behind: bool) -> tuple[str, str]:
     """Whether the wearer fastens it alone: by where its fastenings lie."""
     middle = costume.figure.joints["waist"].at[1]
-    trunk = piece.part in ("torso", "neck")
-    closes = [(s, s.points[0] if trunk else s.points[-1]) for s in fastened if trunk or s.ends[1].anchor == MEETS]
+    trunk = {p.key for p in costume.pieces if p.part in ("torso", "neck")}
+    closes = [(s, s.points[0]) for s in fastened if s.ends[0].piece in trunk]
+    closes += [(s, s.points[-1]) for s in fastened if s.ends[0].piece not in trunk and s.ends[1].anchor == MEETS]
     back = [s for s, at in closes if at[1] > middle + BEHIND]
     if back:
         return "helper", f"{back[0].words} closes behind the back"

@@ -36,10 +36,7 @@ const bar = (row: Row) => {
 
 <template>
   <div class="rows">
-    <p v-if="!rig.seams.length" class="words">
-      No seam of this piece can open: it has none, or it opens at its closure already, which the rig holds shut. Ink a
-      seam where it has to open.
-    </p>
+    <p v-if="rig.no_seams" class="words">{{ rig.no_seams }}</p>
     <p v-else-if="!rows.length" class="words">
       Any seam can open instead of being glued, all along or in part: the piece goes on through it. Choose the seam;
       what closes it, and where its holes sit, is marked on the panels.

@@ -59,6 +59,10 @@ class FacingPlan:
         """Which edges close, and by what."""
         return f"{self.row.kind} from the {self.row.edge} to {other_words(self.row)}"
 
+    def words_on_the_other(self, name: str) -> str:
+        """As ``words``, told on the other piece. name: of this one."""
+        return f"{self.row.kind} from the {self.row.other} to the {self.row.edge} of {name}"
+
 
 def other_words(row: EdgeClosing) -> str:
     """The other edge, with its piece where that is another."""

@@ -11,6 +11,7 @@ from vellumcut.core.cast.armour import MIDDLE
 from vellumcut.core.design.rig import OpeningKind, OpeningRow
 from vellumcut.core.design.sheet import Stroke, stroke_line
 from vellumcut.core.ink.lines import CLOSURE, InkLine, PanelInk, stroke_of
+from vellumcut.core.ink.templates import CLOSING
 from vellumcut.core.notes import Note, Value
 from vellumcut.core.paces import Work
 from vellumcut.core.rig.anchors import BED, place_on, stretch_at
@@ -89,6 +90,18 @@ def seams_to_open(laid: LaidPiece) -> dict[str, Stroke]:
         return {}
     shared = {stroke_of(x.arc) for p in laid.inked.panels for x in p.outline if x.kind == "seam" and x.arc}
     return {s.key: s for s in drawn.strokes if s.kind == "seam" and s.key in shared and s.key != CLOSURE}
+
+
+def why_none_opens(laid: LaidPiece) -> str:
+    """Why a piece has no seam to open, in words; nothing where it has one."""
+    if seams_to_open(laid):
+        return ""
+    seams = {stroke_of(x.arc) for p in laid.inked.panels for x in p.outline if x.kind == "seam" and x.arc}
+    if CLOSURE in seams:
+        return "Its one seam is where it opens in any case: what holds that shut is among its straps."
+    if CLOSING in seams:
+        return "Its one seam is glued and makes it a tube. Left open behind, it closes there instead."
+    return "It has no seam. Ink one where it has to open."
 
 
 def seam_length(laid: LaidPiece, stroke: Stroke) -> float:
