@@ -10,8 +10,8 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.errors import CraftError
+from vellumcut.formats.pattern.dashes import DASHES
 from vellumcut.formats.pattern.drawn_lines import MOST_LINES, DrawnWords
-from vellumcut.formats.pattern.svg import DASHES
 
 Array = NDArray[np.float64]
 POINT = 25.4 / 72

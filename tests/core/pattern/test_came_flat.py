@@ -9,14 +9,13 @@ from hypothesis import strategies as st
 from tests.bodies import WEARER
 from tests.depth import often
 from vellumcut.core.cast.halves import worn_tube
-from vellumcut.core.design.flat import FlatEdgeKey, FlatMate, FlatShape, FlatStroke, FlatWork
+from vellumcut.core.design.flat import FlatEdgeKey, FlatMate, FlatShape, FlatStroke, FlatWork, places
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import growth, matched
 from vellumcut.core.pattern.fit_flat import check_fit, disagreements, fitted, three_sizes
 from vellumcut.core.pattern.flat_pattern import flat_pattern
 from vellumcut.core.trace import corrections as c
-from vellumcut.core.trace.shapes import places
 
 
 def box(number=1, wide=200.0, high=150.0, every=5.0, dart=False, **more) -> FlatShape:

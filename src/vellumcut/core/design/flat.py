@@ -3,6 +3,7 @@
 from typing import Annotated, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field, StrictBool, StrictInt, WithJsonSchema, model_validator
 
 from vellumcut.core.body.readings import Decision
@@ -14,6 +15,13 @@ Place = Annotated[
     WithJsonSchema({"type": "array", "items": {"type": "number"}, "minItems": 2, "maxItems": 2}),
 ]
 """mm, y up."""
+
+
+def places(points: NDArray[np.float64]) -> tuple[Place, ...]:
+    """Points (n, 2), mm, as they are kept: to a thousandth."""
+    return tuple((round(float(x), 3), round(float(y), 3)) for x, y in points)
+
+
 Name = Annotated[str, Field(max_length=80)]
 FlatKind = Literal["seam", "fold", "score", "trim edge", "layer cut", "paint line", "mark", "centre line", "segment"]
 """What a line inside a panel is. segment: where it is parted into pieces that lie on it, which stay one panel

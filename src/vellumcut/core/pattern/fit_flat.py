@@ -8,10 +8,9 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.body.tube import TubeSurface
-from vellumcut.core.design.flat import FlatShape, FlatStroke, FlatText, FlatWork
+from vellumcut.core.design.flat import FlatShape, FlatStroke, FlatText, FlatWork, places
 from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace.shapes import places
 
 Array = NDArray[np.float64]
 

@@ -8,9 +8,9 @@ import shapely.ops
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
-from vellumcut.core.design.flat import FlatKind, FlatShape, FlatStroke
+from vellumcut.core.design.flat import FlatKind, FlatShape, FlatStroke, places
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace.shapes import DENSE, places, with_corners
+from vellumcut.core.trace.shapes import DENSE, with_corners
 
 Array = NDArray[np.float64]
 

@@ -7,7 +7,7 @@ import shapely
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
-from vellumcut.core.design.flat import FlatKind, FlatShape, FlatStroke, Place
+from vellumcut.core.design.flat import FlatKind, FlatShape, FlatStroke, places
 from vellumcut.core.trace.trace import TracedPiece
 
 Array = NDArray[np.float64]
@@ -41,10 +41,6 @@ def shape_of(piece: TracedPiece, number: int, name: str = "", kinds: Mapping[str
         holes=holes,
         off=off,
     )
-
-
-def places(points: Array) -> tuple[Place, ...]:
-    return tuple((round(float(x), 3), round(float(y), 3)) for x, y in points)
 
 
 def _up(points: Array) -> Array:

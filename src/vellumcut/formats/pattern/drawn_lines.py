@@ -8,9 +8,8 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from vellumcut.core.design.flat import FlatKind, FlatShape, FlatStroke, FlatText
+from vellumcut.core.design.flat import FlatKind, FlatShape, FlatStroke, FlatText, places
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace.shapes import places
 
 Array = NDArray[np.float64]
 

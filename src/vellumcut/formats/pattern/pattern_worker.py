@@ -1,24 +1,26 @@
-"""Reads one pattern file and ends: run as a process of its own, so a broken or huge file cannot harm the server."""
+"""Reads one pattern file and ends: run as a process of its own, so a broken or huge file cannot harm the server.
+
+A maker waits for it to begin: only what this kind of file wants is loaded.
+"""
 
 import json
 import sys
 from collections.abc import Callable
+from importlib import import_module
 from pathlib import Path
 
 import numpy as np
 import shapely
 
 from vellumcut.core.errors import CraftError
-from vellumcut.core.finish.motif import motif_of
 from vellumcut.formats.pattern.drawn_lines import Drawing, closed_lines, panels_of, so_wide
-from vellumcut.formats.pattern.lay_pages import drawn, guessed
 from vellumcut.formats.pattern.pattern_files import NO_UNIT, FileKind
-from vellumcut.formats.pattern.read_dxf import read_dxf
-from vellumcut.formats.pattern.read_pdf import is_ours, read_pages, read_pdf
-from vellumcut.formats.pattern.read_svg import read_svg
 from vellumcut.formats.workers import BAD_INPUT, bounded
 
-READERS: dict[FileKind, Callable[[bytes], Drawing]] = {"svg": read_svg, "dxf": read_dxf, "pdf": read_pdf}
+
+def _reader(kind: FileKind) -> Callable[..., Drawing]:
+    found: Callable[..., Drawing] = getattr(import_module(f"vellumcut.formats.pattern.read_{kind}"), f"read_{kind}")
+    return found
 
 
 def main(source: Path, folder: Path, told: str) -> int:
@@ -30,10 +32,13 @@ def main(source: Path, folder: Path, told: str) -> int:
             (folder / "pages.json").write_text(json.dumps(_pages(content)))
             return 0
         laid = [(float(x), float(y)) for x, y in wanted["places"]]
-        drawing = read_pdf(content, laid) if laid and wanted["kind"] == "pdf" else READERS[wanted["kind"]](content)
+        read = _reader(wanted["kind"])
+        drawing = read(content, laid) if laid and wanted["kind"] == "pdf" else read(content)
         if drawing.unit is None and not (wanted["unit"] or wanted["wide"]):
             raise CraftError(NO_SIZE if wanted["motif"] else NO_UNIT)
         if wanted["motif"]:
+            from vellumcut.core.finish.motif import motif_of  # noqa: PLC0415
+
             rings = motif_of(closed_lines(drawing, wanted["unit"] or 1.0), wanted["wide"])
             (folder / "motif.json").write_text(json.dumps([r.model_dump(mode="json") for r in rings]))
             return 0
@@ -58,6 +63,9 @@ MOST_SHOWN = 4000
 
 def _pages(content: bytes) -> dict[str, object]:
     """Pages of a PDF to be laid together. ask: whether nothing in them says how."""
+    from vellumcut.formats.pattern.lay_pages import drawn, guessed  # noqa: PLC0415
+    from vellumcut.formats.pattern.read_pdf import is_ours, read_pages  # noqa: PLC0415
+
     pages = read_pages(content)
     places = None if is_ours(pages) else guessed(pages)
     rows = []

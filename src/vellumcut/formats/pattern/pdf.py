@@ -13,7 +13,7 @@ from vellumcut.core.pattern.pages import MARGIN, OVERLAP, PAPERS, TEST_SQUARE, P
 from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
 from vellumcut.formats.lettering import lettered
 from vellumcut.formats.names import plain
-from vellumcut.formats.pattern.svg import DASHES
+from vellumcut.formats.pattern.dashes import DASHES
 
 Array = NDArray[np.float64]
 

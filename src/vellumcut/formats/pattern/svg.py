@@ -9,6 +9,7 @@ from vellumcut.core.design.sheet import INSIDE
 from vellumcut.core.pattern.labels import Beside
 from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
 from vellumcut.formats.names import plain
+from vellumcut.formats.pattern.dashes import DASHES
 
 Array = NDArray[np.float64]
 
@@ -18,18 +19,6 @@ LINES = (*INSIDE, "cut rim", "kerf")
 """Kinds of line inside a panel: those that are inked, and those that working them adds."""
 LAYERS = ("cut", "seam marks", *LINES, "centre line", "label")
 """Names of the groups, in drawing order: what the knife follows, then what the pen follows."""
-
-DASHES = {
-    "fold": "8 2 1.5 2",
-    "score": "3 1.5",
-    "trim edge": "1.5 1.5",
-    "layer cut": "12 1",
-    "paint line": "4 1 1 1 1 1",
-    "mark": "0.5 2",
-    "cut rim": "2 1",
-    "kerf": "5 1.5",
-}
-"""How lines inside a panel are dashed, mm: a fold is long and dot, a score short, a trim's edge fine, a mark dotted."""
 
 
 def write_svg(pattern: PiecePattern) -> str:
