@@ -17,9 +17,9 @@ first."""
 Item = TypeVar("Item")
 
 
-def often(times: int) -> int:
-    """So many examples in ``make deep``, a share of them otherwise."""
-    return times if DEEP else max(3, times // SHARE)
+def often(times: int, least: int = 3) -> int:
+    """So many examples in ``make deep``, a share of them otherwise, but no fewer than ``least``."""
+    return times if DEEP else max(least, times // SHARE)
 
 
 def some(items: Iterable[Item], kept: int = 1) -> list[object]:

@@ -16,6 +16,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.bodies import WEARER, bare, limb, measures, trunk
+from tests.depth import often
 from vellumcut.core.design.foam import EdgeWork, FoamWork, FoldWork, Layer, PanelWork, SeamWork
 from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.errors import CraftError
@@ -52,7 +53,7 @@ def svg_outline(pattern, panel):
     return flipped - flipped.min(axis=0)
 
 
-@settings(max_examples=4, deadline=None)
+@settings(max_examples=often(10, least=2), deadline=None)
 @given(
     bust=st.floats(820.0, 1150.0), drop=st.floats(60.0, 190.0), foam=st.sampled_from([4.0, 6.0, 10.0]),
     height=st.floats(10.0, 30.0),

@@ -253,7 +253,7 @@ def test_a_closed_boot_that_the_foot_cannot_pass_is_never_called_wearable(toes, 
 
 @pytest.mark.parametrize("template", [t for t in TEMPLATES if TEMPLATES[t].lay is not None])
 @given(share=st.floats(0.8, 1.25))
-@settings(max_examples=4, deadline=None)
+@settings(max_examples=often(10, least=2), deadline=None)
 def test_what_opens_is_spread_by_as_much_as_the_body_is_wider(template, share):
     readings = measures().model_copy(update={"torso": trunk(bust=940 * share, waist=760 * share, hip=980 * share)})
     tube = build_tube(readings, TEMPLATES[template].part, "left")
