@@ -1,5 +1,4 @@
 import { createRouter, createWebHistory } from "vue-router";
-import BuildsScreen from "@/screens/keeping/builds/BuildsScreen.vue";
 
 /** The piece: what each label opens, in the order makers work. */
 export const STAGES = [
@@ -26,7 +25,7 @@ export const COSTUME = [
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: "/", name: "builds", component: BuildsScreen },
+    { path: "/", name: "builds", component: () => import("@/screens/keeping/builds/BuildsScreen.vue") },
     { path: "/keeping", name: "keeping", component: () => import("@/screens/keeping/KeepingScreen.vue") },
     {
       path: "/build/:build(\\d+)",

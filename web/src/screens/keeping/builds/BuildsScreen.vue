@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Every costume with its figure, and the way to begin one. */
-import { ref } from "vue";
+import { defineAsyncComponent, ref } from "vue";
 import { useRouter } from "vue-router";
 import { api, seen, take, type Build, type Piece } from "@/api/client";
 import { freshBuilds, useBuilds, useChange } from "@/api/queries";
@@ -8,10 +8,12 @@ import BundleButton from "@/parts/BundleButton.vue";
 import AddPiece from "@/parts/AddPiece.vue";
 import CostumeFigure from "@/frame/CostumeFigure.vue";
 import EmptySheet from "@/frame/EmptySheet.vue";
-import BuildFields, { type BuildWords } from "./BuildFields.vue";
+import type { BuildWords } from "./BuildFields.vue";
 import PieceRows from "./PieceRows.vue";
 import { useBringIn } from "./useBringIn";
 
+/** Its calendar is as large as all the rest of the first page, which is there without it. */
+const BuildFields = defineAsyncComponent(() => import("./BuildFields.vue"));
 const router = useRouter();
 const builds = useBuilds();
 const starting = ref(false);
