@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test deep wheel lint types bench mutants accuracy attack jobs shots dev install browser clean
+.PHONY: demo serve test deep wheel lint lint-python lint-web types bench mutants accuracy attack jobs shots dev install browser clean
 
 demo: install web/dist/index.html
 	$(BIN)/vellumcut demo
@@ -24,11 +24,15 @@ deep: install-dev web/dist/index.html browser lint wheel
 	$(BIN)/python -m tests.accuracy
 	$(BIN)/python -m tests.jobs
 
-lint: install-dev $(STAMPS)/node
+lint: lint-python lint-web
+
+lint-python: install-dev
 	$(BIN)/ruff check src tests
 	$(BIN)/ruff format --check src tests
 	$(BIN)/mypy src
 	$(BIN)/lint-imports
+
+lint-web: install $(STAMPS)/node
 	$(BIN)/python -m vellumcut.api.schema_file > web/openapi.json
 	cd web && npm run --silent schema -- --check
 	cd web && npm run --silent lint && npm run --silent check && npm run --silent test

@@ -10,7 +10,7 @@ SLOW = 20.0
 """Seconds: a test that takes longer belongs to ``make deep``, or says why not."""
 PYTEST = (sys.executable, "-m", "pytest", "-n", "2", "--dist", "worksteal", "--durations=25", "--durations-min=1")
 PARTS: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("lint, types and the pages' own tests", ("make", "--no-print-directory", "lint")),
+    ("lint, types and the pages' own tests", ("make", "--no-print-directory", "-j2", "-O", "lint")),
     ("core, formats, API", (*PYTEST, "tests/core", "tests/formats", "tests/api")),
     ("wheel", ("make", "--no-print-directory", "wheel")),
     ("journeys", (*PYTEST, "tests/journeys")),
