@@ -73,12 +73,12 @@ def _run(store: Store, port: int | None) -> None:
     except StoreError:
         store.close()
         raise
-    hired()  # while there is one thread: what is loaded already is shared with the helper
     address = f"http://127.0.0.1:{chosen}/"
-    print(f"Vellumcut is at {address}  (data in {store.folder}; Ctrl+C ends it)", flush=True)
-    if _has_screen():
-        threading.Timer(1.0, webbrowser.open, [address]).start()
     try:
+        hired()  # while there is one thread: what is loaded already is shared with the helper
+        print(f"Vellumcut is at {address}  (data in {store.folder}; Ctrl+C ends it)", flush=True)
+        if _has_screen():
+            threading.Timer(1.0, webbrowser.open, [address]).start()
         uvicorn.run(create_app(store), host="127.0.0.1", port=chosen, log_level="warning")
     finally:
         dismiss()

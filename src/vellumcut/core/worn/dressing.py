@@ -98,9 +98,8 @@ def _shut(costume: Costume, piece: Worn) -> list[_Shut]:
     out = [_one(o, {piece.key: o.words}, 0, 1) for o in openings_of(piece.on(side))]
     for f in facings_of(costume, piece, side):
         if not f.problem:
-            mate = next((p.key for p in costume.pieces if p.name == f.row.piece), 0)
-            words = {piece.key: f.words, mate: f.words_on_the_other(piece.name)}
-            out.append(_one(f, words, mate, f.alike))
+            words = {f.mate: f.words_on_the_other(piece.name), piece.key: f.words}
+            out.append(_one(f, words, f.mate, f.alike))
     return out
 
 

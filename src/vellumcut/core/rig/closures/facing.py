@@ -38,8 +38,8 @@ MIRRORED = " (mirrored)"
 class FacingPlan:
     """length: of the stretch in which the edges face each other, mm along this piece's; low, high: of it that closes,
     from its lower end. gap: between the edges there, at most, mm. alike: on how many sides of a piece of both halves.
-    at: mm along it where something is set. hides: where it lies, in words; alone: whether its wearer works it there.
-    problem: why it cannot be; then it has no parts."""
+    at: mm along it where something is set. mate: number of the other piece, 0 if both edges are of one. hides: where it
+    lies, in words; alone: whether its wearer works it there. problem: why it cannot be; then it has no parts."""
 
     row: EdgeClosing
     length: float = 0.0
@@ -50,6 +50,7 @@ class FacingPlan:
     at: tuple[float, ...] = ()
     parts: tuple[StrapPart, ...] = ()
     advice: tuple[str, ...] = ()
+    mate: int = 0
     hides: str = ""
     alone: bool = True
     problem: str = ""
@@ -118,7 +119,7 @@ def _made(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Facing
     where = _between(uv) if same else uv
     hides, alone = where_it_lies(piece.on(side), where, CLOSINGS[row.kind])
     made = _closed(row, length, gap, max(1, len(found) // 2 if same else len(found)))
-    return replace(made, hides=hides, alone=alone)
+    return replace(made, mate=0 if mate is piece else mate.key, hides=hides, alone=alone)
 
 
 def _mate(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Worn:
