@@ -9,6 +9,7 @@ import sys
 import tempfile
 import threading
 import webbrowser
+from collections.abc import Iterator
 from pathlib import Path
 
 import uvicorn
@@ -65,42 +66,39 @@ def _has_screen() -> bool:
 
 
 def _run(store: Store, port: int | None) -> None:
-    _hold_little_memory()
     # The server ends a stopped process by its signal once more: turned into an exit, the store is closed first.
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    try:
-        chosen = _chosen_port(port)
-    except StoreError:
-        store.close()
-        raise
+    chosen = _chosen_port(port)
     address = f"http://127.0.0.1:{chosen}/"
+    print(f"Vellumcut is at {address}  (data in {store.folder}; Ctrl+C ends it)", flush=True)
+    if _has_screen():
+        threading.Timer(1.0, webbrowser.open, [address]).start()
+    uvicorn.run(create_app(store), host="127.0.0.1", port=chosen, log_level="warning")
+
+
+@contextlib.contextmanager
+def _opened(folder: Path) -> Iterator[Store]:
+    store = Store(folder)
     try:
+        keep_on_disk(folder)
+        share(folder)
+        _hold_little_memory()
         hired()  # while there is one thread: what is loaded already is shared with the helper
-        print(f"Vellumcut is at {address}  (data in {store.folder}; Ctrl+C ends it)", flush=True)
-        if _has_screen():
-            threading.Timer(1.0, webbrowser.open, [address]).start()
-        uvicorn.run(create_app(store), host="127.0.0.1", port=chosen, log_level="warning")
+        yield store
     finally:
         dismiss()
         store.close()
 
 
-def _opened(folder: Path) -> Store:
-    store = Store(folder)
-    keep_on_disk(folder)
-    share(folder)
-    return store
-
-
 def serve(port: int | None) -> None:
-    with clear_words():
-        _run(_opened(data_folder()), port)
+    with clear_words(), _opened(data_folder()) as store:
+        _run(store, port)
 
 
 def demo(port: int | None, data: Path | None) -> None:
     with clear_words():
         if data is not None and data.exists() and any(data.iterdir()):
             raise CraftError(f"{data} is not empty; the demo wants a new folder")
-        store = _opened(data or Path(tempfile.mkdtemp(prefix="vellumcut-demo-")))
-        load_demo(store)
-        _run(store, port)
+        with _opened(data or Path(tempfile.mkdtemp(prefix="vellumcut-demo-"))) as store:
+            load_demo(store)
+            _run(store, port)
