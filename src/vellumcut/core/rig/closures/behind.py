@@ -31,8 +31,8 @@ def closure_parts(laid: LaidPiece, design: PieceDesign) -> list[StrapPart]:
     if span is not None:
         length = span[1] - span[0]
         return _lacing(laid, design, length, _plain_gap(laid)) if design.closure == "lacing" else _zip(length)
-    edge = closing_edge(laid) if design.closure in CLOSED_BY else None
-    if edge is None or edge[1] > FARTHEST[design.closure]:
+    edge = _edge_to_close(laid, design.closure)
+    if edge is None:
         return []
     length, across = edge
     return _lacing(laid, design, length, across) if design.closure == "lacing" else _zip(length)
@@ -40,7 +40,14 @@ def closure_parts(laid: LaidPiece, design: PieceDesign) -> list[StrapPart]:
 
 def closed_by(laid: LaidPiece) -> Closure | None:
     """The lace or the zip that closes a piece, where one can."""
-    return laid.design.closure if closure_parts(laid, laid.design) else None
+    kind = laid.design.closure
+    return kind if laced_span(laid) is not None or _edge_to_close(laid, kind) is not None else None
+
+
+def _edge_to_close(laid: LaidPiece, kind: Closure) -> tuple[float, float] | None:
+    """Length of a drawn piece's edges that a lace or a zip closes, and how far they are apart, mm."""
+    edge = closing_edge(laid) if kind in CLOSED_BY else None
+    return None if edge is None or edge[1] > FARTHEST[kind] else edge
 
 
 def closings(laid: LaidPiece) -> tuple[Closure, ...]:
