@@ -17,13 +17,6 @@ Array = NDArray[np.float64]
 NEWTON_DONE = 1e-5
 """Radians; the error after such a step is of the order of its square, under a nanometre on a limb."""
 
-TO_BACK, TO_RIGHT = np.array([1.0, -1.0, 1.0]), np.array([-1.0, 1.0, 1.0])
-
-
-def _mirrored(ring: Array, way: Array) -> Array:
-    """A part of rings (n, k, 3) and its mirror image after it, (n, 2 k - 1, 3)."""
-    return np.concatenate([ring, ring[:, -2::-1] * way], axis=1)
-
 
 @dataclass(frozen=True)
 class EllipticTube(TubeSurface):
@@ -111,16 +104,14 @@ class EllipticTube(TubeSurface):
         return point, np.stack([x / length, y / length, up / length], axis=-1)
 
     def rings(self, mm: Array) -> tuple[Array, Array, Array]:
-        """As ``TubeSurface.rings``: a quarter of each is read, the rest is its mirror image."""
-        phi = np.linspace(0, np.pi / 2, RING_POINTS // 4 + 1)[None, :]
+        """As ``TubeSurface.rings``. Arc lengths are dear: a quarter of them is read, the rest is its mirror image."""
+        phi = np.linspace(0, 2 * np.pi, RING_POINTS + 1)
         z = np.asarray(mm, dtype=float)[:, None]
         a, b = self.semi_axes(z)
         m = 1 - (b / a) ** 2
-        first = ellipeinc(phi, m) / (4 * ellipe(m))
+        first = ellipeinc(phi[None, : RING_POINTS // 4 + 1], m) / (4 * ellipe(m))
         half = np.concatenate([first, 0.5 - first[:, -2::-1]], axis=1)
-        around = np.concatenate([half, 1 - half[:, -2::-1]], axis=1)
-        point, normal = (_mirrored(_mirrored(x, TO_BACK), TO_RIGHT) for x in self.frame_at_angle(phi, z))
-        return around, point, normal
+        return np.concatenate([half, 1 - half[:, -2::-1]], axis=1), *self.frame_at_angle(phi[None, :], z)
 
     @cached_property
     def _hollows(self) -> tuple[Array, Array]:
