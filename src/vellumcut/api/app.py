@@ -1,14 +1,17 @@
 """The web application: the API under /api, the built front end for everything else."""
 
+from collections.abc import Callable
 from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse
+from fastapi.routing import APIRoute
 from starlette.exceptions import HTTPException
 
 from vellumcut import __version__
 from vellumcut.api.body import scans, traces, wearers
-from vellumcut.api.guard import Guard
+from vellumcut.api.deps import LARGEST
+from vellumcut.api.guard import LARGEST_BODY, Guard
 from vellumcut.api.keeping import builds, keeping, logbook, workshop
 from vellumcut.api.making import bench, finish, foam
 from vellumcut.api.pattern import darts, flats, ink, patterns, pictures, regrade, versions
@@ -54,7 +57,7 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
     install_problems(app)
     _describe_problems(app)
     app.add_middleware(Turns)
-    app.add_middleware(Guard)
+    app.add_middleware(Guard, largest=_bounds(app))
 
     @app.get("/{path:path}", include_in_schema=False)
     def page(path: str) -> FileResponse:
@@ -68,6 +71,18 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
         return FileResponse(front_end / "index.html", headers={"cache-control": "no-cache"})
 
     return app
+
+
+def _bounds(app: FastAPI) -> Callable[[str, str], int]:
+    """The largest body that each route takes, as it says itself, bytes."""
+    takers = [r for r in app.routes if isinstance(r, APIRoute) and LARGEST in (r.openapi_extra or {})]
+    bounds = [(r.methods or set(), r.path_regex, int((r.openapi_extra or {})[LARGEST])) for r in takers]
+
+    def largest(method: str, path: str) -> int:
+        found = (most for methods, where, most in bounds if method in methods and where.match(path))
+        return next(found, LARGEST_BODY)
+
+    return largest
 
 
 def _file_at(folder: Path, path: str) -> Path | None:

@@ -35,7 +35,11 @@ StoreDep = Annotated[Store, Depends(_store)]
 Id = Annotated[int, Path(ge=1, le=2**62)]
 
 
-def takes_file(kind: str = "application/octet-stream") -> dict[str, Any]:
-    """What the schema says of a route that reads its whole body as one file."""
+LARGEST = "x-largest"
+"""What a route says of the largest body that it takes, bytes."""
+
+
+def takes_file(most: int, kind: str = "application/octet-stream") -> dict[str, Any]:
+    """What the schema says of a route that reads its whole body as one file. most: bytes."""
     shape = {"type": "object", "title": "A build file"} if "json" in kind else {"type": "string", "format": "binary"}
-    return {"requestBody": {"required": True, "content": {kind: {"schema": shape}}}}
+    return {"requestBody": {"required": True, "content": {kind: {"schema": shape}}}, LARGEST: most}

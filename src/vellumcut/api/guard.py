@@ -3,8 +3,9 @@
 import errno
 import json
 import logging
+import re
+from collections.abc import Callable
 from pathlib import Path
-from urllib.parse import urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
@@ -14,16 +15,8 @@ from vellumcut.store.journal import current_tab
 log = logging.getLogger("vellumcut")
 
 LARGEST_BODY = 5_000_000
-LARGEST_UPLOAD = 250_000_000
-LARGEST_BACKUP = 8_000_000_000
-LIMITS = {
-    "/scans": LARGEST_UPLOAD,
-    "/picture": LARGEST_UPLOAD,
-    "/from-bundle": LARGEST_UPLOAD,
-    "/backup/restore": LARGEST_BACKUP,
-}
-"""Ends of the addresses that take whole files, and how large, bytes."""
-LOCAL_HOSTS = ("127.0.0.1", "localhost", "[::1]")
+"""Bytes of a request whose route takes no file."""
+LOCAL_HOST = re.compile(r"(127\.0\.0\.1|localhost|\[::1\])(:[0-9]{1,5})?")
 HEADERS = (
     (
         b"content-security-policy",
@@ -41,18 +34,21 @@ class _TooLarge(Exception):
 
 
 class Guard:
-    """ASGI middleware: Host and Origin must be local, bodies bounded, answers carry the safety headers."""
+    """ASGI middleware: Host and Origin must be local, bodies bounded, answers carry the safety headers.
 
-    def __init__(self, app: ASGIApp) -> None:
-        self.app = app
+    largest: bytes that a route takes, by its method and path.
+    """
+
+    def __init__(self, app: ASGIApp, largest: Callable[[str, str], int]) -> None:
+        self.app, self._largest = app, largest
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
         headers = {k.decode("latin-1"): v.decode("latin-1") for k, v in scope["headers"]}
-        limit = next((most for end, most in LIMITS.items() if scope["path"].endswith(end)), LARGEST_BODY)
-        if refusal := _refuse(scope["method"], headers, limit):
+        limit = self._largest(scope["method"], scope["path"])
+        if refusal := _refuse(scope["method"], scope["path"], headers, limit):
             await _answer(send, *refusal)
             return
         current_tab.set(headers.get("x-tab", "")[:40])
@@ -83,13 +79,18 @@ def _too_large(limit: int) -> str:
     return f"The request is larger than {limit // 1_000_000} MB"
 
 
-def _refuse(method: str, headers: dict[str, str], limit: int) -> tuple[int, str] | None:
+def _refuse(method: str, path: str, headers: dict[str, str], limit: int) -> tuple[int, str] | None:
     host = headers.get("host", "")
-    if host.rsplit(":", 1)[0] not in LOCAL_HOSTS:
+    if not LOCAL_HOST.fullmatch(host):
         return 403, "Vellumcut answers only on this machine, under 127.0.0.1 or localhost"
+    changes = method not in ("GET", "HEAD")
+    # A browser tells where a request comes from even where it sends no origin; what it follows from a link is a page.
+    elsewhere = headers.get("sec-fetch-site") in ("cross-site", "same-site")
     origin = headers.get("origin")
-    if origin and method not in ("GET", "HEAD") and urlsplit(origin).netloc != host:
+    if changes and (elsewhere or (origin and origin != f"http://{host}")):
         return 403, "Another page may not change things here"
+    if elsewhere and path.startswith("/api/"):
+        return 403, "Another page may not read what is here"
     length = headers.get("content-length", "0")
     if not length.isdigit() or int(length) > limit:
         return 413, _too_large(limit)

@@ -19,6 +19,7 @@ from vellumcut.cli.ports import FIRST_PORT, LAST_PORT
 from vellumcut.cli.words import clear_words, data_folder
 from vellumcut.core.errors import CraftError
 from vellumcut.demo.scenario import load_demo
+from vellumcut.formats.workers import clear_left
 from vellumcut.service.hands import dismiss, hired, share
 from vellumcut.service.kept import keep_on_disk
 from vellumcut.store.database import Store, StoreError
@@ -78,6 +79,7 @@ def _run(store: Store, port: int | None) -> None:
 
 @contextlib.contextmanager
 def _opened(folder: Path) -> Iterator[Store]:
+    clear_left()
     store = Store(folder)
     try:
         keep_on_disk(folder)

@@ -4,7 +4,7 @@ Light is added up as light (linear), then blurred by the lens, made noisy by the
 packed as JPEG. Every scene comes from its seed.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 import cv2
@@ -88,21 +88,28 @@ class Scene:
         return replace(self, shot=replace(self.shot, **changes))  # type: ignore[arg-type]
 
 
-def photograph(scene: Scene) -> Picture:
-    """(h, w, 3) picture, red first, as a telephone would hand it over."""
+def photograph(scene: Scene, beat: Callable[[], None] = lambda: None) -> Picture:
+    """(h, w, 3) picture, red first, as a telephone would hand it over. beat: called now and then; may raise to stop
+    it."""
     luck = np.random.default_rng(scene.seed)
     plane = seen_plane(scene.shot)
     light = ground_colour(scene.ground, plane, luck)
     for piece in scene.pieces:
+        beat()
         _lay_piece(light, plane, piece, luck)
     for card in scene.cards:
+        beat()
         _lay_card(light, plane, card)
+    beat()
     _lit(light, plane, scene, luck)
+    beat()
     return _developed(light, scene.shot, luck)
 
 
-def jpeg(scene: Scene) -> bytes:
-    done, packed = cv2.imencode(".jpg", photograph(scene)[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, scene.shot.quality])
+def jpeg(scene: Scene, beat: Callable[[], None] = lambda: None) -> bytes:
+    """As ``photograph``, packed."""
+    seen = photograph(scene, beat)[:, :, ::-1]
+    done, packed = cv2.imencode(".jpg", seen, [cv2.IMWRITE_JPEG_QUALITY, scene.shot.quality])
     if not done:
         raise RuntimeError("the picture could not be packed")
     return packed.tobytes()

@@ -38,7 +38,9 @@ def copy_database(database: Path, folder: Path, why: Why) -> Path:
         part.replace(target)
     finally:
         part.unlink(missing_ok=True)
-    for old in sorted(copies.glob(f"{target.name.split(' ')[0]} *.sqlite3"))[:-KEPT]:
+    alike = [p for p in copies.glob(f"{target.name.split(' ')[0]} *.sqlite3") if p != target]
+    # By when they were made: a clock that was set back gives the newest the earliest name.
+    for old in sorted(alike, key=lambda p: p.stat().st_mtime)[: max(0, len(alike) + 1 - KEPT)]:
         old.unlink()
     return target
 

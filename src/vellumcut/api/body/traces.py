@@ -15,6 +15,7 @@ from vellumcut.core.pattern.pages import PaperName
 from vellumcut.core.trace.shapes import measures
 from vellumcut.formats.body.marker_cards import write_marker_cards
 from vellumcut.formats.body.outlines import write_outlines_dxf, write_outlines_svg
+from vellumcut.formats.body.photographs import LARGEST_PHOTOGRAPH
 from vellumcut.service.body import corrections, traces
 from vellumcut.service.pattern import flats
 from vellumcut.store.models import TracedPhotograph
@@ -54,7 +55,7 @@ def list_traces(store: StoreDep, build: Id) -> list[t.TraceListed]:
     return [t.TraceListed(**_brief(row).model_dump(), joins=joins.get(row.id, [])) for row in rows]
 
 
-@router.post("/builds/{build}/traces", status_code=202, openapi_extra=takes_file())
+@router.post("/builds/{build}/traces", status_code=202, openapi_extra=takes_file(LARGEST_PHOTOGRAPH))
 async def bring_in(
     store: StoreDep,
     build: Id,

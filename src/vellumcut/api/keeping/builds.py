@@ -12,7 +12,8 @@ from vellumcut.api.body.schemas import CostumeIn, JobOut
 from vellumcut.api.deps import Csv, Id, Seen, StoreDep, routes, takes_file
 from vellumcut.api.views import build_view, piece_view
 from vellumcut.formats.csv_table import write_csv
-from vellumcut.formats.keeping.build_json import read_build, write_build
+from vellumcut.formats.keeping.build_json import LARGEST_FILE, read_build, write_build
+from vellumcut.formats.keeping.bundle import LARGEST_BUNDLE
 from vellumcut.service.errors import NotFound
 from vellumcut.service.keeping import builds, bundles
 from vellumcut.store.database import Store
@@ -93,7 +94,7 @@ def export_build(store: StoreDep, build: Id) -> Response:
 @router.post(
     "/builds/from-file",
     status_code=201,
-    openapi_extra=takes_file("application/json"),
+    openapi_extra=takes_file(LARGEST_FILE, "application/json"),
 )
 async def import_build(store: StoreDep, request: Request) -> s.BroughtIn:
     """Bring in a build from a build file, and say what was here already."""
@@ -110,7 +111,7 @@ def pack_build(store: StoreDep, build: Id) -> JobOut:
 @router.post(
     "/builds/from-bundle",
     status_code=201,
-    openapi_extra=takes_file(),
+    openapi_extra=takes_file(LARGEST_BUNDLE),
 )
 async def import_bundle(store: StoreDep, request: Request) -> s.BroughtIn:
     """Bring in a build from a bundle, with its scans and history; all of it or nothing."""

@@ -42,7 +42,7 @@ def backup(store: StoreDep) -> FileResponse:
 @router.post(
     "/backup/restore",
     status_code=204,
-    openapi_extra=takes_file(),
+    openapi_extra=takes_file(backups.LARGEST_BACKUP),
 )
 async def restore(store: StoreDep, request: Request) -> None:
     """Put a backup in the place of what is here; a damaged one changes nothing."""

@@ -70,7 +70,7 @@ def sheets(store: StoreDep, build: Id) -> Response:
     return download(made, "bench sheets", "pdf", "application/pdf")
 
 
-@router.post("/pieces/{piece}/photographs", status_code=201, openapi_extra=takes_file())
+@router.post("/pieces/{piece}/photographs", status_code=201, openapi_extra=takes_file(pictures.LARGEST_PICTURE))
 async def add_photograph(
     store: StoreDep,
     piece: Id,

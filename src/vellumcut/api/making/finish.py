@@ -28,7 +28,7 @@ from vellumcut.core.paces import PACES, OwnPaces
 from vellumcut.core.units import Length
 from vellumcut.formats.making.finish_card import write_finish_card
 from vellumcut.formats.making.masks import write_mask_dxf, write_mask_pdf, write_mask_svg
-from vellumcut.formats.pattern.pattern_files import HowToRead, read_motif
+from vellumcut.formats.pattern.pattern_files import LARGEST_PATTERN, HowToRead, read_motif
 from vellumcut.service.keeping import builds, settings
 from vellumcut.service.making import finish, plans
 from vellumcut.store.database import Store
@@ -54,7 +54,7 @@ def craft(store: StoreDep) -> m.CraftOut:
     )
 
 
-@router.post("/motifs", openapi_extra=takes_file())
+@router.post("/motifs", openapi_extra=takes_file(LARGEST_PATTERN))
 async def motif(
     store: StoreDep,
     request: Request,

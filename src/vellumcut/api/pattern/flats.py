@@ -24,7 +24,7 @@ from vellumcut.core.pattern.flat_pattern import flat_pattern, match_flat
 from vellumcut.core.pattern.pages import PaperName
 from vellumcut.core.pattern.pattern import drawn_sides
 from vellumcut.core.units import Length, Number
-from vellumcut.formats.pattern.pattern_files import HowToRead, read_pages_of
+from vellumcut.formats.pattern.pattern_files import LARGEST_PATTERN, HowToRead, read_pages_of
 from vellumcut.formats.pattern.pdf import write_pdf
 from vellumcut.service.keeping.builds import work_for, work_on
 from vellumcut.service.pattern import flats
@@ -194,7 +194,7 @@ def stations(store: StoreDep, build: Id, template: TemplateName) -> list[CastSta
     return [CastStationOut(name=name, girth=round(girth, 1)) for name, girth in rows]
 
 
-@router.post("/builds/{build}/pattern-files", status_code=201, openapi_extra=takes_file())
+@router.post("/builds/{build}/pattern-files", status_code=201, openapi_extra=takes_file(LARGEST_PATTERN))
 async def bring_in_pattern(
     store: StoreDep,
     build: Id,
@@ -230,7 +230,7 @@ def _moves(places: str) -> tuple[tuple[float, float], ...]:
     return tuple(moves)
 
 
-@router.post("/pattern-pages", openapi_extra=takes_file())
+@router.post("/pattern-pages", openapi_extra=takes_file(LARGEST_PATTERN))
 async def pages_of_pattern(store: StoreDep, request: Request) -> PatternPagesOut:
     """The pages of a PDF, to be laid together by hand where nothing in them says how. Nothing is kept."""
     return await read_upload(store, request, lambda path: PatternPagesOut.model_validate(read_pages_of(path)))

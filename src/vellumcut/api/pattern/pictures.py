@@ -29,7 +29,7 @@ def get_picture(store: StoreDep, piece: Id) -> b.PictureOut | None:
 @router.post(
     "/pieces/{piece}/picture",
     status_code=201,
-    openapi_extra=takes_file(),
+    openapi_extra=takes_file(pictures.LARGEST_PICTURE),
 )
 async def lay_picture(
     store: StoreDep, piece: Id, request: Request, name: Annotated[str, Query(min_length=1, max_length=200)]

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.rig.anchors import Anchor, Mate, anchors_of, rig_of_design, sides_of
@@ -80,8 +81,11 @@ class Costume:
         return tuple(p.mate for p in self.pieces)
 
     def piece(self, key: int) -> Worn:
-        """The piece of that number. Raises StopIteration."""
-        return next(p for p in self.pieces if p.key == key)
+        """The piece of that number. Raises CraftError for one that could not be laid on this wearer."""
+        found = next((p for p in self.pieces if p.key == key), None)
+        if found is None:
+            raise CraftError("The piece does not lie on this wearer yet")
+        return found
 
     def rig(self, piece: Worn) -> Rig:
         """What holds a piece in this costume."""

@@ -1,9 +1,6 @@
 """Triangle meshes in open formats: OBJ, STL, PLY and GLB, read in a process of its own with bounds, and written."""
 
 import json
-import subprocess
-import sys
-import tempfile
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
@@ -12,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.limits import ENDED_BY_TIME, environment
+from vellumcut.formats.workers import Bounds, worked
 
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
@@ -22,13 +19,9 @@ MESH_FORMATS: tuple[MeshFormat, ...] = ("obj", "stl", "ply", "glb")
 LARGEST_SCAN = 250_000_000
 """Bytes."""
 MOST_TRIANGLES = 1_000_000
-MOST_SECONDS = 20
-"""Of computing: the reading process is ended by the system after them."""
-PATIENCE = 90
-"""Seconds by the clock. A busy machine may give the process a small part of itself, and the file is not to blame."""
-MOST_MEMORY = 4_000_000_000
-"""Of the reading process, bytes."""
-BAD_INPUT = 2
+BOUNDS = Bounds(seconds=20, patience=90, memory=4_000_000_000)
+"""A busy machine may give the process a small part of itself, and the file is not to blame."""
+MESH = "mesh.npz"
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,24 +52,11 @@ def read_mesh_file(path: Path) -> ReadMesh:
             f"{path.name} cannot be read: {(error.strerror or 'unknown reason').lower()}", "file"
         ) from None
     check_size(size)
-    with tempfile.TemporaryDirectory(prefix="vellumcut-mesh-") as folder:
-        out = Path(folder) / "mesh.npz"
-        command = [sys.executable, "-m", "vellumcut.formats.body.mesh_worker", str(path), str(out)]
-        try:
-            done = subprocess.run(
-                command, capture_output=True, timeout=PATIENCE, encoding="utf-8", env=environment(), check=False
-            )
-        except subprocess.TimeoutExpired:
-            raise CraftError(
-                f"The file was not read within {PATIENCE} s; try again, or send a simpler one", "file"
-            ) from None
-        if done.returncode in ENDED_BY_TIME:
-            raise CraftError(f"Reading the file takes over {MOST_SECONDS} s; send a smaller or simpler one", "file")
-        if done.returncode != 0:
-            words = done.stderr.strip().splitlines()[-1:] if done.returncode == BAD_INPUT else []
-            raise CraftError(words[0] if words else "The file is too large or too broken to be read", "file")
-        with np.load(out) as data:
-            return ReadMesh(data["vertices"], data["faces"], tuple(json.loads(str(data["warnings"]))))
+    with (
+        worked("vellumcut.formats.body.mesh_worker", BOUNDS, path, "", "file") as folder,
+        np.load(folder / MESH) as data,
+    ):
+        return ReadMesh(data["vertices"], data["faces"], tuple(json.loads(str(data["warnings"]))))
 
 
 def check_size(size: int) -> None:

@@ -10,15 +10,8 @@ import numpy as np
 
 from vellumcut.core.cast.mesh import LEAST_FACES, clean_mesh
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.body.mesh_files import (
-    BAD_INPUT,
-    MOST_MEMORY,
-    MOST_SECONDS,
-    MOST_TRIANGLES,
-    MeshFormat,
-    mesh_format,
-)
-from vellumcut.formats.limits import limit
+from vellumcut.formats.body.mesh_files import BOUNDS, MESH, MOST_TRIANGLES, MeshFormat, mesh_format
+from vellumcut.formats.workers import BAD_INPUT
 
 LONGEST_HEAD = 20_000_000
 """Of a GLB's description, bytes."""
@@ -26,8 +19,8 @@ DEEPEST = 200
 WORDS = {"obj": "an OBJ", "stl": "an STL", "ply": "a PLY", "glb": "a GLB"}
 
 
-def main(source: Path, target: Path) -> int:
-    limit(MOST_SECONDS, MOST_MEMORY)
+def main(source: Path, folder: Path) -> int:
+    BOUNDS.hold()
     kind = mesh_format(source.name)
     try:
         _check_count(source, kind)
@@ -41,7 +34,7 @@ def main(source: Path, target: Path) -> int:
     except Exception:  # whatever a parser trips over, the maker is told the same
         print(f"The file is not {WORDS[kind]} mesh, or is broken", file=sys.stderr)
         return BAD_INPUT
-    np.savez(target, vertices=vertices, faces=faces, warnings=np.array(json.dumps(warnings)))
+    np.savez(folder / MESH, vertices=vertices, faces=faces, warnings=np.array(json.dumps(warnings)))
     return 0
 
 

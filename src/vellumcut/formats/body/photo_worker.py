@@ -12,16 +12,16 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.join import joined, shown
 from vellumcut.core.trace.shapes import shape_of
 from vellumcut.core.trace.trace import Trace, trace_picture
-from vellumcut.formats.body.photographs import open_photograph
+from vellumcut.formats.body.photographs import BOUNDS, open_photograph
 from vellumcut.formats.body.trace_json import trace_data
-from vellumcut.formats.workers import BAD_INPUT, bounded, say
+from vellumcut.formats.workers import BAD_INPUT, say
 
 MOST_SHOWN = 2600
 """Pixels along the longer side of the view from above as it is kept to be looked at."""
 
 
 def main(source: Path, folder: Path, told: str) -> int:
-    bounded()
+    BOUNDS.hold()
     wanted = json.loads(told)
     try:
         picture = open_photograph(source.read_bytes())

@@ -14,13 +14,14 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from vellumcut.core.design.flat import FlatShape
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.workers import worked
+from vellumcut.formats.workers import Bounds, worked
 
 Picture = NDArray[np.uint8]
 
 LARGEST_PHOTOGRAPH = 40_000_000
 """Bytes."""
 MOST_PIXELS = 60_000_000
+BOUNDS = Bounds(seconds=90, patience=240, memory=6_000_000_000)
 FEWEST_PIXELS = 300_000
 MOST_KEPT = 4400
 """Pixels along the longer side that are traced: 12 MP and a little. Of more, four are made one, which is less noisy."""
@@ -104,7 +105,7 @@ def trace_file(
     told = json.dumps(
         {"side": side, "inside": [list(p) for p in inside], "others": [str(p) for p in others], "joined": joined}
     )
-    with worked("vellumcut.formats.body.photo_worker", path, told, "photograph", report) as folder:
+    with worked("vellumcut.formats.body.photo_worker", BOUNDS, path, told, "photograph", report) as folder:
         made = json.loads((folder / "trace.json").read_text())
         shapes = tuple(FlatShape.model_validate(x) for x in made["shapes"])
         above, photograph = ((folder / f"{name}.jpg").read_bytes() for name in ("above", "photograph"))

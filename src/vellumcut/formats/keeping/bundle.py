@@ -18,6 +18,8 @@ BUILD_NAME = "build.json"
 HISTORY_NAME = "history.json"
 SCANS, PICTURES = "scans/", "pictures/"
 MOST_FILES = 400
+LARGEST_BUNDLE = 250_000_000
+"""Bytes as it is sent."""
 LARGEST_WHOLE = 1_000_000_000
 """Bytes when unpacked."""
 MOST_PACKED = 200

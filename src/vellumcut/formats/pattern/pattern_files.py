@@ -8,11 +8,12 @@ from typing import Any, Literal, get_args
 from vellumcut.core.design.flat import FlatShape
 from vellumcut.core.design.making import MotifRing
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.workers import worked
+from vellumcut.formats.workers import Bounds, worked
 
 FileKind = Literal["svg", "dxf", "pdf"]
 LARGEST_PATTERN = 40_000_000
 """Bytes."""
+BOUNDS = Bounds(seconds=20, patience=90, memory=1_000_000_000)
 UNITS: dict[str, float] = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "px": 25.4 / 96}
 """What a file's numbers may be, in mm."""
 
@@ -52,7 +53,7 @@ def read_pages_of(path: Path) -> dict[str, Any]:
     """Pages of a PDF that are to be laid together, as the worker writes them. Raises CraftError in plain words."""
     _check_size(path)
     told = _told("pdf", HowToRead(), pages=True)
-    with worked("vellumcut.formats.pattern.pattern_worker", path, told, "pattern file") as folder:
+    with worked("vellumcut.formats.pattern.pattern_worker", BOUNDS, path, told, "pattern file") as folder:
         pages: dict[str, Any] = json.loads((folder / "pages.json").read_text())
         return pages
 
@@ -89,7 +90,7 @@ def _read(path: Path, name: str, how: HowToRead, wanted: str) -> Any:
     told = _told(file_kind(name), how, motif=wanted == MOTIF)
     _check_size(path)
     try:
-        with worked("vellumcut.formats.pattern.pattern_worker", path, told, "pattern file") as folder:
+        with worked("vellumcut.formats.pattern.pattern_worker", BOUNDS, path, told, "pattern file") as folder:
             return json.loads((folder / wanted).read_text())
     except CraftError as error:
         raise CraftError(error.message, "unit" if error.message == NO_UNIT else error.field) from None

@@ -14,8 +14,8 @@ import shapely
 
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.pattern.drawn_lines import Drawing, closed_lines, panels_of, so_wide
-from vellumcut.formats.pattern.pattern_files import NO_UNIT, FileKind
-from vellumcut.formats.workers import BAD_INPUT, bounded
+from vellumcut.formats.pattern.pattern_files import BOUNDS, NO_UNIT, FileKind
+from vellumcut.formats.workers import BAD_INPUT
 
 
 def _reader(kind: FileKind) -> Callable[..., Drawing]:
@@ -24,7 +24,7 @@ def _reader(kind: FileKind) -> Callable[..., Drawing]:
 
 
 def main(source: Path, folder: Path, told: str) -> int:
-    bounded()
+    BOUNDS.hold()
     wanted = json.loads(told)
     try:
         content = source.read_bytes()

@@ -85,8 +85,7 @@ def photograph_made_up_cast(store: Store, build: int, seed: int) -> Job:
         fetch(session, Build, build)
 
     def work(job: Job) -> int:
-        job.report(0.01, "The camera looks")
-        content = jpeg(demo_scene(seed))
+        content = jpeg(demo_scene(seed), lambda: job.report(0.01, "The camera looks"))
         traced = _traced(store, content, SIDE, (), job)
         return _keep(store, build, f"Made-up cast {seed}", USUAL_SQUARE, traced).id
 

@@ -21,6 +21,8 @@ from vellumcut.store.files import SCRATCH
 
 MANIFEST = "manifest.json"
 FORMAT = "vellumcut-backup"
+LARGEST_BACKUP = 8_000_000_000
+"""Bytes as it is sent."""
 _BLOCK = 1 << 20
 
 

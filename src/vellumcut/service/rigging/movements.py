@@ -17,7 +17,7 @@ from vellumcut.service.keeping import builds
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.kept import Kept
 from vellumcut.service.pattern.patterns import laid_ink
-from vellumcut.service.rigging.rigs import costume_of
+from vellumcut.service.rigging.rigs import costume_of, worn_by
 from vellumcut.store.database import Store
 
 Kind = Literal["touches", "binds", "opens", "reaches", "free"]
@@ -151,7 +151,7 @@ def _frees(costume: Costume, joint: Joint, motion: Motion, found: Bind, wanted: 
 def take_trim(store: Store, number: int, edge: str, mm: float) -> None:
     """Move one edge of a piece in by ``mm``, as ink; undone as any other change. Raises CraftError."""
     work = builds.work_on(store, number)
-    piece = costume_of(work).piece(number)
+    _, piece = worn_by(work)
     design = trimmed(next(iter(piece.laid.values())), edge, mm)
     laid_ink(replace(work, design=design))
     builds.change_piece(store, number, None, design)

@@ -6,7 +6,7 @@ from vellumcut.core.body.segments import Side
 from vellumcut.core.errors import CraftError
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.service.keeping import builds
-from vellumcut.service.rigging.rigs import costume_of
+from vellumcut.service.rigging.rigs import worn_by
 from vellumcut.store.database import Store
 
 EDGE = 8.0
@@ -17,8 +17,7 @@ def move_anchor(store: Store, number: int, name: str, side: Side, at: tuple[floa
     """Set an anchor where it was dropped on the figure, mm; None puts it back. Raises CraftError for an anchor the
     piece has not."""
     work = builds.work_on(store, number)
-    costume = costume_of(work)
-    piece = costume.piece(number)
+    costume, piece = worn_by(work)
     anchor = next((a for a in costume.anchors(piece, side) if a.name == name), None)
     if anchor is None:
         known = ", ".join(a.name for a in costume.anchors(piece, side)) or "none"

@@ -66,6 +66,13 @@ costume_of = Kept(_dress, lambda work: work.costume_key, 8, on_disk=False)
 trunk was not measured."""
 
 
+def worn_by(work: Work) -> tuple[Costume, Worn]:
+    """The costume and this piece of it. Raises CraftError with why where the piece cannot be laid on its wearer."""
+    laid_ink(work)
+    costume = costume_of(work)
+    return costume, costume.piece(work.piece_id)
+
+
 def _strap(work: Work, piece: int) -> list[Strap]:
     costume = costume_of(work)
     return straps_of_piece(costume, costume.piece(piece))
@@ -91,9 +98,7 @@ def fixing_of(work: Work) -> Fixing:
 
 def plans_of(work: Work) -> list[RigPlan]:
     """Parts for one copy of each drawn side; no loads are worked out for them. Raises CraftError."""
-    laid_ink(work)
-    costume = costume_of(work)
-    piece = costume.piece(work.piece_id)
+    costume, piece = worn_by(work)
     straps = straps_in(work, piece.key)
     return [
         plan_parts(costume, piece, side, [s for s in straps if s.side == _of(piece, side)], None, fixing_of(work))
@@ -109,8 +114,7 @@ def _of(piece: Worn, side: Side) -> Side:
 def rig_of(work: Work) -> PieceRig:
     """Everything about what holds a piece. Raises CraftError when it has no pattern."""
     pattern_of(work)
-    costume = costume_of(work)
-    piece = costume.piece(work.piece_id)
+    costume, piece = worn_by(work)
     straps = straps_in(work, piece.key)
     rests = _rests(work, piece.key)
     plans = [
