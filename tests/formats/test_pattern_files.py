@@ -12,7 +12,7 @@ from tests.formats.test_patterns_read_back import APART, GREAVE
 from vellumcut.core.errors import CraftError
 from vellumcut.core.pattern.as_cut import as_cut
 from vellumcut.core.pattern.pattern import PiecePattern
-from vellumcut.formats.pattern.drawn_lines import panels_of
+from vellumcut.formats.pattern.drawn_panels import panels_of
 from vellumcut.formats.pattern.dxf import write_dxf
 from vellumcut.formats.pattern.pattern_files import HowToRead, read_pattern_file
 from vellumcut.formats.pattern.pdf import write_pdf
@@ -22,10 +22,10 @@ from vellumcut.formats.pattern.read_svg import read_svg
 from vellumcut.formats.pattern.svg import write_svg
 
 WAYS = {
-    "svg": lambda p: panels_of(read_svg(write_svg(p).encode())),
-    "dxf": lambda p: panels_of(read_dxf(write_dxf(p))),
-    "pdf": lambda p: panels_of(read_pdf(write_pdf(p, "A4"))),
-    "pdf, Letter": lambda p: panels_of(read_pdf(write_pdf(p, "Letter"))),
+    "svg": lambda p: panels_of(read_svg(write_svg(p).encode())).shapes,
+    "dxf": lambda p: panels_of(read_dxf(write_dxf(p))).shapes,
+    "pdf": lambda p: panels_of(read_pdf(write_pdf(p, "A4"))).shapes,
+    "pdf, Letter": lambda p: panels_of(read_pdf(write_pdf(p, "Letter"))).shapes,
 }
 
 
@@ -84,7 +84,7 @@ def test_a_drawing_of_loose_lines_and_arcs_is_closed_to_panels():
     space.add_line((1, 1), (6, 1))
     out = io.StringIO()
     document.write(out)
-    (shape,) = panels_of(read_dxf(out.getvalue().encode()))
+    (shape,) = panels_of(read_dxf(out.getvalue().encode())).shapes
     assert shapely.Polygon(shape.outline).area == pytest.approx((32 + 2 * np.pi) * 25.4**2, rel=1e-3)
     assert len(shape.holes) == 1
     assert len(shape.lines) == 1
@@ -105,7 +105,7 @@ def test_a_strangers_pdf_is_read_at_full_size():
         canvas.rect(0, 0, 72, 144)
         canvas.drawString(20, 60, "Front 1")
 
-    (shape,) = panels_of(read_pdf(pdf(draw)))
+    (shape,) = panels_of(read_pdf(pdf(draw))).shapes
     assert np.ptp(np.array(shape.outline), axis=0) == pytest.approx([50.8, 101.6], abs=0.01)
     assert shape.name == "Front 1"
     with pytest.raises(CraftError, match="no lines"):
@@ -210,7 +210,7 @@ def test_a_strangers_pages_are_laid_by_their_crosses_or_by_hand(columns, rows, m
         if marks
         else [(c * (TILE[0] - LAP) + 0.1, -r * (TILE[1] - LAP)) for r in range(rows) for c in range(columns)]
     )
-    (shape,) = panels_of(read_pdf(content, places))
+    (shape,) = panels_of(read_pdf(content, places)).shapes
     truth = shapely.Polygon(outline)
     found = shapely.Polygon(shape.outline)
     low, other = np.array(found.bounds[:2]), np.array(truth.bounds[:2])

@@ -16,7 +16,7 @@ from tests.journeys.maker import Maker
 from vellumcut.core.flatten.mesh import CUT_SIZE
 from vellumcut.core.pattern.as_cut import as_cut
 from vellumcut.core.pattern.pattern import pattern_piece
-from vellumcut.formats.pattern.drawn_lines import panels_of
+from vellumcut.formats.pattern.drawn_panels import panels_of
 from vellumcut.formats.pattern.read_pdf import read_pdf
 from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.standins.camera import LaidCard, Scene, Shot, jpeg
@@ -86,7 +86,7 @@ def test_from_a_photograph_to_paged_panels(demo, tmp_path):
     maker.label("PDF, ")
     content = maker.downloaded("*.pdf").read_bytes()
     assert "front" in "".join(p.extract_text() for p in pypdf.PdfReader(io.BytesIO(content)).pages)
-    one, two = (shapely.LinearRing(s.outline) for s in panels_of(read_pdf(content)))
+    one, two = (shapely.LinearRing(s.outline) for s in panels_of(read_pdf(content)).shapes)
     wanted = {p["number"]: np.vstack([e["points"][:-1] for e in p["edges"]]) for p in flat(maker, piece)["panels"]}
     for ring, number in ((one, 1), (two, 2)):
         truth = wanted[number] - wanted[number].min(0) + np.array(ring.bounds[:2])

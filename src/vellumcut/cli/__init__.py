@@ -142,6 +142,14 @@ def fit(
     out: OutOption,
     piece: PieceOption = None,
     unit: Annotated[str, typer.Option(help="What its numbers are, where it does not say: mm, cm, in, pt or px.")] = "",
+    layer: Annotated[
+        list[str] | None,
+        typer.Option(help="What a layer holds that is asked after: NAME=panels, holes, marks, folds or out."),
+    ] = None,
+    page: Annotated[
+        list[str] | None,
+        typer.Option(help="How far a page of a PDF is moved to lie right, mm: X,Y; one for each page."),
+    ] = None,
     share: Annotated[float, typer.Option(help="How much of the round its panels make: 1, 0.5 or 0.25.")] = 1.0,
     along: Annotated[bool, typer.Option(help="Fit its length, too.")] = False,
     paper: PaperOption = Paper.A4,
@@ -149,7 +157,7 @@ def fit(
     """Fit a pattern from elsewhere to the wearer of a build file."""
     from vellumcut.cli import tracing
 
-    tracing.fit(pattern, file, out, piece, unit, share, along, paper.value)
+    tracing.fit(pattern, file, out, piece, unit, layer or (), page or (), share, along, paper.value)
 
 
 @app.command()

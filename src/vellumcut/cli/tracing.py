@@ -17,7 +17,8 @@ from vellumcut.formats.body.outlines import write_outlines_dxf, write_outlines_s
 from vellumcut.formats.body.photographs import trace_file
 from vellumcut.formats.keeping.build_json import read_build_file
 from vellumcut.formats.pattern.dxf import write_dxf
-from vellumcut.formats.pattern.pattern_files import HowToRead, read_pattern_file
+from vellumcut.formats.pattern.layer_words import said_layers
+from vellumcut.formats.pattern.pattern_files import HowToRead, read_pattern_file, said_places
 from vellumcut.formats.pattern.pdf import write_pdf
 from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.service.pattern.flats import fit_of
@@ -38,10 +39,22 @@ def trace(photographs: Sequence[Path], out: Path, square: float, joined: bool) -
 
 
 def fit(
-    pattern: Path, build: Path, out: Path, piece: str | None, unit: str, share: float, along: bool, paper: PaperName
+    pattern: Path,
+    build: Path,
+    out: Path,
+    piece: str | None,
+    unit: str,
+    layers: Sequence[str],
+    places: Sequence[str],
+    share: float,
+    along: bool,
+    paper: PaperName,
 ) -> None:
     with clear_words():
-        read = read_pattern_file(pattern, pattern.name, HowToRead(unit))
+        how = HowToRead(unit, 0.0, said_places(places), said_layers(layers))
+        read = read_pattern_file(pattern, pattern.name, how)
+        for words in read.left:
+            print(f"Not in the panels: {words}")
         name = piece_names(read_build_file(build), piece)[0]
         work = work_from_file(read_build_file(build), name, build.parent)
         flat = FlatWork(panels=read.shapes, source="file")

@@ -32,9 +32,9 @@ class Page:
 
 
 def layer_of(dash: tuple[float, ...]) -> str:
-    """The kind of line that a dash stands for in our own files; any other dash is a mark."""
+    """The kind of line that a dash stands for in our own files; in any other it is a fold."""
     rounded = tuple(round(x, 1) for x in dash)
-    return KINDS.get(rounded, "" if not dash else "mark")
+    return KINDS.get(rounded, "" if not any(dash) else "fold")
 
 
 def read_page(page: "pypdf.PageObject") -> Page:

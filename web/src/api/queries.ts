@@ -297,8 +297,8 @@ export function say(words: string, type: "success" | "warning" | "error" = "succ
   ElMessage({
     message: words,
     type,
-    duration: type === "error" ? 12_000 : 3000,
-    showClose: type === "error",
+    duration: type === "success" ? 3000 : 12_000,
+    showClose: type !== "success",
     grouping: true,
     placement: "bottom",
     offset: 58,

@@ -673,6 +673,7 @@ export interface paths {
          * Bring In Pattern
          * @description Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide:
          *     what all its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y".
+         *     layers: what layers hold that are asked after, a line each, "name=panels", holes, marks, folds or out.
          */
         post: operations["bring_in_pattern_api_builds__build__pattern_files_post"];
         delete?: never;
@@ -6708,6 +6709,33 @@ export interface components {
              * @default
              */
             station?: string;
+        };
+        /**
+         * PatternBroughtIn
+         * @description left: what of the file is not in the piece, in words.
+         */
+        PatternBroughtIn: {
+            /** Id */
+            id: number;
+            /** Build Id */
+            build_id: number;
+            /** Name */
+            name: string;
+            design: components["schemas"]["PieceDesign-Output"];
+            /** Segment */
+            segment: string;
+            /** Stations */
+            stations: string[];
+            /** Usual Insets */
+            usual_insets: number[];
+            /** Progress */
+            progress: number | null;
+            /** Trouble */
+            trouble: string;
+            /** Tag */
+            tag: string;
+            /** Left */
+            left: string[];
         };
         /**
          * PatternOut
@@ -12784,6 +12812,7 @@ export interface operations {
                 template?: "bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier";
                 wide?: (number | string) | null;
                 places?: string;
+                layers?: string;
             };
             header?: never;
             path: {
@@ -12803,7 +12832,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PieceOut"];
+                    "application/json": components["schemas"]["PatternBroughtIn"];
                 };
             };
             /** @description Not JSON */

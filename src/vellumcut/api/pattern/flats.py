@@ -1,6 +1,5 @@
 """Pieces whose panels came flat: their edges, and how those meet."""
 
-import math
 from pathlib import Path
 from typing import Annotated, Literal
 
@@ -16,7 +15,6 @@ from vellumcut.api.uploads import read_upload
 from vellumcut.api.views import piece_view
 from vellumcut.core.design.flat import FlatMate, Place
 from vellumcut.core.design.piece import TemplateName
-from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.pattern.fit_flat import disagreements, three_sizes
@@ -24,7 +22,8 @@ from vellumcut.core.pattern.flat_pattern import flat_pattern, match_flat
 from vellumcut.core.pattern.pages import PaperName
 from vellumcut.core.pattern.pattern import drawn_sides
 from vellumcut.core.units import Length, Number
-from vellumcut.formats.pattern.pattern_files import LARGEST_PATTERN, HowToRead, read_pages_of
+from vellumcut.formats.pattern.layer_words import said_layers
+from vellumcut.formats.pattern.pattern_files import LARGEST_PATTERN, HowToRead, read_pages_of, said_places
 from vellumcut.formats.pattern.pdf import write_pdf
 from vellumcut.service.keeping.builds import work_for, work_on
 from vellumcut.service.pattern import flats
@@ -85,6 +84,12 @@ class PatternPagesOut(Out):
 
     pages: list[PatternPageOut]
     ask: bool
+
+
+class PatternBroughtIn(PieceOut):
+    """left: what of the file is not in the piece, in words."""
+
+    left: list[str]
 
 
 class CastStationOut(Out):
@@ -204,30 +209,19 @@ async def bring_in_pattern(
     template: TemplateName = "breastplate",
     wide: Annotated[Annotated[Length, Field(ge=5, le=20_000)] | None, Query()] = None,
     places: Annotated[str, Query(max_length=8000)] = "",
-) -> PieceOut:
+    layers: Annotated[str, Query(max_length=8000)] = "",
+) -> PatternBroughtIn:
     """Bring in an SVG, DXF or PDF pattern as a piece. unit: for a file that does not say what its numbers are; wide:
     what all its lines together measure across, in any unit, instead. places: mm by which each page is moved, "x,y;x,y".
+    layers: what layers hold that are asked after, a line each, "name=panels", holes, marks, folds or out.
     """
-    how = HowToRead(unit, wide or 0.0, _moves(places))
+    how = HowToRead(unit, wide or 0.0, said_places(filter(None, places.split(";"))), said_layers(layers.splitlines()))
 
-    def read(path: Path) -> PieceOut:
-        return piece_view(store, flats.panels_from_file(store, build, path, name, how, template))
+    def read(path: Path) -> PatternBroughtIn:
+        made, left = flats.panels_from_file(store, build, path, name, how, template)
+        return PatternBroughtIn(**dict(piece_view(store, made)), left=list(left))
 
     return await read_upload(store, request, read)
-
-
-def _moves(places: str) -> tuple[tuple[float, float], ...]:
-    """Raises CraftError for what is no "x,y;x,y"."""
-    moves = []
-    for page in filter(None, places.split(";")):
-        try:
-            x, y = (float(mm) for mm in page.split(","))
-        except ValueError:
-            x = y = math.nan
-        if not (math.isfinite(x) and math.isfinite(y)):
-            raise CraftError("Say for each page how far it is moved, in mm: x,y;x,y", "places")
-        moves.append((x, y))
-    return tuple(moves)
 
 
 @router.post("/pattern-pages", openapi_extra=takes_file(LARGEST_PATTERN))

@@ -1,6 +1,9 @@
 """Pattern files from elsewhere: SVG, DXF and PDF, read in a process of its own as panels."""
 
 import json
+import math
+import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Literal, get_args
@@ -8,6 +11,7 @@ from typing import Any, Literal, get_args
 from vellumcut.core.design.flat import FlatShape
 from vellumcut.core.design.making import MotifRing
 from vellumcut.core.errors import CraftError
+from vellumcut.formats.pattern.layer_words import Answer
 from vellumcut.formats.workers import Bounds, worked
 
 FileKind = Literal["svg", "dxf", "pdf"]
@@ -18,15 +22,19 @@ UNITS: dict[str, float] = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "
 """What a file's numbers may be, in mm."""
 
 
+ASKED = re.compile(r"“([^”]*)” (?:has|is) ")
+"""Begins the question what a layer holds."""
 NO_UNIT = "The file does not say whether its numbers are millimetres or inches: choose, then check a length"
 
 
 @dataclass(frozen=True)
 class PatternFile:
-    """shapes: panels, mm, y up. told: whether the file itself says what its numbers are."""
+    """shapes: panels, mm, y up. told: whether the file itself says what its numbers are. left: what of it is not in
+    them, in words."""
 
     shapes: tuple[FlatShape, ...]
     told: bool
+    left: tuple[str, ...] = ()
 
 
 def file_kind(name: str) -> FileKind:
@@ -42,11 +50,27 @@ def file_kind(name: str) -> FileKind:
 class HowToRead:
     """What the maker knows of a file. unit: a key of UNITS, for one that does not say. wide: mm that all its lines
     together are across, as a tape says; 0 where that is not known. places: mm by which each page of a PDF is moved.
+    layers: names of layers, or FRAME, and what each holds.
     """
 
     unit: str = ""
     wide: float = 0.0
     places: tuple[tuple[float, float], ...] = ()
+    layers: tuple[tuple[str, Answer], ...] = ()
+
+
+def said_places(pages: Iterable[str]) -> tuple[tuple[float, float], ...]:
+    """mm by which each page is moved, "x,y" each. Raises CraftError for what is none."""
+    moves = []
+    for page in pages:
+        try:
+            x, y = (float(mm) for mm in page.split(","))
+        except ValueError:
+            x = y = math.nan
+        if not (math.isfinite(x) and math.isfinite(y)):
+            raise CraftError("Say for each page how far it is moved, in mm: x,y", "places")
+        moves.append((x, y))
+    return tuple(moves)
 
 
 def read_pages_of(path: Path) -> dict[str, Any]:
@@ -59,7 +83,13 @@ def read_pages_of(path: Path) -> dict[str, Any]:
 
 
 def _told(kind: FileKind, how: HowToRead, pages: bool = False, motif: bool = False) -> str:
-    told = {"kind": kind, "unit": UNITS.get(how.unit, 0.0), "wide": how.wide, "places": how.places}
+    told = {
+        "kind": kind,
+        "unit": UNITS.get(how.unit, 0.0),
+        "wide": how.wide,
+        "places": how.places,
+        "layers": how.layers,
+    }
     return json.dumps({**told, "pages": pages, "motif": motif})
 
 
@@ -74,7 +104,8 @@ def _check_size(path: Path) -> None:
 def read_pattern_file(path: Path, name: str, how: HowToRead = HowToRead()) -> PatternFile:
     """Panels of a pattern file. Raises CraftError in plain words."""
     made = _read(path, name, how, "pattern.json")
-    return PatternFile(tuple(FlatShape.model_validate(x) for x in made["shapes"]), made["unit"] is not None)
+    shapes = tuple(FlatShape.model_validate(x) for x in made["shapes"])
+    return PatternFile(shapes, made["unit"] is not None, tuple(made["left"]))
 
 
 def read_motif(path: Path, name: str, how: HowToRead = HowToRead()) -> tuple[MotifRing, ...]:
@@ -93,4 +124,6 @@ def _read(path: Path, name: str, how: HowToRead, wanted: str) -> Any:
         with worked("vellumcut.formats.pattern.pattern_worker", BOUNDS, path, told, "pattern file") as folder:
             return json.loads((folder / wanted).read_text())
     except CraftError as error:
-        raise CraftError(error.message, "unit" if error.message == NO_UNIT else error.field) from None
+        asked = ASKED.match(error.message)
+        field = f"layers.{asked[1]}" if asked else "unit" if error.message == NO_UNIT else error.field
+        raise CraftError(error.message, field) from None

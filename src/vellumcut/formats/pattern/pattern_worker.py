@@ -13,7 +13,8 @@ import numpy as np
 import shapely
 
 from vellumcut.core.errors import CraftError
-from vellumcut.formats.pattern.drawn_lines import Drawing, closed_lines, panels_of, so_wide
+from vellumcut.formats.pattern.drawn_lines import Drawing, closed_lines, so_wide
+from vellumcut.formats.pattern.drawn_panels import panels_of
 from vellumcut.formats.pattern.pattern_files import BOUNDS, NO_UNIT, FileKind
 from vellumcut.formats.workers import BAD_INPUT
 
@@ -44,15 +45,15 @@ def main(source: Path, folder: Path, told: str) -> int:
             return 0
         if wanted["wide"]:
             drawing = so_wide(drawing, wanted["wide"])
-        shapes = panels_of(drawing, wanted["unit"] or 1.0)
+        made = panels_of(drawing, wanted["unit"] or 1.0, dict(wanted["layers"]))
     except CraftError as error:
         print(error.message, file=sys.stderr)
         return BAD_INPUT
-    except (MemoryError, RecursionError):
+    except (MemoryError, RecursionError, shapely.errors.GEOSException):
         print("The pattern file is too deep or too large; save the pattern alone", file=sys.stderr)
         return BAD_INPUT
-    made = {"unit": drawing.unit, "shapes": [s.model_dump(mode="json") for s in shapes]}
-    (folder / "pattern.json").write_text(json.dumps(made))
+    shapes = [s.model_dump(mode="json") for s in made.shapes]
+    (folder / "pattern.json").write_text(json.dumps({"unit": drawing.unit, "shapes": shapes, "left": made.left}))
     return 0
 
 

@@ -110,12 +110,15 @@ def at_zero(shape: FlatShape) -> FlatShape:
     )
 
 
-def panels_from_file(store: Store, build: int, path: Path, name: str, how: HowToRead, template: TemplateName) -> Piece:
-    """A new piece of the panels of a pattern file. Raises CraftError, NotFound."""
+def panels_from_file(
+    store: Store, build: int, path: Path, name: str, how: HowToRead, template: TemplateName
+) -> tuple[Piece, tuple[str, ...]]:
+    """A new piece of the panels of a pattern file, and what of the file is not in it, in words. Raises CraftError,
+    NotFound."""
     read = read_pattern_file(path, name, how)
     title = name.rsplit(".", 1)[0][:120] or "Pattern"
     wanted = FromTrace((), None, title, template, False, None)
-    return panels_of(store, build, read.shapes, wanted, "file")
+    return panels_of(store, build, read.shapes, wanted, "file"), read.left
 
 
 def fit_of(work: Work, numbers: Sequence[int], share: float, ends: tuple[int, int] | None, along: bool) -> Fit:

@@ -2,10 +2,11 @@
 import { computed, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { api, take } from "@/api/client";
-import { freshBuilds, useCatalogue, useChange, useHere, useSettings } from "@/api/queries";
+import { freshBuilds, say as tell, useCatalogue, useChange, useHere, useSettings } from "@/api/queries";
 import LengthField from "@/parts/LengthField.vue";
 import ScreenFrame from "@/frame/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
+import AskLayer from "./AskLayer.vue";
 import LayPages from "./LayPages.vue";
 import MakePanels from "./MakePanels.vue";
 import ShapeNotes from "./ShapeNotes.vue";
@@ -33,6 +34,7 @@ const {
   bringPattern,
   pagesToLay,
   asksUnit,
+  asksLayer,
 } = useTraces(buildId);
 const square = ref(100);
 const wrong = ref("");
@@ -65,13 +67,19 @@ const router = useRouter();
 const catalogue = useCatalogue();
 const template = ref("breastplate");
 const lay = ref<{ file: File; pages: Pages } | null>(null);
-async function takeIn(file: File, how: HowToRead) {
-  const made = await bringPattern.mutateAsync({ file, template: template.value, how }).catch(() => null);
+/** What was said of the file so far: each answer brings the next question, or the piece. */
+let known: HowToRead = {};
+async function takeIn(file: File, more: HowToRead) {
+  known = { ...known, ...more };
+  const made = await bringPattern.mutateAsync({ file, template: template.value, how: known }).catch(() => null);
   if (!made) return;
   lay.value = null;
+  if (made.left.length) tell(`Not in the panels: ${made.left.join("; ")}.`, "warning");
   await freshBuilds();
   await router.push({ name: "flatten", query: { piece: made.id } });
 }
+const answered = (file: File, what: string) =>
+  takeIn(file, { layers: [known.layers, what].filter(Boolean).join("\n") });
 async function askPages(file: File) {
   const pages = await pagesToLay(file).catch((refusal: Error) => void (refused.value = refusal.message));
   if (pages?.length) lay.value = { file, pages };
@@ -81,6 +89,7 @@ function pickPattern(event: Event) {
   const input = event.target as HTMLInputElement;
   const file = input.files?.[0];
   input.value = "";
+  known = {};
   if (file) void askPages(file);
 }
 const TOOLS: { key: Tool; word: string; hint: string }[] = [
@@ -186,6 +195,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         :value="null"
         @change="takeIn(asksUnit!, { wide: $event })" />
     </div>
+    <AskLayer v-if="asksLayer" :asked="asksLayer" @said="(what) => answered(asksLayer!.file, what)" />
     <div v-if="job" class="job words" role="status">
       <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b>
       <span>{{ job.words }}</span>

@@ -5,8 +5,13 @@ import { queryClient, useAsk, useChange } from "@/api/queries";
 export type Trace = Schemas["TraceOut"];
 export type Shape = Schemas["FlatShape-Output"];
 export type ActIn = Schemas["ActIn"];
-/** What the maker knows of a pattern file: what its numbers are, or how wide all of it is; where each page was laid. */
-export type HowToRead = { unit?: string; wide?: string; places?: string };
+/**
+ * What the maker knows of a pattern file: what its numbers are, or how wide all of it is; where each page was laid; what
+ * layers hold.
+ */
+export type HowToRead = { unit?: string; wide?: string; places?: string; layers?: string };
+/** A layer of a file that has to be asked after. */
+export type AskedLayer = { file: File; layer: string; words: string };
 export type Pages = Schemas["PatternPagesOut"]["pages"];
 export type Kind = Schemas["FlatStroke-Output"]["kind"];
 
@@ -91,17 +96,24 @@ export function useTraces(buildId: Ref<number>) {
    * say.
    */
   const asksUnit = ref<File | null>(null);
+  const asksLayer = ref<AskedLayer | null>(null);
   const bringPattern = useChange(
     async ({ file, template, how }: { file: File; template: string; how: HowToRead }) => {
       refused.value = "";
       const query = new URLSearchParams({ name: file.name, template, ...how });
-      const made = await sendFile<Schemas["PieceOut"]>(`/api/builds/${buildId.value}/pattern-files?${query}`, file);
+      asksLayer.value = null;
+      const made = await sendFile<Schemas["PatternBroughtIn"]>(
+        `/api/builds/${buildId.value}/pattern-files?${query}`,
+        file,
+      );
       asksUnit.value = null;
       return made;
     },
     (refusal, { file }) => {
       if (refusal.fields.some((f) => f.field === "unit")) asksUnit.value = file;
-      refused.value = refusal.message;
+      const layer = refusal.fields.find((f) => f.field.startsWith("layers."))?.field.slice("layers.".length);
+      if (layer) asksLayer.value = { file, layer, words: refusal.message };
+      else refused.value = refusal.message;
     },
   );
   /** Pages of a PDF that have to be laid together by hand; none where the file says how, or has but one. */
@@ -140,5 +152,6 @@ export function useTraces(buildId: Ref<number>) {
     bringPattern,
     pagesToLay,
     asksUnit,
+    asksLayer,
   };
 }
