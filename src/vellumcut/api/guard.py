@@ -83,14 +83,12 @@ def _refuse(method: str, path: str, headers: dict[str, str], limit: int) -> tupl
     host = headers.get("host", "")
     if not LOCAL_HOST.fullmatch(host):
         return 403, "Vellumcut answers only on this machine, under 127.0.0.1 or localhost"
-    changes = method not in ("GET", "HEAD")
-    # A browser tells where a request comes from even where it sends no origin; what it follows from a link is a page.
-    elsewhere = headers.get("sec-fetch-site") in ("cross-site", "same-site")
     origin = headers.get("origin")
-    if changes and (elsewhere or (origin and origin != f"http://{host}")):
+    if origin and origin != f"http://{host}" and method not in ("GET", "HEAD"):
         return 403, "Another page may not change things here"
-    if elsewhere and path.startswith("/api/"):
-        return 403, "Another page may not read what is here"
+    # A browser tells where a request comes from even where it sends no origin; what a link leads to is a page of ours.
+    if headers.get("sec-fetch-site") in ("cross-site", "same-site") and path.startswith("/api/"):
+        return 403, "Another page may not read or change what is here"
     length = headers.get("content-length", "0")
     if not length.isdigit() or int(length) > limit:
         return 413, _too_large(limit)
