@@ -105,8 +105,8 @@ def middle(t: Array) -> float:
 
 @dataclass(frozen=True)
 class Phase:
-    """What is done for a while. act: heat a face, or rest. face, middle: degrees at its end, of the face it was
-    about."""
+    """What is done for a while. act: heat a face, or rest. face: it is about. face_end, middle_end: degrees of that
+    face, and of the sheet's middle, when it ends."""
 
     act: Literal["heat", "rest"]
     face: Face
