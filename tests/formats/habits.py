@@ -49,6 +49,9 @@ BROKEN = "".join(
 )  # fmt: skip
 NAMED = '<text x="30" y="30" font-size="6">Front</text><text x="160" y="20" font-size="6">Side</text>'
 
+FRAME_ASKED = "layers.the rectangle round everything"
+FRAME_OUT = {"layers": (("the rectangle round everything", "out"),)}
+
 SVGS = [
     Habit("mm and a window", "a.svg", svg(DRAWN)),
     Habit("px, window of px", "a.svg", svg(f'<g transform="scale(3.7795275591)">{DRAWN}</g>',
@@ -72,7 +75,8 @@ SVGS = [
         + LINES.replace("<path", '<path class="st0"').replace("<circle", '<circle class="st0"')
         + '<path class="st1" d="M20 20L120 20"/>'), folds=1),
     Habit("used from defs", "a.svg", svg(
-        f'<defs><path id="f" d="{FRONT}"/><circle id="h" r="8"/></defs><use xlink:href="#f" fill="none" stroke="black"/>'
+        f'<defs><path id="f" d="{FRONT}"/><circle id="h" r="8"/></defs>'
+        '<use xlink:href="#f" fill="none" stroke="black"/>'
         f'<use href="#h" x="50" y="50" fill="none" stroke="black"/><path d="{SIDE}"/>')),
     Habit("a symbol with its own window", "a.svg", svg(
         '<symbol id="s" viewBox="0 0 1200 800"><path d="M0 0H1200V600A200 200 0 0 1 1000 800H0Z" fill="none"'
@@ -90,8 +94,8 @@ SVGS = [
         f'<g id="frame"><rect x="0" y="0" width="300" height="200" fill="none" stroke="black"/></g>{DRAWN}'),
         left="frame"),
     Habit("a rectangle round all, same layer", "a.svg", svg(
-        f'<g fill="none" stroke="black"><rect width="297" height="199"/>{LINES}</g>'), "layers.the rectangle round everything",
-        {"layers": (("the rectangle round everything", "out"),)}, left="round everything"),
+        f'<g fill="none" stroke="black"><rect width="297" height="199"/>{LINES}</g>'), FRAME_ASKED, FRAME_OUT,
+        left="round everything"),
     Habit("a closed line in a layer that says nothing known", "a.svg", svg(
         f'<g id="Cut"><path d="{FRONT}"/><path d="{SIDE}"/></g><g id="Venting"><circle cx="50" cy="50" r="8"/></g>'),
         "layers.Venting", {"layers": (("Venting", "holes"),)}),
@@ -102,7 +106,8 @@ SVGS = [
         f'<g style="display:none"><rect width="50" height="50"/></g><image href="x.png" width="9" height="9"/>{DRAWN}'),
         left="1 picture"),
     Habit("numbers run together", "a.svg", svg(
-        '<path d="m10,10h120v60a20,20,0,0,1-20,20h-1e2z"/><path d="M150 10l90-.0-90,60z"/><circle cx="50" cy="50" r="8"/>'
+        '<path d="m10,10h120v60a20,20,0,0,1-20,20h-1e2z"/><path d="M150 10l90-.0-90,60z"/>'
+        '<circle cx="50" cy="50" r="8"/>'
         .replace("90-.0-90,60z", "90,0-90,60z"))),
 ]  # fmt: skip
 
@@ -181,7 +186,8 @@ SPLINE = (
     + "".join(f"10\n{x}\n20\n{y}\n30\n0\n" for x, y in [*TRIANGLE, TRIANGLE[0]])
 )
 HATCH = (
-    "0\nHATCH\n100\nAcDbEntity\n8\n0\n100\nAcDbHatch\n10\n0\n20\n0\n30\n0\n210\n0\n220\n0\n230\n1\n2\nSOLID\n70\n1\n71\n0\n"
+    "0\nHATCH\n100\nAcDbEntity\n8\n0\n100\nAcDbHatch\n10\n0\n20\n0\n30\n0\n210\n0\n220\n0\n230\n1\n"
+    "2\nSOLID\n70\n1\n71\n0\n"
     "91\n0\n75\n0\n76\n1\n98\n0\n"
 )
 FAR = "0\nLINE\n8\n0\n10\n0\n20\n0\n30\n0\n11\n1e12\n21\n5\n31\n0\n"
@@ -211,11 +217,11 @@ DXFS = [
         + light(scaled(CORNERS, 1 / 25.4)) + circle(50 / 25.4, 50 / 25.4, 8 / 25.4) + "0\nENDBLK\n8\n0\n")),
     Habit("a spline of straight pieces", "a.dxf", dxf(light(CORNERS), circle(), SPLINE)),
     Habit("a sheet's frame on its layer", "a.dxf", dxf(BOTH, circle(),
-        light([(-10, -10), (410, -10), (410, 287), (-10, 287)], "SHEET_FRAME"), text(300, 0, "drawn by hand", "SHEET_FRAME")),
+        light([(-10, -10), (410, -10), (410, 287), (-10, 287)], "SHEET_FRAME"),
+        text(300, 0, "drawn by hand", "SHEET_FRAME")),
         left="SHEET_FRAME"),
     Habit("a sheet's frame on no layer", "a.dxf", dxf(BOTH, circle(),
-        light([(-10, -10), (410, -10), (410, 287), (-10, 287)])), "layers.the rectangle round everything",
-        {"layers": (("the rectangle round everything", "out"),)}, left="round everything"),
+        light([(-10, -10), (410, -10), (410, 287), (-10, 287)])), FRAME_ASKED, FRAME_OUT, left="round everything"),
     Habit("a closed line on an unknown layer", "a.dxf", dxf(light(CORNERS, "Cut"), light(TRIANGLE, "Cut"),
         circle(layer="zierde")), "layers.zierde", {"layers": (("ZIERDE", "holes"),)}),
     Habit("a hatch, a point and a line off the world", "a.dxf", dxf(BOTH, circle(), HATCH, FAR,
@@ -223,7 +229,9 @@ DXFS = [
     Habit("a layer that is off", "a.dxf", dxf(BOTH, circle(), light([(20, 20), (40, 20), (40, 45)], "old"),
         layers=(("old", "CONTINUOUS", 1),)), left="hidden"),
     Habit("an ellipse for the hole", "a.dxf", dxf(BOTH,
-        "0\nELLIPSE\n100\nAcDbEntity\n8\n0\n100\nAcDbEllipse\n10\n50\n20\n50\n30\n0\n11\n8\n21\n0\n31\n0\n40\n1\n41\n0\n42\n"
+        "0\nELLIPSE\n100\nAcDbEntity\n8\n0\n100\nAcDbEllipse\n10\n50\n20\n50\n30\n0\n11\n8\n21\n0\n31\n0\n40\n"
+        "1\n41\n0\n"
+        "42\n"
         f"{2 * math.pi}\n")),
 ]  # fmt: skip
 
@@ -234,7 +242,8 @@ FRONT_PDF = f"10 10 m 130 10 l 130 70 l 130 {90 - ROUND:.5f} {130 - ROUND:.5f} 9
 SIDE_PDF = "150 10 m 240 10 l 150 70 l h S"
 K = 8 * 0.5522847498
 HOLE_PDF = (
-    f"58 50 m 58 {50 + K:.5f} {50 + K:.5f} 58 50 58 c {50 - K:.5f} 58 42 {50 + K:.5f} 42 50 c 42 {50 - K:.5f} {50 - K:.5f}"
+    f"58 50 m 58 {50 + K:.5f} {50 + K:.5f} 58 50 58 c {50 - K:.5f} 58 42 {50 + K:.5f} 42 50 c 42 {50 - K:.5f}"
+    f" {50 - K:.5f}"
     f" 42 50 42 c {50 + K:.5f} 42 58 {50 - K:.5f} 58 50 c h S"
 )
 ALL_PDF = f"{FRONT_PDF}\n{SIDE_PDF}\n{HOLE_PDF}\n"
@@ -252,7 +261,8 @@ def pdf(*pages: str, page: str = "/MediaBox [0 0 850.39 566.93]", more: str = ""
         data, how = (zlib.compress(data), "/Filter /FlateDecode ") if packed else (data, "")
         form = "/XObject << /F1 10 0 R >>" if more else ""
         rows[20 + 2 * k] = (
-            f"<< /Type /Page /Parent 2 0 R {page} /Resources << /Font << /T 3 0 R >> {form} >> /Contents {21 + 2 * k} 0 R >>"
+            f"<< /Type /Page /Parent 2 0 R {page} /Resources << /Font << /T 3 0 R >> {form} >>"
+            f" /Contents {21 + 2 * k} 0 R >>"
         ).encode()
         rows[21 + 2 * k] = f"<< {how}/Length {len(data)} >>\nstream\n".encode() + data + b"\nendstream"
     if more:
@@ -289,20 +299,23 @@ PDFS = [
     Habit("a form", "a.pdf", pdf(f"q {PT} 0 0 {PT} 0 0 cm /F1 Do Q", more=ALL_PDF)),
     Habit("a white ground filled first", "a.pdf", pdf(f"1 1 1 rg 0 0 850 566 re f 0 0 0 RG {IN_MM}{ALL_PDF} Q")),
     Habit("closed and stroked in one word", "a.pdf", pdf(f"{IN_MM}{ALL_PDF.replace('h S', 's')} Q")),
-    Habit("filled and stroked", "a.pdf", pdf(f"0.9 g {IN_MM}{FRONT_PDF.replace('h S', 'b')} {SIDE_PDF.replace('h S', 'B')}"
+    Habit("filled and stroked", "a.pdf", pdf(f"0.9 g {IN_MM}{FRONT_PDF.replace('h S', 'b')}"
+        f" {SIDE_PDF.replace('h S', 'B')}"
         f" 150 70 m 150 10 l S {HOLE_PDF} Q"), left=""),
     Habit("dashed fold", "a.pdf", pdf(f"{IN_MM}{ALL_PDF} [3 2] 0 d 20 20 m 120 20 l S Q"), folds=1),
     Habit("curves by their shorter words", "a.pdf", pdf(f"{IN_MM}{ALL_PDF} Q")),
     Habit("relative moves of the pen by many matrices", "a.pdf", pdf(
-        f"{IN_MM} q 1 0 0 1 10 10 cm 0 0 m 120 0 l 120 60 l 120 {80 - ROUND:.5f} {120 - ROUND:.5f} 80 100 80 c 0 80 l h S Q"
+        f"{IN_MM} q 1 0 0 1 10 10 cm 0 0 m 120 0 l 120 60 l 120 {80 - ROUND:.5f} {120 - ROUND:.5f} 80 100 80 c 0 80 l"
+        f" h S Q"
         f" q 1 0 0 1 150 10 cm 0 0 m 90 0 l 0 60 l h S Q {HOLE_PDF} Q")),
     Habit("two strokes meet at a point", "a.pdf", pdf(
         f"{IN_MM}10 10 m 130 10 l 130 70 l S {CORNER} S 110 90 m 10 90 l 10 10 l S {SIDE_PDF} {HOLE_PDF} Q")),
     Habit("a rectangle round all", "a.pdf", pdf(f"{IN_MM} 2 2 290 190 re S {ALL_PDF} Q"),
-        "layers.the rectangle round everything", {"layers": (("the rectangle round everything", "out"),)},
+        FRAME_ASKED, FRAME_OUT,
         left="round everything"),
     Habit("a cut-off window", "a.pdf", pdf(f"0 0 850 566 re W n {IN_MM}{ALL_PDF} Q")),
     Habit("marked content", "a.pdf", pdf(f"/Layer <</MCID 0>> BDC {IN_MM}{ALL_PDF} Q EMC")),
     Habit("colours", "a.pdf", pdf(f"1 0 0 RG {IN_MM}{FRONT_PDF} 0 0 1 RG {SIDE_PDF} 0 1 0 RG {HOLE_PDF} Q")),
-    Habit("a small crop box", "a.pdf", pdf(f"{IN_MM}{ALL_PDF} Q", page="/MediaBox [0 0 1200 900] /CropBox [0 0 850 566]")),
+    Habit("a small crop box", "a.pdf", pdf(f"{IN_MM}{ALL_PDF} Q",
+        page="/MediaBox [0 0 1200 900] /CropBox [0 0 850 566]")),
 ]  # fmt: skip

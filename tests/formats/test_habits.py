@@ -7,8 +7,15 @@ import pytest
 import shapely
 
 from tests.formats.habits import DXFS, PDFS, SVGS, Habit
+from vellumcut.core.design.flat import FlatWork
+from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.pattern.flat_pattern import flat_pattern
+from vellumcut.formats.pattern.drawn_panels import panels_of
 from vellumcut.formats.pattern.pattern_files import HowToRead, read_pattern_file
+from vellumcut.formats.pattern.read_svg import read_svg
+from vellumcut.formats.pattern.svg import write_svg
 
 ALL = [*SVGS, *DXFS, *PDFS]
 FRONT = 120 * 80 - 400 + 100 * math.pi
@@ -39,3 +46,14 @@ def test_what_another_program_wrote_is_read_as_it_is_or_asked_about(habit: Habit
     if habit.names:
         assert tuple(s.name for s in shapes) == habit.names
     assert habit.left in "; ".join(read.left)
+    leaves_as_it_came(read.shapes, habit.holes)
+
+
+def leaves_as_it_came(shapes, holes: int) -> None:
+    """The file that is cut from it, read back."""
+    flat = FlatWork(panels=shapes, source="file")
+    design = PieceDesign.model_validate({**starter_design("breastplate").model_dump(), "flat": flat.model_dump()})
+    cut = panels_of(read_svg(write_svg(flat_pattern(design, "Piece", "Build")).encode())).shapes
+    areas = sorted((shapely.Polygon(s.outline).area for s in cut), reverse=True)
+    assert areas == [pytest.approx(FRONT, abs=6), pytest.approx(2700, abs=2)]
+    assert [shapely.Polygon(h).area for s in cut for h in s.holes] == [pytest.approx(HOLE, abs=0.5)] * holes

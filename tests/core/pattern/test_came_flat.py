@@ -13,6 +13,7 @@ from vellumcut.core.design.flat import FlatEdgeKey, FlatMate, FlatShape, FlatStr
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import growth, matched
+from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.pattern.fit_flat import check_fit, disagreements, fitted, three_sizes
 from vellumcut.core.pattern.flat_pattern import flat_pattern
 from vellumcut.core.trace import corrections as c
@@ -170,3 +171,30 @@ def test_a_pattern_that_is_no_round_is_refused():
     design = PieceDesign(template="bracer", flat=FlatWork(panels=(box(wide=90),)))
     with pytest.raises(CraftError, match="make the round together"):
         check_fit(design, tube, [1])
+
+
+CORNERED = st.lists(st.floats(8, 60), min_size=3, max_size=9)
+
+
+@settings(max_examples=often(40), deadline=None)
+@given(CORNERED, st.floats(3, 30), st.integers(2, 12), st.floats(0, 2 * np.pi))
+def test_what_a_file_draws_straight_is_cut_straight_and_what_it_draws_round_stays_round(radii, r, slots, turned):
+    """Lobes of every width, rounded by arcs of short steps that follow long ones, with slots cut out: the curve that
+    a knife follows against the drawn steps themselves."""
+    ways = np.linspace(0, 2 * np.pi, len(radii), endpoint=False) + turned
+    lobes = [
+        shapely.Point(200 * np.cos(a), 200 * np.sin(a)).buffer(x + r, 24) for a, x in zip(ways, radii, strict=True)
+    ]
+    drawn = shapely.orient_polygons(shapely.convex_hull(shapely.MultiPolygon(lobes)).buffer(-r, 16, join_style="mitre"))
+    ring = shapely.get_coordinates(drawn.exterior)[:-1]
+    slot = shapely.box(-slots, -3, slots, 3)
+    shape = FlatShape(
+        number=1, outline=places(ring), holes=(places(shapely.get_coordinates(slot.exterior)[:-1]),), corners=(0,)
+    )
+    design = starter_design("bracer").model_copy(update={"flat": FlatWork(panels=(shape,), source="file")})
+    (panel,) = flat_pattern(design, "Piece", "Build").panels
+    low = ring.min(axis=0)
+    for edges, truth in ((panel.flat.edges, drawn.exterior), (panel.flat.holes, slot.exterior)):
+        cut = shapely.LinearRing(np.vstack([e.points(0.1)[:-1] for e in edges]) + low)
+        assert shapely.hausdorff_distance(cut, truth, densify=0.01) < 0.06
+    assert len(panel.flat.faces) > 0

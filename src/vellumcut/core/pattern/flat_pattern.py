@@ -107,8 +107,9 @@ def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPan
     low = np.concatenate(edged.edges).min(axis=0)
     number = edged.shape.number
     mates = {key.edge: m for m in made.mates for key in (m.a, m.b) if key.panel == number}
-    edges = tuple(_edge(k, e - low, edged, mates.get(k)) for k, e in enumerate(edged.edges))
-    holes = tuple(_ring(f"hole {k}", np.vstack([h, h[:1]]) - low) for k, h in enumerate(edged.holes, 1))
+    drawn = as_drawn if work is not None and work.source == "file" else (lambda points: points)
+    edges = tuple(_edge(k, drawn(e - low), edged, mates.get(k)) for k, e in enumerate(edged.edges))
+    holes = tuple(_ring(f"hole {k}", drawn(np.vstack([h, h[:1]]) - low)) for k, h in enumerate(edged.holes, 1))
     lines = tuple(
         FlatLine("mark" if s.kind in ("segment", "seam") else s.kind, s.name or s.kind, p - low)
         for s, p in zip(edged.shape.lines, edged.lines, strict=True)
@@ -135,6 +136,40 @@ def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPan
         uv=np.zeros((len(vertices), 2)),
         lines=lines,
     )
+
+
+KEEPS = 0.02
+"""mm within which a smooth curve keeps to the straight steps that a file draws."""
+
+
+def as_drawn(points: Array) -> Array:
+    """Points of a line (n, 2) with more of them beside every bend, mm: so that a smooth curve through them keeps to the
+    straight steps between, as they were drawn, and swings at no place where short steps follow a long one.
+
+    A curve stands off a step by about its length times the turn at its end / 8; and it swings where a step is much
+    longer than the one beside it.
+    """
+    steps = np.diff(points, axis=0)
+    long, way = np.hypot(*steps.T), np.arctan2(steps[:, 1], steps[:, 0])
+    closed = len(points) > 3 and np.allclose(points[0], points[-1])
+    turn = np.abs((np.diff(way, prepend=way[-1], append=way[0]) + np.pi) % (2 * np.pi) - np.pi)
+    if not closed:
+        turn[[0, -1]] = 0.0
+    beside = np.concatenate([long[-1:], long, long[:1]]) if closed else np.concatenate([long[:1], long, long[-1:]])
+    out = [points[:1]]
+    for k, step in enumerate(steps):
+        ends = ((turn[k], beside[k]), (turn[k + 1], beside[k + 2]))
+        first, last = (_beside(float(long[k]), float(t), float(other)) for t, other in ends)
+        share = np.unique([*first, *(1.0 - x for x in last), 1.0])
+        out.append(points[k] + share[:, None] * step)
+    return np.concatenate(out)
+
+
+def _beside(long: float, turn: float, other: float) -> list[float]:
+    """Where more points lie on a step beside a bend, as shares of it: each twice as far as the one before, to its
+    middle. other: the step on the bend's other side, mm."""
+    near = min(8 * KEEPS / max(turn, 1e-9), 2 * other) if turn > 1e-6 else np.inf
+    return [near * (2**k - 1) / long for k in range(1, 40) if near * (2**k - 1) <= long / 2 and long > near]
 
 
 def _edge(k: int, points: Array, edged: EdgedShape, mate: TruedMate | None) -> FlatEdge:

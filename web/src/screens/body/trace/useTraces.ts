@@ -6,8 +6,8 @@ export type Trace = Schemas["TraceOut"];
 export type Shape = Schemas["FlatShape-Output"];
 export type ActIn = Schemas["ActIn"];
 /**
- * What the maker knows of a pattern file: what its numbers are, or how wide all of it is; where each page was laid; what
- * layers hold.
+ * What the maker knows of a pattern file: what its numbers are, or how wide all of it is; where each page was laid;
+ * what layers hold.
  */
 export type HowToRead = { unit?: string; wide?: string; places?: string; layers?: string };
 /** A layer of a file that has to be asked after. */
