@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { onMounted, ref } from "vue";
 import { useUnit } from "@/parts/units";
 import type { AskedLayer } from "./useTraces";
 
@@ -6,11 +7,13 @@ import type { AskedLayer } from "./useTraces";
 defineProps<{ asked: AskedLayer }>();
 defineEmits<{ said: [what: string] }>();
 const { say } = useUnit();
+const self = ref<HTMLElement>();
+onMounted(() => self.value?.scrollIntoView({ block: "nearest" }));
 /** What the program calls the rectangle that may be a sheet's frame: of that it is asked only whether it is a panel. */
 const FRAME = "the rectangle round everything";
 const ANSWERS = [
   { key: "holes", word: "Cut out", frame: false },
-  { key: "panels", word: "Panels", frame: true },
+  { key: "panels", word: "Panels of their own", frame: true },
   { key: "folds", word: "Fold lines", frame: false },
   { key: "marks", word: "Only drawn on", frame: false },
   { key: "out", word: "Leave out", frame: true },
@@ -18,7 +21,7 @@ const ANSWERS = [
 </script>
 
 <template>
-  <div class="asks" role="group" aria-label="What a layer holds">
+  <div ref="self" class="asks" role="group" aria-label="What a layer holds">
     <p>
       <b>{{ asked.file.name }}</b>: {{ say(asked.words) }}
     </p>
@@ -39,6 +42,7 @@ const ANSWERS = [
   align-items: center;
   gap: 0.6rem;
   margin: 0.6rem 0;
+  scroll-margin-bottom: 5rem;
 }
 .asks p {
   flex-basis: 100%;
