@@ -350,3 +350,50 @@ def test_backup_says_what_is_wrong(tmp_path):
     assert busy.exit_code == 2
     assert "already uses" in busy.output
     store.close()
+
+
+STRANGE = {
+    "a trigger": "CREATE TRIGGER t AFTER UPDATE ON piece BEGIN DELETE FROM build; END",
+    "a view": "CREATE VIEW v AS SELECT * FROM piece",
+    "a table gone": "DROP TABLE log_entry",
+    "a table renamed": "ALTER TABLE timer RENAME TO timers",
+    "a column more": "ALTER TABLE build ADD COLUMN more TEXT",
+    "a table more": "CREATE TABLE other (id INTEGER)",
+    "an index gone": "DROP INDEX ix_piece_build_id",
+    "JSON that is none": "UPDATE piece SET design = '{not json'",
+    "a design that is none": 'UPDATE piece SET design = \'{"template": "no such"}\'',
+    "readings that are none": "UPDATE measurement_set SET readings = '[]'",
+    "words for a number": "UPDATE piece SET position = 'first'",
+    "a date that is none": "UPDATE measurement_set SET taken_on = 'soon'",
+    "a piece of no build": "UPDATE piece SET build_id = 999",
+}
+
+
+@pytest.mark.parametrize("what", STRANGE)
+def test_a_backup_whose_database_is_not_ours_is_refused_in_words_and_changes_nothing(
+    client, full, store, tmp_path, what
+):
+    """Its sums are right: only what it holds is wrong."""
+    whole = client.get("/api/backup").content
+    before = client.get("/api/builds").json()
+    with zipfile.ZipFile(io.BytesIO(whole)) as zipped:
+        files = {name: zipped.read(name) for name in zipped.namelist()}
+    other = tmp_path / "other.sqlite3"
+    other.write_bytes(files[DATABASE])
+    database = sqlite3.connect(other)
+    database.execute(STRANGE[what])
+    database.commit()
+    database.close()
+    files[DATABASE] = other.read_bytes()
+    told = json.loads(files[backups.MANIFEST])
+    told["files"][DATABASE] = hashlib.sha256(files[DATABASE]).hexdigest()
+    files[backups.MANIFEST] = json.dumps(told).encode()
+    packed_anew = io.BytesIO()
+    with zipfile.ZipFile(packed_anew, "w") as zipped:
+        for name, content in files.items():
+            zipped.writestr(name, content)
+    answer = client.post("/api/backup/restore", content=packed_anew.getvalue(), headers=BINARY)
+    assert answer.status_code == 422, what
+    assert "nothing was changed" in answer.json()["detail"]
+    assert client.get("/api/builds").json() == before
+    assert client.post("/api/backup/restore", content=whole, headers=BINARY).status_code == 204

@@ -52,7 +52,7 @@ class Store:
             raise StoreError(f"The data folder {folder} cannot be made: {error.strerror}") from None
         self._unlock = _take_lock(folder)
         self.path = folder / DATABASE
-        self.engine = _engine(self.path)
+        self.engine = engine_of(self.path)
         try:
             _migrate(self.engine, self.path)
             self._sweep()
@@ -141,7 +141,8 @@ def _plain(error: DBAPIError) -> Exception:
     return error
 
 
-def _engine(path: Path) -> Engine:
+def engine_of(path: Path) -> Engine:
+    """How a database file is opened, here and where one is checked."""
     engine = create_engine(URL.create("sqlite", database=str(path)), connect_args={"timeout": 15})
 
     @event.listens_for(engine, "connect")
@@ -187,7 +188,7 @@ def _migrate(engine: Engine, path: Path) -> None:
         return
     if current is not None:
         copy_database(path, path.parent, "before an update")
-    _upgrade(engine)
+    upgrade(engine)
 
 
 def _revision_of(connection: Connection) -> str | None:
@@ -197,7 +198,8 @@ def _revision_of(connection: Connection) -> str | None:
     return str(row[0]) if row else None
 
 
-def _upgrade(engine: Engine) -> None:
+def upgrade(engine: Engine) -> None:
+    """Bring a database up to date by its migrations."""
     from alembic import command  # noqa: PLC0415 - slow to load, and seldom wanted
     from alembic.config import Config  # noqa: PLC0415
 

@@ -3,6 +3,7 @@ changes."""
 
 import hashlib
 import json
+import logging
 import os
 import re
 import shutil
@@ -12,18 +13,25 @@ import time
 import zipfile
 from pathlib import Path
 
+from pydantic import TypeAdapter
+from sqlalchemy import Engine
+
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.keeping.archive import open_archive
 from vellumcut.service.errors import NotFound
+from vellumcut.service.keeping.histories import HOLDS
 from vellumcut.store.copies import FOLDER, copy_database, list_copies, read_only, snapshot
 from vellumcut.store.database import DATABASE, FOLDERS, Store, known_revision
 from vellumcut.store.files import SCRATCH
+from vellumcut.store.sound import rows_of, strange_table, upgraded
 
 MANIFEST = "manifest.json"
 FORMAT = "vellumcut-backup"
 LARGEST_BACKUP = 8_000_000_000
 """Bytes as it is sent."""
 _BLOCK = 1 << 20
+ADAPTERS = {where: TypeAdapter(held) for where, held in HOLDS.items()}
+log = logging.getLogger("vellumcut")
 
 
 def write_backup(folder: Path, target: Path) -> Path:
@@ -146,3 +154,28 @@ def check_database(path: Path) -> None:
         raise CraftError("The backup's database is damaged; nothing was changed")
     if not known_revision(revision):
         raise CraftError("The backup was made by a newer Vellumcut; nothing was changed")
+    try:
+        with upgraded(path) as engine:
+            if strange := strange_table(engine, path.parent):
+                raise CraftError(f"The backup's database is not as Vellumcut makes it ({strange}); nothing was changed")
+            _check_rows(engine)
+    except CraftError:
+        raise
+    except Exception as error:  # whatever a migration trips over, the maker is told the same
+        log.info("A backup was refused: %s", error)
+        raise CraftError("The backup's database is damaged; nothing was changed") from None
+
+
+def _check_rows(engine: Engine) -> None:
+    """Raises CraftError for a row that the program could not read afterwards."""
+    try:
+        for name, row in rows_of(engine):
+            for (kind, column), held in ADAPTERS.items():
+                if isinstance(row, kind):
+                    held.validate_python(getattr(row, column))
+            if name == "change" and not all(isinstance(r, dict) for r in row.rows):
+                raise ValueError(name)
+    except ValueError as error:
+        where = str(error) if len(str(error)) < 40 else name
+        words = f"The backup holds a row of “{where}” that cannot be read; nothing was changed"
+        raise CraftError(words) from None
