@@ -197,3 +197,20 @@ def test_every_route_that_takes_a_file_says_how_large(store):
     ]
     assert len(takers) >= 9
     assert all(way["x-largest"] >= 5_000_000 for way in takers)
+
+
+@pytest.mark.parametrize(
+    ("written", "shown"),
+    [
+        ("Ode\x00 of\x1b[2J Harrow", "Ode of[2J Harrow"),
+        ("first\nsecond\t third", "first second third"),
+        ("\u202eelbisrever", "elbisrever"),
+        ("می\u200cخواهم", "می\u200cخواهم"),
+        ("\u200b \u2028", None),
+    ],
+)
+def test_a_name_is_one_line_of_what_can_be_seen(client, written, shown):
+    answer = client.post("/api/wearers", json={"name": written})
+    assert answer.status_code == (422 if shown is None else 201)
+    if shown is not None:
+        assert answer.json()["name"] == shown

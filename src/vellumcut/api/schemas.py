@@ -11,6 +11,7 @@ from vellumcut.core.design.making import Schools
 from vellumcut.core.design.piece import DartEdges, PieceDesign
 from vellumcut.core.notes import Finding
 from vellumcut.core.units import Day, Length
+from vellumcut.core.words import SEEN
 
 
 class In(BaseModel):
@@ -21,7 +22,7 @@ class Out(BaseModel):
     model_config = ConfigDict(from_attributes=True, json_schema_serialization_defaults_required=True)
 
 
-Title = Annotated[str, Field(min_length=1, max_length=120)]
+Title = Annotated[str, Field(min_length=1, max_length=120), SEEN]
 RowId = Annotated[int, Field(ge=1, le=2**62)]
 
 
@@ -81,14 +82,14 @@ class BuildIn(In):
 
     name: Title
     wearer_id: RowId
-    event_name: Annotated[str, Field(max_length=120)] = ""
+    event_name: Annotated[str, Field(max_length=120), SEEN] = ""
     event_on: Day | None = None
     dart_edges: DartEdges = "by fold"
     schools: Schools | None = None
 
 
 class PieceIn(In):
-    name: Annotated[str, Field(max_length=120)] = ""
+    name: Annotated[str, Field(max_length=120), SEEN] = ""
     design: PieceDesign
 
 

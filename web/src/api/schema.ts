@@ -6787,8 +6787,8 @@ export interface components {
         };
         /**
          * Phase
-         * @description What is done for a while. act: heat a face, or rest. face, middle: degrees at its end, of the face it was
-         *     about.
+         * @description What is done for a while. act: heat a face, or rest. face: it is about. face_end, middle_end: degrees of that
+         *     face, and of the sheet's middle, when it ends.
          */
         Phase: {
             /**

@@ -15,6 +15,7 @@ from vellumcut.core.cast.mesh import BodyMesh, Stance
 from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.cast.scan import ScanFit
 from vellumcut.core.cast.stations import question_tube
+from vellumcut.core.words import SEEN
 from vellumcut.formats.body.mesh_files import LARGEST_SCAN
 from vellumcut.service.body import scanner, scans
 from vellumcut.service.errors import NotFound
@@ -46,7 +47,7 @@ def list_scans(store: StoreDep, wearer: Id) -> list[b.ScanOut]:
     openapi_extra=takes_file(LARGEST_SCAN),
 )
 async def bring_in(
-    store: StoreDep, wearer: Id, request: Request, name: Annotated[str, Query(min_length=1, max_length=200)]
+    store: StoreDep, wearer: Id, request: Request, name: Annotated[str, Query(min_length=1, max_length=200), SEEN]
 ) -> b.ScanOut:
     """Bring in an OBJ, STL, PLY or GLB file, sent as the body of the request; its name tells its kind."""
     return _view(await scans.receive(store, wearer, name, request.stream()))

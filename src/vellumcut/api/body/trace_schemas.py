@@ -8,6 +8,7 @@ from vellumcut.api.schemas import In, Out
 from vellumcut.core.design.flat import FlatKind, FlatShape, Place
 from vellumcut.core.design.piece import TemplateName
 from vellumcut.core.units import Length, Number
+from vellumcut.core.words import SEEN
 from vellumcut.formats.body.found import AboveOut, FoundCard, FoundFinding, FoundPiece
 
 Pair = Place
@@ -73,7 +74,7 @@ class ActIn(In):
     other: Annotated[StrictInt, Field(ge=1, le=200)] = 1
     kind: FlatKind = "mark"
     degrees: Annotated[Number, Field(ge=-360, le=360)] = 0.0
-    words: Annotated[str, Field(max_length=80)] = ""
+    words: Annotated[str, Field(max_length=80), SEEN] = ""
 
 
 class AgainIn(In):
@@ -114,7 +115,7 @@ class PanelsIn(In):
 
     shapes: Annotated[list[StrictInt], Field(min_length=1, max_length=200)]
     piece: Annotated[StrictInt, Field(ge=1)] | None = None
-    name: Annotated[str, Field(min_length=1, max_length=120)] = "Traced piece"
+    name: Annotated[str, Field(min_length=1, max_length=120), SEEN] = "Traced piece"
     template: TemplateName = "breastplate"
     grow: StrictBool = False
     girth: Annotated[Length, Field(ge=50, le=2500)] | None = None

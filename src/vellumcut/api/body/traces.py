@@ -13,6 +13,7 @@ from vellumcut.api.schemas import PieceOut
 from vellumcut.api.views import job_view, piece_view
 from vellumcut.core.pattern.pages import PaperName
 from vellumcut.core.trace.shapes import measures
+from vellumcut.core.words import SEEN
 from vellumcut.formats.body.marker_cards import write_marker_cards
 from vellumcut.formats.body.outlines import write_outlines_dxf, write_outlines_svg
 from vellumcut.formats.body.photographs import LARGEST_PHOTOGRAPH
@@ -60,7 +61,7 @@ async def bring_in(
     store: StoreDep,
     build: Id,
     request: Request,
-    name: Annotated[str, Query(min_length=1, max_length=200)],
+    name: Annotated[str, Query(min_length=1, max_length=200), SEEN],
     square: Annotated[float, Query(ge=50, le=200)] = 100.0,
 ) -> JobOut:
     """Bring in a JPEG, PNG, WebP or HEIC photograph and trace it; the job's result is its number."""

@@ -14,6 +14,7 @@ from vellumcut.api.making.bench_views import costume_view, piece_bench
 from vellumcut.core.caution.cautions import CAUTIONS, STANDING_WORDS
 from vellumcut.core.make.glue import CementRoom, cement_window
 from vellumcut.core.notes import Note
+from vellumcut.core.words import SEEN
 from vellumcut.formats.csv_table import write_csv
 from vellumcut.formats.making.bench_sheet import STEP_HEAD, step_rows, write_bench_sheet
 from vellumcut.service.keeping import settings
@@ -76,7 +77,7 @@ async def add_photograph(
     piece: Id,
     request: Request,
     step: Annotated[str, Query(max_length=160)] = "",
-    words: Annotated[str, Query(max_length=200)] = "",
+    words: Annotated[str, Query(max_length=200), SEEN] = "",
 ) -> m.PhotographOut:
     """A photograph of a step; without a step, one of the reference: which version, which side."""
     content = await pictures.read_upload(request.stream())

@@ -26,6 +26,7 @@ from vellumcut.core.make.schools import SCHOOLS
 from vellumcut.core.make.steps.details import DETAIL_STEPS
 from vellumcut.core.paces import PACES, OwnPaces
 from vellumcut.core.units import Length
+from vellumcut.core.words import SEEN
 from vellumcut.formats.making.finish_card import write_finish_card
 from vellumcut.formats.making.masks import write_mask_dxf, write_mask_pdf, write_mask_svg
 from vellumcut.formats.pattern.pattern_files import LARGEST_PATTERN, HowToRead, read_motif
@@ -58,7 +59,7 @@ def craft(store: StoreDep) -> m.CraftOut:
 async def motif(
     store: StoreDep,
     request: Request,
-    name: Annotated[str, Query(min_length=1, max_length=200)],
+    name: Annotated[str, Query(min_length=1, max_length=200), SEEN],
     wide: Annotated[Annotated[Length, Field(ge=5, le=1500)] | None, Query()] = None,
     unit: Literal["", "mm", "cm", "in", "pt", "px"] = "",
 ) -> m.MotifOut:

@@ -22,6 +22,7 @@ from vellumcut.core.pattern.flat_pattern import flat_pattern, match_flat
 from vellumcut.core.pattern.pages import PaperName
 from vellumcut.core.pattern.pattern import drawn_sides
 from vellumcut.core.units import Length, Number
+from vellumcut.core.words import SEEN
 from vellumcut.formats.pattern.layer_words import said_layers
 from vellumcut.formats.pattern.pattern_files import LARGEST_PATTERN, HowToRead, read_pages_of, said_places
 from vellumcut.formats.pattern.pdf import write_pdf
@@ -204,7 +205,7 @@ async def bring_in_pattern(
     store: StoreDep,
     build: Id,
     request: Request,
-    name: Annotated[str, Query(min_length=1, max_length=200)],
+    name: Annotated[str, Query(min_length=1, max_length=200), SEEN],
     unit: Literal["", "mm", "cm", "in", "pt", "px"] = "",
     template: TemplateName = "breastplate",
     wide: Annotated[Annotated[Length, Field(ge=5, le=20_000)] | None, Query()] = None,

@@ -8,6 +8,7 @@ from fastapi.responses import FileResponse
 
 from vellumcut.api.body import schemas as b
 from vellumcut.api.deps import Id, StoreDep, routes, takes_file
+from vellumcut.core.words import SEEN
 from vellumcut.service.pattern import pictures
 from vellumcut.store.models import ReferencePicture
 
@@ -32,7 +33,7 @@ def get_picture(store: StoreDep, piece: Id) -> b.PictureOut | None:
     openapi_extra=takes_file(pictures.LARGEST_PICTURE),
 )
 async def lay_picture(
-    store: StoreDep, piece: Id, request: Request, name: Annotated[str, Query(min_length=1, max_length=200)]
+    store: StoreDep, piece: Id, request: Request, name: Annotated[str, Query(min_length=1, max_length=200), SEEN]
 ) -> b.PictureOut:
     content = await pictures.read_upload(request.stream())
     return _view(await run_in_threadpool(pictures.keep_picture, store, piece, name, content))

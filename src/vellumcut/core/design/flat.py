@@ -8,6 +8,7 @@ from pydantic import Field, StrictBool, StrictInt, WithJsonSchema, model_validat
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.units import Length, Number
+from vellumcut.core.words import SEEN
 
 _Coordinate = Annotated[Number, Field(ge=-20_000, le=20_000)]
 Place = Annotated[
@@ -22,7 +23,7 @@ def places(points: NDArray[np.float64]) -> tuple[Place, ...]:
     return tuple((round(float(x), 3), round(float(y), 3)) for x, y in points)
 
 
-Name = Annotated[str, Field(max_length=80)]
+Name = Annotated[str, Field(max_length=80), SEEN]
 FlatKind = Literal["seam", "fold", "score", "trim edge", "layer cut", "paint line", "mark", "centre line", "segment"]
 """What a line inside a panel is. segment: where it is parted into pieces that lie on it, which stay one panel
 beneath."""

@@ -10,6 +10,7 @@ from vellumcut.core.body.readings import Decision
 from vellumcut.core.design.finish import ZoneFinish
 from vellumcut.core.design.sheet import Key
 from vellumcut.core.units import Length, Number
+from vellumcut.core.words import SEEN
 
 GlueName = Literal["contact cement", "hot glue", "instant glue"]
 SeamWay = Literal["ground", "covered", "design"]
@@ -112,7 +113,7 @@ class Detail(Decision):
 
     key: Key
     kind: DetailKind
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[str, Field(min_length=1, max_length=80), SEEN]
     count: Annotated[int, Field(ge=1, le=2000, strict=True)] = 1
     length: Annotated[Length, Field(ge=0, le=20000)] = 0.0
     size: Annotated[Length, Field(ge=0, le=1000)] = 0.0
@@ -149,7 +150,7 @@ class OwnOrder(Decision):
 class ReferenceCheck(Decision):
     """A detail of the reference that the piece has to match."""
 
-    text: Annotated[str, Field(min_length=1, max_length=200)]
+    text: Annotated[str, Field(min_length=1, max_length=200), SEEN]
 
 
 class Making(Decision):

@@ -14,11 +14,12 @@ from vellumcut.core.design.piece import DartEdges, PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.words import SEEN
 
 LARGEST_FILE = 5_000_000
 """Bytes; a build written by hand is a few thousand."""
 
-Name = Annotated[str, Field(min_length=1, max_length=120)]
+Name = Annotated[str, Field(min_length=1, max_length=120), SEEN]
 
 
 class BuildWearer(Decision):
@@ -29,7 +30,7 @@ class BuildWearer(Decision):
 class BuildPiece(PieceDesign):
     """A piece by its template and options; every field but ``template`` has a usual value."""
 
-    name: Annotated[str, Field(max_length=120)] = ""
+    name: Annotated[str, Field(max_length=120), SEEN] = ""
 
     @property
     def title(self) -> str:

@@ -127,7 +127,7 @@ def _plan(work: Work, tempo: Tempo) -> PlannedPiece:
     return PlannedPiece(work.piece_id, work.name, job.facts, plan, steps)
 
 
-planned = Kept(_plan, _key, 48)
+planned = Kept(_plan, _key)
 """The steps of a piece in the order of work. Raises CraftError when it has no pattern or its order contradicts
 itself."""
 
