@@ -61,12 +61,21 @@ def fit(
         work = replace(work, design=_with(work.design, flat))
         numbers = [s.number for s in read.shapes]
         made = fit_of(work, numbers, share, None, along)
-        fits = flat_pattern(_with(work.design, fitted(flat, numbers, made)), work.name, work.build, work.gives)
+        fits_now = _with(work.design, fitted(flat, numbers, made))
+        after = fit_of(replace(work, design=fits_now), numbers, share, None, False)
+        fits = flat_pattern(fits_now, work.name, work.build, work.gives)
         rows = [
             {"at": r.word, "up_mm": round(r.up, 1), "was_mm": round(r.was, 1), "wants_mm": round(r.wants, 1)}
             for r in made.rows
         ]
-        told = {"pattern": pattern.name, "piece": work.name, "along": round(made.along, 4), "rows": rows}
+        told = {
+            "pattern": pattern.name, "piece": work.name, "along": round(made.along, 4), "rows": rows,
+            "off_mm": round(after.off, 2),
+        }  # fmt: skip
+        for r in made.rows:
+            if r.word != "between":
+                print(f"{r.word}: {r.was:.0f} mm round, {r.wants:.0f} wanted")
+        print(f"Fitted, it is within {after.off:.1f} mm at every height")
         stem = f"{pattern.stem} fitted"
         print(put(out / f"{stem}.json", json.dumps(told, indent=1, ensure_ascii=False).encode()))
         print(put(out / f"{stem}.svg", write_svg(fits).encode()))

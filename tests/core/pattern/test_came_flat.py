@@ -10,12 +10,12 @@ from tests.bodies import WEARER
 from tests.depth import often
 from vellumcut.core.cast.halves import worn_tube
 from vellumcut.core.design.flat import FlatEdgeKey, FlatMate, FlatShape, FlatStroke, FlatWork, places
-from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import growth, matched
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.pattern.fit_flat import check_fit, disagreements, fitted, three_sizes
-from vellumcut.core.pattern.flat_pattern import flat_pattern
+from vellumcut.core.pattern.flat_pattern import flat_pattern, match_flat
 from vellumcut.core.trace import corrections as c
 
 
@@ -149,6 +149,68 @@ def test_a_pattern_of_another_body_is_made_to_go_round_this_one(scale):
     assert max(abs(r.was - r.wants) for r in after.rows) < 1.5
     row = next(r for r in made.rows if r.word != "between")
     assert row.wants == pytest.approx(row.body + 2 * np.pi * 7.5)
+
+
+def gore(number: int, x: float, high: float, below: float, above: float, bulge: float, dips: tuple[float, float]):
+    """A panel as it is drawn with few points: sides straight, or bowed by an arc of few; ends level, or dipping."""
+    y = np.array([0.0, high]) if not bulge else np.linspace(0, high, 9)
+    wide = np.interp(y, [0, high], [below, above]) + bulge * np.sin(np.pi * y / high)
+    right, left = np.column_stack([wide / 2, y]), np.column_stack([-wide / 2, y])[::-1]
+    span = np.linspace(-1, 1, 15)[1:-1]
+    hem = np.column_stack([span * below / 2, -dips[0] * (1 - span**2)]) if dips[0] else np.zeros((0, 2))
+    top = np.column_stack([-span * above / 2, high + dips[1] * (1 - span**2)]) if dips[1] else np.zeros((0, 2))
+    ring = np.vstack([hem, right, top, left])
+    at = (len(hem), len(hem) + len(right) - 1, len(hem) + len(right) + len(top), len(ring) - 1)
+    line = FlatStroke(kind="fold", points=((0.0, 5.0), (0.0, high - 5.0)))
+    return FlatShape(number=number, outline=places(ring + (x, 0)), corners=at, lines=(line,)), at
+
+
+@given(
+    st.integers(1, 4),
+    st.floats(0.95, 1.3),
+    st.sampled_from((0.0, 6.0, -5.0)),
+    st.sampled_from(((0, 0), (8, 0), (5, 9))),
+    st.booleans(),
+)
+@settings(max_examples=often(50), deadline=None)
+def test_what_is_cut_goes_round_at_every_station_and_between(count, scale, bulge, dips, closed):
+    """Few panels or many, their sides told by two points or some: the cut edges themselves, at their ends as well."""
+    tube = worn_tube(WEARER, "forearm", "left", "usual")
+    high = float(tube.at[-1] - tube.at[0])
+    made = [
+        gore(k + 1, 400.0 * k, high, scale * 180 / count, scale * 255 / count, bulge / count, dips)
+        for k in range(count)
+    ]
+    mates = tuple(
+        FlatMate(a=FlatEdgeKey(panel=k + 1, edge=0), b=FlatEdgeKey(panel=(k + 1) % count + 1, edge=2))
+        for k in range(count if closed and count > 1 else count - 1)
+    )
+    work = FlatWork(panels=tuple(s for s, _ in made), source="file", mates=mates)
+    own = {"back": "closed" if closed else "open", "foam": 5, "base_layer": 2, "ease": 3}
+    design = PieceDesign(template="bracer", flat=work, **own)
+    numbers = list(range(1, count + 1))
+    fit = check_fit(design, tube, numbers)
+    fits = design.model_copy(update={"flat": fitted(work, numbers, fit)})
+    gap = opening(fits)
+    cut = flat_pattern(fits, "Piece", "Build").panels
+    names = dict(zip((float(z - tube.at[0]) for z in tube.at), tube.names, strict=True))
+    for up in (*names, *np.linspace(1, high - 1, 23)):
+        wide = 0.0
+        for panel, (_, at) in zip(cut, made, strict=True):
+            right, _, left, _ = (e.points(0.2) for e in panel.flat.edges)
+            # A hem that dips begins the pattern; there its sides are not, and nothing is to be read off them.
+            if not max(right[0, 1], left[-1, 1]) - 0.01 <= up <= min(right[-1, 1], left[0, 1]) + 0.01:
+                wide = np.nan
+                break
+            wide += float(np.interp(up, right[:, 1], right[:, 0]) - np.interp(up, left[::-1, 1], left[::-1, 0]))
+            assert len(at) == len(panel.flat.edges)
+        wanted = float(tube.girth(tube.along(tube.at[0] + up))) + 2 * np.pi * 7.5 - gap
+        assert np.isnan(wide) or wide == pytest.approx(wanted, abs=0.5), names.get(up, up)
+        assert not np.isnan(wide) or any(dips), "level ends are read, too"
+    assert {r.word for r in fit.rows} >= set(tube.names)
+    for told in match_flat(fits).mates:
+        assert told.now[0] == pytest.approx(told.now[1], abs=0.1)
+    assert check_fit(fits, tube, numbers).off < 0.5
 
 
 def test_a_cast_that_disagrees_with_the_tape_is_asked_about():

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.polynomial import Polynomial
 from numpy.typing import NDArray
 
 from vellumcut.core.body.tube import TubeSurface
@@ -17,8 +18,13 @@ Array = NDArray[np.float64]
 MOST, LEAST = 1.6, 0.6
 """A pattern that would be stretched by more is not this piece, or lies the wrong way round."""
 LEVELS = 7
-IN_FROM_END = 0.04
-"""Share of a panel's height at its ends where an outline that is not level would be read as narrow."""
+"""Heights that are told between the stations."""
+FINE = 2.0
+"""mm from height to height at which a pattern is held against the body, and of its edges as they are moved."""
+MOST_HEM = 0.3
+"""Share of a panel's height that its lower or upper edge reaches over; where it would be more, it has no such edge."""
+INSIDE = 1e-3
+"""mm inside an end at which a level one is read."""
 
 
 @dataclass(frozen=True)
@@ -39,13 +45,21 @@ class FitRow:
 
 @dataclass(frozen=True)
 class Fit:
-    """rows: from the lower end up. height, length: mm of the pattern, and of the body from end to end. along: what it
-    is stretched by along the limb."""
+    """rows: from the lower end up, those that are told. height, length: mm of the pattern, and of the body from end to
+    end. along: what it is stretched by along the limb. ups, factors: mm from the lower end, at every FINE of it, and
+    how many times as wide it is wanted there."""
 
     rows: tuple[FitRow, ...]
     height: float
     length: float
     along: float
+    ups: Array
+    factors: Array
+
+    @property
+    def off(self) -> float:
+        """How far it is off where it is off most, mm."""
+        return max((abs(r.was - r.wants) for r in self.rows), default=0.0)
 
 
 def check_fit(
@@ -72,15 +86,18 @@ def check_fit(
         raise CraftError(
             f"It would have to be made {stretch:.2f} times as long: choose the stations where it ends", "ends"
         )
-    rows = []
-    heights = {float(tube.at[k] - low): tube.names[k] for k in range(first, last + 1)}
-    for up in _levels(height * stretch, list(heights)):
-        was = sum(_across(s, up / stretch) for s in shapes)
-        body = float(tube.girth(tube.along(low + up)))
-        foam = 2 * np.pi * (design.base_layer + design.ease + design.foam / 2)
-        wants = share * (body + foam - (opening(design) if share == 1.0 else 0.0))
-        word = heights.get(up, "between")
-        rows.append(FitRow(word, up / stretch, was, wants, share * body))
+    stations = {float(tube.at[k] - low): tube.names[k] for k in range(first, last + 1)}
+    told = _levels(height * stretch, list(stations))
+    ups = np.unique([*told, *np.linspace(0.0, height * stretch, 2 + int(height * stretch / FINE))])
+    was = np.sum([_across(s, ups / stretch) for s in shapes], axis=0)
+    body = share * np.asarray(tube.girth(tube.along(low + ups)))
+    foam = 2 * np.pi * (design.base_layer + design.ease + design.foam / 2)
+    wants = body + share * foam - (opening(design) if share == 1.0 else 0.0)
+    at = [int(np.argmin(abs(ups - up))) for up in told]
+    rows = [
+        FitRow(stations.get(up, "between"), up / stretch, float(was[k]), float(wants[k]), float(body[k]))
+        for up, k in zip(told, at, strict=True)
+    ]
     worst = max(rows, key=lambda r: abs(np.log(max(r.factor, 1e-6))))
     if not LEAST < worst.factor < MOST:
         raise CraftError(
@@ -88,7 +105,7 @@ def check_fit(
             "panels that make the round together, and how much of it they are",
             "panels",
         )
-    return Fit(tuple(rows), height, length, stretch)
+    return Fit(tuple(rows), height, length, stretch, ups / stretch, wants / np.maximum(was, 1e-6))
 
 
 def _where(row: FitRow) -> str:
@@ -119,9 +136,8 @@ def disagreements(work: FlatWork, fit: Fit) -> list[str]:
 
 def _levels(height: float, stations: list[float]) -> list[float]:
     """Heights that are compared: the stations within the pattern, and places between them."""
-    low, high = IN_FROM_END * height, (1 - IN_FROM_END) * height
-    own = [s for s in stations if low <= s <= high]
-    spread = [float(x) for x in np.linspace(low, high, LEVELS)]
+    own = [s for s in stations if s <= height]
+    spread = [float(x) for x in np.linspace(0.0, height, LEVELS)]
     return sorted([*own, *(x for x in spread if all(abs(x - s) > height / (2 * LEVELS) for s in own))])
 
 
@@ -132,20 +148,51 @@ def _chosen(work: FlatWork | None, numbers: Sequence[int]) -> list[FlatShape]:
     return shapes
 
 
-def _across(shape: FlatShape, up: float) -> float:
-    """How wide a panel is at a height above its lower end, mm; what darts take out does not count."""
+def _across(shape: FlatShape, ups: Array) -> Array:
+    """How wide a panel is at heights above its lower end, mm, (n,); what darts take out does not count. Where its lower
+    or upper edge is not level, its sides are taken on as they run above or below it."""
     area = shapely.Polygon(shape.outline).buffer(0)
     left, low, right, high = area.bounds
-    y = low + up
-    if not low < y < high:
-        return 0.0
-    return float(shapely.intersection(area, shapely.LineString([(left - 1, y), (right + 1, y)])).length)
+    shapely.prepare(area)
+
+    def wide(y: Array) -> Array:
+        at = np.clip(y, low + INSIDE, high - INSIDE)
+        ends = [[(left - 1, v), (right + 1, v)] for v in at]
+        return np.asarray(shapely.length(shapely.intersection(area, shapely.linestrings(ends))))
+
+    y = low + ups
+    out = wide(y)
+    lower, upper = _hems(shape)
+    for edge, way, beyond in ((lower, 1.0, y < lower), (upper, -1.0, y > upper)):
+        if beyond.any():
+            near: Array = edge + way * np.array([0.5, 0.5 + 3 * FINE, 0.5 + 6 * FINE])
+            out[beyond] = Polynomial.fit(near, wide(near), 2)(y[beyond])
+    return np.where((y < low - FINE) | (y > high + FINE), 0.0, out)
+
+
+def _hems(shape: FlatShape) -> tuple[float, float]:
+    """Between which heights both sides of a panel stand, as in its outline: from the top of its lower edge to the
+    bottom of its upper one."""
+    ring = np.array(shape.outline)
+    low, high = float(ring[:, 1].min()), float(ring[:, 1].max())
+    scaled = (ring - ring.min(axis=0)) / np.maximum(np.ptp(ring, axis=0), 1e-9)
+    most = MOST_HEM * (high - low)
+    # Counter-clockwise: along the lower edge from its left corner to its right one, along the upper one back.
+    at = [int(np.hypot(*(scaled - corner).T).argmin()) for corner in ((0, 0), (1, 0), (1, 1), (0, 1))]
+    lower = _run(ring, at[0], at[1])[:, 1].max()
+    upper = _run(ring, at[2], at[3])[:, 1].min()
+    return (float(lower) if lower - low <= most else low), (float(upper) if high - upper <= most else high)
+
+
+def _run(ring: Array, first: int, last: int) -> Array:
+    """Points of a ring from one to another."""
+    end = last if last >= first else last + len(ring)
+    return np.take(ring, range(first, end + 1), axis=0, mode="wrap")
 
 
 def fitted(work: FlatWork, numbers: Sequence[int], fit: Fit) -> FlatWork:
     """The panels as wide at every height as they are wanted, each about its own middle: edges keep their character."""
-    ups, factors = np.array([r.up for r in fit.rows]), np.array([r.factor for r in fit.rows])
-    panels = tuple(_widened(s, ups, factors, fit.along) if s.number in numbers else s for s in work.panels)
+    panels = tuple(_widened(s, fit.ups, fit.factors, fit.along) if s.number in numbers else s for s in work.panels)
     return FlatWork.model_validate({**work.model_dump(), "panels": [p.model_dump() for p in panels], "grow": False})
 
 
@@ -169,21 +216,49 @@ def _at_factor(shape: FlatShape, number: int, factor: float) -> FlatShape:
     )
 
 
+MOST_POINTS = 3500
+"""Of an outline once its edges have points all along."""
+
+
 def _widened(shape: FlatShape, ups: Array, factors: Array, along: float) -> FlatShape:
+    """Every edge is moved all along, not at its corners alone: a straight side becomes as round as the limb."""
     outline = np.array(shape.outline)
     low = outline[:, 1].min()
     middle = (outline[:, 0].min() + outline[:, 0].max()) / 2
+    dense, at = _all_along(outline)
 
-    def moved(points: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
-        p = np.array(points)
+    def moved(p: Array) -> tuple[tuple[float, float], ...]:
         factor = np.interp(p[:, 1] - low, ups, factors)
         return places(np.column_stack([middle + (p[:, 0] - middle) * factor, low + (p[:, 1] - low) * along]))
 
     made = {
         **shape.model_dump(),
-        "outline": moved(shape.outline),
-        "holes": [moved(h) for h in shape.holes],
-        "lines": [FlatStroke(kind=x.kind, name=x.name, points=moved(x.points)).model_dump() for x in shape.lines],
-        "texts": [FlatText(at=moved([x.at])[0], words=x.words).model_dump() for x in shape.texts],
+        "outline": moved(dense),
+        "corners": [at[k] for k in shape.corners],
+        "darts": [at[k] for k in shape.darts],
+        "holes": [moved(_all_along(np.array(h), 400)[0]) for h in shape.holes],
+        "lines": [
+            FlatStroke(kind=x.kind, name=x.name, points=moved(_stepped(np.array(x.points)))).model_dump()
+            for x in shape.lines
+        ],
+        "texts": [FlatText(at=moved(np.array([x.at]))[0], words=x.words).model_dump() for x in shape.texts],
     }
     return FlatShape.model_validate(made)
+
+
+def _all_along(ring: Array, most: int = MOST_POINTS) -> tuple[Array, list[int]]:
+    """A ring with points all along its sides, and where each of its own is among them."""
+    steps = np.hypot(*(np.roll(ring, -1, axis=0) - ring).T)
+    every = max(FINE, float(steps.sum()) / max(1, most - len(ring)))
+    parts = np.maximum(1, np.ceil(steps / every).astype(int))
+    rows = [
+        a + np.linspace(0, 1, n, endpoint=False)[:, None] * (b - a)
+        for a, b, n in zip(ring, np.roll(ring, -1, axis=0), parts, strict=True)
+    ]
+    return np.concatenate(rows), [0, *np.cumsum(parts)[:-1].tolist()]
+
+
+def _stepped(line: Array) -> Array:
+    """An open line with points all along it."""
+    every = max(FINE, float(np.hypot(*np.diff(line, axis=0).T).sum()) / max(1, 1900 - len(line)))
+    return np.asarray(shapely.get_coordinates(shapely.segmentize(shapely.LineString(line), every)))
