@@ -15,7 +15,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import growth, matched
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.pattern.fit_flat import check_fit, disagreements, fitted, three_sizes
-from vellumcut.core.pattern.flat_pattern import flat_pattern, match_flat
+from vellumcut.core.pattern.flat_pattern import as_drawn, flat_pattern, match_flat
 from vellumcut.core.trace import corrections as c
 
 
@@ -233,6 +233,13 @@ def test_a_pattern_that_is_no_round_is_refused():
     design = PieceDesign(template="bracer", flat=FlatWork(panels=(box(wide=90),)))
     with pytest.raises(CraftError, match="make the round together"):
         check_fit(design, tube, [1])
+
+
+def test_a_point_that_a_file_draws_twice_is_one():
+    points = np.array([[0.0, 0.0], [0.0, 0.0], [40.0, 0.0], [40.0, 0.0], [41.0, 0.2], [80.0, 30.0], [80.0, 30.0]])
+    made = as_drawn(points)
+    assert np.hypot(*np.diff(made, axis=0).T).min() > 1e-3
+    assert shapely.hausdorff_distance(shapely.LineString(made), shapely.LineString(points)) < 1e-9
 
 
 CORNERED = st.lists(st.floats(8, 60), min_size=3, max_size=9)

@@ -149,6 +149,7 @@ def as_drawn(points: Array) -> Array:
     A curve stands off a step by about its length times the turn at its end / 8; and it swings where a step is much
     longer than the one beside it.
     """
+    points = points[np.concatenate([[True], np.hypot(*np.diff(points, axis=0).T) > 1e-6])]
     steps = np.diff(points, axis=0)
     long, way = np.hypot(*steps.T), np.arctan2(steps[:, 1], steps[:, 0])
     closed = len(points) > 3 and np.allclose(points[0], points[-1])
