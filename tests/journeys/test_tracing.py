@@ -11,6 +11,7 @@ from selenium.webdriver.common.by import By
 
 from tests.bodies import bare, limb, measures
 from tests.depth import deep
+from tests.formats.habits import FRONT, SIDE, svg
 from tests.formats.test_pattern_files import LAP, TILE, tiled
 from tests.journeys.maker import Maker
 from vellumcut.core.flatten.mesh import CUT_SIZE
@@ -178,4 +179,22 @@ def test_a_pattern_of_another_body_is_made_to_fit(demo, tmp_path):
         ),
         30,
     )
+    assert maker.browser.console_errors() == []
+
+
+def test_what_a_drawing_does_not_say_is_asked_and_what_is_left_out_is_told(demo, tmp_path):
+    """A layer that no word explains, and the frame of a sheet: the answer is in the panel that is cut."""
+    maker = demo
+    cut = f'<g id="Cut"><path d="{FRONT}"/><path d="{SIDE}"/></g><g id="Venting"><circle cx="50" cy="50" r="8"/></g>'
+    frame = '<g id="sheet frame"><rect width="299" height="199" fill="none" stroke="black"/></g>'
+    file = tmp_path / "vented front.svg"
+    file.write_bytes(svg(cut + frame))
+    maker.open("/build/1/trace")
+    send(maker, "pattern-file", file)
+    maker.sees("“Venting” has a closed line inside panels", 60)
+    maker.press("Cut out")
+    maker.sees("Not in the panels: 1 line in “sheet frame”", 60)
+    maker.sees("Does it go round this wearer?", 60)
+    piece = int(maker.driver.current_url.rsplit("piece=", 1)[1])
+    assert sorted(len(p["holes"]) for p in flat(maker, piece)["panels"]) == [0, 1]
     assert maker.browser.console_errors() == []
