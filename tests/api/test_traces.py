@@ -177,12 +177,13 @@ def test_panels_follow_the_measure_they_were_taken_at_and_a_stopped_piece_makes_
     assert any("measures" in w for w in told), told
     answer = client.post(f"/api/pieces/{piece['id']}/fit", json={"panels": [1], "share": 0.6, "take": True})
     assert answer.status_code == 200, answer.text
-    (row, *_) = answer.json()["rows"]
+    rows = answer.json()["rows"]
     assert client.get(f"/api/pieces/{piece['id']}/flat").json()["factor"] == 1.0, (
         "fitted to today's body, not once more"
     )
-    again = client.post(f"/api/pieces/{piece['id']}/fit", json={"panels": [1], "share": 0.6}).json()["rows"][0]
-    assert again["was"] == pytest.approx(row["wants"], abs=0.5)
+    again = client.post(f"/api/pieces/{piece['id']}/fit", json={"panels": [1], "share": 0.6}).json()["rows"]
+    # A cast's torn ends are none that a width could be read at.
+    assert [r["was"] for r in again[1:-1]] == [pytest.approx(r["wants"], abs=0.5) for r in rows[1:-1]]
     client.post("/api/undo")
     job = ended(client, begun(client.post(f"/api/builds/{number}/regrades", json={"since": old})))
     rows = client.get(f"/api/regrades/{job['id']}").json()["pieces"]

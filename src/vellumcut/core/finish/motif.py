@@ -43,6 +43,9 @@ def motif_of(lines: Sequence[Array], wide: float = 0.0) -> tuple[MotifRing, ...]
     rings = [r for r in rings if len(r) > 2 and abs(shapely.Polygon(r).area) >= LEAST]
     if not rings:
         raise CraftError("No closed line in this file can be cut out: close the outlines", "file")
+    if wide:  # as wide as was asked once it is thinned: its farthest points may be among those left out
+        x = np.vstack(rings)[:, 0]
+        rings = [r * (wide / float(np.ptp(x))) for r in rings]
     low, high = (f(np.vstack(rings), axis=0) for f in (np.min, np.max))
     if max(high - low) > LARGEST:
         wide = max(high - low)

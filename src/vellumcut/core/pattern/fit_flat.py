@@ -25,6 +25,8 @@ MOST_HEM = 0.3
 """Share of a panel's height that its lower or upper edge reaches over; where it would be more, it has no such edge."""
 INSIDE = 1e-3
 """mm inside an end at which a level one is read."""
+IN_FROM_END = 0.04
+"""Share of a panel's height at an end without such an edge, in which it would be read as narrow."""
 
 
 @dataclass(frozen=True)
@@ -87,8 +89,9 @@ def check_fit(
             f"It would have to be made {stretch:.2f} times as long: choose the stations where it ends", "ends"
         )
     stations = {float(tube.at[k] - low): tube.names[k] for k in range(first, last + 1)}
-    told = _levels(height * stretch, list(stations))
-    ups = np.unique([*told, *np.linspace(0.0, height * stretch, 2 + int(height * stretch / FINE))])
+    lowest, highest = (x * stretch for x in _read_between(shapes, height))
+    told = _levels(lowest, highest, list(stations))
+    ups = np.unique([*told, *np.linspace(lowest, highest, 2 + int(height * stretch / FINE))])
     was = np.sum([_across(s, ups / stretch) for s in shapes], axis=0)
     body = share * np.asarray(tube.girth(tube.along(low + ups)))
     foam = 2 * np.pi * (design.base_layer + design.ease + design.foam / 2)
@@ -134,11 +137,18 @@ def disagreements(work: FlatWork, fit: Fit) -> list[str]:
     return out
 
 
-def _levels(height: float, stations: list[float]) -> list[float]:
+def _read_between(shapes: Sequence[FlatShape], height: float) -> tuple[float, float]:
+    """Between which heights panels are read, mm from the lower end: to their very ends where those are edges."""
+    hems = [_hems(s) for s in shapes]
+    low = 0.0 if all(lower is not None for lower, _ in hems) else IN_FROM_END * height
+    return low, height if all(upper is not None for _, upper in hems) else (1 - IN_FROM_END) * height
+
+
+def _levels(low: float, high: float, stations: list[float]) -> list[float]:
     """Heights that are compared: the stations within the pattern, and places between them."""
-    own = [s for s in stations if s <= height]
-    spread = [float(x) for x in np.linspace(0.0, height, LEVELS)]
-    return sorted([*own, *(x for x in spread if all(abs(x - s) > height / (2 * LEVELS) for s in own))])
+    own = [s for s in stations if low <= s <= high]
+    spread = [float(x) for x in np.linspace(low, high, LEVELS)]
+    return sorted([*own, *(x for x in spread if all(abs(x - s) > (high - low) / (2 * LEVELS) for s in own))])
 
 
 def _chosen(work: FlatWork | None, numbers: Sequence[int]) -> list[FlatShape]:
@@ -163,16 +173,17 @@ def _across(shape: FlatShape, ups: Array) -> Array:
     y = low + ups
     out = wide(y)
     lower, upper = _hems(shape)
-    for edge, way, beyond in ((lower, 1.0, y < lower), (upper, -1.0, y > upper)):
-        if beyond.any():
+    for edge, way in ((lower, 1.0), (upper, -1.0)):
+        beyond = np.zeros(len(y), bool) if edge is None else (y - edge) * way < 0
+        if edge is not None and beyond.any():
             near: Array = edge + way * np.array([0.5, 0.5 + 3 * FINE, 0.5 + 6 * FINE])
             out[beyond] = Polynomial.fit(near, wide(near), 2)(y[beyond])
     return np.where((y < low - FINE) | (y > high + FINE), 0.0, out)
 
 
-def _hems(shape: FlatShape) -> tuple[float, float]:
+def _hems(shape: FlatShape) -> tuple[float | None, float | None]:
     """Between which heights both sides of a panel stand, as in its outline: from the top of its lower edge to the
-    bottom of its upper one."""
+    bottom of its upper one. None where an end is no edge."""
     ring = np.array(shape.outline)
     low, high = float(ring[:, 1].min()), float(ring[:, 1].max())
     scaled = (ring - ring.min(axis=0)) / np.maximum(np.ptp(ring, axis=0), 1e-9)
@@ -181,7 +192,7 @@ def _hems(shape: FlatShape) -> tuple[float, float]:
     at = [int(np.hypot(*(scaled - corner).T).argmin()) for corner in ((0, 0), (1, 0), (1, 1), (0, 1))]
     lower = _run(ring, at[0], at[1])[:, 1].max()
     upper = _run(ring, at[2], at[3])[:, 1].min()
-    return (float(lower) if lower - low <= most else low), (float(upper) if high - upper <= most else high)
+    return (float(lower) if lower - low <= most else None), (float(upper) if high - upper <= most else None)
 
 
 def _run(ring: Array, first: int, last: int) -> Array:

@@ -119,7 +119,8 @@ def _curve(segment: "svgelements.Curve") -> Array:
     way = np.unwrap(np.arctan2(steps[:, 1], steps[:, 0]))
     turn, long = float(np.abs(np.diff(way)).sum()), float(np.hypot(*steps.T).sum())
     count = int(np.clip(np.ceil(1.5 * np.sqrt(long * turn / (8 * FINE))), 2, MOST_POINTS))
-    return np.asarray(segment.npoint(np.linspace(0, 1, count + 1)))[1:]
+    # In fours: a half circle has its farthest points among them, by which a drawing's width is told.
+    return np.asarray(segment.npoint(np.linspace(0, 1, 4 * -(-count // 4) + 1)))[1:]
 
 
 def _flattened(path: "svgelements.Path") -> Iterator[Array]:
