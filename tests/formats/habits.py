@@ -105,6 +105,17 @@ SVGS = [
     Habit("a hidden layer and a picture", "a.svg", svg(
         f'<g style="display:none"><rect width="50" height="50"/></g><image href="x.png" width="9" height="9"/>{DRAWN}'),
         left="1 picture"),
+    Habit("two layers with numbers for names", "a.svg", svg(
+        f'<g id="layer1" ed:label="Layer 1"><path d="{FRONT}"/><path d="{SIDE}"/></g>'
+        '<g id="layer2" ed:label="Layer 2"><circle cx="50" cy="50" r="8"/></g>'), "layers.Layer 2",
+        {"layers": (("Layer 2", "holes"),)}),
+    Habit("a layer whose name is made of the letters of numbers", "a.svg", svg(
+        f'<g id="Cut"><path d="{FRONT}"/><path d="{SIDE}"/></g><g id="facade"><circle cx="50" cy="50" r="8"/></g>'),
+        "layers.facade", {"layers": (("facade", "holes"),)}),
+    Habit("guides to cut by", "a.svg", svg(
+        f'<g id="panels"><path d="{FRONT}"/><path d="{SIDE}"/></g>'
+        '<g id="cut guides"><circle cx="50" cy="50" r="8"/></g>'),
+        "layers.cut guides", {"layers": (("cut guides", "holes"),)}),
     Habit("numbers run together", "a.svg", svg(
         '<path d="m10,10h120v60a20,20,0,0,1-20,20h-1e2z"/><path d="M150 10l90-.0-90,60z"/>'
         '<circle cx="50" cy="50" r="8"/>'

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 import shapely
 
-from tests.formats.habits import DXFS, PDFS, SVGS, Habit
+from tests.formats.habits import DXFS, PDFS, SVGS, Habit, svg
 from vellumcut.core.design.flat import FlatWork
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
@@ -57,3 +57,38 @@ def leaves_as_it_came(shapes, holes: int) -> None:
     areas = sorted((shapely.Polygon(s.outline).area for s in cut), reverse=True)
     assert areas == [pytest.approx(FRONT, abs=6), pytest.approx(2700, abs=2)]
     assert [shapely.Polygon(h).area for s in cut for h in s.holes] == [pytest.approx(HOLE, abs=0.5)] * holes
+
+
+def read(tmp_path, body: str):
+    (tmp_path / "a.svg").write_bytes(svg(f'<g fill="none" stroke="black">{body}</g>'))
+    return read_pattern_file(tmp_path / "a.svg", "a.svg")
+
+
+def test_a_part_in_the_waste_of_another_is_a_panel(tmp_path):
+    """A ring, and a plate of its own in what is cut out of it."""
+    ring = '<rect x="10" y="10" width="180" height="180" rx="9"/><circle cx="100" cy="100" r="80"/>'
+    shapes = read(tmp_path, ring + '<circle cx="100" cy="100" r="60"/><circle cx="100" cy="100" r="5"/>').shapes
+    assert sorted((len(s.holes), round(shapely.Polygon(s.outline).area, -2)) for s in shapes) == [
+        (1, 11300),
+        (1, 32300),
+    ]
+
+
+def test_many_holes_come_in_and_lines_past_what_is_kept_are_told(tmp_path):
+    holes = "".join(f'<circle cx="{20 + 12 * (k % 15)}" cy="{20 + 12 * (k // 15)}" r="3"/>' for k in range(150))
+    strokes = "".join(f'<path d="M{20 + k % 150} 170 v4"/>' for k in range(230))
+    read_back = read(tmp_path, f'<path d="M5 5H198V190H5Z"/>{holes}{strokes}')
+    (shape,) = read_back.shapes
+    assert (len(shape.holes), len(shape.lines)) == (150, 200)
+    assert read_back.left == ("30 lines past the 200 on one panel",)
+
+
+def test_an_outline_of_too_many_points_is_told_by_fewer(tmp_path):
+    """A scanned line: 9,000 points that tremble by microns."""
+    turn = np.linspace(0, 2 * np.pi, 9000, endpoint=False)
+    at = 100 + (90 + 0.002 * np.sin(900 * turn))[:, None] * np.column_stack([np.cos(turn), np.sin(turn)])
+    (shape,) = read(tmp_path, '<path d="M' + " L".join(f"{x:.4f} {y:.4f}" for x, y in at) + ' Z"/>').shapes
+    assert len(shape.outline) <= 4000
+    away = np.hypot(*(np.array(shape.outline) - (100, -100)).T)
+    assert abs(away - 90).max() < 0.01
+    assert shapely.Polygon(shape.outline).area == pytest.approx(np.pi * 90**2, rel=1e-4)

@@ -55,7 +55,7 @@ class FlatShape(Decision):
     name: Name = ""
     outline: Annotated[tuple[Place, ...], Field(min_length=3, max_length=4000)]
     holes: Annotated[
-        tuple[Annotated[tuple[Place, ...], Field(min_length=3, max_length=2000)], ...], Field(max_length=40)
+        tuple[Annotated[tuple[Place, ...], Field(min_length=3, max_length=2000)], ...], Field(max_length=400)
     ] = ()
     corners: Annotated[tuple[Annotated[StrictInt, Field(ge=0)], ...], Field(max_length=200)] = ()
     darts: Annotated[tuple[Annotated[StrictInt, Field(ge=0)], ...], Field(max_length=40)] = ()

@@ -45,7 +45,7 @@ class FitRow:
         return self.wants / max(self.was, 1e-6)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Fit:
     """rows: from the lower end up, those that are told. height, length: mm of the pattern, and of the body from end to
     end. along: what it is stretched by along the limb. ups, factors: mm from the lower end, at every FINE of it, and

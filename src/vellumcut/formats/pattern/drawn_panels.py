@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.design.flat import FlatKind, FlatShape, FlatStroke, FlatText, places
 from vellumcut.core.errors import CraftError
+from vellumcut.core.words import seen
 from vellumcut.formats.pattern.drawn_lines import FINE, Drawing, DrawnLine, DrawnWords, Ring, in_mm, rings_of
 from vellumcut.formats.pattern.layer_words import ANSWERED, Answer, Meaning, meaning, plain
 
@@ -28,6 +29,10 @@ CROSSINGS = 40
 """A line that crosses itself more often is no outline that slipped."""
 SLIPPED = 0.98
 """Of what a crossing line encloses, that its largest part holds, where it only slipped."""
+MOST_HOLES, MOST_STROKES, MOST_POINTS, MOST_OF_A_LINE = 400, 200, 4000, 2000
+"""Holes, lines and outline points of one panel, and points of a line or a hole, as they are kept."""
+OWN_WORDS = "label"
+"""The layer in which our own files write: its arrow is no part of the pattern, and nobody misses it."""
 FRAME = "the rectangle round everything"
 PAPERS = ((210, 297), (297, 420), (420, 594), (594, 841), (841, 1189), (215.9, 279.4), (279.4, 431.8), (215.9, 355.6))
 """Sizes of sheets, mm."""
@@ -60,7 +65,7 @@ class _Sorted:
         self.named = any(m == "cut" for m in self.of.values())
         self.lines = [x for x in lines if self.of[id(x)] not in ("out", "words")]
         for x in lines:
-            if self.of[id(x)] == "out":
+            if self.of[id(x)] in ("out", "words") and plain(x.layer) != OWN_WORDS:
                 self.left[f"in “{_shown(x.layer)}”"] += 1
 
     def _meaning(self, line: DrawnLine) -> Meaning | None:
@@ -96,15 +101,25 @@ def panels_of(drawing: Drawing, unit: float = 1.0, answers: Mapping[str, Answer]
     used = {id(x) for b in rings for x in b.ring.lines}
     rest = [x for x in by_layer.lines if id(x) not in used]
     bounds.sort(key=lambda b: float(b.area.bounds[0]))
-    shapes = tuple(_shape(n, b, rest, by_layer, drawing.words) for n, b in enumerate(bounds, 1))
-    off = len(rest) - sum(len(s.lines) for s in shapes)
-    by_layer.left["on no panel"] += max(0, off)
+    on = [_on_it(b, rest) for b in bounds]
+    shapes = tuple(
+        _shape(n, b, own, by_layer, drawing.words) for n, (b, own) in enumerate(zip(bounds, on, strict=True), 1)
+    )
+    by_layer.left["on no panel"] += len(rest) - len({id(x) for own in on for x in own})
+    by_layer.left[f"past the {MOST_STROKES} on one panel"] += sum(max(0, len(own) - MOST_STROKES) for own in on)
     return Panels(shapes, (*drawing.notes, *_listed(by_layer.left)))
 
 
 def _shown(name: str) -> str:
     """A layer's name as it is said."""
-    return "".join(c for c in name if c.isprintable())[:60] or "no name"
+    return str(seen(name))[:60] or "no name"
+
+
+def _on_it(bound: _Bound, lines: Sequence[DrawnLine]) -> list[DrawnLine]:
+    """Lines that lie on a panel, by their middles."""
+    near = bound.area.buffer(1.0)
+    shapely.prepare(near)
+    return [x for x in lines if near.contains(shapely.Point(x.points[len(x.points) // 2]))]
 
 
 def _listed(left: Counter[str]) -> Iterator[str]:
@@ -184,7 +199,7 @@ def _nested(rings: Sequence[_Bound], by_layer: _Sorted) -> list[_Bound]:
         around = next((b for b in reversed(bounds) if b.area.contains(spot) and b.area.area > 1.02 * area.area), None)
         if any(b.area.equals_exact(area, 0.1) for b in bounds):
             by_layer.left["drawn twice"] += len(found.ring.lines)
-        elif around is None:
+        elif around is None or _in_a_hole(around, spot):
             _add(bounds, found, means, by_layer)
         elif means == "hole" or _goes_with(around, found, means, by_layer):
             around.holes.append(found.ring)
@@ -192,6 +207,11 @@ def _nested(rings: Sequence[_Bound], by_layer: _Sorted) -> list[_Bound]:
             n = sum(plain(b.ring.layer) == plain(found.ring.layer) for b in rings)
             raise _ask(found.ring.layer, f"has {_lines(n)} inside panels: cut out, folded, or only drawn on?")
     return bounds
+
+
+def _in_a_hole(bound: _Bound, spot: shapely.Point) -> bool:
+    """Whether something lies in what is cut out of a panel: a part that is cut from its waste."""
+    return any(shapely.Polygon(h.points).contains(spot) for h in bound.holes)
 
 
 def _add(bounds: list[_Bound], found: _Bound, means: Meaning | None, by_layer: _Sorted) -> None:
@@ -221,14 +241,15 @@ def _lines(n: int) -> str:
 def _shape(
     number: int, bound: _Bound, lines: Sequence[DrawnLine], by_layer: _Sorted, words: Sequence[DrawnWords]
 ) -> FlatShape:
+    """lines: those on it. Raises CraftError for more than a panel has."""
+    if len(bound.holes) > MOST_HOLES:
+        raise CraftError(f"A panel has over {MOST_HOLES} holes: save the pattern without them, and punch them", "file")
     area = bound.area
-    ring = shapely.get_coordinates(shapely.orient_polygons(area).exterior)[:-1]
-    near = area.buffer(1.0)
-    shapely.prepare(near)
+    whole = shapely.get_coordinates(shapely.orient_polygons(area).exterior)
+    ring = (whole if len(whole) <= MOST_POINTS else _thin(whole, MOST_POINTS))[:-1]
     strokes = [
         FlatStroke(kind=_kind(by_layer.of[id(x)]), name=x.name[:80], points=places(_thin(x.points)))
-        for x in lines
-        if near.contains(shapely.Point(x.points[len(x.points) // 2]))
+        for x in lines[:MOST_STROKES]
     ]
     texts = [w for w in words if area.contains(shapely.Point(w.at))]
     title = max(texts, key=lambda w: w.height).words if texts else ""
@@ -236,9 +257,9 @@ def _shape(
         number=number,
         name=title[:80],
         outline=places(ring),
-        holes=tuple(places(h.points) for h in bound.holes),
+        holes=tuple(places(_ring_of(h)) for h in bound.holes),
         corners=_corners(ring),
-        lines=tuple(strokes[:200]),
+        lines=tuple(strokes),
         texts=tuple(FlatText(at=places(np.array([w.at]))[0], words=w.words[:80]) for w in texts[:200]),
     )
 
@@ -247,8 +268,18 @@ def _kind(means: Meaning | None) -> FlatKind:
     return "mark" if means in ("cut", "hole", "words", "out", "", None) else means  # type: ignore[return-value]
 
 
-def _thin(points: Array) -> Array:
-    return np.asarray(shapely.get_coordinates(shapely.LineString(points).simplify(FINE)))
+def _ring_of(hole: Ring) -> Array:
+    points = hole.points
+    return points if len(points) <= MOST_OF_A_LINE else _thin(np.vstack([points, points[:1]]))[:-1]
+
+
+def _thin(points: Array, most: int = MOST_OF_A_LINE) -> Array:
+    """A line of no more points than it is kept with. Raises CraftError for one that cannot be told by them."""
+    for off in (FINE, 2 * FINE, 4 * FINE):
+        made = np.asarray(shapely.get_coordinates(shapely.LineString(points).simplify(off)))
+        if len(made) <= most:
+            return made
+    raise CraftError(f"A line of the drawing has over {most:,} points: simplify it, and save it again", "file")
 
 
 def _corners(ring: Array) -> tuple[int, ...]:

@@ -22,8 +22,8 @@ OWN: dict[str, Meaning] = {
 }  # fmt: skip
 """Layers of our own files."""
 _TOLD: tuple[tuple[str, Meaning], ...] = (
-    (r"frames?|borders?|sheets?|page|paper|title ?block|guides?|guide ?lines?|construction|defpoints|dim(ension)?s?"
-     r"|grid|hatch(es|ing)?|background|view ?ports?|images?|pictures?", "out"),
+    (r"frames?|borders?|title ?block|guides?|guide ?lines?|construction|defpoints|dim(ension)?s?|grid|hatch(es|ing)?"
+     r"|background|view ?ports?|images?|pictures?", "out"),
     (r"holes?|drill(s|ing)?|punch(es)?|cut ?outs?|(inner|inside|internal) cuts?", "hole"),
     (r"labels?|texts?|annotations?|notes?|words|lettering", "words"),
     (r"folds?|fold ?lines?|creases?|valley|mountain|bends?|bend ?lines?", "fold"),
@@ -33,10 +33,10 @@ _TOLD: tuple[tuple[str, Meaning], ...] = (
     (r"cuts?|cutting|cut ?lines?|cutting ?lines?|outlines?|contours?|panels?|patterns?|profiles?|perimeters?", "cut"),
 )  # fmt: skip
 _NOTHING = re.compile(
-    r"|0|g|svg|group|layers?|default|(layer|g|group|path|use|rect|polygon|polyline|circle|cls|st|s)[ _-]?[0-9]+"
-    r"|.*[0-9a-f]{6,}.*"
+    r"|0|g|svg|group|layers?|default|(g|group|path|use|rect|polygon|polyline|circle|cls|st|s)[ _-]?[0-9]+"
+    r"|.*(?=[0-9a-f]*[0-9])[0-9a-f]{6,}.*"
 )
-"""Names that programs give by themselves."""
+"""Names that programs give by themselves to what nobody put apart. A second layer was: its number is a name."""
 
 
 def said_layers(lines: Iterable[str]) -> tuple[tuple[str, Answer], ...]:
@@ -64,4 +64,6 @@ def meaning(name: str) -> Meaning | None:
     if _NOTHING.fullmatch(own):
         return ""
     said = re.sub(r"[ ]?[0-9]+$", "", own)
-    return next((what for words, what in _TOLD if re.search(rf"\b({words})\b", said)), None)
+    found = [what for words, what in _TOLD if re.search(rf"\b({words})\b", said)]
+    # "Cut guides" may be either: it is asked after.
+    return None if not found or (found[0] == "out" and len(found) > 1) else found[0]
