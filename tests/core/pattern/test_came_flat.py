@@ -213,6 +213,26 @@ def test_what_is_cut_goes_round_at_every_station_and_between(count, scale, bulge
     assert check_fit(fits, tube, numbers).off < 0.5
 
 
+def test_what_is_punched_keeps_its_size_and_what_is_cut_out_grows_with_its_panel():
+    """A rivet's hole and a window, in a pattern made to fit and in one taken off the skin and made larger."""
+    rivet, window = (shapely.Point(60, y).buffer(r, 16) for y, r in ((40, 2.5), (110, 30)))
+    holes = tuple(places(shapely.get_coordinates(h.exterior)[:-1]) for h in (rivet, window))
+    shape = box().model_copy(update={"holes": holes})
+    tube = worn_tube(WEARER, "forearm", "left", "usual")
+    design = PieceDesign(template="bracer", flat=FlatWork(panels=(shape,), source="file"))
+    fit = check_fit(design, tube, [1])
+    (fits,) = fitted(design.flat, [1], fit).panels
+    grown = matched(design.flat, 1.2).panels[1].holes
+    for made in (fits.holes, grown):
+        small, large = (np.ptp(np.array(h), axis=0) for h in made)
+        assert np.allclose(small, [5, 5], atol=0.01)
+        assert large[0] > 62
+        assert large[1] == pytest.approx(60, abs=0.01)
+    (x, y) = np.mean(fits.holes[0], axis=0)
+    factor = np.interp(40, fit.ups, fit.factors)
+    assert (x, y) == (pytest.approx(100 + (60 - 100) * factor, abs=0.1), pytest.approx(40, abs=0.01))
+
+
 def test_a_cast_that_disagrees_with_the_tape_is_asked_about():
     """A cast that is 12 mm too narrow at the belly, and true at both ends."""
     tube = worn_tube(WEARER, "forearm", "left", "usual")

@@ -1,6 +1,6 @@
 """Panels that came flat: their edges, made to match where they are glued, and made larger for the foam."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from string import ascii_uppercase
 
@@ -97,7 +97,7 @@ def matched(work: FlatWork, factor: float = 1.0) -> Matched:
         s.number: EdgedShape(
             s, tuple(rings[s.number]), tips[s.number],
             tuple(np.array(x.points) * (factor, 1.0) for x in s.lines),
-            tuple(np.array(h) * (factor, 1.0) for h in s.holes),
+            tuple(moved_hole(np.array(h), lambda p: p * (factor, 1.0)) for h in s.holes),
         )
         for s in work.panels
     }  # fmt: skip
@@ -108,6 +108,19 @@ def matched(work: FlatWork, factor: float = 1.0) -> Matched:
         for tip in places
     )
     return Matched(panels, mates, before, factor, legs)
+
+
+PUNCHED = 25.0
+"""mm across up to which a hole is for a rivet, an eyelet or a snap: that is as large on any wearer."""
+
+
+def moved_hole(ring: Array, move: Callable[[Array], Array]) -> Array:
+    """A hole (n, 2) where its panel is made larger by moving its points: what is punched goes along in its own size,
+    what is cut out grows with the panel."""
+    if float(np.ptp(ring, axis=0).max()) > PUNCHED:
+        return move(ring)
+    middle = (ring.min(axis=0) + ring.max(axis=0))[None] / 2
+    return np.asarray(ring + move(middle) - middle)
 
 
 def mate_name(k: int, mate: FlatMate) -> str:

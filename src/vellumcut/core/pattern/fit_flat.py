@@ -12,6 +12,7 @@ from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.design.flat import FlatShape, FlatStroke, FlatText, FlatWork, places
 from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.came_flat import moved_hole
 
 Array = NDArray[np.float64]
 
@@ -238,16 +239,19 @@ def _widened(shape: FlatShape, ups: Array, factors: Array, along: float) -> Flat
     middle = (outline[:, 0].min() + outline[:, 0].max()) / 2
     dense, at = _all_along(outline)
 
-    def moved(p: Array) -> tuple[tuple[float, float], ...]:
+    def move(p: Array) -> Array:
         factor = np.interp(p[:, 1] - low, ups, factors)
-        return places(np.column_stack([middle + (p[:, 0] - middle) * factor, low + (p[:, 1] - low) * along]))
+        return np.column_stack([middle + (p[:, 0] - middle) * factor, low + (p[:, 1] - low) * along])
+
+    def moved(p: Array) -> tuple[tuple[float, float], ...]:
+        return places(move(p))
 
     made = {
         **shape.model_dump(),
         "outline": moved(dense),
         "corners": [at[k] for k in shape.corners],
         "darts": [at[k] for k in shape.darts],
-        "holes": [moved(_all_along(np.array(h), 400)[0]) for h in shape.holes],
+        "holes": [places(moved_hole(_all_along(np.array(h), 400)[0], move)) for h in shape.holes],
         "lines": [
             FlatStroke(kind=x.kind, name=x.name, points=moved(_stepped(np.array(x.points)))).model_dump()
             for x in shape.lines

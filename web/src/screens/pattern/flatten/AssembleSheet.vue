@@ -62,7 +62,9 @@ const touched = computed(() => {
 <template>
   <ScreenFrame title="On the table" :about="touched">
     <template #tools>
-      <RouterLink class="press" :to="{ name: 'trace', query: { piece: piece.id } }">Back to the photograph</RouterLink>
+      <RouterLink class="press" :to="{ name: 'trace', query: { piece: piece.id } }">{{
+        piece.design.flat?.source === "file" ? "Another pattern file" : "Back to the photograph"
+      }}</RouterLink>
       <RouterLink class="press main" :to="{ name: 'cut', query: { piece: piece.id } }">On to cutting →</RouterLink>
     </template>
     <svg v-if="table.data.value" class="table" :viewBox="box" role="application" aria-label="Panels and their edges">
@@ -150,8 +152,8 @@ const touched = computed(() => {
           >
         </p>
         <p class="soft small">
-          Traced panels carry no strain: what the foam has to give between their edges is not known. Close them in paper
-          or scrap first.
+          Panels that came flat carry no strain: what the foam has to give between their edges is not known. Close them
+          in paper or scrap first.
         </p>
       </section>
     </template>

@@ -8,7 +8,7 @@ import { useUnit } from "@/parts/units";
  * Panels held against the wearer: what they go round together, what is wanted there, and one press to make them fit.
  */
 const props = defineProps<{ piece: Piece; panels: Schemas["FlatPanelOut"][] }>();
-const { unit, show, say } = useUnit();
+const { unit, show, bare, say } = useUnit();
 const left = reactive(new Set<number>());
 const share = ref(1);
 const settings = useSettings();
@@ -53,6 +53,8 @@ const hold = useChange(
   (refusal) => ((wrong.value = refusal.message), (fit.value = null)),
 );
 const off = (r: Schemas["FlatFitRowOut"]) => r.wants - r.was;
+/** The least that is told, mm: under it the pattern is as it is wanted. */
+const least = computed(() => (unit.value === "in" ? 25.4 / 32 : 0.1));
 const worst = () => Math.max(...(fit.value?.rows ?? []).map((r) => Math.abs(off(r))), 0);
 </script>
 
@@ -97,7 +99,7 @@ const worst = () => Math.max(...(fit.value?.rows ?? []).map((r) => Math.abs(off(
       <table class="ruled figures">
         <thead>
           <tr>
-            <th>at</th>
+            <th>at, {{ unit }}</th>
             <th>pattern</th>
             <th>wanted</th>
             <th></th>
@@ -105,10 +107,10 @@ const worst = () => Math.max(...(fit.value?.rows ?? []).map((r) => Math.abs(off(
         </thead>
         <tbody>
           <tr v-for="r in fit.rows" :key="r.up" :class="{ off: Math.abs(off(r)) > 3 }">
-            <td>{{ r.word === "between" ? show(r.up) : r.word }}</td>
-            <td>{{ show(r.was) }}</td>
-            <td>{{ show(r.wants) }}</td>
-            <td>{{ off(r) > 0 ? "+" : "−" }}{{ show(Math.abs(off(r))) }}</td>
+            <td>{{ r.word === "between" ? bare(r.up) : r.word }}</td>
+            <td>{{ bare(r.was) }}</td>
+            <td>{{ bare(r.wants) }}</td>
+            <td>{{ Math.abs(off(r)) < least ? "" : (off(r) > 0 ? "+" : "−") + bare(Math.abs(off(r))) }}</td>
           </tr>
         </tbody>
       </table>
@@ -135,7 +137,7 @@ const worst = () => Math.max(...(fit.value?.rows ?? []).map((r) => Math.abs(off(
       </details>
       <button v-if="worst() > 0.5" class="press main" @click="hold.mutate(true)">Fit it to this wearer</button>
       <p v-else class="good words">
-        <span>It fits, within {{ show(worst()) }}.</span>
+        <span>It fits, within {{ show(Math.max(worst(), least)) }}.</span>
       </p>
     </template>
   </section>
