@@ -14,6 +14,7 @@ from scipy.ndimage import binary_fill_holes
 from skimage.measure import find_contours
 
 from vellumcut.core.trace.find import linear_table
+from vellumcut.core.trace.floor import Floor
 from vellumcut.core.trace.ground import Mask, disc
 from vellumcut.core.trace.rectify import FromAbove, InMm
 
@@ -44,7 +45,7 @@ class Palette:
 @dataclass(frozen=True, eq=False)
 class Close(InMm):
     """A piece seen closely. share: (h, w) of the piece in each pixel. corner: mm; per: mm a pixel. light: (h, w, 3).
-    palette: what may meet it.
+    palette: what may meet it. under: (h, w, 3) the floor beneath it, if that is known.
     """
 
     share: Light
@@ -52,11 +53,16 @@ class Close(InMm):
     palette: Palette
     corner: Array
     per: float
+    under: Light | None = None
 
 
 def opponent(picture: NDArray[np.uint8]) -> Light:
+    """As `opposed`, of a picture."""
+    return opposed(linear_table()[picture])
+
+
+def opposed(light: Light) -> Light:
     """(h, w, 3) light as brightness, red against green, and blue against both: linear, so that blends stay blends."""
-    light = linear_table()[picture]
     r, g, b = light[..., 0], light[..., 1], light[..., 2]
     return np.asarray(np.stack([(r + g + b) / 3, r - g, (r + g) / 2 - b], axis=-1), np.float32)
 
@@ -128,10 +134,11 @@ def blends(
     palette: Palette,
     lit: Light = EVENLY_LIT,
     rims: float = INK_RIM,
+    under: bool = False,
 ) -> tuple[Light, NDArray[np.bool_]]:
     """(n,) share of the piece in each pixel, and where that is ink on it. light, piece, ground, weight: (n, 3), or (3,)
     for all. lit: (n, 2) or (2,), how much darker and lighter the piece is close by than `piece`. rims: share of the
-    piece up to which a pixel may be half ink.
+    piece up to which a pixel may be half ink. under: ground is what lies beneath each pixel, and there is no other.
 
     The ground close by is tried first; where no blend with it fits, the ground's other colours; where ink on the piece
     fits better, it is ink, and counts as the piece. What nothing fits counts as `Palette.patterned` has it.
@@ -145,7 +152,8 @@ def blends(
         best, least = share[unclear], off[unclear]
         shaded = _off_shades(light[unclear], piece, weight, lit if lit.ndim == 1 else lit[unclear])
         best, least = np.where(shaded < least, 1.0, best), np.minimum(shaded, least)
-        for colour in palette.grounds:
+        below = np.broadcast_to(ground, light.shape)[unclear]
+        for colour in [shade * below for shade in SHADES[1:]] if under else palette.grounds:
             other, miss = _blend(light[unclear], piece, colour, weight)
             better = (miss < least - 1.0) & (other < 0.9)
             best, least = np.where(better, other, best), np.where(better, miss, least)
@@ -268,24 +276,58 @@ def _grain(light: Light, mask: Mask) -> Light:
     return np.asarray((1.4826 * np.median(np.abs(fine), axis=(0, 1))) ** 2 * 9 / 8, np.float32)
 
 
-def look_close(here: FromAbove, mask: Mask, palette: Palette, band: float = BAND) -> Close:
-    """Shares of a piece along its rim. mask: where it roughly lies. palette: what may meet it. band: mm about its
-    rim."""
+def look_close(
+    here: FromAbove, mask: Mask, palette: Palette, band: float = BAND, floor: Floor | None = None
+) -> Close:
+    """Shares of a piece along its rim. mask: where it roughly lies. palette: what may meet it. band: mm about its rim.
+    floor: what lies beneath, if that was photographed."""
     light = opponent(here.picture)
     own = colours(here, light, mask, palette.patterned)
+    if floor is not None:
+        own = _over(own, opposed(floor.light()), _grain(light, mask))
     wide = _wide(mask, here.per) if palette.patterned else mask
     body = np.asarray(cv2.erode(wide, disc(band, here.per)))
     rim = (body == 0) & (cv2.dilate(mask, disc(band, here.per)) > 0)
     share, ink = body.astype(np.float32), np.zeros(mask.shape, np.uint8)
     share[rim], ink[rim] = _in_halves(
-        light[rim], own.piece[rim], own.ground[rim], own.weight[rim], palette, own.lit[rim]
+        light[rim], own.piece[rim], own.ground[rim], own.weight[rim], palette, own.lit[rim], floor is not None
     )
     if palette.patterned:
         # What has the colour of ink but is wider than a pen is the ground's.
         share[cv2.morphologyEx(ink, cv2.MORPH_OPEN, disc(WIDEST, here.per)) > 0] = 0.0
         share[_whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
-    soft = cv2.GaussianBlur(share, (0, 0), max(0.6, SOFT / here.per))
-    return Close(np.asarray(soft), light, palette, here.corner, here.per)
+    narrow = max(0.6, SOFT / here.per)
+    soft = cv2.GaussianBlur(share, (0, 0), narrow) if floor is None else _by_what_tells(share, own, mask, narrow)
+    under = None if floor is None else own.ground
+    return Close(np.asarray(soft), light, palette, here.corner, here.per, under)
+
+
+MISLAID = 0.3
+"""Pixels by which the floor beneath may lie off."""
+
+
+def _over(own: Colours, under: Light, grain: Light) -> Colours:
+    """Colours where the floor beneath each pixel is known; where it changes from pixel to pixel it is known less
+    well."""
+    dx, dy = (cv2.Sobel(under, cv2.CV_32F, a, 1 - a, scale=0.125) for a in (1, 0))
+    spread = (MISLAID**2) * (dx**2 + dy**2) + 2 * grain + (0.04 * own.piece[..., :1]) ** 2 + (0.04 * under[..., :1]) ** 2
+    return Colours(own.piece, under, np.asarray(1.0 / (spread + 2e-5), np.float32), own.lit)
+
+
+TELLS = 30.0
+"""Spreads squared between piece and floor at which a pixel tells as much as any."""
+
+
+def _by_what_tells(share: Light, own: Colours, mask: Mask, narrow: float) -> Light:
+    """Shares averaged by how much each pixel tells: where floor and piece are alike their neighbours say it, and at
+    last the rough mask."""
+    tells = np.minimum((own.weight * (own.piece - own.ground) ** 2).sum(axis=2), TELLS) / TELLS
+    total, weight = mask.astype(np.float32) * 1e-3, np.full(mask.shape, 1e-3, np.float32)
+    for sigma, trust in ((narrow, 1.0), (3 * narrow, 0.05), (9 * narrow, 0.003)):
+        there = cv2.GaussianBlur(tells, (0, 0), sigma) * trust
+        weight += there
+        total += cv2.GaussianBlur(share * tells, (0, 0), sigma) * trust
+    return np.asarray(total / weight, np.float32)
 
 
 THIN = 1.0
@@ -307,12 +349,16 @@ WIDEST = 1.5
 
 
 def _in_halves(
-    light: Light, piece: Light, ground: Light, weight: Light, palette: Palette, lit: Light
+    light: Light, piece: Light, ground: Light, weight: Light, palette: Palette, lit: Light, under: bool
 ) -> tuple[Light, NDArray[np.bool_]]:
     """As ``blends``, each half of the pixels on a core of its own: it takes longest of all."""
     halves = np.array_split(np.arange(len(light)), 2)
     with ThreadPoolExecutor(2) as cores:
-        made = list(cores.map(lambda k: blends(light[k], piece[k], ground[k], weight[k], palette, lit[k]), halves))
+        made = list(
+            cores.map(
+                lambda k: blends(light[k], piece[k], ground[k], weight[k], palette, lit[k], under=under), halves
+            )
+        )
     return np.concatenate([m[0] for m in made]), np.concatenate([m[1] for m in made])
 
 
@@ -320,12 +366,13 @@ ROUGH = 0.5
 """mm a pixel of the looks before the last."""
 
 
-def settled(here: FromAbove, mask: Mask, palette: Palette) -> Mask:
+def settled(here: FromAbove, mask: Mask, palette: Palette, floor: Floor | None = None) -> Mask:
     """The mask after two less close looks: it follows the piece where the first look was far off."""
     rough = here.coarser(max(ROUGH, here.per))
     now = np.asarray(cv2.resize(mask, rough.picture.shape[1::-1], interpolation=cv2.INTER_NEAREST), np.uint8)
+    under = floor.coarser(rough) if floor is not None else None
     for _ in range(2):
-        close = look_close(rough, now, palette, 1.7 * BAND)
+        close = look_close(rough, now, palette, 1.7 * BAND, under)
         inside = np.asarray(close.share > 0.5, np.uint8)
         count, which, stats, _ = cv2.connectedComponentsWithStats(inside, connectivity=4)
         if count < 2:

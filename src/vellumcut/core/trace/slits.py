@@ -165,7 +165,10 @@ def _follow(close: Close, notch: Notch, legs: Legs, limit: float) -> None:
         weight = 1 / (light[beside].var(axis=0) + light[inside].var(axis=0) * 0.25 + 2e-5)
         blend = np.ones(share.shape, np.float32)
         half_inked = SOLID if close.palette.patterned else INK_RIM
-        blend[strip], _ = blends(light[strip], piece, ground, weight, close.palette, rims=half_inked)
+        below = ground if close.under is None else close.under[window][strip]
+        blend[strip], _ = blends(
+            light[strip], piece, below, weight, close.palette, rims=half_inked, under=close.under is not None
+        )
         blend = cv2.GaussianBlur(blend, (0, 0), 0.7)
         share[strip] = np.minimum(share[strip], blend[strip])
         moved = _reached(share, strip | (share < 0.5), along, across)

@@ -9,7 +9,9 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.trace.cards import SIDE
+from vellumcut.core.trace.beneath import pieces_above
 from vellumcut.core.trace.find import light_of, sightings
+from vellumcut.core.trace.floor import Floor, floor_under
 from vellumcut.core.trace.ground import RIM, Mask, pieces_on
 from vellumcut.core.trace.ink import InkLine, ink_on, inks_on
 from vellumcut.core.trace.judge import Finding, judge_view
@@ -74,6 +76,7 @@ def trace_picture(
     inside: Sequence[Array] = (),
     progress: Progress = lambda share, words: None,
     shown: NDArray[np.bool_] | None = None,
+    bare: Picture | None = None,
 ) -> Trace:
     """All pieces in a photograph, (h, w, 3) red first. side: mm of the black squares of its cards, as printed. inside:
     places on the ground, mm, that the maker says lie on pieces. shown: (h, w) where the picture shows ground, if not
@@ -88,12 +91,18 @@ def trace_picture(
     progress(0.2, "Seeing it from above")
     above = rectify(picture, view.lens, view.poses, shown)
     progress(0.35, "Telling pieces from the ground")
-    coarse, known, masks = pieces_on(above, view.poses, side, inside)
+    floor = None
+    if bare is None:
+        coarse, known, masks = pieces_on(above, view.poses, side, inside)
+    else:
+        seen = judge_view(light_of(bare), sightings(bare), side)
+        floor = floor_under(above, view, bare, seen.view, side)
+        coarse, known, masks, floor = pieces_above(above, floor, view.poses, side)
     grounds = palette_of(coarse.picture, known)
     pieces = []
     for k, mask in enumerate(masks):
         progress(0.6 + 0.4 * k / len(masks), f"Outlining piece {k + 1} of {len(masks)}")
-        piece = _piece(view, above, coarse, mask, grounds)
+        piece = _piece(view, above, coarse, mask, grounds, floor)
         if piece is not None:
             pieces.append(piece)
     findings = list(judged.findings)
@@ -108,10 +117,13 @@ def trace_picture(
     return Trace(view, above, tuple(as_read(pieces)), tuple(findings), judged.dropped, side)
 
 
-def _piece(view: View, above: FromAbove, coarse: FromAbove, mask: Mask, grounds: Palette) -> TracedPiece | None:
+def _piece(
+    view: View, above: FromAbove, coarse: FromAbove, mask: Mask, grounds: Palette, floor: Floor | None
+) -> TracedPiece | None:
     here, rough = crop(above, coarse, mask)
-    palette = replace(grounds, inks=inks_on(here, rough))
-    close = followed(look_close(here, settled(here, rough, palette), palette))
+    palette = replace(grounds, inks=inks_on(here, rough), patterned=grounds.patterned and floor is None)
+    under = floor.cropped(here) if floor is not None else None
+    close = followed(look_close(here, settled(here, rough, palette, under), palette, floor=under))
     lines = rims(close, 40.0)
     if not lines:
         return None

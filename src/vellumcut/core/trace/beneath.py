@@ -1,0 +1,200 @@
+"""Pieces told from the floor that lies beneath them, which is known.
+
+A place is floor where it has the colour and the grain of the floor that was photographed, in more light or less; else
+something lies on it. Where one ends and the other begins is settled by a cut of least length (Chan, Esedoglu and
+Nikolova 2006, solved after Chambolle and Pock 2011); what a piece looks like is learned from the first cut.
+"""
+
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from vellumcut.core.trace.find import linear_table
+from vellumcut.core.trace.floor import DARK, Floor
+from vellumcut.core.trace.ground import Mask, _mean, _parts, disc, known_ground
+from vellumcut.core.trace.rectify import FromAbove
+
+Array = NDArray[np.float64]
+Light = NDArray[np.float32]
+
+COARSE = 1.0
+"""mm a pixel of the first look."""
+FLOOR_MOST, PIECE_MOST = 9.0, 4.5
+"""What it costs at most to call a place floor, or piece: beyond, it is neither, such as ink."""
+ROUNDS = 3
+DARKEST, LIGHTEST = 0.3, 2.2
+"""How much darker or lighter a moved shadow makes a floor."""
+SHADED = 1.6
+"""What it costs to call a place floor in another light than its neighbours."""
+LENGTH = 1.6
+"""What a mm of rim costs, against the costs of a square mm."""
+
+
+@dataclass(frozen=True, eq=False)
+class Seen:
+    """Both views at the first look's scale. light, bare: (h, w, 3). free: (h, w) where something may lie."""
+
+    coarse: FromAbove
+    light: Light
+    bare: Light
+    known: Mask
+    free: NDArray[np.bool_]
+
+
+def pieces_above(above: FromAbove, floor: Floor, poses: Array, side: float) -> tuple[FromAbove, Mask, list[Mask], Floor]:
+    """A coarse view, where that is floor for sure, a mask for each piece, largest first, and the floor in the light
+    that falls on it now."""
+    coarse = above.coarser(max(COARSE, above.per))
+    under = floor.coarser(coarse)
+    known, barred = known_ground(coarse, poses, side)
+    free = (barred == 0) & under.known
+    seen = Seen(coarse, linear_table()[coarse.picture], linear_table()[under.picture], known & under.known, free)
+    tint = _tint(seen)
+    shade = np.ones(known.shape, np.float32)
+    grain = _grain(above, floor, coarse.picture.shape[1::-1])
+    cost = np.full(known.shape, 3.0, np.float32)
+    for _ in range(ROUNDS):
+        away = _floor_cost(seen, tint, shade, grain)
+        free_cost = np.where(seen.free, away - cost, -FLOOR_MOST)
+        mask = least_cut(np.asarray(free_cost, np.float32), _edges(seen, tint, shade), coarse.per)
+        cost = _piece_cost(seen, mask)
+        shade = _shade(seen, tint, mask)
+    gain = cv2.resize(tint * shade[..., None], None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+    masks = _parts(mask, coarse.per)
+    return coarse, known, sorted(masks, key=lambda m: -int(m.sum())), replace(floor, gain=np.asarray(gain, np.float32))
+
+
+def _tint(seen: Seen) -> Light:
+    """(h, w, 3) by which the floor's light has changed, as a smooth surface over the picture: most of it agrees."""
+    ratio = np.log((seen.light + DARK) / (seen.bare + DARK))
+    ratio = cv2.blur(ratio, (7, 7))
+    h, w = seen.known.shape
+    y, x = np.mgrid[:h, :w].astype(np.float32)
+    x, y = x / w * 2 - 1, y / h * 2 - 1
+    terms = np.stack([np.ones_like(x), x, y, x * x, x * y, y * y], axis=-1)
+    use = seen.free.copy()
+    use[:: 3, :] &= True
+    pick = np.zeros_like(use)
+    pick[::4, ::4] = use[::4, ::4]
+    a, b = terms[pick].astype(float), ratio[pick].astype(float)
+    weight = np.where(seen.known[pick] > 0, 1.0, 0.02)
+    for _ in range(12):
+        root = np.sqrt(weight)[:, None]
+        fit = np.linalg.lstsq(a * root, b * root, rcond=None)[0]
+        off = np.sqrt(((b - a @ fit) ** 2).sum(axis=1))
+        scale = max(0.04, 2.0 * float(np.median(off[seen.known[pick] > 0])))
+        weight = np.clip(1 - (off / (2.5 * scale)) ** 2, 0, None) ** 2 + 1e-6
+    return np.asarray(np.exp(terms @ fit.astype(np.float32)), np.float32)
+
+
+def _residual(seen: Seen, tint: Light, shade: Light) -> tuple[Light, Light]:
+    """(h, w) how far each place is off the floor in its best light, in spreads squared, and that light against the
+    shade it is in."""
+    expected = seen.bare * tint * shade[..., None]
+    spread = (0.05 * np.maximum(seen.light, expected)) ** 2 + 2e-5
+    gain = (seen.light * expected / spread).sum(axis=2) / (expected**2 / spread).sum(axis=2)
+    low, high = DARKEST / shade, LIGHTEST / shade
+    held = np.clip(gain, np.minimum(low, 1.0), np.maximum(high, 1.0))
+    miss = ((seen.light - held[..., None] * expected) ** 2 / spread).sum(axis=2)
+    return np.asarray(miss, np.float32), np.asarray(held, np.float32)
+
+
+def _floor_cost(seen: Seen, tint: Light, shade: Light, grain: Light) -> Light:
+    miss, gain = _residual(seen, tint, shade)
+    miss = cv2.blur(miss, (3, 3))
+    other_light = SHADED * np.clip((np.abs(np.log(cv2.blur(gain, (3, 3)))) - 0.06) / 0.15, 0, 1)
+    return np.asarray(np.clip(0.5 * miss + other_light + grain, 0, FLOOR_MOST), np.float32)
+
+
+GRAIN = 0.5
+"""mm a pixel at which grain is compared."""
+WINDOW = 6.0
+"""mm about a place whose grain is looked at."""
+
+
+def _grain(above: FromAbove, floor: Floor, size: tuple[int, int]) -> Light:
+    """(h, w) what it costs to call a place floor by its grain: dear where the floor has one and it is not seen, and
+    less than nothing where it is."""
+    view = above.coarser(max(GRAIN, above.per))
+    bare = cv2.resize(floor.picture, view.picture.shape[1::-1], interpolation=cv2.INTER_AREA)
+    a, b = (_fine(linear_table()[p], view.per) for p in (view.picture, np.asarray(bare)))
+    n = (round(WINDOW / view.per) | 1,) * 2
+    own, differ, noise = cv2.blur(b * b, n), cv2.blur((a - b) ** 2, n), 0.0
+    ratio = differ / (own + 1e-9)
+    noise = float(np.quantile(differ, 0.2))
+    z = differ / (1.6 * noise + 0.2 * own)
+    strength = own / (own + noise)
+    cost = np.clip(1.3 * (z - 1), -1.2, 5.0) * strength
+    del ratio
+    return np.asarray(cv2.resize(cost, size, interpolation=cv2.INTER_AREA), np.float32)
+
+
+def _fine(light: Light, per: float) -> Light:
+    grey = np.log(light.mean(axis=2) + DARK)
+    return np.asarray(grey - cv2.GaussianBlur(grey, (0, 0), 2.0 / per), np.float32)
+
+
+def _piece_cost(seen: Seen, mask: Mask) -> Light:
+    """(h, w) what it costs to call a place piece, by the colour of pieces close by."""
+    core = np.asarray(cv2.erode(mask, disc(2.0, seen.coarse.per)))
+    if not core.any():
+        core = mask
+    if not core.any():
+        return np.full(mask.shape, 3.0, np.float32)
+    near = _mean(seen.light, core, (round(40 / seen.coarse.per) | 1,) * 2)
+    all_over = np.median(seen.light[core > 0], axis=0)
+    there = cv2.blur(core.astype(np.float32), (round(40 / seen.coarse.per) | 1,) * 2)[..., None] > 0.01
+    own = np.where(there, near, all_over)
+    spread = (0.07 * np.maximum(seen.light, own)) ** 2 + 2e-5
+    gain = np.clip((seen.light * own / spread).sum(axis=2) / (own**2 / spread).sum(axis=2), 0.55, 1.5)
+    miss = ((seen.light - gain[..., None] * own) ** 2 / spread).sum(axis=2)
+    return np.asarray(np.clip(0.5 * miss + 0.8, 0, PIECE_MOST), np.float32)
+
+
+def _shade(seen: Seen, tint: Light, mask: Mask) -> Light:
+    """(h, w) how much darker or lighter than the smooth surface the floor is, close by; under a piece, as round it."""
+    free = np.asarray(seen.free & (cv2.dilate(mask, disc(1.5, seen.coarse.per)) == 0), np.uint8)
+    ratio = np.log((seen.light + DARK).sum(axis=2) / ((seen.bare * tint) + DARK).sum(axis=2))
+    ratio = np.clip(ratio, np.log(DARKEST), np.log(LIGHTEST)).astype(np.float32)
+    out = np.zeros(mask.shape, np.float32)
+    for sigma in (60.0, 12.0, 3.0):
+        weight = cv2.GaussianBlur(free.astype(np.float32), (0, 0), sigma / seen.coarse.per)
+        local = cv2.GaussianBlur(ratio * free, (0, 0), sigma / seen.coarse.per) / np.maximum(weight, 1e-4)
+        trust = np.clip(weight / 0.3, 0, 1)
+        out = out * (1 - trust) + local * trust
+    return np.asarray(np.exp(out), np.float32)
+
+
+def _edges(seen: Seen, tint: Light, shade: Light) -> Light:
+    """(h, w) what a rim costs at a place, 0 to 1: little where there is an edge that the floor does not have."""
+    own = np.sqrt(seen.light + 0.01) - np.sqrt(seen.bare * tint * shade[..., None] + 0.01)
+    dx, dy = cv2.Sobel(own, cv2.CV_32F, 1, 0, scale=0.125), cv2.Sobel(own, cv2.CV_32F, 0, 1, scale=0.125)
+    steep = np.sqrt((dx**2 + dy**2).sum(axis=2))
+    return np.asarray(0.08 + 0.92 * np.exp(-((steep / 0.02) ** 2)), np.float32)
+
+
+STEPS = 160
+
+
+def least_cut(cost: Light, edge: Light, per: float) -> Mask:
+    """(h, w) the mask that is cheapest: `cost` for each square mm that is left out of it, less where that is below
+    nothing, and `edge` for each mm of its rim."""
+    u = (cost > 0).astype(np.float32)
+    bar, weight = u.copy(), LENGTH * edge / per
+    px, py = np.zeros_like(u), np.zeros_like(u)
+    tau = sigma = np.float32(0.35)
+    for _ in range(STEPS):
+        px[:, :-1] += sigma * (bar[:, 1:] - bar[:, :-1])
+        py[:-1] += sigma * (bar[1:] - bar[:-1])
+        np.clip(px, -weight, weight, out=px)
+        np.clip(py, -weight, weight, out=py)
+        div = px.copy()
+        div[:, 1:] -= px[:, :-1]
+        div += py
+        div[1:] -= py[:-1]
+        new = np.clip(u + tau * (div + cost), 0, 1)
+        bar = 2 * new - u
+        u = new
+    return np.asarray(u > 0.5, np.uint8)
