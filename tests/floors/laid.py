@@ -47,23 +47,28 @@ def cut_piece(luck: Luck, long: float, slits: int) -> Cut:
     area = shapely.Polygon(rim * (long, high)).buffer(0)
     low = np.array(area.bounds[:2]) / 2 + np.array(area.bounds[2:]) / 2
     area = shapely.affinity.translate(area, *(-low))
-    darts = []
+    darts: list[Dart] = []
+    rim = area.exterior
     for _ in range(slits):
-        made = _slit(luck, area, [d.tip for d in darts])
+        made = _slit(luck, area, rim, darts)
         if made is not None:
             area, dart = made
             darts.append(dart)
     return Cut(area, tuple(darts))
 
 
-def _slit(luck: Luck, area: shapely.Polygon, tips: list[np.ndarray]) -> tuple[shapely.Polygon, Dart] | None:
-    ring = area.exterior
+def _slit(
+    luck: Luck, area: shapely.Polygon, ring: shapely.LinearRing, darts: list[Dart]
+) -> tuple[shapely.Polygon, Dart] | None:
+    """An area with one more slit from its rim, clear of those that it has."""
+    whole = shapely.Polygon(ring)
+    lying = [shapely.LineString([d.tip, d.tip - d.way * (d.deep + 8)]).buffer(12) for d in darts]
     for _ in range(30):
         at = luck.uniform(0, ring.length)
         mouth, beside = (np.array(ring.interpolate((at + d) % ring.length).coords[0]) for d in (0.0, 0.5))
         along = (beside - mouth) / np.hypot(*(beside - mouth))
         way = np.array([along[1], -along[0]])
-        way = way if area.contains(shapely.Point(mouth + 3 * way)) else -way
+        way = way if whole.contains(shapely.Point(mouth + 3 * way)) else -way
         lean = luck.uniform(-0.25, 0.25)
         way = np.array([way[0] * np.cos(lean) - way[1] * np.sin(lean), way[0] * np.sin(lean) + way[1] * np.cos(lean)])
         angle = float(np.exp(luck.uniform(np.log(1.0), np.log(30.0))))
@@ -74,7 +79,7 @@ def _slit(luck: Luck, area: shapely.Polygon, tips: list[np.ndarray]) -> tuple[sh
         wedge = shapely.Polygon([tip, mouth - way * 8 + aside, mouth - way * 8 - aside])
         left = area.difference(wedge)
         room = area.buffer(-14).contains(shapely.Point(tip)) and half < 20
-        apart = all(np.hypot(*(tip - t)) > 25 for t in tips)
+        apart = all(wedge.distance(other) > 0 for other in lying)
         if room and apart and left.geom_type == "Polygon" and left.buffer(-5).geom_type == "Polygon":
             return left, Dart(tip, way, angle, deep)
     return None

@@ -73,12 +73,9 @@ def _score_piece(out: Scored, scene: Taken, trace: Trace, cut: Cut, area: shapel
     whole, farthest = apart(piece.outline, area, [])
     if (whole > 2 * piece.sure.rms or farthest > 2 * piece.sure.worst) and not piece.findings:
         out.silent.append(f"off by {whole:.2f} and {farthest:.1f}, told {piece.sure.rms:.2f} and {piece.sure.worst:.1f}")
-    ring = shapely.LinearRing(piece.outline)
     for d in darts:
-        beyond = [d.tip + d.way * far for far in np.arange(-75, 20, 0.25)]
-        opened = [far for far, p in zip(np.arange(-75, 20, 0.25), beyond, strict=True) if not shapely.Polygon(ring).contains(shapely.Point(p))]
-        off = abs(max((f for f in opened if f < 19), default=-75.0))
-        out.tips.append((float(off), d.angle, bool(piece.findings)))
+        off = min((float(np.hypot(*(x.tip - d.tip))) for x in piece.slits), default=d.deep)
+        out.tips.append((min(off, d.deep), d.angle, bool(piece.findings)))
 
 
 def apart(outline: np.ndarray, area: shapely.Polygon, darts: list[Dart]) -> tuple[float, float]:

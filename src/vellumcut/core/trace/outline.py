@@ -45,7 +45,8 @@ class Palette:
 @dataclass(frozen=True, eq=False)
 class Close(InMm):
     """A piece seen closely. share: (h, w) of the piece in each pixel. corner: mm; per: mm a pixel. light: (h, w, 3).
-    palette: what may meet it. under: (h, w, 3) the floor beneath it, if that is known.
+    palette: what may meet it. drawn: (h, w) 1 where there is ink. under: (h, w, 3)
+    the floor beneath it, if that is known.
     """
 
     share: Light
@@ -53,6 +54,7 @@ class Close(InMm):
     palette: Palette
     corner: Array
     per: float
+    drawn: Light
     under: Light | None = None
 
 
@@ -160,7 +162,7 @@ def blends(
         drawn = np.zeros(len(unclear), bool)
         for colour in palette.inks:
             other, miss = _blend(light[unclear], piece, inked(piece, colour), weight)
-            on_it = (miss < least - 0.5) & (other < rims) & (other > -0.5)
+            on_it = (miss < least - 0.5) & (other < rims) & (other > -0.5) & ((least > INK) | (not under))
             drawn, least = drawn | on_it, np.where(on_it, miss, least)
         strange = (least > INK) & ~drawn
         drawn |= strange & (not palette.patterned)
@@ -287,6 +289,9 @@ def look_close(
         own = _over(own, opposed(floor.light()), _grain(light, mask))
     wide = _wide(mask, here.per) if palette.patterned else mask
     body = np.asarray(cv2.erode(wide, disc(band, here.per)))
+    if floor is not None:
+        # Slits that the first look lost are floor well inside the piece.
+        body[:] = 0
     rim = (body == 0) & (cv2.dilate(mask, disc(band, here.per)) > 0)
     share, ink = body.astype(np.float32), np.zeros(mask.shape, np.uint8)
     share[rim], ink[rim] = _in_halves(
@@ -296,10 +301,31 @@ def look_close(
         # What has the colour of ink but is wider than a pen is the ground's.
         share[cv2.morphologyEx(ink, cv2.MORPH_OPEN, disc(WIDEST, here.per)) > 0] = 0.0
         share[_whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
+    if floor is not None:
+        share[_about_ink(ink, here.per) > 0] = 1.0
+        share = _opened_from_outside(share, mask)
     narrow = max(0.6, SOFT / here.per)
     soft = cv2.GaussianBlur(share, (0, 0), narrow) if floor is None else _by_what_tells(share, own, mask, narrow)
     under = None if floor is None else own.ground
-    return Close(np.asarray(soft), light, palette, here.corner, here.per, under)
+    return Close(np.asarray(soft), light, palette, here.corner, here.per, ink.astype(np.float32), under)
+
+
+STROKE_RIM = 0.6
+"""mm about a stroke in which ink and piece blend to what the floor's colour may be."""
+
+
+def _about_ink(ink: Mask, per: float) -> Mask:
+    strokes = cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
+    return np.asarray(cv2.dilate(strokes, disc(STROKE_RIM, per)), np.uint8)
+
+
+def _opened_from_outside(share: Light, mask: Mask) -> Light:
+    """Shares with floor only where it runs in from outside, or where the rough mask has a hole."""
+    floor = np.asarray(share < 0.6, np.uint8)
+    _, label = cv2.connectedComponents(floor, connectivity=8)
+    outside = np.unique(label[(mask == 0) & (floor > 0)])
+    alone = (floor > 0) & ~np.isin(label, outside)
+    return np.asarray(np.where(alone, 1.0, share), np.float32)
 
 
 MISLAID = 0.3

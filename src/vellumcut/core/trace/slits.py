@@ -199,6 +199,8 @@ def _reached(share: NDArray[np.float32], where: Mask, along: Array, across: Arra
 
 PEN = 2.8
 """mm of the widest stroke of a pen."""
+EVEN = 1.35
+"""How much wider a stroke may be at one end than at the other."""
 
 
 def without_ink(outline: Array) -> Array:
@@ -208,7 +210,8 @@ def without_ink(outline: Array) -> Array:
         if walks is None:
             continue
         width = [_width(walks, far) for far in (1.5, 5.0)]
-        if not (width[0] > 1.0 and width[1] < PEN and width[1] < 1.6 * width[0]):
+        even = width[1] < 1.6 * width[0] and _width(walks, 0.7 * notch.deep) < EVEN * width[0]
+        if not (width[0] > 1.0 and width[1] < PEN and even):
             continue
         back = next((far for far in np.arange(5.0, 40.0, 0.5) if _width(walks, far) > PEN), 40.0)
         near = [int(np.argmin(np.abs(_run(w) - back))) for w in walks]

@@ -17,9 +17,10 @@ from vellumcut.core.trace.ink import InkLine, ink_on, inks_on
 from vellumcut.core.trace.judge import Finding, judge_view
 from vellumcut.core.trace.outline import Palette, crop, look_close, palette_of, rims, settled
 from vellumcut.core.trace.rectify import FromAbove, Picture, rectify
-from vellumcut.core.trace.slits import followed, legs_of, notches, sharpened, without_ink
+from vellumcut.core.trace.slits import followed, legs_of, notches, without_ink
 from vellumcut.core.trace.solve import View
 from vellumcut.core.trace.sure import Sureness, sureness
+from vellumcut.core.trace.tips import to_tips
 
 Array = NDArray[np.float64]
 Progress = Callable[[float, str], None]
@@ -127,7 +128,7 @@ def _piece(
     lines = rims(close, 40.0)
     if not lines:
         return None
-    outline, _ = sharpened(close, without_ink(lines[0]))
+    outline = to_tips(close, without_ink(lines[0]))
     outline = evenly(outline)
     whole = shapely.Polygon(outline).buffer(0)
     holes = tuple(evenly(h) for h in lines[1:] if whole.contains(shapely.Point(h.mean(axis=0))))

@@ -1,0 +1,171 @@
+"""Where a slit ends: what its pixels lack of the piece, added up across it, is its width, however much the picture is
+blurred. Against its length that is a straight line that comes to nothing at the tip: a hinge is fitted to it, and how
+loosely it fits says how far the tip may be off.
+
+Rows that ink crosses say nothing, and are left out: a slit is followed across a stroke.
+"""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import uniform_filter1d
+
+from vellumcut.core.trace.outline import Close
+from vellumcut.core.trace.slits import LEG, Legs, Notch, legs_of, notches
+
+Array = NDArray[np.float64]
+
+STEP = 0.2
+"""mm between rows."""
+BEHIND, AHEAD = 25.0, 80.0
+"""mm behind and ahead of where the outline turns that are looked at."""
+ACROSS = 4.5
+"""mm to both sides of its axis: the slit, and the piece beside it, which tells how much of nothing looks like some."""
+HALF = 0.9
+"""mm to both sides of the axis that are added up, where a slit is narrow."""
+WIDE = 2.2
+"""mm of the width up to which legs are straight."""
+GONE = 0.1
+"""mm of width, over 2.5 mm of length, at which a slit is taken to have ended."""
+
+
+@dataclass(frozen=True, eq=False)
+class Tip:
+    """at: mm. way: unit vector from the mouth. off: mm along the slit that it may be off. angle: degrees."""
+
+    at: Array
+    way: Array
+    off: float
+    angle: float
+
+
+def tip_of(close: Close, notch: Notch, legs: Legs) -> Tip | None:
+    """Where a slit ends; None where nothing says it."""
+    aside = np.array([-notch.way[1], notch.way[0]])
+    middle, slope = sum(legs.offsets) / 2, sum(legs.slopes) / 2
+    found = None
+    for _ in range(4):
+        way = notch.way + slope * aside
+        way = way / np.hypot(*way)
+        origin = notch.tip + aside * middle
+        rows = _rows(close, origin, way)
+        if rows is None:
+            return None
+        hinge = _hinge(rows)
+        if hinge is None:
+            return found
+        found = Tip(origin + way * hinge.end, way, hinge.off, float(np.degrees(2 * np.arctan(hinge.opening / 2))))
+        shift, turn = _axis(rows, hinge)
+        middle, slope = middle + shift, slope + turn
+    return found
+
+
+@dataclass(frozen=True, eq=False)
+class _Rows:
+    """along: (n,) mm. width: (n,) mm that is lacking; noise: mm of it that is chance. off: (n,) mm from the axis to the
+    middle of what is lacking. says: (n,) whether a row says anything."""
+
+    along: Array
+    width: Array
+    noise: float
+    off: Array
+    says: NDArray[np.bool_]
+
+
+def _rows(close: Close, origin: Array, way: Array) -> _Rows | None:
+    along = np.arange(-BEHIND, AHEAD, STEP)
+    across = np.arange(-ACROSS, ACROSS + 0.01, 0.1)
+    aside = np.array([-way[1], way[0]])
+    at = close.pixels(origin + along[:, None, None] * way + across[:, None] * aside).astype(np.float32)
+    lacking = 1 - cv2.remap(close.share, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderValue=0.0)
+    drawn = cv2.remap(close.drawn, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderValue=0.0)
+    slit, beside = np.abs(across) < HALF, (np.abs(across) > 1.6) & (np.abs(across) < 1.6 + HALF)
+    ends = np.flatnonzero((lacking[:, beside].mean(axis=1) > 0.25) & (along > 1.0))
+    last = int(ends[0]) if len(ends) else len(along)
+    # Behind, where it is wider than what is added up, the legs are known already.
+    narrow = (lacking[:, np.abs(np.abs(across) - HALF) < 0.15].mean(axis=1) < 0.3) | (along > 0)
+    says = (drawn[:, slit].max(axis=1) < 0.2) & narrow & (np.arange(len(along)) < last)
+    if says.sum() < 20:
+        return None
+    width = lacking[:, slit].sum(axis=1) * 0.1
+    nothing = np.median(lacking[says][:, beside].mean(axis=1)) * slit.sum() * 0.1
+    sides = [lacking[says][:, beside & (np.sign(across) == s)].sum(axis=1) * 0.1 for s in (-1, 1)]
+    noise = max(0.02, float(np.median([1.4826 * np.median(np.abs(x - np.median(x))) for x in sides])) * 1.4)
+    weight = np.clip(lacking[:, slit] - 0.05, 0, None)
+    off = (weight * across[slit]).sum(axis=1) / np.maximum(weight.sum(axis=1), 1e-6)
+    return _Rows(along, width - nothing, noise, off, says)
+
+
+@dataclass(frozen=True)
+class _Hinge:
+    """end: mm along. opening: mm of width for each of length. off: mm that the end may be off."""
+
+    end: float
+    opening: float
+    off: float
+
+
+def _hinge(rows: _Rows) -> _Hinge | None:
+    soft = uniform_filter1d(np.where(rows.says, rows.width, 0.0), round(2.5 / STEP)) / np.maximum(
+        uniform_filter1d(rows.says.astype(float), round(2.5 / STEP)), 0.05
+    )
+    known = uniform_filter1d(rows.says.astype(float), round(2.5 / STEP)) > 0.3
+    gone = np.flatnonzero(known & (soft < max(GONE, 2 * rows.noise / 3)) & (rows.along > -12))
+    end = float(rows.along[gone[0]]) if len(gone) else float(rows.along[-1])
+    use = rows.says & (rows.along < end + 12) & (rows.along > end - 28) & (rows.width < WIDE)
+    if use.sum() < 25 or (use & (rows.along < end)).sum() < 10:
+        return None
+    t, w = rows.along[use], np.clip(rows.width[use], -0.3, None)
+    ends = np.arange(end - 12, end + 12, 0.1)
+    arms = np.clip(ends[:, None] - t, 0, None)
+    opening = (arms * w).sum(axis=1) / np.maximum((arms**2).sum(axis=1), 1e-9)
+    miss = np.minimum(np.abs(w - opening[:, None] * arms), 4 * rows.noise)
+    cost = (miss**2).sum(axis=1)
+    best = int(np.argmin(cost))
+    spread = max(rows.noise**2, float(cost[best]) / len(t))
+    # Rows lie closer than the picture's pixels and its blur: one in four is news.
+    near = ends[cost < cost[best] + 4 * 4 * spread]
+    if opening[best] < 0.008:
+        return None
+    return _Hinge(float(ends[best]), float(opening[best]), float(max(near[-1] - ends[best], ends[best] - near[0])))
+
+
+def _axis(rows: _Rows, hinge: _Hinge) -> tuple[float, float]:
+    """mm aside, and mm aside for each along, by which the middle of the slit leaves the axis."""
+    use = rows.says & (rows.along < hinge.end - 0.5) & (rows.along > hinge.end - 25) & (rows.width > 3 * rows.noise)
+    if use.sum() < 15:
+        return 0.0, 0.0
+    slope, start = np.polyfit(rows.along[use], rows.off[use], 1, w=np.sqrt(rows.width[use]))
+    return float(start), float(np.clip(slope, -0.2, 0.2))
+
+
+KEPT = 0.5
+"""mm from its axis beyond which a slit's own legs are kept; nearer they are drawn straight to the tip."""
+
+
+def drawn_to(outline: Array, notch: Notch, tip: Tip) -> Array:
+    """The outline with a slit's last stretch drawn straight to its tip."""
+    aside = np.array([-tip.way[1], tip.way[0]])
+    count = len(outline)
+    gone = []
+    for step in (-1, 1):
+        for k in range(min(count // 2, 600)):
+            at = outline[(notch.at + step * k) % count] - tip.at
+            if at @ tip.way < -1.0 and abs(at @ aside) > KEPT * min(1.0, -float(at @ tip.way) / 4):
+                break
+            gone.append((notch.at + step * k) % count)
+    order = np.roll(np.arange(count), -notch.at)
+    rest = order[~np.isin(order, gone)]
+    return np.roll(np.vstack([outline[rest], tip.at]), notch.at, axis=0)
+
+
+def to_tips(close: Close, outline: Array) -> Array:
+    """The outline with each slit drawn on to where it ends."""
+    for notch in sorted(notches(outline), key=lambda n: -n.at):
+        legs = legs_of(outline, notch, 1.2, LEG * 0.75)
+        tip = tip_of(close, notch, legs) if legs is not None else None
+        if tip is not None:
+            outline = drawn_to(outline, notch, tip)
+    return outline
