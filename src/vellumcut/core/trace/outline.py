@@ -5,7 +5,7 @@ is its share (an alpha matte). The outline is where the share is one half, in li
 """
 
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -45,7 +45,8 @@ class Palette:
 @dataclass(frozen=True, eq=False)
 class Close(InMm):
     """A piece seen closely. share: (h, w) of the piece in each pixel. corner: mm; per: mm a pixel. light: (h, w, 3).
-    palette: what may meet it. drawn: (h, w) 1 where there is ink. under: (h, w, 3)
+    palette: what may meet it. lacking: (h, w) of the piece in each pixel, where that
+    does not run in from outside too. drawn: (h, w) 1 where there is ink. under: (h, w, 3)
     the floor beneath it, if that is known.
     """
 
@@ -54,6 +55,7 @@ class Close(InMm):
     palette: Palette
     corner: Array
     per: float
+    lacking: Light
     drawn: Light
     under: Light | None = None
 
@@ -301,16 +303,74 @@ def look_close(
         # What has the colour of ink but is wider than a pen is the ground's.
         share[cv2.morphologyEx(ink, cv2.MORPH_OPEN, disc(WIDEST, here.per)) > 0] = 0.0
         share[_whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
-    if floor is not None:
-        share[_about_ink(ink, here.per) > 0] = 1.0
-        share = _opened_from_outside(share, mask)
     narrow = max(0.6, SOFT / here.per)
-    soft = cv2.GaussianBlur(share, (0, 0), narrow) if floor is None else _by_what_tells(share, own, mask, narrow)
-    under = None if floor is None else own.ground
-    return Close(np.asarray(soft), light, palette, here.corner, here.per, ink.astype(np.float32), under)
+    if floor is None:
+        soft = np.asarray(cv2.GaussianBlur(share, (0, 0), narrow))
+        return Close(soft, light, palette, here.corner, here.per, 1 - soft, ink.astype(np.float32))
+    ink = np.asarray(ink | _darker_than_floor(light, own), np.uint8)
+    drawn = ink.astype(np.float32)
+    share[_about_ink(ink, here.per) > 0] = 1.0
+    lacking = 1 - _by_what_tells(share, own, mask, narrow)
+    soft = _by_what_tells(_opened_from_outside(share, mask), own, mask, narrow)
+    return opened(Close(soft, light, palette, here.corner, here.per, lacking, drawn, own.ground))
 
 
-STROKE_RIM = 0.6
+LEAST_LACKING = 0.16
+"""Share of the floor in a pixel at which a thin line of it is seen."""
+THIN_SLIT = 2.4
+"""mm across of a slit that may be lost in a rough look."""
+SHORT_SLIT = 6.0
+"""mm of the shortest such slit."""
+
+
+def opened(close: Close) -> Close:
+    """A piece with thin straight lines of floor that run in from its rim opened, as far as they can be seen."""
+    inside = np.asarray(close.share > 0.5, np.uint8)
+    deep = np.asarray(cv2.erode(inside, disc(0.9, close.per)))
+    if not deep.any():
+        return close
+    chance = 1.4826 * float(np.median(np.abs(close.lacking[deep > 0] - np.median(close.lacking[deep > 0]))))
+    thin = np.asarray((close.lacking > max(LEAST_LACKING, 4 * chance)) & (deep > 0) & (close.drawn < 0.5), np.uint8)
+    rim = np.asarray(cv2.dilate(1 - inside, disc(1.8, close.per)))
+    count, label, stats, _ = cv2.connectedComponentsWithStats(thin, connectivity=8)
+    share = close.share.copy()
+    for k in range(1, count):
+        if stats[k, cv2.CC_STAT_AREA] * close.per**2 < 1.0:
+            continue
+        rows, cols = np.nonzero(label == k)
+        if rim[rows, cols].any():
+            _carve(share, np.column_stack([cols, rows]).astype(float), inside, close.per)
+    return replace(close, share=share)
+
+
+def _carve(share: Light, points: Array, inside: Mask, per: float) -> None:
+    """Open a thin straight line of floor from its inner end out over the rim. Changes the shares."""
+    middle = points.mean(axis=0)
+    way = np.linalg.svd(points - middle, full_matrices=False)[2][0]
+    along, across = (points - middle) @ way, (points - middle) @ (-way[1], way[0])
+    if np.ptp(along) * per < SHORT_SLIT or np.ptp(across) * per > THIN_SLIT:
+        return
+    ends = [middle + way * along.min(), middle + way * along.max()]
+    far = cv2.distanceTransform(inside, cv2.DIST_L2, 3)
+    h, w = inside.shape
+    depth = [far[int(np.clip(e[1], 0, h - 1)), int(np.clip(e[0], 0, w - 1))] for e in ends]
+    if max(depth) * per < SHORT_SLIT / 2 or min(depth) * per > SHORT_SLIT / 2:
+        return
+    inner, outer = (ends[0], ends[1]) if depth[0] > depth[1] else (ends[1], ends[0])
+    out = outer + (outer - inner) / np.hypot(*(outer - inner)) * 2.0 / per
+    cv2.line(share, np.round(inner).astype(int).tolist(), np.round(out).astype(int).tolist(), 0.0, max(2, round(0.4 / per)))
+
+
+DARKER = 0.45, 0.5
+"""Of the floor's light, and of the piece's, below which a pixel on the piece is ink: no slit shades its floor so."""
+
+
+def _darker_than_floor(light: Light, own: Colours) -> Mask:
+    bright = light[..., 0]
+    return np.asarray((bright < DARKER[0] * own.ground[..., 0]) & (bright < DARKER[1] * own.piece[..., 0]), np.uint8)
+
+
+STROKE_RIM = 0.9
 """mm about a stroke in which ink and piece blend to what the floor's colour may be."""
 
 

@@ -6,7 +6,6 @@ import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.ndimage import median_filter
 
 from vellumcut.core.trace.ground import Mask
 from vellumcut.core.trace.outline import INK_RIM, Close, blends, rims
@@ -199,13 +198,18 @@ def _reached(share: NDArray[np.float32], where: Mask, along: Array, across: Arra
 
 PEN = 2.8
 """mm of the widest stroke of a pen."""
+INKY = 0.25
+"""Of the light that a piece sends back, below which a known floor may be taken for ink."""
 EVEN = 1.35
 """How much wider a stroke may be at one end than at the other."""
 
 
-def without_ink(outline: Array) -> Array:
-    """The outline without strokes of ink that run into it: notches as wide at their end as at their mouth."""
+def without_ink(close: Close, outline: Array) -> Array:
+    """The outline without strokes of ink that run into it: notches as wide at their end as at their mouth, over a floor
+    that may look like ink."""
     for notch in sorted(notches(outline), key=lambda n: -n.at):
+        if not _like_ink(close, notch):
+            continue
         walks = _legs(outline, notch.at, 0.0, 45.0)
         if walks is None:
             continue
@@ -220,6 +224,14 @@ def without_ink(outline: Array) -> Array:
     return outline
 
 
+def _like_ink(close: Close, notch: Notch) -> bool:
+    if close.under is None:
+        return True
+    x, y = np.clip(np.round(close.pixels(notch.tip)).astype(int), 0, np.array(close.share.shape[::-1]) - 1)
+    beside = (slice(max(0, y - 20), y + 21), slice(max(0, x - 20), x + 21))
+    return bool(close.under[y, x, 0] < INKY * np.quantile(close.light[beside][..., 0], 0.8))
+
+
 def _run(walk: Array) -> Array:
     return np.concatenate([[0], np.cumsum(np.hypot(*np.diff(walk, axis=0).T))])
 
@@ -228,50 +240,3 @@ def _width(walks: tuple[Array, Array], far: float) -> float:
     """mm between two legs, so far along each."""
     a, b = (np.array([np.interp(far, _run(w), w[:, j]) for j in (0, 1)]) for w in walks)
     return float(np.hypot(*(a - b)))
-
-
-def sharpened(close: Close, outline: Array) -> tuple[Array, list[Array]]:
-    """The outline with each slit drawn on to where it ends, and those tips."""
-    tips = []
-    for notch in sorted(notches(outline), key=lambda n: -n.at):
-        legs = legs_of(outline, notch, 1.2, LEG * 0.75)
-        if legs is None:
-            continue
-        ahead = _end_of(close, notch, legs)
-        middle = sum(legs.offsets) / 2 + sum(legs.slopes) / 2 * ahead
-        tip = notch.tip + notch.way * ahead + np.array([-notch.way[1], notch.way[0]]) * middle
-        order = np.roll(np.arange(len(outline)), -notch.at)
-        rest = order[np.hypot(*(outline[order] - notch.tip).T) > 1.0]
-        outline = np.roll(np.vstack([outline[rest], tip]), notch.at, axis=0)
-        tips.append(tip)
-    return outline, tips
-
-
-FLECK = 7
-"""Quarters of a mm of a slit that may look like the piece."""
-
-
-def _end_of(close: Close, notch: Notch, legs: Legs) -> float:
-    """mm ahead of a notch's tip at which its width comes to nothing. What its pixels lack of the piece, added up across
-    it, is its width however much the picture is blurred; that falls to nothing at the tip.
-    """
-    along = np.arange(-8.0, 26.0, 0.25)
-    across = np.arange(-1.6, 1.61, 0.1)
-    aside = np.array([-notch.way[1], notch.way[0]])
-    middle = sum(legs.offsets) / 2 + sum(legs.slopes) / 2 * along
-    at = notch.tip + along[:, None, None] * notch.way + (middle[:, None] + across)[..., None] * aside
-    pixels = close.pixels(at).astype(np.float32)
-    lacking = 1 - cv2.remap(close.share, pixels[..., 0], pixels[..., 1], cv2.INTER_LINEAR, borderValue=1.0)
-    # A fleck of the ground that looks like the piece does not end a slit.
-    width = median_filter(lacking.sum(axis=1) * 0.1, size=FLECK, mode="nearest")
-    # From behind, as far as it is there at all and not wider than was looked across.
-    gone = np.flatnonzero((width < 0.12) & (along > -1.0))
-    end = int(gone[0]) if len(gone) else len(along)
-    used = np.flatnonzero((np.arange(len(along)) < end) & (width < 2.2) & (along > (along[end - 1] - 7.0)))
-    cap = min(legs.meet, 2 * SEEN / legs.opening) if legs.meet > 0 else 0.0
-    if len(used) < 6:
-        return max(0.0, cap)
-    slope, start = np.polyfit(along[used], width[used], 1)
-    if slope >= -0.02:
-        return max(0.0, cap)
-    return float(np.clip(-start / slope, -1.0, along[end - 1] + 0.3 / -slope))

@@ -33,12 +33,24 @@ GONE = 0.1
 
 @dataclass(frozen=True, eq=False)
 class Tip:
-    """at: mm. way: unit vector from the mouth. off: mm along the slit that it may be off. angle: degrees."""
+    """at: mm. way: unit vector from the mouth. off: mm along the slit that it may be off. angle: degrees between its
+    legs there."""
 
     at: Array
     way: Array
     off: float
     angle: float
+
+
+@dataclass(frozen=True, eq=False)
+class Slit:
+    """A dart cut open. tip: mm. deep: mm from there to the middle of its mouth. angle: degrees between its legs. off:
+    mm along it that its tip may be off."""
+
+    tip: Array
+    deep: float
+    angle: float
+    off: float
 
 
 def tip_of(close: Close, notch: Notch, legs: Legs) -> Tip | None:
@@ -79,7 +91,7 @@ def _rows(close: Close, origin: Array, way: Array) -> _Rows | None:
     across = np.arange(-ACROSS, ACROSS + 0.01, 0.1)
     aside = np.array([-way[1], way[0]])
     at = close.pixels(origin + along[:, None, None] * way + across[:, None] * aside).astype(np.float32)
-    lacking = 1 - cv2.remap(close.share, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderValue=0.0)
+    lacking = cv2.remap(close.lacking, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderValue=1.0)
     drawn = cv2.remap(close.drawn, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderValue=0.0)
     slit, beside = np.abs(across) < HALF, (np.abs(across) > 1.6) & (np.abs(across) < 1.6 + HALF)
     ends = np.flatnonzero((lacking[:, beside].mean(axis=1) > 0.25) & (along > 1.0))
@@ -161,11 +173,47 @@ def drawn_to(outline: Array, notch: Notch, tip: Tip) -> Array:
     return np.roll(np.vstack([outline[rest], tip.at]), notch.at, axis=0)
 
 
-def to_tips(close: Close, outline: Array) -> Array:
-    """The outline with each slit drawn on to where it ends."""
+def to_tips(close: Close, outline: Array) -> tuple[Array, list[Tip]]:
+    """The outline with each slit drawn on to where it ends, and those ends."""
+    tips = []
     for notch in sorted(notches(outline), key=lambda n: -n.at):
-        legs = legs_of(outline, notch, 1.2, LEG * 0.75)
+        legs = legs_of(outline, notch, 1.2, LEG * 0.75) or legs_of(outline, notch, 2.0, 2 * LEG)
         tip = tip_of(close, notch, legs) if legs is not None else None
-        if tip is not None:
+        if tip is not None and tip.angle < WIDEST_ANGLE:
             outline = drawn_to(outline, notch, tip)
-    return outline
+            tips.append(tip)
+    return outline, tips
+
+
+WIDEST_ANGLE = 60.0
+"""Degrees between two legs above which a corner is no slit."""
+SHALLOWEST = 7.0
+"""mm of the shallowest slit."""
+BOW = 0.6, 0.03
+"""mm, and mm for each mm of length, that a leg may bow; where it leaves a straight line farther, the slit's mouth
+is."""
+
+
+def slits_of(outline: Array, tips: list[Tip]) -> tuple[Slit, ...]:
+    """The slits of a finished outline, (n, 2) mm evenly spaced, deep to their mouths."""
+    out = []
+    for tip in tips:
+        k = int(np.argmin(np.hypot(*(outline - tip.at).T)))
+        ends = [_leg_end(outline, k, step) for step in (-1, 1)]
+        deep = float(np.hypot(*((ends[0] + ends[1]) / 2 - tip.at)))
+        if deep >= SHALLOWEST:
+            out.append(Slit(tip.at, deep, tip.angle, tip.off))
+    return tuple(out)
+
+
+def _leg_end(outline: Array, k: int, step: int) -> Array:
+    """Where a leg that starts at a point of an outline stops being straight."""
+    leg = np.take(outline, k + step * np.arange(min(len(outline) // 2, 400)), axis=0, mode="wrap")
+    for n in range(8, len(leg), 2):
+        chord = leg[n] - leg[0]
+        long = float(np.hypot(*chord))
+        off = np.abs((leg[:n] - leg[0]) @ np.array([-chord[1], chord[0]])) / max(long, 1e-9)
+        if off.max() > BOW[0] + BOW[1] * long:
+            # The corner itself is where it leaves the chord farthest.
+            return np.asarray(leg[int(np.argmax(off))])
+    return np.asarray(leg[-1])

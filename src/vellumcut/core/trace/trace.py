@@ -17,10 +17,10 @@ from vellumcut.core.trace.ink import InkLine, ink_on, inks_on
 from vellumcut.core.trace.judge import Finding, judge_view
 from vellumcut.core.trace.outline import Palette, crop, look_close, palette_of, rims, settled
 from vellumcut.core.trace.rectify import FromAbove, Picture, rectify
-from vellumcut.core.trace.slits import followed, legs_of, notches, without_ink
+from vellumcut.core.trace.slits import followed, without_ink
 from vellumcut.core.trace.solve import View
 from vellumcut.core.trace.sure import Sureness, sureness
-from vellumcut.core.trace.tips import to_tips
+from vellumcut.core.trace.tips import Slit, slits_of, to_tips
 
 Array = NDArray[np.float64]
 Progress = Callable[[float, str], None]
@@ -29,15 +29,6 @@ STEP = 0.5
 """mm between points of an outline."""
 SURE_ENOUGH = 1.0
 """mm that a piece may be off before its maker is told to photograph again."""
-
-
-@dataclass(frozen=True, eq=False)
-class Slit:
-    """A dart cut open. tip: mm. deep: mm. angle: degrees between its legs."""
-
-    tip: Array
-    deep: float
-    angle: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -128,11 +119,11 @@ def _piece(
     lines = rims(close, 40.0)
     if not lines:
         return None
-    outline = to_tips(close, without_ink(lines[0]))
+    outline, tips = to_tips(close, without_ink(close, lines[0]))
     outline = evenly(outline)
     whole = shapely.Polygon(outline).buffer(0)
     holes = tuple(evenly(h) for h in lines[1:] if whole.contains(shapely.Point(h.mean(axis=0))))
-    slits = _slits(outline)
+    slits = slits_of(outline, tips)
     opened = min((2 * np.tan(np.radians(s.angle / 2)) for s in slits), default=1.0)
     sure = sureness(view, close, outline, float(opened))
     ink = tuple(ink_on(here, np.asarray(close.share > 0.5, np.uint8)))
@@ -173,15 +164,6 @@ def as_read(pieces: list[TracedPiece]) -> list[TracedPiece]:
         else:
             rows.append([piece])
     return [p for row in rows for p in sorted(row, key=lambda p: float(p.outline[:, 0].mean()))]
-
-
-def _slits(outline: Array) -> tuple[Slit, ...]:
-    out = []
-    for notch in notches(outline):
-        legs = legs_of(outline, notch, 1.5, 12.0)
-        if legs is not None:
-            out.append(Slit(notch.tip, notch.deep, float(np.degrees(2 * np.arctan(legs.opening / 2)))))
-    return tuple(out)
 
 
 def evenly(outline: Array, step: float = STEP) -> Array:
