@@ -164,7 +164,7 @@ def blends(
         drawn = np.zeros(len(unclear), bool)
         for colour in palette.inks:
             other, miss = _blend(light[unclear], piece, inked(piece, colour), weight)
-            on_it = (miss < least - 0.5) & (other < rims) & (other > -0.5) & ((least > INK) | (not under))
+            on_it = (miss < least - 0.5) & (other < rims) & (other > -0.5) & ((least > 0.6 * INK) | (not under))
             drawn, least = drawn | on_it, np.where(on_it, miss, least)
         strange = (least > INK) & ~drawn
         drawn |= strange & (not palette.patterned)
@@ -310,6 +310,7 @@ def look_close(
     ink = np.asarray(ink | _darker_than_floor(light, own), np.uint8)
     drawn = ink.astype(np.float32)
     share[_about_ink(ink, here.per) > 0] = 1.0
+    share[_whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
     lacking = 1 - _by_what_tells(share, own, mask, narrow)
     soft = _by_what_tells(_opened_from_outside(share, mask), own, mask, narrow)
     return opened(Close(soft, light, palette, here.corner, here.per, lacking, drawn, own.ground))

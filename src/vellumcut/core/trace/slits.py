@@ -229,7 +229,8 @@ def _like_ink(close: Close, notch: Notch) -> bool:
         return True
     x, y = np.clip(np.round(close.pixels(notch.tip)).astype(int), 0, np.array(close.share.shape[::-1]) - 1)
     beside = (slice(max(0, y - 20), y + 21), slice(max(0, x - 20), x + 21))
-    return bool(close.under[y, x, 0] < INKY * np.quantile(close.light[beside][..., 0], 0.8))
+    dark = np.quantile(close.under[beside][..., 0], 0.1)
+    return bool(dark < INKY * np.quantile(close.light[beside][..., 0], 0.8))
 
 
 def _run(walk: Array) -> Array:
