@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 import shapely
 
-from vellumcut.core.trace.rigid import onto
 from vellumcut.core.trace.trace import Trace, trace_picture
+from vellumcut.core.trace.view.rigid import onto
 from vellumcut.standins.camera import Scene, jpeg
 
 

@@ -7,9 +7,9 @@ import cv2
 import numpy as np
 import shapely
 
-from vellumcut.core.trace.cards import cells
-from vellumcut.core.trace.rigid import onto
 from vellumcut.core.trace.trace import Trace
+from vellumcut.core.trace.view.cards import cells
+from vellumcut.core.trace.view.rigid import onto
 
 PER = 4.0
 """Pixels of the drawing a mm."""

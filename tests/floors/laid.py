@@ -33,7 +33,7 @@ def cut_piece(luck: Luck, long: float, slits: int) -> Cut:
     high = long * {"gore": 0.42, "shield": 0.75, "strip": 0.28, "plate": 0.6}[str(kind)]
     if kind == "gore":
         x = np.linspace(-0.5, 0.5, 60)
-        top, low = np.cos(np.pi * x) ** 0.7 * 0.5, -np.cos(np.pi * x) ** 1.2 * 0.5
+        top, low = np.cos(np.pi * x) ** 0.7 * 0.5, -(np.cos(np.pi * x) ** 1.2) * 0.5
         rim = np.vstack([np.column_stack([x, top + 0.03]), np.column_stack([x, low - 0.03])[::-1]])
     elif kind == "strip":
         x = np.linspace(-0.5, 0.5, 50)
@@ -97,16 +97,18 @@ def lay_out(luck: Luck, wide: float, high: float, count: int, touching: bool) ->
     """Pieces and cards (x, y, turn), mm; pieces keep 8 mm apart, but for one pair if they are to touch."""
     cards = [
         np.array([x * wide, y * high, luck.uniform(0, 2 * np.pi)]) + luck.uniform(-8, 8, 3) * (1, 1, 0)
-        for x, y in [(0.11, 0.13), (0.89, 0.14), (0.1, 0.86), (0.9, 0.87), (0.5, 0.1), (0.5, 0.9)][: 4 + int(count > 1) * 2]
+        for x, y in [(0.11, 0.13), (0.89, 0.14), (0.1, 0.86), (0.9, 0.87), (0.5, 0.1), (0.5, 0.9)][
+            : 4 + int(count > 1) * 2
+        ]
     ]
     barred = shapely.union_all([shapely.Point(c[:2]).buffer(76) for c in cards])
     room = shapely.box(42, 42, wide - 42, high - 42).difference(barred)
     lying: list[Cut] = []
     long = 330.0 if count == 1 else 620.0 / np.sqrt(count) * 0.8
-    for k in range(count):
+    for _ in range(count):
         slits = int(luck.integers(0, 4)) if long > 120 else 0
         cut = cut_piece(luck, long * luck.uniform(0.75, 1.1), slits)
-        for _ in range(300):
+        for _try in range(300):
             there = moved(cut, luck.uniform(0, 2 * np.pi), *(np.array((wide, high)) * luck.uniform(0.12, 0.88, 2)))
             if count == 1:
                 middle = np.array((wide, high)) / 2 + luck.uniform(-15, 15, 2)

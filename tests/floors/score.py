@@ -64,7 +64,12 @@ def score(scene: Taken, trace: Trace) -> Scored:
 
 def _score_piece(out: Scored, scene: Taken, trace: Trace, cut: Cut, area: shapely.Polygon, piece: TracedPiece) -> None:
     darts = [
-        Dart(scene.place(trace, d.tip[None])[0], np.diff(scene.place(trace, np.array([d.tip, d.tip + d.way])), axis=0)[0], d.angle, d.deep)
+        Dart(
+            scene.place(trace, d.tip[None])[0],
+            np.diff(scene.place(trace, np.array([d.tip, d.tip + d.way])), axis=0)[0],
+            d.angle,
+            d.deep,
+        )
         for d in cut.darts
     ]
     rms, worst = apart(piece.outline, area, darts)
@@ -72,7 +77,9 @@ def _score_piece(out: Scored, scene: Taken, trace: Trace, cut: Cut, area: shapel
     out.worst.append(worst)
     whole, farthest = apart(piece.outline, area, [])
     if (whole > 2 * piece.sure.rms or farthest > 2 * piece.sure.worst) and not piece.findings:
-        out.silent.append(f"off by {whole:.2f} and {farthest:.1f}, told {piece.sure.rms:.2f} and {piece.sure.worst:.1f}")
+        out.silent.append(
+            f"off by {whole:.2f} and {farthest:.1f}, told {piece.sure.rms:.2f} and {piece.sure.worst:.1f}"
+        )
     for d in darts:
         off = min((float(np.hypot(*(x.tip - d.tip))) for x in piece.slits), default=d.deep)
         out.tips.append((min(off, d.deep), d.angle, bool(piece.findings)))
@@ -81,9 +88,18 @@ def _score_piece(out: Scored, scene: Taken, trace: Trace, cut: Cut, area: shapel
 def apart(outline: np.ndarray, area: shapely.Polygon, darts: list[Dart]) -> tuple[float, float]:
     """RMS and worst distance between two outlines, both ways, mm, outside the tips of the slits."""
     ring, mine = area.exterior, shapely.LinearRing(outline)
-    barred = shapely.union_all(
-        [shapely.LineString([d.tip + 4 * d.way, d.tip - d.way * (NARROW / 2 / np.tan(np.radians(d.angle / 2)))]).buffer(2.0) for d in darts]
-    ) if darts else shapely.Polygon()
+    barred = (
+        shapely.union_all(
+            [
+                shapely.LineString(
+                    [d.tip + 4 * d.way, d.tip - d.way * (NARROW / 2 / np.tan(np.radians(d.angle / 2)))]
+                ).buffer(2.0)
+                for d in darts
+            ]
+        )
+        if darts
+        else shapely.Polygon()
+    )
     every = []
     for a, b in ((mine, ring), (ring, mine)):
         points = shapely.points(shapely.get_coordinates(shapely.segmentize(a, 0.5)))

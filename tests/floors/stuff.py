@@ -102,7 +102,11 @@ def checked_cloth(s: Sheet) -> Albedo:
     weave = 1 + 0.06 * np.sin(x * 2 * np.pi / 1.1) * np.sin(y * 2 * np.pi / 1.1)
     red = np.array([0.5, 0.08, 0.07], np.float32)
     white = np.array([0.62, 0.6, 0.57], np.float32)
-    return (white * (1 - tone[..., None]) + red * tone[..., None]) * weave[..., None] * (1 + 0.03 * s.mottle(90))[..., None]
+    return (
+        (white * (1 - tone[..., None]) + red * tone[..., None])
+        * weave[..., None]
+        * (1 + 0.03 * s.mottle(90))[..., None]
+    )
 
 
 def cardboard(s: Sheet) -> Albedo:
@@ -148,13 +152,11 @@ def woven_rug(s: Sheet) -> Albedo:
     return dyes[ring % 4] * np.clip(1 + 0.18 * s.mottle(1.1) + 0.06 * s.mottle(30), 0.3, 2)[..., None]
 
 
-FLOORS: dict[str, Callable[[Sheet], Albedo]] = {
-    f.__name__: f
-    for f in (
-        newspaper, loop_carpet, planks, stone_tiles, concrete, checked_cloth,
-        cardboard, terrazzo, dark_cloth, plain_sheet, cork, woven_rug,
-    )  # fmt: skip
-}
+KINDS = (
+    newspaper, loop_carpet, planks, stone_tiles, concrete, checked_cloth,
+    cardboard, terrazzo, dark_cloth, plain_sheet, cork, woven_rug,
+)  # fmt: skip
+FLOORS: dict[str, Callable[[Sheet], Albedo]] = {f.__name__: f for f in KINDS}
 PLAIN = ("concrete", "cardboard", "dark_cloth", "plain_sheet")
 """Floors without a pattern to speak of."""
 

@@ -8,9 +8,9 @@ import shapely
 
 from tests.floors.laid import Cut, lay_out, moved
 from tests.floors.stuff import FLOORS, TAPES, Sheet, too_alike
-from vellumcut.core.trace.cards import cells
-from vellumcut.core.trace.rigid import onto
 from vellumcut.core.trace.trace import Trace
+from vellumcut.core.trace.view.cards import cells
+from vellumcut.core.trace.view.rigid import onto
 
 WIDE, HIGH = 860.0, 645.0
 """mm on which pieces and cards lie."""
@@ -114,10 +114,14 @@ def _lay_piece(sheet: np.ndarray, s: Sheet, cut: Cut, tape: tuple[float, float, 
     window = slice(low[1], high[1]), slice(low[0], high[0])
     cover = cover_of(cut.area, per, sheet.shape[:2])[window]
     thick = luck.uniform(0.4, 1.4) * per
-    cast = cv2.warpAffine(cover, np.float32([[1, 0, np.cos(sun) * thick], [0, 1, np.sin(sun) * thick]]), cover.shape[::-1])
+    cast = cv2.warpAffine(
+        cover, np.float32([[1, 0, np.cos(sun) * thick], [0, 1, np.sin(sun) * thick]]), cover.shape[::-1]
+    )
     under = sheet[window] * (1 - luck.uniform(0.1, 0.35) * cv2.GaussianBlur(cast, (0, 0), thick))[..., None]
     top = np.broadcast_to(np.array(tape, np.float32), under.shape) * np.float32(1)
-    wrinkle = cv2.resize(luck.standard_normal((14, 18)).astype(np.float32), cover.shape[::-1], interpolation=cv2.INTER_CUBIC)
+    wrinkle = cv2.resize(
+        luck.standard_normal((14, 18)).astype(np.float32), cover.shape[::-1], interpolation=cv2.INTER_CUBIC
+    )
     top = top * (1 + 0.035 * wrinkle)[..., None]
     for _ in range(int(luck.integers(3, 14))):
         at = luck.uniform(0, cover.shape[::-1], (2, 2))
@@ -132,7 +136,9 @@ def _inked(top: np.ndarray, cut: Cut, low: np.ndarray, s: Sheet) -> None:
     for pen in s.luck.permutation(3)[: int(s.luck.integers(0, 3))]:
         a, b = middle + s.luck.uniform(-reach, reach, (2, 2))
         t = np.linspace(0, 1, 25)[:, None]
-        line = a * (1 - t) + b * t + np.array([b[1] - a[1], a[0] - b[0]]) * 0.5 * s.luck.uniform(-0.3, 0.3) * t * (1 - t)
+        line = (
+            a * (1 - t) + b * t + np.array([b[1] - a[1], a[0] - b[0]]) * 0.5 * s.luck.uniform(-0.3, 0.3) * t * (1 - t)
+        )
         at = np.round((line * s.per - low) * 16).astype(np.int32)
         cv2.polylines(top, [at], False, PENS[pen], max(1, int(1.4 * s.per)), cv2.LINE_AA, 4)
 
@@ -194,7 +200,10 @@ class _Camera:
         """(h, w, 2) mm on the floor that each pixel of a picture that much finer sees."""
         w, h = int(self.width * finer), int(self.width * 0.75 * finer)
         focal = 0.98 * w
-        x, y = np.meshgrid((np.arange(w, dtype=np.float32) - w / 2 + 0.5) / focal, (np.arange(h, dtype=np.float32) - h / 2 + 0.5) / focal)
+        x, y = np.meshgrid(
+            (np.arange(w, dtype=np.float32) - w / 2 + 0.5) / focal,
+            (np.arange(h, dtype=np.float32) - h / 2 + 0.5) / focal,
+        )
         r2 = x * x + y * y
         bend = 1 + self.k1 * r2 + self.k2 * r2 * r2
         rotation, _ = cv2.Rodrigues(np.array(self.turned))

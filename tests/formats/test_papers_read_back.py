@@ -19,7 +19,7 @@ from vellumcut.core.pattern.fold import on_the_fold
 from vellumcut.core.pattern.pattern import pattern_piece
 from vellumcut.core.pattern.regrade import compare_patterns
 from vellumcut.core.pattern.strips import strips_pattern
-from vellumcut.core.trace.cards import COUNT, cells
+from vellumcut.core.trace.view.cards import COUNT, cells
 from vellumcut.core.units import parse_length
 from vellumcut.formats.body.marker_cards import write_marker_cards
 from vellumcut.formats.pattern.card import SCALES, write_card

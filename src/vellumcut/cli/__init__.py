@@ -126,11 +126,16 @@ def trace(
     join: Annotated[
         bool, typer.Option("--join", help="Photographs of one ground that share cards: one piece, larger than each.")
     ] = False,
+    ground: Annotated[
+        Path | None,
+        typer.Option("--ground", metavar="PHOTO", help="The same floor and cards, before the pieces were laid down."),
+    ] = None,
 ) -> None:
-    """Measure the pieces in photographs: outlines, slits and ink as JSON, SVG and DXF."""
+    """Measure the pieces in photographs: outlines, slits and ink as JSON, SVG and DXF. Exit code 3: one of them cannot
+    be trusted as it is; what to do is said, and no outline of it is written."""
     from vellumcut.cli import tracing
 
-    tracing.trace(photographs, out, square, join)
+    tracing.trace(photographs, out, square, join, ground)
 
 
 @app.command()

@@ -5,16 +5,18 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
+import typer
+
 from vellumcut.cli.words import clear_words, piece_names, put
-from vellumcut.core.design.flat import FlatWork
+from vellumcut.core.design.flat import FlatShape, FlatWork
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.pattern.fit_flat import fitted
 from vellumcut.core.pattern.flat_pattern import flat_pattern
 from vellumcut.core.pattern.pages import PaperName
-from vellumcut.core.trace.cards import SIDE
+from vellumcut.core.trace.view.cards import SIDE
 from vellumcut.formats.body.outlines import write_outlines_dxf, write_outlines_svg
-from vellumcut.formats.body.photographs import trace_file
+from vellumcut.formats.body.photographs import HowTaken, Traced, trace_file
 from vellumcut.formats.keeping.build_json import read_build_file
 from vellumcut.formats.pattern.dxf import write_dxf
 from vellumcut.formats.pattern.layer_words import said_layers
@@ -24,18 +26,59 @@ from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.service.pattern.flats import fit_of
 from vellumcut.service.pattern.patterns import work_from_file
 
+STOPPED = 3
+"""Exit code where a photograph was read and cannot be trusted as it is."""
 
-def trace(photographs: Sequence[Path], out: Path, square: float, joined: bool) -> None:
+
+def trace(photographs: Sequence[Path], out: Path, square: float, joined: bool, ground: Path | None) -> None:
+    stopped = False
     with clear_words():
-        missing = next((p for p in photographs if not p.is_file()), None)
+        missing = next((p for p in (*photographs, *([ground] if ground else [])) if not p.is_file()), None)
         if missing:
             raise CraftError(f"There is no photograph {missing}", "photograph")
+        if ground and joined:
+            raise CraftError("Photographs that are joined are traced without one of the floor", "ground")
         rows = [(photographs[0], tuple(photographs[1:]))] if joined else [(p, ()) for p in photographs]
         for path, others in rows:
-            made = trace_file(path, SIDE * square / 100.0, others=others)
+            made = trace_file(path, SIDE * square / 100.0, how=HowTaken(others=others, floor=ground))
+            stopped |= _told(path, made)
             print(put(out / f"{path.stem}.json", json.dumps(made.data, indent=1, ensure_ascii=False).encode()))
-            print(put(out / f"{path.stem}.svg", write_outlines_svg(made.shapes, path.stem).encode()))
-            print(put(out / f"{path.stem}.dxf", write_outlines_dxf(made.shapes)))
+            trusted = _trusted(made)
+            if trusted:
+                print(put(out / f"{path.stem}.svg", write_outlines_svg(trusted, path.stem).encode()))
+                print(put(out / f"{path.stem}.dxf", write_outlines_dxf(trusted)))
+    if stopped:
+        raise typer.Exit(STOPPED)
+
+
+def _stops(findings: Sequence[dict[str, str]]) -> bool:
+    return any(f["weight"] == "stop" for f in findings)
+
+
+def _trusted(made: Traced) -> list[FlatShape]:
+    """Shapes of which nothing says stop."""
+    if _stops(made.data["findings"]):
+        return []
+    pieces = zip(made.shapes, made.data["pieces"], strict=True)
+    return [shape for shape, piece in pieces if not _stops(piece["findings"])]
+
+
+def _told(path: Path, made: Traced) -> bool:
+    """Print what was found, how sure it is, and what to do; whether anything of it is stopped."""
+    data = made.data
+    count = len(data["pieces"])
+    print(f"{path.name}: {count} {'piece' if count == 1 else 'pieces'} among {len(data['cards'])} cards")
+    said = [*data["findings"]]
+    for piece in data["pieces"]:
+        error, slits = piece["error_mm"], len(piece["slits"])
+        print(
+            f"  Piece {piece['number']}: {piece['area_mm2'] / 100:.0f} cm2, {slits} {'slit' if slits == 1 else 'slits'}, "
+            f"off by {error['rms']:.2f} mm on the whole, up to {error['worst']:.1f} mm anywhere"
+        )
+        said += [f | {"what": f"Piece {piece['number']}: {f['what']}"} for f in piece["findings"]]
+    for finding in said:
+        print(f"  {'STOP' if finding['weight'] == 'stop' else 'Look'}: {finding['what']} {finding['do']}")
+    return _stops(said)
 
 
 def fit(

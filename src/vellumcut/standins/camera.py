@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from vellumcut.core.trace.cards import CARD, CELLS, SIDE, cells
+from vellumcut.core.trace.view.cards import CARD, CELLS, SIDE, cells
 from vellumcut.standins.grounds import Ground, ground_colour
 
 Array = NDArray[np.float64]

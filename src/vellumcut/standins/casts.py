@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from vellumcut.core.trace.cards import CARD
+from vellumcut.core.trace.view.cards import CARD
 from vellumcut.standins.camera import LaidCard, LaidPiece, Scene, Shot, pixels_of
 from vellumcut.standins.grounds import Ground
 
@@ -140,6 +140,26 @@ def demo_scene(seed: int = 1) -> Scene:
     shot = Shot(tilt=0.22, way=1.2, roll=0.04, distortion=-0.03, over=880.0, blur=0.9, light=0.3)
     cards = cards_round(np.concatenate([p.outline for p in pieces]), 6, shot, luck)
     return Scene(pieces, cards, "cloth", shot, seed=seed)
+
+
+def on_newspaper(seed: int = 1) -> Scene:
+    """The demo's cast on sheets of newspaper."""
+    return replace(demo_scene(seed), ground="newspaper")
+
+
+def before_it_was_laid(scene: Scene) -> Scene:
+    """The floor and its cards before anything lay there, photographed from a little aside in other light."""
+    luck = np.random.default_rng(scene.seed + 900)
+    shot, aside = scene.shot, luck.uniform(-18, 18, 2)
+    return replace(
+        scene.with_shot(
+            tilt=shot.tilt + float(luck.uniform(-0.03, 0.03)),
+            roll=shot.roll + float(luck.uniform(-0.03, 0.03)),
+            aim=(shot.aim[0] + float(aside[0]), shot.aim[1] + float(aside[1])),
+            light=shot.light * float(luck.uniform(0.7, 1.2)),
+        ),
+        pieces=(),
+    )
 
 
 def cards_round(outline: Array, count: int, shot: Shot, luck: np.random.Generator) -> list[LaidCard]:

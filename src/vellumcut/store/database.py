@@ -25,6 +25,7 @@ DATABASE = "vellumcut.sqlite3"
 FOLDERS = {
     "scans": Scan.file, "pictures": ReferencePicture.file, "photographs": BenchPicture.file,
     "traces": TracedPhotograph.file, "above": TracedPhotograph.above,
+    "floors": TracedPhotograph.floor,
 }  # fmt: skip
 """Folders of files beside the database, and the column that names their files."""
 

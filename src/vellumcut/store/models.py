@@ -187,7 +187,7 @@ class Scan(Base):
 
 class TracedPhotograph(Base):
     """A photograph of pieces among marker cards. file, above: names in ``traces`` and ``above``, as it was taken and as
-    seen from above. side: mm of the cards' black squares. found: as ``formats.trace_json`` writes it. shapes: core
+    seen from above. floor: name in ``floors`` of the one of the bare floor, or nothing. side: mm of the cards' black squares. found: as ``formats.trace_json`` writes it. shapes: core
     ``FlatShape`` for each piece as the maker left it, in the picture's mm, y up.
     """
 
@@ -197,6 +197,7 @@ class TracedPhotograph(Base):
     name: Mapped[str] = mapped_column(String(200))
     file: Mapped[str] = mapped_column(String(100))
     above: Mapped[str] = mapped_column(String(100))
+    floor: Mapped[str] = mapped_column(String(100), default="", server_default="")
     taken_at: Mapped[float]
     side: Mapped[float]
     found: Mapped[Json]

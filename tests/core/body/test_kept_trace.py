@@ -17,15 +17,15 @@ from tests.kept import comes_out_the_same, write
 from vellumcut.core.design.flat import FlatShape, FlatStroke
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace import corrections
-from vellumcut.core.trace.find import across, light_of, sightings
 from vellumcut.core.trace.ground import by_calm, by_colour, by_edges, known_ground, pieces_on, steepness, surprise
-from vellumcut.core.trace.join import joined
-from vellumcut.core.trace.judge import judge_view
 from vellumcut.core.trace.outline import colours, crop, opponent
-from vellumcut.core.trace.rectify import FromAbove, box_of, resolution
 from vellumcut.core.trace.shapes import lies_on, measures, shape_of, with_corners
 from vellumcut.core.trace.slits import legs_of, notches, without_ink
 from vellumcut.core.trace.trace import Trace, trace_picture
+from vellumcut.core.trace.view.find import across, light_of, sightings
+from vellumcut.core.trace.view.join import joined
+from vellumcut.core.trace.view.judge import judge_view
+from vellumcut.core.trace.view.rectify import FromAbove, box_of, resolution
 from vellumcut.standins.casts import scene
 
 SMALL = {"size": (1500, 1125), "tilt": 0.3, "over": 700.0, "blur": 0.4}

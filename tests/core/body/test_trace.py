@@ -13,11 +13,11 @@ from tests.casts import Kept, off_by, on_ground, picture_of
 from tests.depth import deep, often, some
 from tests.other_pictures import strange
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace.join import joined, shown
-from vellumcut.core.trace.lens import Lens
-from vellumcut.core.trace.rigid import onto
 from vellumcut.core.trace.shapes import shape_of
 from vellumcut.core.trace.trace import trace_picture
+from vellumcut.core.trace.view.join import joined, shown
+from vellumcut.core.trace.view.lens import Lens
+from vellumcut.core.trace.view.rigid import onto
 from vellumcut.standins.camera import LaidCard, Scene, Shot, pixels_of
 from vellumcut.standins.casts import cast_piece, demo_scene, scene
 

@@ -13,10 +13,10 @@ from tests.depth import often
 from vellumcut.core.design.flat import FlatShape, FlatStroke
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.corrections import NEAR, segments
-from vellumcut.core.trace.join import BLACK, shown
 from vellumcut.core.trace.slits import NARROW, Legs, legs_of, notches
 from vellumcut.core.trace.sure import _bulge, roughness
 from vellumcut.core.trace.trace import as_read
+from vellumcut.core.trace.view.join import BLACK, shown
 
 EXAMPLES = settings(max_examples=often(100), deadline=None)
 SLOPE = st.floats(-0.3, 0.3)

@@ -17,17 +17,23 @@ Square = Annotated[Number, Field(ge=50, le=200)]
 
 
 class TraceBrief(Out):
+    """bare: it shows the floor and its cards alone. over_floor: the floor beneath its pieces was photographed too."""
+
     id: int
     build_id: int
     name: str
     taken_at: float
     pieces: int
+    bare: bool
+    over_floor: bool
 
 
 class TraceListed(TraceBrief):
-    """joins: photographs that it can be joined with, since they show two of its cards or more."""
+    """joins: photographs that it can be joined with, since they show two of its cards or more. floor: the photograph of
+    the bare floor that it was taken on, as far as cards tell."""
 
     joins: list[int]
+    floor: int | None
 
 
 class TraceOut(TraceBrief):
@@ -78,9 +84,11 @@ class ActIn(In):
 
 
 class AgainIn(In):
-    """inside: places that lie on pieces, mm in the picture from above, y down."""
+    """inside: places that lie on pieces, mm in the picture from above, y down. over: the photograph of the floor
+    beneath."""
 
     square: Square = 100.0
+    over: Annotated[StrictInt, Field(ge=1)] | None = None
     inside: Annotated[list[Pair], Field(default_factory=list, max_length=60)]
 
 
@@ -105,7 +113,10 @@ class JoinIn(In):
 
 
 class CameraIn(In):
+    """floor_first: on newspaper, which is photographed before the cast is laid on it."""
+
     seed: Annotated[StrictInt, Field(ge=0, le=10_000)] = 1
+    floor_first: StrictBool = False
 
 
 class PanelsIn(In):

@@ -25,7 +25,15 @@ router = routes("traces")
 
 
 def _brief(row: TracedPhotograph) -> t.TraceBrief:
-    return t.TraceBrief(id=row.id, build_id=row.build_id, name=row.name, taken_at=row.taken_at, pieces=len(row.shapes))
+    return t.TraceBrief(
+        id=row.id,
+        build_id=row.build_id,
+        name=row.name,
+        taken_at=row.taken_at,
+        pieces=len(row.shapes),
+        bare=bool(row.found.get("bare")),
+        over_floor=bool(row.floor),
+    )
 
 
 def _view(row: TracedPhotograph) -> t.TraceOut:
@@ -52,8 +60,10 @@ def marker_cards(paper: PaperName = "A4", unit: Unit = "mm", scale: Scale = 1.0)
 @router.get("/builds/{build}/traces")
 def list_traces(store: StoreDep, build: Id) -> list[t.TraceListed]:
     rows = traces.list_traces(store, build)
-    joins = traces.joins_of(rows)
-    return [t.TraceListed(**_brief(row).model_dump(), joins=joins.get(row.id, [])) for row in rows]
+    joins, floors = traces.joins_of(rows), traces.floors_of(rows)
+    return [
+        t.TraceListed(**_brief(row).model_dump(), joins=joins.get(row.id, []), floor=floors.get(row.id)) for row in rows
+    ]
 
 
 @router.post("/builds/{build}/traces", status_code=202, openapi_extra=takes_file(LARGEST_PHOTOGRAPH))
@@ -63,14 +73,21 @@ async def bring_in(
     request: Request,
     name: Annotated[str, Query(min_length=1, max_length=200), SEEN],
     square: Annotated[float, Query(ge=50, le=200)] = 100.0,
+    bare: bool = False,
+    over: Annotated[int | None, Query(ge=1)] = None,
 ) -> JobOut:
-    """Bring in a JPEG, PNG, WebP or HEIC photograph and trace it; the job's result is its number."""
-    return job_view(await traces.receive(store, build, name, square, request.stream()))
+    """Bring in a JPEG, PNG, WebP or HEIC photograph and trace it; the job's result is its number. bare: it shows the
+    floor and its cards alone. over: the photograph of the floor beneath the pieces."""
+    brought = traces.Brought(name, square, bare, over)
+    return job_view(await traces.receive(store, build, brought, request.stream()))
 
 
 @router.post("/builds/{build}/camera", status_code=202)
 def use_camera(store: StoreDep, build: Id, body: t.CameraIn) -> JobOut:
-    """Photograph a made-up cast with the simulated camera, and trace it."""
+    """Photograph a made-up cast with the simulated camera, and trace it; on a floor that is photographed first, if that
+    is asked for."""
+    if body.floor_first:
+        return job_view(traces.photograph_made_up_floor(store, build, body.seed))
     return job_view(traces.photograph_made_up_cast(store, build, body.seed))
 
 
@@ -118,7 +135,7 @@ def correct(store: StoreDep, trace: Id, body: t.ActIn) -> t.TraceOut:
 @router.post("/traces/{trace}/again", status_code=202)
 def trace_again(store: StoreDep, trace: Id, body: t.AgainIn) -> JobOut:
     """Trace it once more, with what the maker knows; the job's result is its number."""
-    return job_view(traces.trace_again(store, trace, body.square, body.inside))
+    return job_view(traces.trace_again(store, trace, body.square, body.inside, body.over))
 
 
 @router.delete("/traces/{trace}", status_code=204)

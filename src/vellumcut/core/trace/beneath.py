@@ -11,10 +11,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from vellumcut.core.trace.find import linear_table
 from vellumcut.core.trace.floor import DARK, Floor
-from vellumcut.core.trace.ground import Mask, _mean, _parts, disc, known_ground
-from vellumcut.core.trace.rectify import FromAbove
+from vellumcut.core.trace.ground import Mask, disc, known_ground, mean_of, parts_of
+from vellumcut.core.trace.view.find import linear_table
+from vellumcut.core.trace.view.rectify import FromAbove
 
 Array = NDArray[np.float64]
 Light = NDArray[np.float32]
@@ -43,7 +43,9 @@ class Seen:
     free: NDArray[np.bool_]
 
 
-def pieces_above(above: FromAbove, floor: Floor, poses: Array, side: float) -> tuple[FromAbove, Mask, list[Mask], Floor]:
+def pieces_above(
+    above: FromAbove, floor: Floor, poses: Array, side: float
+) -> tuple[FromAbove, Mask, list[Mask], Floor]:
     """A coarse view, where that is floor for sure, a mask for each piece, largest first, and the floor in the light
     that falls on it now."""
     coarse = above.coarser(max(COARSE, above.per))
@@ -55,14 +57,14 @@ def pieces_above(above: FromAbove, floor: Floor, poses: Array, side: float) -> t
     shade = np.ones(known.shape, np.float32)
     grain = _grain(above, floor, coarse.picture.shape[1::-1])
     cost = np.full(known.shape, 3.0, np.float32)
-    for _ in range(ROUNDS):
+    for k in range(ROUNDS):
         away = _floor_cost(seen, tint, shade, grain)
         free_cost = np.where(seen.free, away - cost, -FLOOR_MOST)
-        mask = least_cut(np.asarray(free_cost, np.float32), _edges(seen, tint, shade), coarse.per)
+        mask = _cut(np.asarray(free_cost, np.float32), _edges(seen, tint, shade), coarse.per, last=k == ROUNDS - 1)
         cost = _piece_cost(seen, mask)
         shade = _shade(seen, tint, mask)
     gain = cv2.resize(tint * shade[..., None], None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
-    masks = _parts(mask, coarse.per)
+    masks = parts_of(mask, coarse.per)
     return coarse, known, sorted(masks, key=lambda m: -int(m.sum())), replace(floor, gain=np.asarray(gain, np.float32))
 
 
@@ -74,10 +76,8 @@ def _tint(seen: Seen) -> Light:
     y, x = np.mgrid[:h, :w].astype(np.float32)
     x, y = x / w * 2 - 1, y / h * 2 - 1
     terms = np.stack([np.ones_like(x), x, y, x * x, x * y, y * y], axis=-1)
-    use = seen.free.copy()
-    use[:: 3, :] &= True
-    pick = np.zeros_like(use)
-    pick[::4, ::4] = use[::4, ::4]
+    pick = np.zeros_like(seen.free)
+    pick[::4, ::4] = seen.free[::4, ::4]
     a, b = terms[pick].astype(float), ratio[pick].astype(float)
     weight = np.where(seen.known[pick] > 0, 1.0, 0.02)
     for _ in range(12):
@@ -121,13 +121,11 @@ def _grain(above: FromAbove, floor: Floor, size: tuple[int, int]) -> Light:
     bare = cv2.resize(floor.picture, view.picture.shape[1::-1], interpolation=cv2.INTER_AREA)
     a, b = (_fine(linear_table()[p], view.per) for p in (view.picture, np.asarray(bare)))
     n = (round(WINDOW / view.per) | 1,) * 2
-    own, differ, noise = cv2.blur(b * b, n), cv2.blur((a - b) ** 2, n), 0.0
-    ratio = differ / (own + 1e-9)
+    own, differ = cv2.blur(b * b, n), cv2.blur((a - b) ** 2, n)
     noise = float(np.quantile(differ, 0.2))
     z = differ / (1.6 * noise + 0.2 * own)
     strength = own / (own + noise)
     cost = np.clip(1.3 * (z - 1), -1.2, 5.0) * strength
-    del ratio
     return np.asarray(cv2.resize(cost, size, interpolation=cv2.INTER_AREA), np.float32)
 
 
@@ -143,7 +141,7 @@ def _piece_cost(seen: Seen, mask: Mask) -> Light:
         core = mask
     if not core.any():
         return np.full(mask.shape, 3.0, np.float32)
-    near = _mean(seen.light, core, (round(40 / seen.coarse.per) | 1,) * 2)
+    near = mean_of(seen.light, core, (round(40 / seen.coarse.per) | 1,) * 2)
     all_over = np.median(seen.light[core > 0], axis=0)
     there = cv2.blur(core.astype(np.float32), (round(40 / seen.coarse.per) | 1,) * 2)[..., None] > 0.01
     own = np.where(there, near, all_over)
@@ -175,26 +173,38 @@ def _edges(seen: Seen, tint: Light, shade: Light) -> Light:
     return np.asarray(0.08 + 0.92 * np.exp(-((steep / 0.02) ** 2)), np.float32)
 
 
-STEPS = 160
+def _cut(cost: Light, edge: Light, per: float, last: bool) -> Mask:
+    """The cheapest mask, found on a grid half as fine first, and but for the last round only there."""
+    size = cost.shape[::-1]
+    half = [np.asarray(cv2.resize(a, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)) for a in (cost, edge)]
+    found = np.asarray(cv2.resize(least_cut(half[0], half[1], 2 * per), size, interpolation=cv2.INTER_LINEAR))
+    return np.asarray((least_cut(cost, edge, per, found) if last else found) > 0.5, np.uint8)
 
 
-def least_cut(cost: Light, edge: Light, per: float) -> Mask:
-    """(h, w) the mask that is cheapest: `cost` for each square mm that is left out of it, less where that is below
-    nothing, and `edge` for each mm of its rim."""
-    u = (cost > 0).astype(np.float32)
-    bar, weight = u.copy(), LENGTH * edge / per
+STEPS = 100
+
+
+def least_cut(cost: Light, edge: Light, per: float, start: Light | None = None) -> Light:
+    """(h, w) 1 inside the mask that is cheapest, 0 outside: `cost` for each square mm that is left out of it, and
+    `edge` for each mm of its rim. start: of the search."""
+    u = (cost > 0).astype(np.float32) if start is None else start.copy()
+    bar, weight = u.copy(), np.float32(LENGTH / per) * edge
     px, py = np.zeros_like(u), np.zeros_like(u)
-    tau = sigma = np.float32(0.35)
+    low, step, drive = -weight, np.float32(0.35), np.float32(0.35) * cost
+    new, div = np.empty_like(u), np.empty_like(u)
     for _ in range(STEPS):
-        px[:, :-1] += sigma * (bar[:, 1:] - bar[:, :-1])
-        py[:-1] += sigma * (bar[1:] - bar[:-1])
-        np.clip(px, -weight, weight, out=px)
-        np.clip(py, -weight, weight, out=py)
-        div = px.copy()
+        px[:, :-1] += step * (bar[:, 1:] - bar[:, :-1])
+        py[:-1] += step * (bar[1:] - bar[:-1])
+        np.clip(px, low, weight, out=px)
+        np.clip(py, low, weight, out=py)
+        np.add(px, py, out=div)
         div[:, 1:] -= px[:, :-1]
-        div += py
         div[1:] -= py[:-1]
-        new = np.clip(u + tau * (div + cost), 0, 1)
-        bar = 2 * new - u
-        u = new
-    return np.asarray(u > 0.5, np.uint8)
+        div *= step
+        np.add(u, div, out=new)
+        new += drive
+        np.clip(new, 0, 1, out=new)
+        np.subtract(new, u, out=bar)
+        bar += new
+        u, new = new, u
+    return u

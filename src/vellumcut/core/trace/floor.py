@@ -4,7 +4,6 @@ Cards lay the one on the other; floor that both show says what the cards leave o
 Fourier, Kuglin and Hines 1975), smoothed; and how the light has changed, in colour and brightness.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -13,11 +12,11 @@ from numpy.typing import NDArray
 from scipy import fft
 
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace.find import linear_table
-from vellumcut.core.trace.join import MOVED
-from vellumcut.core.trace.rectify import FromAbove, InMm, Picture, card_masks, places_of
-from vellumcut.core.trace.rigid import onto
-from vellumcut.core.trace.solve import CORNERS, View, on_ground
+from vellumcut.core.trace.view.find import linear_table
+from vellumcut.core.trace.view.join import MOVED
+from vellumcut.core.trace.view.rectify import FromAbove, InMm, Picture, card_masks, places_of
+from vellumcut.core.trace.view.rigid import Rigid, onto
+from vellumcut.core.trace.view.solve import CORNERS, View, on_ground
 
 Array = NDArray[np.float64]
 Light = NDArray[np.float32]
@@ -45,18 +44,15 @@ class Floor(InMm):
     per: float
     moved: tuple[int, ...]
 
-    def light(self, window: tuple[slice, slice] | None = None) -> Light:
-        """(h, w, 3) light, red first, that the floor would send back now, in a window of its pixels."""
-        rows, cols = window or (slice(0, self.picture.shape[0]), slice(0, self.picture.shape[1]))
-        h, w = self.picture.shape[:2]
-        k, m = self.gain.shape[:2]
-        y = (np.arange(rows.start, rows.stop, dtype=np.float32) + 0.5) * k / h - 0.5
-        x = (np.arange(cols.start, cols.stop, dtype=np.float32) + 0.5) * m / w - 0.5
-        gain = cv2.remap(self.gain, *np.meshgrid(x, y), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        return np.asarray(linear_table()[self.picture[rows, cols]] * gain, np.float32)
+    def light(self) -> Light:
+        """(h, w, 3) light, red first, that the floor would send back now."""
+        gain = cv2.resize(self.gain, self.picture.shape[1::-1], interpolation=cv2.INTER_LINEAR)
+        return np.asarray(linear_table()[self.picture] * gain, np.float32)
 
     def coarser(self, like: FromAbove) -> "Floor":
         """As fine as another view of the same ground."""
+        if like.picture.shape == self.picture.shape:
+            return self
         size = like.picture.shape[1::-1]
         known = cv2.resize(self.known.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) > 0
         small = np.asarray(cv2.resize(self.picture, size, interpolation=cv2.INTER_AREA), np.uint8)
@@ -67,12 +63,12 @@ class Floor(InMm):
         a = np.round((here.corner - self.corner) / self.per).astype(int)
         h, w = here.picture.shape[:2]
         window = slice(a[1], a[1] + h), slice(a[0], a[0] + w)
-        full = self.picture.shape[1::-1]
-        m = np.array(self.gain.shape[1::-1]) / full
-        size = max(2, round(w * m[0])), max(2, round(h * m[1]))
-        x = (np.arange(size[0], dtype=np.float32) + 0.5) * np.float32(w / size[0] * m[0]) + np.float32(a[0] * m[0] - 0.5)
-        y = (np.arange(size[1], dtype=np.float32) + 0.5) * np.float32(h / size[1] * m[1]) + np.float32(a[1] * m[1] - 0.5)
-        gain = cv2.remap(self.gain, *np.meshgrid(x, y), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        finer = np.array(self.gain.shape[1::-1]) / self.picture.shape[1::-1]
+        size = np.maximum(2, np.round((w, h) * finer)).astype(int)
+        steps = [(np.arange(n, dtype=np.float32) + 0.5) / n for n in size]
+        x, y = ((s * n + first) * f - 0.5 for s, n, first, f in zip(steps, (w, h), a, finer, strict=True))
+        across, down = np.meshgrid(x.astype(np.float32), y.astype(np.float32))
+        gain = cv2.remap(self.gain, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
         return Floor(self.picture[window], self.known[window], gain, here.corner, here.per, self.moved)
 
 
@@ -92,9 +88,13 @@ def floor_under(above: FromAbove, view: View, photograph: Picture, bare: View, s
         small = np.asarray(cv2.resize(rough, work.picture.shape[1::-1], interpolation=cv2.INTER_AREA), np.uint8)
         both = work.seen & ~cards & (cv2.resize(seen.astype(np.uint8), small.shape[1::-1]) > 0)
         shift = flow(linear_table()[work.picture], linear_table()[small], both, stride)
-        pixels = cv2.resize(shift, tuple(size.tolist()), interpolation=cv2.INTER_LINEAR) * np.float32(work.per / above.per)
+        pixels = cv2.resize(shift, tuple(size.tolist()), interpolation=cv2.INTER_LINEAR) * np.float32(
+            work.per / above.per
+        )
         x, y = np.meshgrid(np.arange(size[0], dtype=np.float32), np.arange(size[1], dtype=np.float32))
-        where = cv2.remap(where, x + pixels[..., 0], y + pixels[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        where = cv2.remap(
+            where, x + pixels[..., 0], y + pixels[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+        )
         del x, y, pixels
         rough = _remapped(photograph, where)
     seen = _seen(where, bare.size)
@@ -111,10 +111,13 @@ def _seen(where: NDArray[np.float32], size: tuple[int, int]) -> NDArray[np.bool_
     return np.asarray(((where >= 1) & (where <= np.array(size, np.float32) - 2)).all(axis=2))
 
 
-def _lies(view: View, bare: View, side: float):
+def _lies(view: View, bare: View, side: float) -> tuple[Rigid, tuple[int, ...]]:
     """How the bare floor lies on the other view's, and numbers of cards that were moved in between."""
-    own, there = ({n: on_ground(CORNERS, np.tile(p, (4, 1)), side) for n, p in zip(v.numbers, v.poses, strict=True)} for v in (view, bare))
-    both, moved = sorted(own.keys() & there.keys()), []
+    own, there = (
+        {n: on_ground(CORNERS, np.tile(p, (4, 1)), side) for n, p in zip(v.numbers, v.poses, strict=True)}
+        for v in (view, bare)
+    )
+    both, moved = sorted(own.keys() & there.keys()), list[int]()
     while len(both) >= FEWEST_LYING:
         a, b = (np.concatenate([where[n] for n in both]) for where in (there, own))
         lies = onto(a, b)
@@ -144,18 +147,14 @@ ALIKE = 0.55
 
 
 def flow(light: Light, bare: Light, both: NDArray[np.bool_], stride: int) -> NDArray[np.float32]:
-    """(k, l, 2) pixels by which the bare floor lies off, on an even grid over the picture, smooth: from patches that
-    are alike, and from their neighbours where none are."""
+    """(h, w, 2) pixels by which the bare floor lies off, smooth: from patches that are alike, and from their neighbours
+    where none are."""
     a, b = (_relief(x) * both for x in (light, bare))
     h, w = both.shape
-    rows, cols = np.arange(0, max(1, h - PATCH), stride), np.arange(0, max(1, w - PATCH), stride)
-    places, shifts, sure = [], [], []
-    for y in rows:
-        found = _matched(a, b, int(y), cols)
-        places += [(x + PATCH / 2, y + PATCH / 2) for x in cols]
-        shifts.append(found[0])
-        sure.append(found[1])
-    return _smoothed(np.array(places, float), np.concatenate(shifts), np.concatenate(sure), (h, w))
+    rows, cols = (np.arange(0, max(1, n - PATCH), stride) for n in (h, w))
+    found = [_matched(a, b, int(y), cols) for y in rows]
+    shifts, sure = np.array([f[0] for f in found]), np.array([f[1] for f in found])
+    return _smoothed(shifts, sure, stride, (h, w))
 
 
 def _relief(light: Light) -> Light:
@@ -186,35 +185,39 @@ def _matched(a: Light, b: Light, y: int, cols: NDArray[np.int64]) -> tuple[Array
 
 SPREAD = 90.0
 """Pixels over which shifts of patches are averaged."""
+FEW, MANY = 12, 60
+"""Patches that are alike below which nothing is moved, and above which a curved surface is fitted rather than a plane."""
 
 
-def _smoothed(places: Array, shifts: Array, sure: Array, size: tuple[int, int]) -> NDArray[np.float32]:
-    h, w = size
+def _smoothed(shifts: Array, sure: Array, stride: int, size: tuple[int, int]) -> NDArray[np.float32]:
+    """(h, w, 2) shifts of a grid of patches, (k, l, 2), over the picture: a surface that most agree on, and what is
+    left of it close by."""
     good = sure > ALIKE
-    grid = (max(2, h // STRIDES[1]), max(2, w // STRIDES[1]))
-    gx, gy = np.meshgrid((np.arange(grid[1]) + 0.5) * w / grid[1], (np.arange(grid[0]) + 0.5) * h / grid[0])
-    at = np.column_stack([gx.ravel(), gy.ravel()])
-    if good.sum() < 12:
-        return np.zeros((*grid, 2), np.float32)
-    terms = 10 if good.sum() >= 60 else 3
-    here, there = _powers(places, size)[:, :terms], _powers(at, size)[:, :terms]
+    if good.sum() < FEW:
+        return np.zeros((*size, 2), np.float32)
+    rows, cols = (np.arange(n) * stride + PATCH / 2 for n in sure.shape)
+    across, down = np.meshgrid(cols, rows)
+    here = _powers(across, down, size)[..., : 10 if good.sum() >= MANY else 3]
     weight = np.where(good, sure**2, 0.0)
     for _ in range(8):
-        root = np.sqrt(weight)[:, None]
-        fit = np.linalg.lstsq(here * root, shifts * root, rcond=None)[0]
-        off = np.hypot(*(shifts - here @ fit).T)
+        root = np.sqrt(weight)[good][:, None]
+        fit = np.linalg.lstsq(here[good] * root, shifts[good] * root, rcond=None)[0]
+        off = np.hypot(*np.moveaxis(shifts - here @ fit, -1, 0))
         scale = max(0.12, 1.4826 * float(np.median(off[good])))
         weight = np.where(good, sure**2, 0.0) * np.clip(1 - (off / (4 * scale)) ** 2, 0, None) ** 2
-    rest = np.where(weight[:, None] > 0, shifts - here @ fit, 0.0)
-    local = np.zeros((len(at), 2))
-    for k in range(0, len(at), 400):
-        far = ((at[k : k + 400, None, :] - places[None]) ** 2).sum(axis=2)
-        near = np.exp(-far / (2 * SPREAD**2)) * weight
-        local[k : k + 400] = near @ rest / (near.sum(axis=1, keepdims=True) + 1.0)
-    return (there @ fit + local).reshape(*grid, 2).astype(np.float32)
+    rest = np.where(weight[..., None] > 0, shifts - here @ fit, 0.0) * weight[..., None]
+    wide = SPREAD / stride
+    near = cv2.GaussianBlur(weight, (0, 0), wide) * 2 * np.pi * wide**2
+    local = cv2.GaussianBlur(rest, (0, 0), wide) * 2 * np.pi * wide**2 / (near + 1.0)[..., None]
+    # On the patches' grid, drawn out over the picture: the surface is smooth between them.
+    y, x = np.mgrid[: size[0] : 8, : size[1] : 8].astype(np.float32)
+    u, v = (x - PATCH / 2) / stride, (y - PATCH / 2) / stride
+    coarse = cv2.remap(local.astype(np.float32), u, v, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    coarse = coarse + (_powers(x, y, size)[..., : here.shape[-1]] @ fit).astype(np.float32)
+    return np.asarray(cv2.resize(coarse, size[::-1], interpolation=cv2.INTER_LINEAR))
 
 
-def _powers(places: Array, size: tuple[int, int]) -> Array:
-    x, y = places[:, 0] / size[1] * 2 - 1, places[:, 1] / size[0] * 2 - 1
-    one = np.ones_like(x)
-    return np.column_stack([one, x, y, x * x, x * y, y * y, x**3, x * x * y, x * y * y, y**3])
+def _powers(x: Array, y: Array, size: tuple[int, int]) -> Array:
+    """(..., 10) terms of a surface of third degree, the first three of a plane."""
+    u, v = x / size[1] * 2 - 1, y / size[0] * 2 - 1
+    return np.stack([np.ones_like(u), u, v, u * u, u * v, v * v, u**3, u * u * v, u * v * v, v**3], axis=-1)

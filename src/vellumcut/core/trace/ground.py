@@ -15,9 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_fill_holes, gaussian_filter
 
-from vellumcut.core.trace.cards import CARD, SIDE
-from vellumcut.core.trace.find import linear_table
-from vellumcut.core.trace.rectify import FromAbove, card_masks
+from vellumcut.core.trace.view.cards import CARD, SIDE
+from vellumcut.core.trace.view.find import linear_table
+from vellumcut.core.trace.view.rectify import FromAbove, card_masks
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.uint8]
@@ -76,7 +76,7 @@ def pieces_on(
         edged, calm = by_edges(coarse, known, barred), by_calm(coarse, known, barred)
         look = _Look(coarse, known)
         found = colours.result()
-    likely = _parts(found, coarse.per) + _parts(edged, coarse.per) + calm
+    likely = parts_of(found, coarse.per) + parts_of(edged, coarse.per) + calm
     lying = [m for m in likely if not _under_a_card(coarse, m, poses)]
     standing = [(1.0 if (m & told).any() else look.stands_out(m), m) for m in lying]
     kept: list[Mask] = []
@@ -163,7 +163,7 @@ def by_calm(coarse: FromAbove, known: Mask, barred: Mask) -> list[Mask]:
         ground = np.unique(label[known > 0])
         enough = max(WIDE, WIDER * float(far[np.isin(label, ground)].max()))
         wide = set(np.unique(label[far > enough]).tolist()) - {0}
-        parts = [p for k in sorted(wide) for p in _parts(np.asarray(label == k, np.uint8), coarse.per)]
+        parts = [p for k in sorted(wide) for p in parts_of(np.asarray(label == k, np.uint8), coarse.per)]
         parts = [p for p in parts if float(np.median(steep[p > 0])) * RESTLESS < restless]
         out += _over_shadows(coarse, parts)
     return out
@@ -236,7 +236,7 @@ def _is_card(coarse: FromAbove, mask: Mask, side: float) -> bool:
     return bool(seen[len(seen) // 4] < 0.35 * seen[9 * len(seen) // 10])
 
 
-def _parts(mask: Mask, per: float) -> list[Mask]:
+def parts_of(mask: Mask, per: float) -> list[Mask]:
     """Connected parts of a mask that are large enough to be pieces, holes closed that are too small to be meant."""
     count, label, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=4)
     out = []
@@ -282,15 +282,17 @@ class _Look:
         outer = np.asarray(cv2.dilate(mask, near)) & (1 - mask)
         inner = mask & (1 - np.asarray(cv2.erode(mask, near)))
         window = (round(8 / self.per) | 1,) * 2
-        far = np.sqrt(((_mean(lab, inner, window) - _mean(lab, outer, window)) ** 2).sum(axis=2))
+        far = np.sqrt(((mean_of(lab, inner, window) - mean_of(lab, outer, window)) ** 2).sum(axis=2))
         small = np.ones((3, 3), np.uint8)
         rim = (cv2.dilate(mask, small) > 0) & (cv2.erode(mask, small) == 0)
         if not rim.any():
             return 0.0
         unlike = self.unlike[here][..., None]
-        new = (_mean(unlike, inner, window) - _mean(unlike, outer, window))[..., 0] if outer.any() else unlike[..., 0]
+        new = (
+            (mean_of(unlike, inner, window) - mean_of(unlike, outer, window))[..., 0] if outer.any() else unlike[..., 0]
+        )
         rough = steep[..., None]
-        calm = _mean(rough, inner, window)[..., 0] * CALMER < _mean(rough, outer, window)[..., 0]
+        calm = mean_of(rough, inner, window)[..., 0] * CALMER < mean_of(rough, outer, window)[..., 0]
         return float((((far > 3.0) & ((steep > max(2.5 * self.own, 4.0)) | (new > 1.0))) | calm)[rim].mean())
 
 
@@ -298,7 +300,7 @@ CALMER = 2.5
 """How much rougher the outside of a rim is than its inside for its piece to stand out by that."""
 
 
-def _mean(lab: NDArray[np.float32], mask: Mask, window: tuple[int, int]) -> NDArray[np.float32]:
+def mean_of(lab: NDArray[np.float32], mask: Mask, window: tuple[int, int]) -> NDArray[np.float32]:
     weight = cv2.blur(mask.astype(np.float32), window)
     total = cv2.blur(lab * mask[..., None], window).reshape(lab.shape)
     return np.asarray(total / np.maximum(weight, 1e-4)[..., None], np.float32)
@@ -324,7 +326,7 @@ def _trimmed_here(light: NDArray[np.float32], mask: Mask, per: float) -> Mask:
     wide = (round(60 / per) | 1,) * 2
     own = mask
     for _ in range(2):
-        piece = _mean(light, own, wide)
+        piece = mean_of(light, own, wide)
         long = (piece**2).sum(axis=2)
         gain = np.clip((light * piece).sum(axis=2) / np.maximum(long, 1e-6), *SHADED)
         off = np.sqrt(((light - gain[..., None] * piece) ** 2).sum(axis=2)) / np.sqrt(np.maximum(long, 1e-6))

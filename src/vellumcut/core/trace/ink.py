@@ -12,10 +12,10 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 from skimage.morphology import skeletonize
 
-from vellumcut.core.trace.find import linear_table
 from vellumcut.core.trace.ground import Mask, disc
-from vellumcut.core.trace.rectify import FromAbove
 from vellumcut.core.trace.skeleton import branches
+from vellumcut.core.trace.view.find import linear_table
+from vellumcut.core.trace.view.rectify import FromAbove
 
 Array = NDArray[np.float64]
 Light = NDArray[np.float32]

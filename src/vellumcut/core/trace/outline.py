@@ -4,8 +4,9 @@ Near its coarse rim every pixel is taken for a blend of the piece's colour close
 is its share (an alpha matte). The outline is where the share is one half, in light, not in the picture's numbers.
 """
 
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
@@ -13,10 +14,9 @@ from numpy.typing import NDArray
 from scipy.ndimage import binary_fill_holes
 from skimage.measure import find_contours
 
-from vellumcut.core.trace.find import linear_table
-from vellumcut.core.trace.floor import Floor
 from vellumcut.core.trace.ground import Mask, disc
-from vellumcut.core.trace.rectify import FromAbove, InMm
+from vellumcut.core.trace.view.find import linear_table
+from vellumcut.core.trace.view.rectify import FromAbove, InMm
 
 Array = NDArray[np.float64]
 Light = NDArray[np.float32]
@@ -230,7 +230,7 @@ def colours(here: FromAbove, light: Light, mask: Mask, patterned: bool) -> Colou
     if patterned:
         # Its colours are told apart by the palette; taken for spread, they would hide each other.
         spread_g = np.minimum(spread_g, 2 * spread_p) + (HALO * piece[..., :1]) ** 2
-    grain = _grain(light, mask)
+    grain = grain_of(light, mask)
 
     def full(a: Light) -> Light:
         return np.asarray(cv2.resize(a, size, interpolation=cv2.INTER_LINEAR))
@@ -239,6 +239,8 @@ def colours(here: FromAbove, light: Light, mask: Mask, patterned: bool) -> Colou
     return Colours(full(piece), full(ground), full(weight), full(_lit(low, piece, inner, per)))
 
 
+STROKE = 2.0
+"""mm, half of what is too wide for a stroke, with its blur."""
 LIT = 14.0
 """mm about a pixel in which a shadow's edge may change how bright the piece is."""
 
@@ -247,7 +249,9 @@ def _lit(low: Light, piece: Light, inner: Mask, per: float) -> Light:
     """(h, w, 2) how much darker and lighter than `piece` the piece gets close by."""
     bright = cv2.blur(low[..., 0], (3, 3))
     near = disc(LIT, per)
-    dark = cv2.erode(np.where(inner > 0, bright, 9.0).astype(np.float32), near)
+    # A stroke of ink is no shade: dark lines are closed first.
+    shaded = np.where(inner > 0, bright, 9.0).astype(np.float32)
+    dark = cv2.erode(cv2.morphologyEx(shaded, cv2.MORPH_CLOSE, disc(STROKE, per)), near)
     light = cv2.dilate(np.where(inner > 0, bright, 0.0).astype(np.float32), near)
     usual = np.maximum(piece[..., 0], 0.01)
     return np.asarray(np.stack([np.minimum(1, dark / usual), np.maximum(1, light / usual)], axis=-1), np.float32)
@@ -271,7 +275,7 @@ def _plain(light: Light, mask: Mask, window: tuple[int, int]) -> tuple[Light, Li
     return _near(light, mask & np.asarray(off < 9 * float(np.median(off[mask > 0])) + 1e-5, np.uint8), window)
 
 
-def _grain(light: Light, mask: Mask) -> Light:
+def grain_of(light: Light, mask: Mask) -> Light:
     """(3,) variance of single pixels on the piece: noise."""
     rows, cols = np.flatnonzero(mask.any(1)), np.flatnonzero(mask.any(0))
     y, x = rows[len(rows) // 2], cols[len(cols) // 2]
@@ -280,148 +284,28 @@ def _grain(light: Light, mask: Mask) -> Light:
     return np.asarray((1.4826 * np.median(np.abs(fine), axis=(0, 1))) ** 2 * 9 / 8, np.float32)
 
 
-def look_close(
-    here: FromAbove, mask: Mask, palette: Palette, band: float = BAND, floor: Floor | None = None
-) -> Close:
-    """Shares of a piece along its rim. mask: where it roughly lies. palette: what may meet it. band: mm about its rim.
-    floor: what lies beneath, if that was photographed."""
+def look_close(here: FromAbove, mask: Mask, palette: Palette, band: float = BAND) -> Close:
+    """Shares of a piece along its rim. mask: where it roughly lies. palette: what may meet it. band: mm about its
+    rim."""
     light = opponent(here.picture)
     own = colours(here, light, mask, palette.patterned)
-    if floor is not None:
-        own = _over(own, opposed(floor.light()), _grain(light, mask))
     wide = _wide(mask, here.per) if palette.patterned else mask
     body = np.asarray(cv2.erode(wide, disc(band, here.per)))
-    if floor is not None:
-        # Slits that the first look lost are floor well inside the piece.
-        body[:] = 0
     rim = (body == 0) & (cv2.dilate(mask, disc(band, here.per)) > 0)
-    share, ink = body.astype(np.float32), np.zeros(mask.shape, np.uint8)
-    share[rim], ink[rim] = _in_halves(
-        light[rim], own.piece[rim], own.ground[rim], own.weight[rim], palette, own.lit[rim], floor is not None
-    )
+    share, ink = shares(light, own, palette, rim, body)
     if palette.patterned:
         # What has the colour of ink but is wider than a pen is the ground's.
         share[cv2.morphologyEx(ink, cv2.MORPH_OPEN, disc(WIDEST, here.per)) > 0] = 0.0
-        share[_whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
-    narrow = max(0.6, SOFT / here.per)
-    if floor is None:
-        soft = np.asarray(cv2.GaussianBlur(share, (0, 0), narrow))
-        return Close(soft, light, palette, here.corner, here.per, 1 - soft, ink.astype(np.float32))
-    ink = np.asarray(ink | _darker_than_floor(light, own), np.uint8)
-    drawn = ink.astype(np.float32)
-    share[_about_ink(ink, here.per) > 0] = 1.0
-    share[_whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
-    lacking = 1 - _by_what_tells(share, own, mask, narrow)
-    soft = _by_what_tells(_opened_from_outside(share, mask), own, mask, narrow)
-    return opened(Close(soft, light, palette, here.corner, here.per, lacking, drawn, own.ground))
-
-
-LEAST_LACKING = 0.16
-"""Share of the floor in a pixel at which a thin line of it is seen."""
-THIN_SLIT = 2.4
-"""mm across of a slit that may be lost in a rough look."""
-SHORT_SLIT = 6.0
-"""mm of the shortest such slit."""
-
-
-def opened(close: Close) -> Close:
-    """A piece with thin straight lines of floor that run in from its rim opened, as far as they can be seen."""
-    inside = np.asarray(close.share > 0.5, np.uint8)
-    deep = np.asarray(cv2.erode(inside, disc(0.9, close.per)))
-    if not deep.any():
-        return close
-    chance = 1.4826 * float(np.median(np.abs(close.lacking[deep > 0] - np.median(close.lacking[deep > 0]))))
-    thin = np.asarray((close.lacking > max(LEAST_LACKING, 4 * chance)) & (deep > 0) & (close.drawn < 0.5), np.uint8)
-    rim = np.asarray(cv2.dilate(1 - inside, disc(1.8, close.per)))
-    count, label, stats, _ = cv2.connectedComponentsWithStats(thin, connectivity=8)
-    share = close.share.copy()
-    for k in range(1, count):
-        if stats[k, cv2.CC_STAT_AREA] * close.per**2 < 1.0:
-            continue
-        rows, cols = np.nonzero(label == k)
-        if rim[rows, cols].any():
-            _carve(share, np.column_stack([cols, rows]).astype(float), inside, close.per)
-    return replace(close, share=share)
-
-
-def _carve(share: Light, points: Array, inside: Mask, per: float) -> None:
-    """Open a thin straight line of floor from its inner end out over the rim. Changes the shares."""
-    middle = points.mean(axis=0)
-    way = np.linalg.svd(points - middle, full_matrices=False)[2][0]
-    along, across = (points - middle) @ way, (points - middle) @ (-way[1], way[0])
-    if np.ptp(along) * per < SHORT_SLIT or np.ptp(across) * per > THIN_SLIT:
-        return
-    ends = [middle + way * along.min(), middle + way * along.max()]
-    far = cv2.distanceTransform(inside, cv2.DIST_L2, 3)
-    h, w = inside.shape
-    depth = [far[int(np.clip(e[1], 0, h - 1)), int(np.clip(e[0], 0, w - 1))] for e in ends]
-    if max(depth) * per < SHORT_SLIT / 2 or min(depth) * per > SHORT_SLIT / 2:
-        return
-    inner, outer = (ends[0], ends[1]) if depth[0] > depth[1] else (ends[1], ends[0])
-    out = outer + (outer - inner) / np.hypot(*(outer - inner)) * 2.0 / per
-    cv2.line(share, np.round(inner).astype(int).tolist(), np.round(out).astype(int).tolist(), 0.0, max(2, round(0.4 / per)))
-
-
-DARKER = 0.45, 0.5
-"""Of the floor's light, and of the piece's, below which a pixel on the piece is ink: no slit shades its floor so."""
-
-
-def _darker_than_floor(light: Light, own: Colours) -> Mask:
-    bright = light[..., 0]
-    return np.asarray((bright < DARKER[0] * own.ground[..., 0]) & (bright < DARKER[1] * own.piece[..., 0]), np.uint8)
-
-
-STROKE_RIM = 0.9
-"""mm about a stroke in which ink and piece blend to what the floor's colour may be."""
-
-
-def _about_ink(ink: Mask, per: float) -> Mask:
-    strokes = cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
-    return np.asarray(cv2.dilate(strokes, disc(STROKE_RIM, per)), np.uint8)
-
-
-def _opened_from_outside(share: Light, mask: Mask) -> Light:
-    """Shares with floor only where it runs in from outside, or where the rough mask has a hole."""
-    floor = np.asarray(share < 0.6, np.uint8)
-    _, label = cv2.connectedComponents(floor, connectivity=8)
-    outside = np.unique(label[(mask == 0) & (floor > 0)])
-    alone = (floor > 0) & ~np.isin(label, outside)
-    return np.asarray(np.where(alone, 1.0, share), np.float32)
-
-
-MISLAID = 0.3
-"""Pixels by which the floor beneath may lie off."""
-
-
-def _over(own: Colours, under: Light, grain: Light) -> Colours:
-    """Colours where the floor beneath each pixel is known; where it changes from pixel to pixel it is known less
-    well."""
-    dx, dy = (cv2.Sobel(under, cv2.CV_32F, a, 1 - a, scale=0.125) for a in (1, 0))
-    spread = (MISLAID**2) * (dx**2 + dy**2) + 2 * grain + (0.04 * own.piece[..., :1]) ** 2 + (0.04 * under[..., :1]) ** 2
-    return Colours(own.piece, under, np.asarray(1.0 / (spread + 2e-5), np.float32), own.lit)
-
-
-TELLS = 30.0
-"""Spreads squared between piece and floor at which a pixel tells as much as any."""
-
-
-def _by_what_tells(share: Light, own: Colours, mask: Mask, narrow: float) -> Light:
-    """Shares averaged by how much each pixel tells: where floor and piece are alike their neighbours say it, and at
-    last the rough mask."""
-    tells = np.minimum((own.weight * (own.piece - own.ground) ** 2).sum(axis=2), TELLS) / TELLS
-    total, weight = mask.astype(np.float32) * 1e-3, np.full(mask.shape, 1e-3, np.float32)
-    for sigma, trust in ((narrow, 1.0), (3 * narrow, 0.05), (9 * narrow, 0.003)):
-        there = cv2.GaussianBlur(tells, (0, 0), sigma) * trust
-        weight += there
-        total += cv2.GaussianBlur(share * tells, (0, 0), sigma) * trust
-    return np.asarray(total / weight, np.float32)
+        share[whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
+    soft = np.asarray(cv2.GaussianBlur(share, (0, 0), max(0.6, SOFT / here.per)))
+    return Close(soft, light, palette, here.corner, here.per, 1 - soft, ink.astype(np.float32))
 
 
 THIN = 1.0
 """mm, half of the width of what is too thin to be tape."""
 
 
-def _whiskers(inside: Mask, per: float) -> Mask:
+def whiskers(inside: Mask, per: float) -> Mask:
     """What is thin and stands out farther than a corner does: streaks of a ground that look like the piece."""
     near = disc(THIN, per)
     opened = cv2.morphologyEx(inside, cv2.MORPH_OPEN, near)
@@ -435,32 +319,39 @@ WIDEST = 1.5
 """mm, half of the widest stroke of a pen."""
 
 
-def _in_halves(
-    light: Light, piece: Light, ground: Light, weight: Light, palette: Palette, lit: Light, under: bool
-) -> tuple[Light, NDArray[np.bool_]]:
-    """As ``blends``, each half of the pixels on a core of its own: it takes longest of all."""
-    halves = np.array_split(np.arange(len(light)), 2)
+def shares(
+    light: Light, own: Colours, palette: Palette, rim: NDArray[np.bool_], body: Mask, under: bool = False
+) -> tuple[Light, Mask]:
+    """(h, w) shares as ``blends`` has them where they are asked for, and `body` elsewhere, and where ink is. Each half
+    of the pixels has a core of its own: it takes longest of all."""
+    asked = light[rim], own.piece[rim], own.ground[rim], own.weight[rim], own.lit[rim]
+    halves = np.array_split(np.arange(len(asked[0])), 2)
+
+    def half(k: NDArray[np.int64]) -> tuple[Light, NDArray[np.bool_]]:
+        seen, piece, ground, weight, lit = (a[k] for a in asked)
+        return blends(seen, piece, ground, weight, palette, lit, under=under)
+
     with ThreadPoolExecutor(2) as cores:
-        made = list(
-            cores.map(
-                lambda k: blends(light[k], piece[k], ground[k], weight[k], palette, lit[k], under=under), halves
-            )
-        )
-    return np.concatenate([m[0] for m in made]), np.concatenate([m[1] for m in made])
+        made = list(cores.map(half, halves))
+    share, ink = body.astype(np.float32), np.zeros(body.shape, np.uint8)
+    share[rim], ink[rim] = np.concatenate([m[0] for m in made]), np.concatenate([m[1] for m in made])
+    return share, ink
 
 
 ROUGH = 0.5
 """mm a pixel of the looks before the last."""
 
 
-def settled(here: FromAbove, mask: Mask, palette: Palette, floor: Floor | None = None) -> Mask:
+Look = Callable[[FromAbove, Mask, float], Close]
+"""A close look at a piece: of a view, its rough mask there, and mm about its rim."""
+
+
+def settled(here: FromAbove, mask: Mask, look: Look) -> Mask:
     """The mask after two less close looks: it follows the piece where the first look was far off."""
     rough = here.coarser(max(ROUGH, here.per))
     now = np.asarray(cv2.resize(mask, rough.picture.shape[1::-1], interpolation=cv2.INTER_NEAREST), np.uint8)
-    under = floor.coarser(rough) if floor is not None else None
     for _ in range(2):
-        close = look_close(rough, now, palette, 1.7 * BAND, under)
-        inside = np.asarray(close.share > 0.5, np.uint8)
+        inside = np.asarray(look(rough, now, 1.7 * BAND).share > 0.5, np.uint8)
         count, which, stats, _ = cv2.connectedComponentsWithStats(inside, connectivity=4)
         if count < 2:
             return mask

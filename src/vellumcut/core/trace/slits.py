@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.ndimage import maximum_filter1d
 
 from vellumcut.core.trace.ground import Mask
 from vellumcut.core.trace.outline import INK_RIM, Close, blends, rims
@@ -69,11 +70,8 @@ def _turns(outline: Array, length: float, ccw: bool, turn: float) -> list[int]:
     angle = np.arctan2(np.abs(cross), (before * after).sum(axis=1))
     inward = (cross > 0) if ccw else (cross < 0)
     sharp = np.where(inward, np.clip(SHARP - angle, 0, None), 0.0)
-    calm = int(np.argmin(sharp))
-    from scipy.signal import find_peaks  # noqa: PLC0415 - takes a second to load, and is only wanted here
-
-    peaks, _ = find_peaks(np.roll(sharp, -calm), height=1e-3, distance=k)
-    return [int((p + calm) % len(outline)) for p in peaks]
+    peaks = (sharp > 1e-3) & (sharp >= maximum_filter1d(sharp, 2 * k + 1, mode="wrap"))
+    return [int(p) for p in np.flatnonzero(peaks)]
 
 
 def _notch(outline: Array, at: int) -> Notch | None:

@@ -4,6 +4,7 @@ Three things add up: what the cards leave open of the view (by trying views that
 outline is against a smoothed one, and where piece and ground look too alike for an edge to be seen.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,8 +13,8 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d, map_coordinates, median_filter, uniform_filter1d
 
 from vellumcut.core.trace.outline import Close
-from vellumcut.core.trace.rigid import onto
-from vellumcut.core.trace.solve import View, lens_of
+from vellumcut.core.trace.view.rigid import onto
+from vellumcut.core.trace.view.solve import View, lens_of
 
 Array = NDArray[np.float64]
 
@@ -50,9 +51,9 @@ class Sureness:
     unsure: tuple[tuple[int, int], ...] = ()
 
 
-def sureness(view: View, close: Close, outline: Array, opened: float = 1.0) -> Sureness:
-    """How sure an outline is, (n, 2) mm evenly spaced. opened: mm of width for each mm of its thinnest slit's
-    length."""
+def sureness(view: View, close: Close, outline: Array, tips: Sequence[float] = ()) -> Sureness:
+    """How sure an outline is, (n, 2) mm evenly spaced. tips: mm that the tip of each of its slits may be off along
+    it."""
     from_view = view_error(view, outline)
     rough = roughness(outline)
     runs, lengths = unseen(close, outline)
@@ -60,10 +61,12 @@ def sureness(view: View, close: Close, outline: Array, opened: float = 1.0) -> S
     bulges = [_bulge(outline, run) for run in runs]
     whole = max(1.0, _length(outline))
     doubt = sum(far / whole * max(far / 6, 0.7 * out) ** 2 for far, out in zip(lengths, bulges, strict=True))
+    # A slit that ends d too early leaves out two legs of d, which lie d / 2 off on the whole.
+    doubt += sum(2 * d / whole * d**2 / 3 for d in tips)
     rms = float(np.sqrt(LEAST**2 + from_view**2 + edge**2 + doubt))
-    tips = LEAST_TIP if opened < 1.0 else 0.0
+    at_tips = max((LEAST_TIP + d for d in tips), default=0.0)
     hidden = max((max(far / 2, 1.2 * out) for far, out in zip(lengths, bulges, strict=True)), default=0.0)
-    worst = max(3.0 * rms + 0.35, tips, 0.12 / max(opened, 0.03), hidden)
+    worst = max(3.0 * rms + 0.35, at_tips, hidden)
     if runs and close.palette.patterned:
         rms, worst = max(rms, HIDDEN[0]), max(worst, HIDDEN[1])
     return Sureness(rms, worst, from_view, edge, tuple(runs))

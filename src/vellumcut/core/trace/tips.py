@@ -9,11 +9,12 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
 
 from vellumcut.core.trace.outline import Close
-from vellumcut.core.trace.slits import LEG, Legs, Notch, legs_of, notches
+from vellumcut.core.trace.slits import Legs, Notch, legs_of, notches
 
 Array = NDArray[np.float64]
 
@@ -153,6 +154,8 @@ def _axis(rows: _Rows, hinge: _Hinge) -> tuple[float, float]:
     return float(start), float(np.clip(slope, -0.2, 0.2))
 
 
+BESIDE = 2.5
+"""mm from its axis beyond which nothing is a slit's own."""
 KEPT = 0.5
 """mm from its axis beyond which a slit's own legs are kept; nearer they are drawn straight to the tip."""
 
@@ -165,7 +168,8 @@ def drawn_to(outline: Array, notch: Notch, tip: Tip) -> Array:
     for step in (-1, 1):
         for k in range(min(count // 2, 600)):
             at = outline[(notch.at + step * k) % count] - tip.at
-            if at @ tip.way < -1.0 and abs(at @ aside) > KEPT * min(1.0, -float(at @ tip.way) / 4):
+            behind, beside = -float(at @ tip.way), abs(float(at @ aside))
+            if beside > BESIDE or (behind > 1.0 and beside > KEPT * min(1.0, behind / 4)):
                 break
             gone.append((notch.at + step * k) % count)
     order = np.roll(np.arange(count), -notch.at)
@@ -177,12 +181,32 @@ def to_tips(close: Close, outline: Array) -> tuple[Array, list[Tip]]:
     """The outline with each slit drawn on to where it ends, and those ends."""
     tips = []
     for notch in sorted(notches(outline), key=lambda n: -n.at):
-        legs = legs_of(outline, notch, 1.2, LEG * 0.75) or legs_of(outline, notch, 2.0, 2 * LEG)
-        tip = tip_of(close, notch, legs) if legs is not None else None
-        if tip is not None and tip.angle < WIDEST_ANGLE:
+        tip = _first_tip(close, outline, notch)
+        if tip is not None:
             outline = drawn_to(outline, notch, tip)
             tips.append(tip)
     return outline, tips
+
+
+STRETCHES = (1.2, 9.0), (2.0, 24.0), (5.0, 30.0)
+"""mm from where an outline turns that tell which way a slit runs: close by, and farther back where what is close by is
+rough."""
+
+
+def _first_tip(close: Close, outline: Array, notch: Notch) -> Tip | None:
+    for first, last in STRETCHES:
+        legs = legs_of(outline, notch, first, last)
+        tip = tip_of(close, notch, legs) if legs is not None else None
+        if tip is not None and tip.angle < WIDEST_ANGLE and _inside(outline, notch, tip):
+            return tip
+    return None
+
+
+def _inside(outline: Array, notch: Notch, tip: Tip) -> bool:
+    """Whether a tip lies in the piece, and the way to it from where its slit is seen does not leave it."""
+    way = shapely.LineString([notch.tip + 2.0 * notch.way, tip.at])
+    ahead = float((tip.at - notch.tip) @ notch.way)
+    return ahead < 2.0 or bool(shapely.Polygon(outline).buffer(0).contains(way))
 
 
 WIDEST_ANGLE = 60.0

@@ -1,6 +1,7 @@
 """From a photograph to pieces in millimetres."""
 
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
 import cv2
@@ -8,19 +9,21 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from vellumcut.core.trace.cards import SIDE
+from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.beneath import pieces_above
-from vellumcut.core.trace.find import light_of, sightings
 from vellumcut.core.trace.floor import Floor, floor_under
 from vellumcut.core.trace.ground import RIM, Mask, pieces_on
 from vellumcut.core.trace.ink import InkLine, ink_on, inks_on
-from vellumcut.core.trace.judge import Finding, judge_view
-from vellumcut.core.trace.outline import Palette, crop, look_close, palette_of, rims, settled
-from vellumcut.core.trace.rectify import FromAbove, Picture, rectify
+from vellumcut.core.trace.outline import BAND, Close, Palette, crop, look_close, palette_of, rims, settled
+from vellumcut.core.trace.over import look_over
 from vellumcut.core.trace.slits import followed, without_ink
-from vellumcut.core.trace.solve import View
 from vellumcut.core.trace.sure import Sureness, sureness
 from vellumcut.core.trace.tips import Slit, slits_of, to_tips
+from vellumcut.core.trace.view.cards import SIDE
+from vellumcut.core.trace.view.find import light_of, sightings
+from vellumcut.core.trace.view.judge import Finding, judge_view
+from vellumcut.core.trace.view.rectify import FromAbove, Picture, rectify
+from vellumcut.core.trace.view.solve import View
 
 Array = NDArray[np.float64]
 Progress = Callable[[float, str], None]
@@ -72,7 +75,7 @@ def trace_picture(
 ) -> Trace:
     """All pieces in a photograph, (h, w, 3) red first. side: mm of the black squares of its cards, as printed. inside:
     places on the ground, mm, that the maker says lie on pieces. shown: (h, w) where the picture shows ground, if not
-    all over.
+    all over. bare: a photograph of the floor and its cards before the pieces were laid down.
 
     Raises CraftError where the picture cannot be used at all.
     """
@@ -83,30 +86,61 @@ def trace_picture(
     progress(0.2, "Seeing it from above")
     above = rectify(picture, view.lens, view.poses, shown)
     progress(0.35, "Telling pieces from the ground")
-    floor = None
+    floor, said = None, list(judged.findings)
     if bare is None:
         coarse, known, masks = pieces_on(above, view.poses, side, inside)
     else:
-        seen = judge_view(light_of(bare), sightings(bare), side)
-        floor = floor_under(above, view, bare, seen.view, side)
+        floor, more = _beneath(above, view, bare, side)
+        said += more
+        progress(0.5, "Telling pieces from the floor beneath")
         coarse, known, masks, floor = pieces_above(above, floor, view.poses, side)
     grounds = palette_of(coarse.picture, known)
     pieces = []
-    for k, mask in enumerate(masks):
-        progress(0.6 + 0.4 * k / len(masks), f"Outlining piece {k + 1} of {len(masks)}")
-        piece = _piece(view, above, coarse, mask, grounds, floor)
-        if piece is not None:
-            pieces.append(piece)
-    findings = list(judged.findings)
+    with ThreadPoolExecutor(2) as cores:
+        made = cores.map(lambda mask: _piece(view, above, coarse, mask, grounds, floor), masks)
+        for k in range(len(masks)):
+            progress(0.6 + 0.4 * k / len(masks), f"Outlining piece {k + 1} of {len(masks)}")
+            piece = next(made)
+            if piece is not None:
+                pieces.append(piece)
     if not pieces:
-        findings.append(
+        said.append(
             Finding(
                 "stop",
                 "I see no piece on this ground.",
                 "Tap on each piece in the picture, or lay them on a plain cloth of another colour.",
             )
         )
-    return Trace(view, above, tuple(as_read(pieces)), tuple(findings), judged.dropped, side)
+    return Trace(view, above, tuple(as_read(pieces)), tuple(said), judged.dropped, side)
+
+
+def look_at_floor(picture: Picture, side: float = SIDE, progress: Progress = lambda share, words: None) -> Trace:
+    """The floor and its cards before anything is laid on it: whether they will do. Raises CraftError."""
+    progress(0.1, "Looking for cards")
+    judged = judge_view(light_of(picture), sightings(picture), side)
+    progress(0.6, "Seeing it from above")
+    above = rectify(picture, judged.view.lens, judged.view.poses)
+    return Trace(judged.view, above, (), judged.findings, judged.dropped, side)
+
+
+def _beneath(above: FromAbove, view: View, bare: Picture, side: float) -> tuple[Floor, list[Finding]]:
+    """The floor beneath a view from above, from a photograph of it, and what is to be said of that. Raises
+    CraftError."""
+    try:
+        judged = judge_view(light_of(bare), sightings(bare), side)
+    except CraftError as error:
+        raise CraftError(f"The photograph of the floor: {error.message}", "ground") from None
+    floor = floor_under(above, view, bare, judged.view, side)
+    said = [replace(f, what=f"The photograph of the floor: {f.what}") for f in judged.findings]
+    for number in floor.moved:
+        said.append(
+            Finding(
+                "look",
+                f"Card {number + 1} lies elsewhere in the photograph of the floor, and is not gone by there.",
+                "Look whether it was pushed when the pieces were laid down.",
+            )
+        )
+    return floor, said
 
 
 def _piece(
@@ -115,7 +149,13 @@ def _piece(
     here, rough = crop(above, coarse, mask)
     palette = replace(grounds, inks=inks_on(here, rough), patterned=grounds.patterned and floor is None)
     under = floor.cropped(here) if floor is not None else None
-    close = followed(look_close(here, settled(here, rough, palette, under), palette, floor=under))
+
+    def look(view: FromAbove, mask: Mask, band: float = BAND) -> Close:
+        if under is None:
+            return look_close(view, mask, palette, band)
+        return look_over(view, mask, palette, under.coarser(view), band)
+
+    close = followed(look(here, settled(here, rough, look)))
     lines = rims(close, 40.0)
     if not lines:
         return None
@@ -124,8 +164,7 @@ def _piece(
     whole = shapely.Polygon(outline).buffer(0)
     holes = tuple(evenly(h) for h in lines[1:] if whole.contains(shapely.Point(h.mean(axis=0))))
     slits = slits_of(outline, tips)
-    opened = min((2 * np.tan(np.radians(s.angle / 2)) for s in slits), default=1.0)
-    sure = sureness(view, close, outline, float(opened))
+    sure = sureness(view, close, outline, [s.off for s in slits])
     ink = tuple(ink_on(here, np.asarray(close.share > 0.5, np.uint8)))
     said = _said(above, outline, sure)
     hidden = _tips_under_ink(slits, ink)

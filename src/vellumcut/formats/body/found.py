@@ -23,9 +23,12 @@ class FoundCard(BaseModel):
 
 
 class FoundSlit(BaseModel):
+    """off_mm: how far along it its tip may be off."""
+
     tip: Place
     deep_mm: float
     angle_deg: float
+    off_mm: float = 0.0
 
 
 class FoundError(BaseModel):
@@ -61,7 +64,7 @@ class KeptPiece(FoundPiece):
 
 
 class Found(BaseModel):
-    """All that is kept of a photograph."""
+    """All that is kept of a photograph. bare: of the floor alone, before anything was laid on it."""
 
     model_config = ConfigDict(extra="allow")
     above: AboveOut
@@ -71,3 +74,4 @@ class Found(BaseModel):
     findings: list[FoundFinding]
     pieces: list[KeptPiece]
     joined: bool = False
+    bare: bool = False

@@ -6,7 +6,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from vellumcut.core.pattern.pages import PAPERS, TEST_SQUARE, PaperName
-from vellumcut.core.trace.cards import CARD, CELLS, COUNT, SIDE, cells
+from vellumcut.core.trace.view.cards import CARD, CELLS, COUNT, SIDE, cells
 from vellumcut.formats.pattern.pdf import FAINT, GRAPHITE, THIN_LINE, write_words
 
 A_PAGE = 4

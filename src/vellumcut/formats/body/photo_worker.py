@@ -9,10 +9,10 @@ import numpy as np
 from PIL import Image
 
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace.join import joined, shown
 from vellumcut.core.trace.shapes import shape_of
-from vellumcut.core.trace.trace import Trace, trace_picture
-from vellumcut.formats.body.photographs import BOUNDS, open_photograph
+from vellumcut.core.trace.trace import Trace, look_at_floor, trace_picture
+from vellumcut.core.trace.view.join import joined, shown
+from vellumcut.formats.body.photographs import BOUNDS, Picture, open_photograph
 from vellumcut.formats.body.trace_json import trace_data
 from vellumcut.formats.workers import BAD_INPUT, say
 
@@ -31,7 +31,11 @@ def main(source: Path, folder: Path, told: str) -> int:
             picture = joined([picture, *others], wanted["side"])
         ground = shown(picture) if wanted["others"] or wanted["joined"] else None
         inside = [np.array(p, float) for p in wanted["inside"]]
-        trace = trace_picture(picture, wanted["side"], inside, say, ground)
+        floor = _floor_picture(wanted["floor"])
+        if wanted["bare"]:
+            trace = look_at_floor(picture, wanted["side"], say)
+        else:
+            trace = trace_picture(picture, wanted["side"], inside, say, ground, floor)
     except CraftError as error:
         print(error.message, file=sys.stderr)
         return BAD_INPUT
@@ -39,12 +43,28 @@ def main(source: Path, folder: Path, told: str) -> int:
         print("The photograph needs more memory than is allowed; send a smaller one", file=sys.stderr)
         return BAD_INPUT
     above, scale = _shown(trace)
-    data = trace_data(trace, picture.shape[1::-1], scale) | {"joined": ground is not None}
+    data = trace_data(trace, picture.shape[1::-1], scale) | {"joined": ground is not None, "bare": wanted["bare"]}
     shapes = [shape_of(p, k).model_dump(mode="json") for k, p in enumerate(trace.pieces, 1)]
     (folder / "trace.json").write_text(json.dumps({"data": data, "shapes": shapes}))
     (folder / "above.jpg").write_bytes(above)
-    Image.fromarray(picture).save(folder / "photograph.jpg", quality=95, subsampling=0)
+    _keep(picture, folder / "photograph.jpg")
+    if floor is not None:
+        _keep(floor, folder / "floor.jpg")
     return 0
+
+
+def _floor_picture(path: str) -> Picture | None:
+    """The photograph of the floor. Raises CraftError that says which of the two it is about."""
+    if not path:
+        return None
+    try:
+        return open_photograph(Path(path).read_bytes())
+    except CraftError as error:
+        raise CraftError(f"The photograph of the floor: {error.message}", "ground") from None
+
+
+def _keep(picture: Picture, path: Path) -> None:
+    Image.fromarray(picture).save(path, quality=95, subsampling=0)
 
 
 def _shown(trace: Trace) -> tuple[bytes, float]:

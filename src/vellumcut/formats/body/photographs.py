@@ -32,16 +32,32 @@ ENDINGS = {"JPEG": "jpg", "PNG": "png", "WEBP": "webp", "HEIF": "heic"}
 NOT_ONE = "The file is not a JPEG, PNG, WebP or HEIC photograph, or is broken"
 
 
+@dataclass(frozen=True)
+class HowTaken:
+    """others: photographs that are joined with the first. joined: it was joined so before. floor: a photograph of the
+    floor and its cards before the pieces were laid down. bare: this is one."""
+
+    others: Sequence[Path] = ()
+    joined: bool = False
+    floor: Path | None = None
+    bare: bool = False
+
+
+AS_IT_IS = HowTaken()
+
+
 @dataclass(frozen=True, eq=False)
 class Traced:
     """What the process found. data: as ``trace_json`` writes it. shapes: its pieces as panels. above: the view from
-    above, photograph: what was traced, upright and without what the camera wrote beside it; both JPEG.
+    above, photograph, floor: what was traced, and the floor beneath if there is a picture of it, upright and without
+    what the camera wrote beside it; all JPEG.
     """
 
     data: dict[str, Any]
     shapes: tuple[FlatShape, ...]
     above: bytes
     photograph: bytes
+    floor: bytes = b""
 
 
 def check_size(size: int) -> None:
@@ -93,20 +109,18 @@ def trace_file(
     side: float,
     inside: Sequence[tuple[float, float]] = (),
     report: Callable[[float, str], None] = lambda s, w: None,
-    others: Sequence[Path] = (),
-    joined: bool = False,
+    how: HowTaken = AS_IT_IS,
 ) -> Traced:
     """Trace a photograph in a process with limits on time and memory. side: mm of the cards' black squares. report: may
-    raise to stop it. others: photographs that are joined with it first. joined: it was joined so before. Raises
-    CraftError in plain words.
+    raise to stop it. Raises CraftError in plain words.
     """
-    if len(others) >= MOST_JOINED:
+    if len(how.others) >= MOST_JOINED:
         raise CraftError(f"At most {MOST_JOINED} photographs are joined", "photograph")
-    told = json.dumps(
-        {"side": side, "inside": [list(p) for p in inside], "others": [str(p) for p in others], "joined": joined}
-    )
+    wanted = {"side": side, "inside": [list(p) for p in inside], "others": [str(p) for p in how.others]}
+    told = json.dumps(wanted | {"joined": how.joined, "floor": str(how.floor) if how.floor else "", "bare": how.bare})
     with worked("vellumcut.formats.body.photo_worker", BOUNDS, path, told, "photograph", report) as folder:
         made = json.loads((folder / "trace.json").read_text())
         shapes = tuple(FlatShape.model_validate(x) for x in made["shapes"])
         above, photograph = ((folder / f"{name}.jpg").read_bytes() for name in ("above", "photograph"))
-        return Traced(made["data"], shapes, above, photograph)
+        floor = folder / "floor.jpg"
+        return Traced(made["data"], shapes, above, photograph, floor.read_bytes() if floor.exists() else b"")

@@ -6,8 +6,8 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from vellumcut.core.trace.judge import Finding
 from vellumcut.core.trace.trace import Trace, TracedPiece
+from vellumcut.core.trace.view.judge import Finding
 
 Array = NDArray[np.float64]
 SCHEMA = 1
@@ -40,7 +40,13 @@ def piece_data(piece: TracedPiece, number: int) -> dict[str, Any]:
         "outline": _line(piece.outline, 0.02, closed=True),
         "holes": [_line(h, 0.02, closed=True) for h in piece.holes],
         "slits": [
-            {"tip": _pair(s.tip), "deep_mm": round(s.deep, 1), "angle_deg": round(s.angle, 2)} for s in piece.slits
+            {
+                "tip": _pair(s.tip),
+                "deep_mm": round(s.deep, 1),
+                "angle_deg": round(s.angle, 2),
+                "off_mm": round(s.off, 1),
+            }
+            for s in piece.slits
         ],
         "ink": [
             {

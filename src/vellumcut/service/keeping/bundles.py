@@ -27,7 +27,7 @@ from vellumcut.formats.pattern.sheet_svg import write_sheet
 from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.formats.rigging.rig_sheet import PART_HEAD, part_rows, write_rig_sheet
 from vellumcut.service.body.scans import scan_files, scans_folder
-from vellumcut.service.body.traces import above_folder, traces_folder
+from vellumcut.service.body.traces import above_folder, floors_folder, traces_folder
 from vellumcut.service.jobs import Job, start_job
 from vellumcut.service.keeping import builds
 from vellumcut.service.keeping.histories import Rows, check, history_of, take_in
@@ -108,6 +108,7 @@ def _files_of(store: Store, history: Rows) -> tuple[dict[str, bytes], Rows, dict
     pictures |= _present(photographs_folder(store), history["bench_picture"])
     traced = [_present(traces_folder(store), history["traced_photograph"])]
     traced.append(_present(above_folder(store), history["traced_photograph"], "above"))
+    traced.append(_present(floors_folder(store), history["traced_photograph"], "floor"))
     whole = [r for r in history["traced_photograph"] if r["file"] in traced[0] and r["above"] in traced[1]]
     history = history | {"traced_photograph": whole}  # one whose file is gone could not be taken in again
     pictures |= {name: content for files in traced for name, content in files.items()}
@@ -122,6 +123,7 @@ PICTURES: tuple[tuple[str, str, Callable[[Store], Path]], ...] = (
     ("bench_picture", "file", photographs_folder),
     ("traced_photograph", "file", traces_folder),
     ("traced_photograph", "above", above_folder),
+    ("traced_photograph", "floor", floors_folder),
     ("reference_picture", "file", pictures_folder),
 )
 """Which rows name pictures, in which column, and the folder those are kept in."""

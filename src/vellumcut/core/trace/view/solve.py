@@ -12,9 +12,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import least_squares
 
-from vellumcut.core.trace.cards import CELLS, SIDE, edges
-from vellumcut.core.trace.find import Light, Sighting, across
-from vellumcut.core.trace.lens import PER, Lens
+from vellumcut.core.trace.view.cards import CELLS, SIDE, edges
+from vellumcut.core.trace.view.find import Light, Sighting, across
+from vellumcut.core.trace.view.lens import PER, Lens
 
 Array = NDArray[np.float64]
 

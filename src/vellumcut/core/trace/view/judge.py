@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace.cards import FEWEST, SIDE
-from vellumcut.core.trace.find import Light, Sighting
-from vellumcut.core.trace.rectify import resolution
-from vellumcut.core.trace.solve import View, solve
+from vellumcut.core.trace.view.cards import FEWEST, SIDE
+from vellumcut.core.trace.view.find import Light, Sighting
+from vellumcut.core.trace.view.rectify import resolution
+from vellumcut.core.trace.view.solve import View, solve
 
 FLAT = 0.12
 """mm by which a card's edges may miss a flat square of its size: paper that lies flat stays under it, a card with one

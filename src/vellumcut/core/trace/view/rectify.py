@@ -7,8 +7,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from vellumcut.core.trace.cards import CARD
-from vellumcut.core.trace.lens import Lens
+from vellumcut.core.trace.view.cards import CARD
+from vellumcut.core.trace.view.lens import Lens
 
 Array = NDArray[np.float64]
 Picture = NDArray[np.uint8]

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from vellumcut.core.trace.cards import COUNT, dictionary
+from vellumcut.core.trace.view.cards import COUNT, dictionary
 
 Array = NDArray[np.float64]
 Picture = NDArray[np.uint8]

@@ -14,12 +14,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace.cards import SIDE
-from vellumcut.core.trace.find import Light, light_of, linear_table, sightings
-from vellumcut.core.trace.judge import judge_view
-from vellumcut.core.trace.rectify import FINEST, MOST, Picture, box_of, places_of, resolution
-from vellumcut.core.trace.rigid import STILL, Rigid, onto
-from vellumcut.core.trace.solve import CORNERS, View, on_ground
+from vellumcut.core.trace.view.cards import SIDE
+from vellumcut.core.trace.view.find import Light, light_of, linear_table, sightings
+from vellumcut.core.trace.view.judge import judge_view
+from vellumcut.core.trace.view.rectify import FINEST, MOST, Picture, box_of, places_of, resolution
+from vellumcut.core.trace.view.rigid import STILL, Rigid, onto
+from vellumcut.core.trace.view.solve import CORNERS, View, on_ground
 
 Array = NDArray[np.float64]
 
