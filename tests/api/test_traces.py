@@ -7,6 +7,7 @@ import json
 import httpx
 import numpy as np
 import pytest
+import shapely
 from fastapi.testclient import TestClient
 from PIL import Image
 
@@ -15,7 +16,7 @@ from tests.api.test_keeping import BINARY, packed
 from vellumcut.api.app import create_app
 from vellumcut.service.keeping.backups import write_backup
 from vellumcut.standins.camera import jpeg
-from vellumcut.standins.casts import demo_scene
+from vellumcut.standins.casts import before_it_was_laid, demo_scene, on_newspaper
 from vellumcut.store.database import Store
 from vellumcut.store.models import TracedPhotograph
 
@@ -211,3 +212,36 @@ def test_panels_follow_the_measure_they_were_taken_at_and_a_stopped_piece_makes_
     for number_of in sorted(s["number"] for s in cut["shapes"])[::2]:
         answer = client.post(f"/api/traces/{trace}/panels", json=wanted | {"shapes": [number_of]})
         assert answer.status_code == 422, "a part of what is stopped is stopped"
+
+
+def test_a_floor_that_is_photographed_first_lies_beneath_what_is_photographed_on_it(client, build, tmp_path):
+    """Newspaper: told from the pieces by its own photograph, which goes along in a bundle and may be taken away."""
+    _, number, _ = build
+    scene = on_newspaper(1).with_shot(size=(2400, 1800))
+    path = f"/api/builds/{number}/traces"
+    bare, pieces = (jpeg(s) for s in (before_it_was_laid(scene), scene))
+    floor = ended(client, begun(client.post(f"{path}?name=floor.jpg&bare=true", content=bare)))["result"]
+    alone = ended(client, begun(client.post(f"{path}?name=cast.jpg", content=pieces)))["result"]
+    rows = {t["id"]: t for t in client.get(path).json()}
+    assert rows[floor]["bare"]
+    assert rows[floor]["joins"] == []
+    assert rows[alone]["floor"] == floor
+    assert any("pattern" in f["what"] for p in client.get(f"/api/traces/{alone}").json()["found"] for f in p["findings"])
+    assert client.post(f"{path}?name=x.jpg&over={alone}", content=pieces).status_code == 422
+    ended(client, begun(client.post(f"/api/traces/{alone}/again", json={"over": floor})))
+    client.delete(f"/api/traces/{floor}")
+    trace = client.get(f"/api/traces/{alone}").json()
+    assert trace["over_floor"]
+    assert len(trace["shapes"]) == 2
+    for found, truth in zip(trace["found"], scene.pieces, strict=True):
+        assert found["area_mm2"] == pytest.approx(shapely.Polygon(truth.outline).area, rel=0.004)
+        assert not any("pattern" in f["what"] for f in found["findings"])
+    elsewhere = Store(tmp_path / "elsewhere")
+    with TestClient(create_app(elsewhere), base_url="http://127.0.0.1:8765") as there:
+        came = there.post("/api/builds/from-bundle", content=packed(client, number), headers=BINARY).json()
+        (brief,) = there.get(f"/api/builds/{came['id']}/traces").json()
+        ended(there, begun(there.post(f"/api/traces/{brief['id']}/again", json={})))
+        again = there.get(f"/api/traces/{brief['id']}").json()
+        assert again["over_floor"], "the floor came along"
+        assert again["found"][0]["area_mm2"] == pytest.approx(trace["found"][0]["area_mm2"], rel=0.001)
+    elsewhere.close()

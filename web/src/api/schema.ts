@@ -392,7 +392,8 @@ export interface paths {
         put?: never;
         /**
          * Bring In
-         * @description Bring in a JPEG, PNG, WebP or HEIC photograph and trace it; the job's result is its number.
+         * @description Bring in a JPEG, PNG, WebP or HEIC photograph and trace it; the job's result is its number. bare: it shows the
+         *     floor and its cards alone. over: the photograph of the floor beneath the pieces.
          */
         post: operations["bring_in_api_builds__build__traces_post"];
         delete?: never;
@@ -412,7 +413,8 @@ export interface paths {
         put?: never;
         /**
          * Use Camera
-         * @description Photograph a made-up cast with the simulated camera, and trace it.
+         * @description Photograph a made-up cast with the simulated camera, and trace it; on a floor that is photographed first, if that
+         *     is asked for.
          */
         post: operations["use_camera_api_builds__build__camera_post"];
         delete?: never;
@@ -2750,7 +2752,8 @@ export interface components {
         };
         /**
          * AgainIn
-         * @description inside: places that lie on pieces, mm in the picture from above, y down.
+         * @description inside: places that lie on pieces, mm in the picture from above, y down. over: the photograph of the floor
+         *     beneath.
          */
         AgainIn: {
             /**
@@ -2758,6 +2761,8 @@ export interface components {
              * @default 100
              */
             square?: number;
+            /** Over */
+            over?: number | null;
             /** Inside */
             inside?: number[][];
         };
@@ -3091,13 +3096,21 @@ export interface components {
             /** Tag */
             tag: string;
         };
-        /** CameraIn */
+        /**
+         * CameraIn
+         * @description floor_first: on newspaper, which is photographed before the cast is laid on it.
+         */
         CameraIn: {
             /**
              * Seed
              * @default 1
              */
             seed?: number;
+            /**
+             * Floor First
+             * @default false
+             */
+            floor_first?: boolean;
         };
         /**
          * CarryOut
@@ -5079,7 +5092,10 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["FoundFinding"][];
         };
-        /** FoundSlit */
+        /**
+         * FoundSlit
+         * @description off_mm: how far along it its tip may be off.
+         */
         FoundSlit: {
             /** Tip */
             tip: number[];
@@ -5087,6 +5103,11 @@ export interface components {
             deep_mm: number;
             /** Angle Deg */
             angle_deg: number;
+            /**
+             * Off Mm
+             * @default 0
+             */
+            off_mm?: number;
         };
         /**
          * FreeEdgeOut
@@ -9077,7 +9098,8 @@ export interface components {
         };
         /**
          * TraceListed
-         * @description joins: photographs that it can be joined with, since they show two of its cards or more.
+         * @description joins: photographs that it can be joined with, since they show two of its cards or more. floor: the photograph of
+         *     the bare floor that it was taken on, as far as cards tell.
          */
         TraceListed: {
             /** Id */
@@ -9090,8 +9112,14 @@ export interface components {
             taken_at: number;
             /** Pieces */
             pieces: number;
+            /** Bare */
+            bare: boolean;
+            /** Over Floor */
+            over_floor: boolean;
             /** Joins */
             joins: number[];
+            /** Floor */
+            floor: number | null;
         };
         /**
          * TraceOut
@@ -9108,6 +9136,10 @@ export interface components {
             taken_at: number;
             /** Pieces */
             pieces: number;
+            /** Bare */
+            bare: boolean;
+            /** Over Floor */
+            over_floor: boolean;
             /** Square */
             square: number;
             above: components["schemas"]["AboveOut"];
@@ -11639,6 +11671,8 @@ export interface operations {
             query: {
                 name: string;
                 square?: number;
+                bare?: boolean;
+                over?: number | null;
             };
             header?: never;
             path: {

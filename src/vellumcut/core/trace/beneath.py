@@ -57,12 +57,13 @@ def pieces_above(
     shade = np.ones(known.shape, np.float32)
     grain = _grain(above, floor, coarse.picture.shape[1::-1])
     cost = np.full(known.shape, 3.0, np.float32)
+    reached = _reached(seen, tint)
     for k in range(ROUNDS):
-        away = _floor_cost(seen, tint, shade, grain)
+        away = _floor_cost(seen, tint, shade, grain, reached)
         free_cost = np.where(seen.free, away - cost, -FLOOR_MOST)
         mask = _cut(np.asarray(free_cost, np.float32), _edges(seen, tint, shade), coarse.per, last=k == ROUNDS - 1)
         cost = _piece_cost(seen, mask)
-        shade = _shade(seen, tint, mask)
+        shade = _shade(seen, tint, mask, reached)
     gain = cv2.resize(tint * shade[..., None], None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
     masks = parts_of(mask, coarse.per)
     return coarse, known, sorted(masks, key=lambda m: -int(m.sum())), replace(floor, gain=np.asarray(gain, np.float32))
@@ -101,10 +102,29 @@ def _residual(seen: Seen, tint: Light, shade: Light) -> tuple[Light, Light]:
     return np.asarray(miss, np.float32), np.asarray(held, np.float32)
 
 
-def _floor_cost(seen: Seen, tint: Light, shade: Light, grain: Light) -> Light:
+SOFTEST = 0.1
+"""Change of light, -log, for a mm: a shadow's edge is softer, a piece's is sharper."""
+BEYOND_AN_EDGE = 5.0
+"""What it costs to call a place floor in another light where a sharp edge lies between it and the known floor."""
+
+
+def _reached(seen: Seen, tint: Light) -> NDArray[np.bool_]:
+    """(h, w) places that light changes softly to from where floor is for sure."""
+    ratio = np.log((seen.light.sum(axis=2) + DARK) / ((seen.bare * tint).sum(axis=2) + DARK))
+    soft = cv2.GaussianBlur(ratio.astype(np.float32), (0, 0), 0.8)
+    steep = np.hypot(*(cv2.Sobel(soft, cv2.CV_32F, a, 1 - a, scale=0.125) for a in (1, 0))) / seen.coarse.per
+    limit = max(SOFTEST, 4 * float(np.median(steep[seen.known > 0])) if (seen.known > 0).any() else 0.0)
+    # Eroded, so that it does not run in where an edge is seen badly for a mm or two.
+    smooth = np.asarray(cv2.erode(np.asarray(steep < limit, np.uint8), np.ones((3, 3), np.uint8)))
+    _, label = cv2.connectedComponents(smooth, connectivity=4)
+    open_floor = np.isin(label, np.unique(label[(seen.known > 0) & (smooth > 0)])) & (smooth > 0)
+    return np.asarray(cv2.dilate(open_floor.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0)
+
+
+def _floor_cost(seen: Seen, tint: Light, shade: Light, grain: Light, reached: NDArray[np.bool_]) -> Light:
     miss, gain = _residual(seen, tint, shade)
     miss = cv2.blur(miss, (3, 3))
-    other_light = SHADED * np.clip((np.abs(np.log(cv2.blur(gain, (3, 3)))) - 0.06) / 0.15, 0, 1)
+    other_light = np.where(reached, SHADED, BEYOND_AN_EDGE) * np.clip((np.abs(np.log(cv2.blur(gain, (3, 3)))) - 0.06) / 0.15, 0, 1)
     return np.asarray(np.clip(0.5 * miss + other_light + grain, 0, FLOOR_MOST), np.float32)
 
 
@@ -126,7 +146,10 @@ def _grain(above: FromAbove, floor: Floor, size: tuple[int, int]) -> Light:
     z = differ / (1.6 * noise + 0.2 * own)
     strength = own / (own + noise)
     cost = np.clip(1.3 * (z - 1), -1.2, 5.0) * strength
-    return np.asarray(cv2.resize(cost, size, interpolation=cv2.INTER_AREA), np.float32)
+    # A window that is half on a piece says neither.
+    small = np.asarray(cv2.resize(cost, size, interpolation=cv2.INTER_AREA), np.float32)
+    near = np.ones((5, 5), np.uint8)
+    return np.asarray(cv2.erode(np.maximum(small, 0), near) + cv2.dilate(np.minimum(small, 0), near))
 
 
 def _fine(light: Light, per: float) -> Light:
@@ -151,9 +174,9 @@ def _piece_cost(seen: Seen, mask: Mask) -> Light:
     return np.asarray(np.clip(0.5 * miss + 0.8, 0, PIECE_MOST), np.float32)
 
 
-def _shade(seen: Seen, tint: Light, mask: Mask) -> Light:
+def _shade(seen: Seen, tint: Light, mask: Mask, reached: NDArray[np.bool_]) -> Light:
     """(h, w) how much darker or lighter than the smooth surface the floor is, close by; under a piece, as round it."""
-    free = np.asarray(seen.free & (cv2.dilate(mask, disc(1.5, seen.coarse.per)) == 0), np.uint8)
+    free = np.asarray(seen.free & reached & (cv2.dilate(mask, disc(1.5, seen.coarse.per)) == 0), np.uint8)
     ratio = np.log((seen.light + DARK).sum(axis=2) / ((seen.bare * tint) + DARK).sum(axis=2))
     ratio = np.clip(ratio, np.log(DARKEST), np.log(LIGHTEST)).astype(np.float32)
     out = np.zeros(mask.shape, np.float32)

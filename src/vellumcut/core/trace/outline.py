@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import binary_fill_holes
 from skimage.measure import find_contours
 
-from vellumcut.core.trace.ground import Mask, disc
+from vellumcut.core.trace.ground import SMALLEST, Mask, disc
 from vellumcut.core.trace.view.find import linear_table
 from vellumcut.core.trace.view.rectify import FromAbove, InMm
 
@@ -346,18 +346,30 @@ Look = Callable[[FromAbove, Mask, float], Close]
 """A close look at a piece: of a view, its rough mask there, and mm about its rim."""
 
 
-def settled(here: FromAbove, mask: Mask, look: Look) -> Mask:
-    """The mask after two less close looks: it follows the piece where the first look was far off."""
+def settled(here: FromAbove, mask: Mask, look: Look) -> list[Mask]:
+    """The mask after two less close looks: it follows the piece where the first look was far off. More than one where
+    the first look took pieces that lie close to each other for one."""
     rough = here.coarser(max(ROUGH, here.per))
     now = np.asarray(cv2.resize(mask, rough.picture.shape[1::-1], interpolation=cv2.INTER_NEAREST), np.uint8)
     for _ in range(2):
         inside = np.asarray(look(rough, now, 1.7 * BAND).share > 0.5, np.uint8)
         count, which, stats, _ = cv2.connectedComponentsWithStats(inside, connectivity=4)
         if count < 2:
-            return mask
-        now = np.asarray(which == 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA])), np.uint8)
-        now |= np.asarray(binary_fill_holes(now), np.uint8) & np.asarray(cv2.dilate(now, disc(2.0, rough.per)))
-    return np.asarray(cv2.resize(now, mask.shape[::-1], interpolation=cv2.INTER_NEAREST), np.uint8)
+            return [mask]
+        areas = stats[1:, cv2.CC_STAT_AREA]
+        large = areas >= max(SMALLEST / rough.per**2, LEAST_PART * int(areas.max()))
+        parts = [np.asarray(which == k, np.uint8) for k in 1 + np.flatnonzero(large | (areas == areas.max()))]
+        parts = [p | _small_holes(p, rough.per) for p in parts]
+        now = np.asarray(np.any(parts, axis=0), np.uint8)
+    return [np.asarray(cv2.resize(p, mask.shape[::-1], interpolation=cv2.INTER_NEAREST), np.uint8) for p in parts]
+
+
+LEAST_PART = 0.08
+"""Of the largest, below which what comes off a piece in a closer look is a spot of the ground."""
+
+
+def _small_holes(mask: Mask, per: float) -> Mask:
+    return np.asarray(binary_fill_holes(mask), np.uint8) & np.asarray(cv2.dilate(mask, disc(2.0, per)), np.uint8)
 
 
 def _near(light: Light, mask: Mask, window: tuple[int, int]) -> tuple[Light, Light]:

@@ -52,20 +52,22 @@ LEAST_LACKING = 0.16
 """Share of the floor in a pixel at which a thin line of it is seen."""
 THIN_SLIT = 2.4
 """mm across of a slit that may be lost in a rough look."""
-SHORT_SLIT = 6.0
+RIM_BAND = 1.5
+"""mm inside its rim where a piece blends with the floor."""
+SHORT_SLIT = 5.0
 """mm of the shortest such slit."""
 
 
 def opened(close: Close) -> Close:
     """A piece with thin straight lines of floor that run in from its rim opened, as far as they can be seen."""
     inside = np.asarray(close.share > 0.5, np.uint8)
-    deep = np.asarray(cv2.erode(inside, disc(0.9, close.per)))
+    deep = np.asarray(cv2.erode(inside, disc(RIM_BAND, close.per)))
     if not deep.any():
         return close
     chance = 1.4826 * float(np.median(np.abs(close.lacking[deep > 0] - np.median(close.lacking[deep > 0]))))
     lines = cv2.morphologyEx(np.clip(close.lacking, 0, 1), cv2.MORPH_TOPHAT, disc(THIN_SLIT, close.per))
     thin = np.asarray((lines > max(LEAST_LACKING, 4 * chance)) & (deep > 0) & (close.drawn < 0.5), np.uint8)
-    rim = np.asarray(cv2.dilate(1 - inside, disc(1.8, close.per)))
+    rim = np.asarray(cv2.dilate(1 - inside, disc(RIM_BAND + 1.0, close.per)))
     count, label, stats, _ = cv2.connectedComponentsWithStats(thin, connectivity=8)
     share = close.share.copy()
     for k in range(1, count):
@@ -82,7 +84,7 @@ def _carve(share: Light, points: Array, inside: Mask, per: float) -> None:
     middle = points.mean(axis=0)
     way = np.linalg.svd(points - middle, full_matrices=False)[2][0]
     along, across = (points - middle) @ way, (points - middle) @ (-way[1], way[0])
-    if np.ptp(along) * per < SHORT_SLIT or np.ptp(across) * per > THIN_SLIT:
+    if np.ptp(along) * per < SHORT_SLIT or 2 * np.quantile(np.abs(across), 0.95) * per > THIN_SLIT:
         return
     ends = [middle + way * along.min(), middle + way * along.max()]
     far = cv2.distanceTransform(inside, cv2.DIST_L2, 3)

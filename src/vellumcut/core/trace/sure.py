@@ -18,6 +18,9 @@ from vellumcut.core.trace.view.solve import View, lens_of
 
 Array = NDArray[np.float64]
 
+OF_A_PIXEL, OVER_A_FLOOR = 0.15, 0.35
+"""Pixels by which an edge is misread on the whole: over a floor that is known, contact shadows and what lies off by a
+fraction of a pixel tell on all of it."""
 TRIALS = 24
 LEAST = 0.06
 """mm that nothing is better than: how flat paper and tape lie, and how true a printer is. (est.)"""
@@ -57,7 +60,7 @@ def sureness(view: View, close: Close, outline: Array, tips: Sequence[float] = (
     from_view = view_error(view, outline)
     rough = roughness(outline)
     runs, lengths = unseen(close, outline)
-    edge = float(np.hypot(rough, 0.15 * close.per))
+    edge = float(np.hypot(rough, (OF_A_PIXEL if close.under is None else OVER_A_FLOOR) * close.per))
     bulges = [_bulge(outline, run) for run in runs]
     whole = max(1.0, _length(outline))
     doubt = sum(far / whole * max(far / 6, 0.7 * out) ** 2 for far, out in zip(lengths, bulges, strict=True))

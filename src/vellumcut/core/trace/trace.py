@@ -97,12 +97,10 @@ def trace_picture(
     grounds = palette_of(coarse.picture, known)
     pieces = []
     with ThreadPoolExecutor(2) as cores:
-        made = cores.map(lambda mask: _piece(view, above, coarse, mask, grounds, floor), masks)
+        made = cores.map(lambda mask: _pieces(view, above, coarse, mask, grounds, floor), masks)
         for k in range(len(masks)):
             progress(0.6 + 0.4 * k / len(masks), f"Outlining piece {k + 1} of {len(masks)}")
-            piece = next(made)
-            if piece is not None:
-                pieces.append(piece)
+            pieces += next(made)
     if not pieces:
         said.append(
             Finding(
@@ -143,9 +141,10 @@ def _beneath(above: FromAbove, view: View, bare: Picture, side: float) -> tuple[
     return floor, said
 
 
-def _piece(
+def _pieces(
     view: View, above: FromAbove, coarse: FromAbove, mask: Mask, grounds: Palette, floor: Floor | None
-) -> TracedPiece | None:
+) -> list[TracedPiece]:
+    """What a rough mask holds: one piece, as a rule."""
     here, rough = crop(above, coarse, mask)
     palette = replace(grounds, inks=inks_on(here, rough), patterned=grounds.patterned and floor is None)
     under = floor.cropped(here) if floor is not None else None
@@ -155,7 +154,12 @@ def _piece(
             return look_close(view, mask, palette, band)
         return look_over(view, mask, palette, under.coarser(view), band)
 
-    close = followed(look(here, settled(here, rough, look)))
+    closes = (followed(look(here, part)) for part in settled(here, rough, look))
+    made = (_piece(view, above, here, close, grounds.patterned and floor is None) for close in closes)
+    return [piece for piece in made if piece is not None]
+
+
+def _piece(view: View, above: FromAbove, here: FromAbove, close: Close, patterned: bool) -> TracedPiece | None:
     lines = rims(close, 40.0)
     if not lines:
         return None
@@ -167,6 +171,8 @@ def _piece(
     sure = sureness(view, close, outline, [s.off for s in slits])
     ink = tuple(ink_on(here, np.asarray(close.share > 0.5, np.uint8)))
     said = _said(above, outline, sure)
+    if patterned:
+        said.append(ON_A_PATTERN)
     hidden = _tips_under_ink(slits, ink)
     if hidden:
         sure = replace(sure, rms=float(np.hypot(sure.rms, TIP_ON_INK[0])), worst=max(sure.worst, TIP_ON_INK[1]))
@@ -178,6 +184,13 @@ def _piece(
             )
         )
     return TracedPiece(outline, holes, slits, ink, sure, tuple(said))
+
+
+ON_A_PATTERN = Finding(
+    "look",
+    "It lies on a ground with a pattern, which one photograph does not tell from a piece for sure.",
+    "Photograph the floor with its cards before the pieces are laid down, and bring that in as well.",
+)
 
 
 NEAR_TIP = 4.0

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** How a photograph is taken that can be measured: a drawing, and five lines. */
+/** How a photograph is taken that can be measured: a drawing, and six lines. */
 </script>
 
 <template>
@@ -38,7 +38,11 @@
       </p>
       <ol>
         <li><b>Print the cards</b> and cut them out. Four at least, anywhere round the piece; flat, none bent.</li>
-        <li><b>Plain ground</b> of another colour than the tape. Floor, cloth or table.</li>
+        <li><b>Plain ground</b> of another colour than the tape: one photograph is enough.</li>
+        <li>
+          <b>Newspaper, carpet, planks, tiles:</b> two. First the floor with its cards (<i>Floor first</i>), then the
+          pieces laid among them, no card pushed.
+        </li>
         <li><b>Everything in view</b>: the whole piece and all cards, with room round them.</li>
         <li><b>Light from the side</b>, no flash, no shine on an edge or a card.</li>
         <li><b>From above</b>, held still. A tilt of up to 35° is measured out of it.</li>

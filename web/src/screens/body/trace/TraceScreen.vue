@@ -58,11 +58,24 @@ const shape = computed(() => now.value?.shapes.find((s) => s.number === picked.v
 const cards = computed(
   () => `/api/marker-cards.pdf?paper=${settings.data.value?.paper === "Letter" ? "Letter" : "A4"}&unit=${unit.value}`,
 );
-function pick(event: Event) {
+function pick(event: Event, how: { bare?: boolean; over?: number } = {}) {
   const input = event.target as HTMLInputElement;
-  for (const file of input.files ?? []) bring.mutate({ file, square: square.value });
+  for (const file of input.files ?? []) bring.mutate({ file, square: square.value, ...how });
   input.value = "";
 }
+/** The photograph of the floor that this one was taken on, as long as it is not laid beneath it. */
+const floor = computed(() => {
+  const rows = list.data.value ?? [];
+  const under = rows.find((t) => t.id === traceId.value)?.floor;
+  return now.value?.over_floor ? undefined : rows.find((t) => t.id === under);
+});
+const about = computed(() => {
+  const t = now.value;
+  if (!t) return "Cut-open cast, paper pattern or any flat thing, measured off the floor";
+  if (t.bare) return `${t.name}, the bare floor, ${t.cards.length} cards`;
+  const pieces = `${t.shapes.length} ${t.shapes.length === 1 ? "piece" : "pieces"}, ${t.cards.length} cards`;
+  return `${t.name}, ${pieces}${t.over_floor ? ", by the floor beneath" : ""}`;
+});
 const router = useRouter();
 const catalogue = useCatalogue();
 const template = ref("breastplate");
@@ -115,13 +128,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
 </script>
 
 <template>
-  <ScreenFrame
-    title="Traced from a photograph"
-    :about="
-      now
-        ? `${now.name}, ${now.shapes.length} ${now.shapes.length === 1 ? 'piece' : 'pieces'}, ${now.cards.length} cards`
-        : 'Cut-open cast, paper pattern or any flat thing, measured off the floor'
-    ">
+  <ScreenFrame title="Traced from a photograph" :about="about">
     <template #tools>
       <a class="press" :href="cards" download>Marker cards to print</a>
       <label class="press main"
@@ -131,7 +138,15 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
           name="photograph"
           multiple
           accept=".jpg,.jpeg,.png,.webp,.heic,image/*"
-          @change="pick" />{{ bring.isPending.value ? "Tracing …" : "Bring in a photograph" }}</label
+          @change="pick($event)" />{{ bring.isPending.value ? "Tracing …" : "Bring in a photograph" }}</label
+      >
+      <label class="press" title="Newspaper, carpet, planks, tiles: the floor and its cards before anything lies there"
+        ><input
+          class="file"
+          type="file"
+          name="floor-photograph"
+          accept=".jpg,.jpeg,.png,.webp,.heic,image/*"
+          @change="pick($event, { bare: true })" />Floor first</label
       >
     </template>
     <TraceGuide v-if="!now && !lay && list.isSuccess.value && !job" />
@@ -142,9 +157,11 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         aria-label="Photograph"
         :value="traceId"
         @change="chosen = Number(($event.target as HTMLSelectElement).value)">
-        <option v-for="t in list.data.value" :key="t.id" :value="t.id">{{ t.name }} ({{ t.pieces }})</option>
+        <option v-for="t in list.data.value" :key="t.id" :value="t.id">
+          {{ t.name }} ({{ t.bare ? "floor" : t.pieces }})
+        </option>
       </select>
-      <span v-if="now" class="tools" role="radiogroup" aria-label="Tool">
+      <span v-if="now && !now.bare" class="tools" role="radiogroup" aria-label="Tool">
         <button
           v-for="t in TOOLS"
           :key="t.key"
@@ -171,13 +188,29 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         {{ joinWords }}
       </button>
       <button
-        v-if="!now"
-        class="press"
+        v-if="now && floor"
+        class="press small main"
         :disabled="Boolean(job)"
-        title="A simulated camera, with tilt, bend of the lens, shadows and noise"
-        @click="camera.mutate(undefined)">
-        Photograph a made-up cast
+        title="What differs from the bare floor is a piece, whatever the floor looks like"
+        @click="again.mutate({ square, inside: [], over: floor.id })">
+        Lay the floor of {{ floor.name }} beneath it
       </button>
+      <template v-if="!now">
+        <button
+          class="press"
+          :disabled="Boolean(job)"
+          title="A simulated camera, with tilt, bend of the lens, shadows and noise"
+          @click="camera.mutate(false)">
+          Photograph a made-up cast
+        </button>
+        <button
+          class="press"
+          :disabled="Boolean(job)"
+          title="The simulated camera takes two: the newspaper with its cards, then the cast on it"
+          @click="camera.mutate(true)">
+          The same on newspaper, floor first
+        </button>
+      </template>
     </div>
     <p v-if="refused" class="words stop" role="alert">{{ say(refused) }}</p>
     <div v-if="asksUnit" class="bar" role="group" aria-label="What its numbers are">
@@ -201,7 +234,26 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
       <span>{{ job.words }}</span>
       <button class="press small" @click="stop">Stop</button>
     </div>
+    <section v-if="now?.bare" class="next sheet">
+      <h3>The floor is kept. Now the pieces.</h3>
+      <p>Lay them down among the cards, push none of these, and photograph again from about the same place.</p>
+      <label class="press main"
+        ><input
+          class="file"
+          type="file"
+          name="over-photograph"
+          accept=".jpg,.jpeg,.png,.webp,.heic,image/*"
+          @change="pick($event, { over: now.id })" />{{
+          bring.isPending.value ? "Tracing …" : "Bring in the photograph with the pieces"
+        }}</label
+      >
+      <button class="press small" @click="remove.mutate(undefined)">Take the photograph away</button>
+    </section>
     <template v-if="now">
+      <p v-if="now.shapes.length" class="soft">
+        I see {{ now.shapes.length === 1 ? "one piece" : `${now.shapes.length} pieces` }}. Is that all? Whatever has no
+        line round it was missed.
+      </p>
       <p v-for="f in now.findings" :key="f.what" class="words" :class="{ stop: f.weight === 'stop' }">
         <span
           ><b>{{ say(f.what) }}</b> {{ say(f.do) }}</span
@@ -242,7 +294,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
       </p>
     </section>
 
-    <template v-if="now && build" #notes>
+    <template v-if="now && build && !now.bare" #notes>
       <ShapeNotes v-if="shape" :trace="now" :chosen="number" :edge="edge" @act="send" />
       <MakePanels v-if="now.shapes.length" :trace="now" :build="build" />
       <section class="scale">
@@ -304,5 +356,12 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
 .scale {
   display: grid;
   gap: 8px;
+}
+
+.next {
+  display: grid;
+  gap: 10px;
+  justify-items: start;
+  padding: 18px 26px;
 }
 </style>

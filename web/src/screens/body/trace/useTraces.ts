@@ -10,6 +10,8 @@ export type ActIn = Schemas["ActIn"];
  * what layers hold.
  */
 export type HowToRead = { unit?: string; wide?: string; places?: string; layers?: string };
+/** A photograph: the cards' test square, mm; whether it shows the bare floor; which one of the floor it was taken over. */
+export type Brought = { file: File; square: number; bare?: boolean; over?: number };
 /** A layer of a file that has to be asked after. */
 export type AskedLayer = { file: File; layer: string; words: string };
 export type Pages = Schemas["PatternPagesOut"]["pages"];
@@ -69,17 +71,18 @@ export function useTraces(buildId: Ref<number>) {
   };
   const said = (refusal: Error) => void (refused.value = refusal.message);
   const bring = useChange(
-    ({ file, square }: { file: File; square: number }) =>
-      start(() =>
-        sendFile<Schemas["JobOut"]>(
-          `/api/builds/${buildId.value}/traces?name=${encodeURIComponent(file.name)}&square=${square}`,
-          file,
-        ),
-      )(),
+    ({ file, ...how }: Brought) =>
+      start(() => {
+        const query = new URLSearchParams({ name: file.name, square: String(how.square) });
+        if (how.bare) query.set("bare", "true");
+        if (how.over) query.set("over", String(how.over));
+        return sendFile<Schemas["JobOut"]>(`/api/builds/${buildId.value}/traces?${query}`, file);
+      })(),
     said,
   );
   const camera = useChange(
-    start(() => take(api.POST("/api/builds/{build}/camera", { ...path(), body: { seed: 1 } }))),
+    (floor_first: boolean) =>
+      start(() => take(api.POST("/api/builds/{build}/camera", { ...path(), body: { seed: 1, floor_first } })))(),
     said,
   );
   const again = useChange(
