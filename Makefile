@@ -22,6 +22,7 @@ deep: install-dev web/dist/index.html browser lint wheel
 	$(BIN)/python -m tests.mutants --room make --room rig --room finish --room foam --room trace
 	$(BIN)/python -m tests.attack
 	$(BIN)/python -m tests.accuracy
+	$(BIN)/python -m tests.accuracy_floors
 	$(BIN)/python -m tests.jobs
 
 lint: lint-python lint-web
@@ -56,6 +57,7 @@ mutants: install-dev
 
 accuracy: install-dev
 	$(BIN)/python -m tests.accuracy
+	$(BIN)/python -m tests.accuracy_floors
 
 # Twenty costumes from nothing, held against what they are: docs/jobs.md.
 jobs: install-dev

@@ -226,7 +226,9 @@ def test_a_floor_that_is_photographed_first_lies_beneath_what_is_photographed_on
     assert rows[floor]["bare"]
     assert rows[floor]["joins"] == []
     assert rows[alone]["floor"] == floor
-    assert any("pattern" in f["what"] for p in client.get(f"/api/traces/{alone}").json()["found"] for f in p["findings"])
+    assert any(
+        "pattern" in f["what"] for p in client.get(f"/api/traces/{alone}").json()["found"] for f in p["findings"]
+    )
     assert client.post(f"{path}?name=x.jpg&over={alone}", content=pieces).status_code == 422
     ended(client, begun(client.post(f"/api/traces/{alone}/again", json={"over": floor})))
     client.delete(f"/api/traces/{floor}")

@@ -39,7 +39,9 @@ def look_over(here: FromAbove, mask: Mask, palette: Palette, floor: Floor, band:
     near = cv2.dilate(mask, disc(band, here.per)) > 0
     share, ink = shares(light, own, palette, near, np.zeros_like(mask), under=True)
     ink = np.asarray(ink | _darker_than_floor(light, own), np.uint8)
-    share[_about_ink(ink, here.per) > 0] = 1.0
+    # Beside a slit as well, but not out on the open floor.
+    wide = cv2.morphologyEx(np.asarray((share < 0.5) & (ink == 0), np.uint8), cv2.MORPH_OPEN, disc(OPEN_FLOOR, here.per))
+    share[(_about_ink(ink, here.per) > 0) & (wide == 0)] = 1.0
     share[whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
     narrow = max(0.6, SOFT / here.per)
     lacking = 1 - _by_what_tells(share, own, mask, narrow)
@@ -99,6 +101,8 @@ def _carve(share: Light, points: Array, inside: Mask, per: float) -> None:
     )
 
 
+OPEN_FLOOR = 1.6
+"""mm, half of how wide floor is that no slit shows."""
 DARKER = 0.45, 0.5
 """Of the floor's light, and of the piece's, below which a pixel on the piece is ink: no slit shades its floor so."""
 

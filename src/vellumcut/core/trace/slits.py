@@ -198,6 +198,8 @@ PEN = 2.8
 """mm of the widest stroke of a pen."""
 INKY = 0.25
 """Of the light that a piece sends back, below which a known floor may be taken for ink."""
+BLUNT = 0.7
+"""mm across of what is no tip."""
 EVEN = 1.35
 """How much wider a stroke may be at one end than at the other."""
 
@@ -213,7 +215,7 @@ def without_ink(close: Close, outline: Array) -> Array:
             continue
         width = [_width(walks, far) for far in (1.5, 5.0)]
         even = width[1] < 1.6 * width[0] and _width(walks, 0.7 * notch.deep) < EVEN * width[0]
-        if not (width[0] > 1.0 and width[1] < PEN and even):
+        if not (width[0] > BLUNT and width[1] < PEN and even):
             continue
         back = next((far for far in np.arange(5.0, 40.0, 0.5) if _width(walks, far) > PEN), 40.0)
         near = [int(np.argmin(np.abs(_run(w) - back))) for w in walks]

@@ -131,7 +131,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
   <ScreenFrame title="Traced from a photograph" :about="about">
     <template #tools>
       <a class="press" :href="cards" download>Marker cards to print</a>
-      <label class="press main"
+      <label class="press" :class="{ main: !now?.bare }"
         ><input
           class="file"
           type="file"
