@@ -217,7 +217,7 @@ def test_panels_follow_the_measure_they_were_taken_at_and_a_stopped_piece_makes_
 def test_a_floor_that_is_photographed_first_lies_beneath_what_is_photographed_on_it(client, build, tmp_path):
     """Newspaper: told from the pieces by its own photograph, which goes along in a bundle and may be taken away."""
     _, number, _ = build
-    scene = on_newspaper(1).with_shot(size=(2400, 1800))
+    scene = on_newspaper(1).with_shot(size=(2000, 1500))
     path = f"/api/builds/{number}/traces"
     bare, pieces = (jpeg(s) for s in (before_it_was_laid(scene), scene))
     floor = ended(client, begun(client.post(f"{path}?name=floor.jpg&bare=true", content=bare)))["result"]

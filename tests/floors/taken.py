@@ -182,7 +182,8 @@ class _Camera:
         balance = luck.uniform(0.9, 1.1, 3) * luck.uniform(0.8, 1.02)
         return _Camera(
             width, place, turned, luck.uniform(-0.1, 0.06),
-            luck.uniform(-0.01, 0.02), tuple(balance), luck.uniform(0.0, 0.25), luck.uniform(0, 0.7), luck.uniform(0.5, 1.1),
+            luck.uniform(-0.01, 0.02), tuple(balance), luck.uniform(0.0, 0.25), luck.uniform(0, 0.7),
+            luck.uniform(0.5, 1.1),
         )  # fmt: skip
 
     def moved(self, luck: np.random.Generator) -> "_Camera":

@@ -21,7 +21,7 @@ from vellumcut.formats.pattern.drawn_panels import panels_of
 from vellumcut.formats.pattern.read_pdf import read_pdf
 from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.standins.camera import LaidCard, Scene, Shot, jpeg
-from vellumcut.standins.casts import cast_piece, demo_scene
+from vellumcut.standins.casts import before_it_was_laid, cast_piece, demo_scene, on_newspaper
 
 
 def send(maker: Maker, name: str, path) -> None:
@@ -198,3 +198,29 @@ def test_what_a_drawing_does_not_say_is_asked_and_what_is_left_out_is_told(demo,
     piece = int(maker.driver.current_url.rsplit("piece=", 1)[1])
     assert sorted(len(p["holes"]) for p in flat(maker, piece)["panels"]) == [0, 1]
     assert maker.browser.console_errors() == []
+
+
+def test_on_newspaper_the_floor_is_photographed_first(demo, tmp_path):
+    """Two photographs by two real choices of a file, the pieces told apart from the print, and paged panels of them."""
+    maker = demo
+    scene = on_newspaper(1).with_shot(size=(2400, 1800))
+    bare, cast = tmp_path / "floor.jpg", tmp_path / "cast on newspaper.jpg"
+    bare.write_bytes(jpeg(before_it_was_laid(scene)))
+    cast.write_bytes(jpeg(scene))
+    maker.open("/build/1/trace")
+    maker.sees("Nothing photographed yet", 40)
+    send(maker, "floor-photograph", bare)
+    maker.sees("The floor is kept. Now the pieces.", 120)
+    send(maker, "over-photograph", cast)
+    maker.sees("by the floor beneath", 200)
+    maker.sees("I see 2 pieces. Is that all?")
+    trace = maker.server.get("/api/traces/2")
+    for shape, truth in zip(trace["shapes"], scene.pieces, strict=True):
+        assert abs(shapely.Polygon(shape["outline"]).area / shapely.Polygon(truth.outline).area - 1) < 0.004
+    maker.write("traced-name", "Half breastplate")
+    maker.press("Make 2 panels")
+    maker.sees("Touch an edge, then the edge", 40)
+    maker.label("On to cutting")
+    maker.sees("BP 1", 40)
+    maker.label("PDF, ")
+    assert len(panels_of(read_pdf(maker.downloaded("*.pdf").read_bytes())).shapes) == 2

@@ -72,7 +72,8 @@ def _told(path: Path, made: Traced) -> bool:
     for piece in data["pieces"]:
         error, slits = piece["error_mm"], len(piece["slits"])
         print(
-            f"  Piece {piece['number']}: {piece['area_mm2'] / 100:.0f} cm2, {slits} {'slit' if slits == 1 else 'slits'}, "
+            f"  Piece {piece['number']}: {piece['area_mm2'] / 100:.0f} cm2, "
+            f"{slits} {'slit' if slits == 1 else 'slits'}, "
             f"off by {error['rms']:.2f} mm on the whole, up to {error['worst']:.1f} mm anywhere"
         )
         said += [f | {"what": f"Piece {piece['number']}: {f['what']}"} for f in piece["findings"]]

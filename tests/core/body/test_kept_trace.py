@@ -18,7 +18,7 @@ from vellumcut.core.design.flat import FlatShape, FlatStroke
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace import corrections
 from vellumcut.core.trace.ground import by_calm, by_colour, by_edges, known_ground, pieces_on, steepness, surprise
-from vellumcut.core.trace.outline import colours, crop, opponent
+from vellumcut.core.trace.outline import Close, colours, crop, opponent
 from vellumcut.core.trace.shapes import lies_on, measures, shape_of, with_corners
 from vellumcut.core.trace.slits import legs_of, notches, without_ink
 from vellumcut.core.trace.trace import Trace, trace_picture
@@ -211,12 +211,15 @@ def notched(deep: float, half: float, ink: float = 0.0) -> np.ndarray:
     return shapely.get_coordinates(shapely.segmentize(line, 0.5))[:-1] * [1, -1]
 
 
+UNKNOWN_FLOOR = Close(*[np.ones((2, 2), np.float32)] * 2, None, np.zeros(2), 1.0, *[np.zeros((2, 2), np.float32)] * 2)
+
+
 def slits() -> dict:
     out = {}
     for deep, half, ink in ((60.0, 2.0, 0.0), (35.0, 6.0, 0.0), (80.0, 1.0, 5.0), (15.0, 12.0, 3.0)):
         outline = notched(deep, half, ink)
         found = [(n, legs_of(outline, n, 1.5, 12.0)) for n in notches(outline)]
-        mended = without_ink(outline)
+        mended = without_ink(UNKNOWN_FLOOR, outline)
         dense, corners, darts = with_corners(outline * [1, -1], [n.tip * [1, -1] for n, _ in found])
         out[f"{deep:g} {half:g} {ink:g}"] = {
             "notches": [rounded([*n.tip, n.deep, *n.way, 100 * (legs.opening if legs else 0.0)]) for n, legs in found],

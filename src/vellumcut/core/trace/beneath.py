@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.trace.floor import DARK, Floor
-from vellumcut.core.trace.ground import Mask, disc, known_ground, mean_of, parts_of
+from vellumcut.core.trace.ground import Mask, disc, is_card, known_ground, mean_of, parts_of
 from vellumcut.core.trace.view.find import linear_table
 from vellumcut.core.trace.view.rectify import FromAbove
 
@@ -44,11 +44,11 @@ class Seen:
 
 
 def pieces_above(
-    above: FromAbove, floor: Floor, poses: Array, side: float
+    above: FromAbove, floor: Floor, poses: Array, side: float, scale: float = COARSE
 ) -> tuple[FromAbove, Mask, list[Mask], Floor]:
     """A coarse view, where that is floor for sure, a mask for each piece, largest first, and the floor in the light
-    that falls on it now."""
-    coarse = above.coarser(max(COARSE, above.per))
+    that falls on it now. scale: mm a pixel of the view."""
+    coarse = above.coarser(max(scale, above.per))
     under = floor.coarser(coarse)
     known, barred = known_ground(coarse, poses, side)
     free = (barred == 0) & under.known
@@ -65,7 +65,7 @@ def pieces_above(
         cost = _piece_cost(seen, mask)
         shade = _shade(seen, tint, mask, reached)
     gain = cv2.resize(tint * shade[..., None], None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
-    masks = parts_of(mask, coarse.per)
+    masks = [m for m in parts_of(mask, coarse.per) if not is_card(coarse, m, side)]
     return coarse, known, sorted(masks, key=lambda m: -int(m.sum())), replace(floor, gain=np.asarray(gain, np.float32))
 
 
@@ -124,7 +124,9 @@ def _reached(seen: Seen, tint: Light) -> NDArray[np.bool_]:
 def _floor_cost(seen: Seen, tint: Light, shade: Light, grain: Light, reached: NDArray[np.bool_]) -> Light:
     miss, gain = _residual(seen, tint, shade)
     miss = cv2.blur(miss, (3, 3))
-    other_light = np.where(reached, SHADED, BEYOND_AN_EDGE) * np.clip((np.abs(np.log(cv2.blur(gain, (3, 3)))) - 0.06) / 0.15, 0, 1)
+    other_light = np.where(reached, SHADED, BEYOND_AN_EDGE) * np.clip(
+        (np.abs(np.log(cv2.blur(gain, (3, 3)))) - 0.06) / 0.15, 0, 1
+    )
     return np.asarray(np.clip(0.5 * miss + other_light + grain, 0, FLOOR_MOST), np.float32)
 
 

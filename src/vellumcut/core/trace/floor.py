@@ -4,7 +4,7 @@ Cards lay the one on the other; floor that both show says what the cards leave o
 Fourier, Kuglin and Hines 1975), smoothed; and how the light has changed, in colour and brightness.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -34,7 +34,8 @@ DARK = np.float32(0.004)
 class Floor(InMm):
     """picture: (h, w, 3) of the floor without the pieces, pixel for pixel beneath the view from above. known: (h, w)
     where the photograph shows it. gain: (k, l, 3) by which its light is to be multiplied, over the same ground,
-    coarsely. moved: numbers of cards that lie elsewhere in it.
+    coarsely. moved: numbers of cards that lie elsewhere in it. unknown: (3,) variance of its light, as `opposed` has
+    it, that the picture does not hold.
     """
 
     picture: Picture
@@ -42,7 +43,8 @@ class Floor(InMm):
     gain: Light
     corner: Array
     per: float
-    moved: tuple[int, ...]
+    moved: tuple[int, ...] = ()
+    unknown: tuple[float, float, float] = (0.0, 0.0, 0.0)
 
     def light(self) -> Light:
         """(h, w, 3) light, red first, that the floor would send back now."""
@@ -56,7 +58,7 @@ class Floor(InMm):
         size = like.picture.shape[1::-1]
         known = cv2.resize(self.known.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) > 0
         small = np.asarray(cv2.resize(self.picture, size, interpolation=cv2.INTER_AREA), np.uint8)
-        return Floor(small, known, self.gain, self.corner, like.per, self.moved)
+        return replace(self, picture=small, known=known, per=like.per)
 
     def cropped(self, here: FromAbove) -> "Floor":
         """The part of it beneath a crop of the view from above, with that part's gain."""
@@ -69,7 +71,9 @@ class Floor(InMm):
         x, y = ((s * n + first) * f - 0.5 for s, n, first, f in zip(steps, (w, h), a, finer, strict=True))
         across, down = np.meshgrid(x.astype(np.float32), y.astype(np.float32))
         gain = cv2.remap(self.gain, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        return Floor(self.picture[window], self.known[window], gain, here.corner, here.per, self.moved)
+        return replace(
+            self, picture=self.picture[window], known=self.known[window], gain=gain, corner=here.corner, per=here.per
+        )
 
 
 def floor_under(above: FromAbove, view: View, photograph: Picture, bare: View, side: float) -> Floor:
@@ -132,8 +136,8 @@ def _lies(view: View, bare: View, side: float) -> tuple[Rigid, tuple[int, ...]]:
         moved.append(min(trials)[1])
         both.remove(moved[-1])
     raise CraftError(
-        "The two photographs do not show three cards that lie alike in both. Lay the cards first, photograph the floor, "
-        "lay the pieces among them without moving a card, and photograph again.",
+        "The two photographs do not show three cards that lie alike in both. Lay the cards first, photograph the "
+        "floor, lay the pieces among them without moving a card, and photograph again.",
         "ground",
     )
 
@@ -186,7 +190,7 @@ def _matched(a: Light, b: Light, y: int, cols: NDArray[np.int64]) -> tuple[Array
 SPREAD = 90.0
 """Pixels over which shifts of patches are averaged."""
 FEW, MANY = 12, 60
-"""Patches that are alike below which nothing is moved, and above which a curved surface is fitted rather than a plane."""
+"""Patches that are alike below which nothing is moved, and above which a curved surface is fitted, not a plane."""
 
 
 def _smoothed(shifts: Array, sure: Array, stride: int, size: tuple[int, int]) -> NDArray[np.float32]:

@@ -83,7 +83,7 @@ def pieces_on(
     for _, mask in sorted((s for s in standing if s[0] > 0.5), key=lambda s: -s[0] * float(s[1].sum()) ** 0.25):
         if all((mask & k).sum() < 0.1 * min(mask.sum(), k.sum()) for k in kept):
             kept.append(mask)
-    kept = [_trimmed(coarse, m) for m in _over_shadows(coarse, [m for m in kept if not _is_card(coarse, m, side)])]
+    kept = [_trimmed(coarse, m) for m in _over_shadows(coarse, [m for m in kept if not is_card(coarse, m, side)])]
     return coarse, known, sorted(kept, key=lambda m: -int(m.sum()))
 
 
@@ -223,7 +223,7 @@ def _under_a_card(coarse: FromAbove, mask: Mask, poses: Array) -> bool:
     return bool(filled[np.clip(at[:, 1], 0, len(mask) - 1), np.clip(at[:, 0], 0, mask.shape[1] - 1)].any())
 
 
-def _is_card(coarse: FromAbove, mask: Mask, side: float) -> bool:
+def is_card(coarse: FromAbove, mask: Mask, side: float) -> bool:
     """Whether it is a card that could not be read, with a shadow or a shine over it: a square of its size, black and
     white."""
     edge = side * CARD / SIDE

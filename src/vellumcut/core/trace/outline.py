@@ -4,17 +4,15 @@ Near its coarse rim every pixel is taken for a blend of the piece's colour close
 is its share (an alpha matte). The outline is where the share is one half, in light, not in the picture's numbers.
 """
 
-from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import binary_fill_holes
 from skimage.measure import find_contours
 
-from vellumcut.core.trace.ground import SMALLEST, Mask, disc
+from vellumcut.core.trace.ground import Mask, disc
 from vellumcut.core.trace.view.find import linear_table
 from vellumcut.core.trace.view.rectify import FromAbove, InMm
 
@@ -94,19 +92,24 @@ SHADES = (1.0, 0.82, 0.65, 0.5)
 """How bright a ground is in the light, beside a piece and in a shadow."""
 
 
-PATTERNED = 0.4
-"""Of a ground's own light, by which one in twenty of its places differs from most: a pattern. Weave and clouds stay
-under 0.3; boards, flecks and carpets lie above 0.45."""
+LIT_EVENLY = 90.0
+"""mm over which light changes little, and patterns repeat or change."""
+PATTERNED = 0.17
+"""Of a ground's own light, by which one in twenty of its places differs from what is usual close by: a pattern. Weave,
+concrete, cardboard and clouds stay under 0.13; carpets, boards, cork, flecks, tiles and print lie above 0.22."""
 DYES = (5, 10)
 """Colours that are told apart on a plain ground and on one with a pattern."""
 
 
-def palette_of(picture: NDArray[np.uint8], known: Mask) -> Palette:
+def palette_of(coarse: FromAbove, known: Mask) -> Palette:
     """A ground's colours in light and in shade; no inks yet."""
-    seen = opponent(picture[known > 0][None])[0]
+    light = opponent(coarse.picture)
+    seen = light[known > 0]
     some = np.ascontiguousarray(seen[:: max(1, len(seen) // 6000)])
-    usual = np.median(some, axis=0)
-    off = np.sqrt(((some - usual) ** 2).sum(axis=1)) / (usual[0] + 0.05)
+    # Against what is usual close by: a lamp and a shadow are no pattern.
+    usual, _ = _near(light, known, (round(LIT_EVENLY / coarse.per) | 1,) * 2)
+    far = np.sqrt(((light - usual) ** 2).sum(axis=2))[known > 0]
+    off = far / (usual[..., 0][known > 0] + 0.05)
     patterned = bool(np.quantile(off, 0.95) > PATTERNED)
     cv2.setRNGSeed(5)
     stop = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 20, 1e-4)
@@ -336,40 +339,6 @@ def shares(
     share, ink = body.astype(np.float32), np.zeros(body.shape, np.uint8)
     share[rim], ink[rim] = np.concatenate([m[0] for m in made]), np.concatenate([m[1] for m in made])
     return share, ink
-
-
-ROUGH = 0.5
-"""mm a pixel of the looks before the last."""
-
-
-Look = Callable[[FromAbove, Mask, float], Close]
-"""A close look at a piece: of a view, its rough mask there, and mm about its rim."""
-
-
-def settled(here: FromAbove, mask: Mask, look: Look) -> list[Mask]:
-    """The mask after two less close looks: it follows the piece where the first look was far off. More than one where
-    the first look took pieces that lie close to each other for one."""
-    rough = here.coarser(max(ROUGH, here.per))
-    now = np.asarray(cv2.resize(mask, rough.picture.shape[1::-1], interpolation=cv2.INTER_NEAREST), np.uint8)
-    for _ in range(2):
-        inside = np.asarray(look(rough, now, 1.7 * BAND).share > 0.5, np.uint8)
-        count, which, stats, _ = cv2.connectedComponentsWithStats(inside, connectivity=4)
-        if count < 2:
-            return [mask]
-        areas = stats[1:, cv2.CC_STAT_AREA]
-        large = areas >= max(SMALLEST / rough.per**2, LEAST_PART * int(areas.max()))
-        parts = [np.asarray(which == k, np.uint8) for k in 1 + np.flatnonzero(large | (areas == areas.max()))]
-        parts = [p | _small_holes(p, rough.per) for p in parts]
-        now = np.asarray(np.any(parts, axis=0), np.uint8)
-    return [np.asarray(cv2.resize(p, mask.shape[::-1], interpolation=cv2.INTER_NEAREST), np.uint8) for p in parts]
-
-
-LEAST_PART = 0.08
-"""Of the largest, below which what comes off a piece in a closer look is a spot of the ground."""
-
-
-def _small_holes(mask: Mask, per: float) -> Mask:
-    return np.asarray(binary_fill_holes(mask), np.uint8) & np.asarray(cv2.dilate(mask, disc(2.0, per)), np.uint8)
 
 
 def _near(light: Light, mask: Mask, window: tuple[int, int]) -> tuple[Light, Light]:

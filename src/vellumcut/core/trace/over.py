@@ -35,12 +35,14 @@ def look_over(here: FromAbove, mask: Mask, palette: Palette, floor: Floor, band:
     """Shares of a piece in all of it and round it. mask: where it roughly lies. floor: what lies beneath, as fine as
     `here`. band: mm about its rim."""
     light = opponent(here.picture)
-    own = _over(colours(here, light, mask, False), opposed(floor.light()), grain_of(light, mask))
+    own = _over(colours(here, light, mask, False), opposed(floor.light()), grain_of(light, mask), floor.unknown)
     near = cv2.dilate(mask, disc(band, here.per)) > 0
     share, ink = shares(light, own, palette, near, np.zeros_like(mask), under=True)
     ink = np.asarray(ink | _darker_than_floor(light, own), np.uint8)
     # Beside a slit as well, but not out on the open floor.
-    wide = cv2.morphologyEx(np.asarray((share < 0.5) & (ink == 0), np.uint8), cv2.MORPH_OPEN, disc(OPEN_FLOOR, here.per))
+    wide = cv2.morphologyEx(
+        np.asarray((share < 0.5) & (ink == 0), np.uint8), cv2.MORPH_OPEN, disc(OPEN_FLOOR, here.per)
+    )
     share[(_about_ink(ink, here.per) > 0) & (wide == 0)] = 1.0
     share[whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
     narrow = max(0.6, SOFT / here.per)
@@ -54,6 +56,8 @@ LEAST_LACKING = 0.16
 """Share of the floor in a pixel at which a thin line of it is seen."""
 THIN_SLIT = 2.4
 """mm across of a slit that may be lost in a rough look."""
+TAPERS = 1.3
+"""How much wider a slit is toward its mouth than toward its tip; a stroke of ink is not."""
 RIM_BAND = 1.5
 """mm inside its rim where a piece blends with the floor."""
 SHORT_SLIT = 5.0
@@ -77,12 +81,14 @@ def opened(close: Close) -> Close:
             continue
         rows, cols = np.nonzero(label == k)
         if rim[rows, cols].any():
-            _carve(share, np.column_stack([cols, rows]).astype(float), inside, close.per)
+            points = np.column_stack([cols, rows]).astype(float)
+            _carve(share, points, close.lacking[rows, cols], inside, close.per)
     return replace(close, share=share)
 
 
-def _carve(share: Light, points: Array, inside: Mask, per: float) -> None:
-    """Open a thin straight line of floor from its inner end out over the rim. Changes the shares."""
+def _carve(share: Light, points: Array, lacking: Light, inside: Mask, per: float) -> None:
+    """Open a thin straight line of floor, wider at its mouth than inside, from its inner end out over the rim. Changes
+    the shares. points: (n, 2) pixels; lacking: (n,) of the piece in each."""
     middle = points.mean(axis=0)
     way = np.linalg.svd(points - middle, full_matrices=False)[2][0]
     along, across = (points - middle) @ way, (points - middle) @ (-way[1], way[0])
@@ -95,10 +101,13 @@ def _carve(share: Light, points: Array, inside: Mask, per: float) -> None:
     if max(depth) * per < SHORT_SLIT / 2 or min(depth) * per > SHORT_SLIT / 2:
         return
     inner, outer = (ends[0], ends[1]) if depth[0] > depth[1] else (ends[1], ends[0])
+    far_in = (points - outer) @ (inner - outer) / float(((inner - outer) ** 2).sum())
+    if lacking[far_in < 0.35].sum() < TAPERS * lacking[far_in > 0.65].sum():
+        return
     out = outer + (outer - inner) / np.hypot(*(outer - inner)) * 2.0 / per
-    cv2.line(
-        share, np.round(inner).astype(int).tolist(), np.round(out).astype(int).tolist(), 0.0, max(2, round(0.4 / per))
-    )
+    # As thin as it holds together, or a slit would end as bluntly as a stroke of ink does.
+    a, b = (np.round(e).astype(int).tolist() for e in (inner, out))
+    cv2.line(share, a, b, 0.0, 1, cv2.LINE_4)
 
 
 OPEN_FLOOR = 1.6
@@ -134,14 +143,16 @@ MISLAID = 0.3
 """Pixels by which the floor beneath may lie off."""
 
 
-def _over(own: Colours, under: Light, grain: Light) -> Colours:
-    """Colours where the floor beneath each pixel is known; where it changes from pixel to pixel it is known less
-    well."""
+def _over(own: Colours, under: Light, grain: Light, unknown: tuple[float, float, float]) -> Colours:
+    """Colours where the floor beneath each pixel is known; where it changes from pixel to pixel it is known less well.
+    unknown: variance of its light that is not known."""
     dx, dy = (cv2.Sobel(under, cv2.CV_32F, a, 1 - a, scale=0.125) for a in (1, 0))
     spread = (
         (MISLAID**2) * (dx**2 + dy**2) + 2 * grain + (0.04 * own.piece[..., :1]) ** 2 + (0.04 * under[..., :1]) ** 2
     )
-    return Colours(own.piece, under, np.asarray(1.0 / (spread + 2e-5), np.float32), own.lit)
+    return Colours(
+        own.piece, under, np.asarray(1.0 / (spread + np.array(unknown, np.float32) + 2e-5), np.float32), own.lit
+    )
 
 
 TELLS = 30.0

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import maximum_filter1d
 
 from vellumcut.core.trace.ground import Mask
-from vellumcut.core.trace.outline import INK_RIM, Close, blends, rims
+from vellumcut.core.trace.outline import INK_RIM, SHADES, Close, blends, rims
 
 Array = NDArray[np.float64]
 
@@ -28,8 +28,6 @@ WIDEST = 1.2
 """mm of width for each mm of length above which a corner is no slit."""
 SIDES = 0.8
 """mm beside its legs that a slit may still be wide."""
-SEEN = 0.6
-"""mm across at which an opening can still be seen."""
 ROUNDS = ((6.0, -2.0), (6.0, -1.0), (3.0, 1.5))
 """A slit is followed from afar, where its end is still blunt, and at last from close by: mm that tell how sharply a
 corner turns,
@@ -197,7 +195,7 @@ def _reached(share: NDArray[np.float32], where: Mask, along: Array, across: Arra
 PEN = 2.8
 """mm of the widest stroke of a pen."""
 INKY = 0.25
-"""Of the light that a piece sends back, below which a known floor may be taken for ink."""
+"""Of the light that a piece sends back, below which a known floor in its deepest shade may be taken for ink."""
 BLUNT = 0.7
 """mm across of what is no tip."""
 EVEN = 1.35
@@ -230,7 +228,7 @@ def _like_ink(close: Close, notch: Notch) -> bool:
     x, y = np.clip(np.round(close.pixels(notch.tip)).astype(int), 0, np.array(close.share.shape[::-1]) - 1)
     beside = (slice(max(0, y - 20), y + 21), slice(max(0, x - 20), x + 21))
     dark = np.quantile(close.under[beside][..., 0], 0.1)
-    return bool(dark < INKY * np.quantile(close.light[beside][..., 0], 0.8))
+    return bool(SHADES[-1] * dark < INKY * np.quantile(close.light[beside][..., 0], 0.8))
 
 
 def _run(walk: Array) -> Array:

@@ -28,6 +28,8 @@ HALF = 0.9
 """mm to both sides of the axis that are added up, where a slit is narrow."""
 WIDE = 2.2
 """mm of the width up to which legs are straight."""
+SEEN = 0.6
+"""mm across at which an opening is seen by anyone: its tip cannot be farther off than where it is so wide."""
 GONE = 0.1
 """mm of width, over 2.5 mm of length, at which a slit is taken to have ended."""
 
@@ -142,7 +144,8 @@ def _hinge(rows: _Rows) -> _Hinge | None:
     near = ends[cost < cost[best] + 4 * 4 * spread]
     if opening[best] < 0.008:
         return None
-    return _Hinge(float(ends[best]), float(opening[best]), float(max(near[-1] - ends[best], ends[best] - near[0])))
+    off = float(max(near[-1] - ends[best], ends[best] - near[0]))
+    return _Hinge(float(ends[best]), float(opening[best]), min(off, SEEN / float(opening[best])))
 
 
 def _axis(rows: _Rows, hinge: _Hinge) -> tuple[float, float]:

@@ -14,8 +14,10 @@ from vellumcut.core.trace.beneath import pieces_above
 from vellumcut.core.trace.floor import Floor, floor_under
 from vellumcut.core.trace.ground import RIM, Mask, pieces_on
 from vellumcut.core.trace.ink import InkLine, ink_on, inks_on
-from vellumcut.core.trace.outline import BAND, Close, Palette, crop, look_close, palette_of, rims, settled
+from vellumcut.core.trace.outline import BAND, Close, Palette, crop, look_close, palette_of, rims
 from vellumcut.core.trace.over import look_over
+from vellumcut.core.trace.plain_floor import floor_between, unlike
+from vellumcut.core.trace.settle import settled
 from vellumcut.core.trace.slits import followed, without_ink
 from vellumcut.core.trace.sure import Sureness, sureness
 from vellumcut.core.trace.tips import Slit, slits_of, to_tips
@@ -28,6 +30,8 @@ from vellumcut.core.trace.view.solve import View
 Array = NDArray[np.float64]
 Progress = Callable[[float, str], None]
 
+SECOND_LOOK = 2.0
+"""mm a pixel of the look for pieces that the first one missed on a plain floor."""
 STEP = 0.5
 """mm between points of an outline."""
 SURE_ENOUGH = 1.0
@@ -94,7 +98,12 @@ def trace_picture(
         said += more
         progress(0.5, "Telling pieces from the floor beneath")
         coarse, known, masks, floor = pieces_above(above, floor, view.poses, side)
-    grounds = palette_of(coarse.picture, known)
+    grounds = palette_of(coarse, known)
+    if floor is None and not grounds.patterned:
+        between = floor_between(above, coarse, masks, view.poses, side)
+        # Held against each other: what only one of two looks finds is a piece as well.
+        _, _, other, floor = pieces_above(above, between, view.poses, side, SECOND_LOOK)
+        masks += unlike(coarse, other, masks)
     pieces = []
     with ThreadPoolExecutor(2) as cores:
         made = cores.map(lambda mask: _pieces(view, above, coarse, mask, grounds, floor), masks)

@@ -10,7 +10,7 @@ export type ActIn = Schemas["ActIn"];
  * what layers hold.
  */
 export type HowToRead = { unit?: string; wide?: string; places?: string; layers?: string };
-/** A photograph: the cards' test square, mm; whether it shows the bare floor; which one of the floor it was taken over. */
+/** A photograph: the cards' test square, mm; whether it shows the bare floor; which one of the floor it lies over. */
 export type Brought = { file: File; square: number; bare?: boolean; over?: number };
 /** A layer of a file that has to be asked after. */
 export type AskedLayer = { file: File; layer: string; words: string };
