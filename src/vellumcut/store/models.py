@@ -188,7 +188,8 @@ class Scan(Base):
 class TracedPhotograph(Base):
     """A photograph of pieces among marker cards. file, above: names in ``traces`` and ``above``, as it was taken and as
     seen from above. floor: name in ``floors`` of the one of the bare floor, or nothing. side: mm of the cards' black
-    squares. found: as ``formats.trace_json`` writes it. shapes: core ``FlatShape`` for each piece as the maker left it, in the picture's mm, y up.
+    squares. found: as ``formats.trace_json`` writes it. shapes: core ``FlatShape`` for each piece as the maker left it,
+    in the picture's mm, y up.
     """
 
     __tablename__ = "traced_photograph"
