@@ -5,6 +5,7 @@ something lies on it. Where one ends and the other begins is settled by a cut of
 Nikolova 2006, solved after Chambolle and Pock 2011); what a piece looks like is learned from the first cut.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import cv2
@@ -12,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.trace.floor import DARK, Floor
-from vellumcut.core.trace.ground import Mask, disc, is_card, known_ground, mean_of, parts_of
+from vellumcut.core.trace.ground import Mask, disc, is_card, known_ground, mean_of, parts_of, places_in
 from vellumcut.core.trace.view.find import linear_table
 from vellumcut.core.trace.view.rectify import FromAbove
 
@@ -44,10 +45,16 @@ class Seen:
 
 
 def pieces_above(
-    above: FromAbove, floor: Floor, poses: Array, side: float, scale: float = COARSE
+    above: FromAbove,
+    floor: Floor,
+    poses: Array,
+    side: float,
+    inside: Sequence[Array] = (),
+    scale: float = COARSE,
 ) -> tuple[FromAbove, Mask, list[Mask], Floor]:
     """A coarse view, where that is floor for sure, a mask for each piece, largest first, and the floor in the light
-    that falls on it now. scale: mm a pixel of the view."""
+    that falls on it now. inside: places, mm, that the maker says lie on pieces.
+    scale: mm a pixel of the view."""
     coarse = above.coarser(max(scale, above.per))
     under = floor.coarser(coarse)
     known, barred = known_ground(coarse, poses, side)
@@ -57,10 +64,10 @@ def pieces_above(
     shade = np.ones(known.shape, np.float32)
     grain = _grain(above, floor, coarse.picture.shape[1::-1])
     cost = np.full(known.shape, 3.0, np.float32)
-    reached = _reached(seen, tint)
+    reached, told = _reached(seen, tint), places_in(coarse, inside)
     for k in range(ROUNDS):
         away = _floor_cost(seen, tint, shade, grain, reached)
-        free_cost = np.where(seen.free, away - cost, -FLOOR_MOST)
+        free_cost = np.where(seen.free, np.where(told > 0, FLOOR_MOST, away - cost), -FLOOR_MOST)
         mask = _cut(np.asarray(free_cost, np.float32), _edges(seen, tint, shade), coarse.per, last=k == ROUNDS - 1)
         cost = _piece_cost(seen, mask)
         shade = _shade(seen, tint, mask, reached)

@@ -65,10 +65,7 @@ def pieces_on(
     that the maker says lie on pieces."""
     coarse = above.coarser(max(COARSE, above.per))
     known, barred = known_ground(coarse, poses, side)
-    told = np.zeros_like(known)
-    for place in inside:
-        x, y = np.round(coarse.pixels(np.asarray(place)[None])[0]).astype(int)
-        cv2.circle(told, (int(x), int(y)), max(2, round(4 / coarse.per)), 1, -1)
+    told = places_in(coarse, inside)
     if told.any():
         known[told > 0] = 0
     with ThreadPoolExecutor(1) as other_core:
@@ -85,6 +82,15 @@ def pieces_on(
             kept.append(mask)
     kept = [_trimmed(coarse, m) for m in _over_shadows(coarse, [m for m in kept if not is_card(coarse, m, side)])]
     return coarse, known, sorted(kept, key=lambda m: -int(m.sum()))
+
+
+def places_in(coarse: FromAbove, inside: Sequence[Array]) -> Mask:
+    """Where a maker touched, mm, 4 mm round each."""
+    told = np.zeros(coarse.picture.shape[:2], np.uint8)
+    for place in inside:
+        x, y = np.round(coarse.pixels(np.asarray(place)[None])[0]).astype(int)
+        cv2.circle(told, (int(x), int(y)), max(2, round(4 / coarse.per)), 1, -1)
+    return told
 
 
 def by_colour(coarse: FromAbove, known: Mask, barred: Mask, told: Mask) -> Mask:

@@ -90,25 +90,13 @@ def trace_picture(
     progress(0.2, "Seeing it from above")
     above = rectify(picture, view.lens, view.poses, shown)
     progress(0.35, "Telling pieces from the ground")
-    floor, said = None, list(judged.findings)
-    if bare is None:
-        coarse, known, masks = pieces_on(above, view.poses, side, inside)
-    else:
-        floor, more = _beneath(above, view, bare, side)
-        said += more
-        progress(0.5, "Telling pieces from the floor beneath")
-        coarse, known, masks, floor = pieces_above(above, floor, view.poses, side)
-    grounds = palette_of(coarse, known)
-    if floor is None and not grounds.patterned:
-        between = floor_between(above, coarse, masks, view.poses, side)
-        # Held against each other: what only one of two looks finds is a piece as well.
-        _, _, other, floor = pieces_above(above, between, view.poses, side, SECOND_LOOK)
-        masks += unlike(coarse, other, masks)
+    apart = _by_one(above, view, side, inside) if bare is None else _by_two(above, view, side, inside, bare, progress)
+    said = [*judged.findings, *apart.said]
     pieces = []
     with ThreadPoolExecutor(2) as cores:
-        made = cores.map(lambda mask: _pieces(view, above, coarse, mask, grounds, floor), masks)
-        for k in range(len(masks)):
-            progress(0.6 + 0.4 * k / len(masks), f"Outlining piece {k + 1} of {len(masks)}")
+        made = cores.map(lambda mask: _pieces(view, apart, mask), apart.masks)
+        for k in range(len(apart.masks)):
+            progress(0.6 + 0.4 * k / len(apart.masks), f"Outlining piece {k + 1} of {len(apart.masks)}")
             pieces += next(made)
     if not pieces:
         said.append(
@@ -119,6 +107,43 @@ def trace_picture(
             )
         )
     return Trace(view, above, tuple(as_read(pieces)), tuple(said), judged.dropped, side)
+
+
+@dataclass(frozen=True, eq=False)
+class _Apart:
+    """Pieces told from the ground. above: where it is known. coarse: a first look; masks: pieces in it. floor: what
+    lies beneath, if that is known. guessed: the ground has a pattern, and was not photographed first. said: of all."""
+
+    above: FromAbove
+    coarse: FromAbove
+    masks: list[Mask]
+    grounds: Palette
+    floor: Floor | None
+    guessed: bool = False
+    said: tuple[Finding, ...] = ()
+
+
+def _by_one(above: FromAbove, view: View, side: float, inside: Sequence[Array]) -> _Apart:
+    coarse, known, masks = pieces_on(above, view.poses, side, inside)
+    grounds = palette_of(coarse, known)
+    if grounds.patterned:
+        return _Apart(above, coarse, masks, grounds, None, guessed=True)
+    between = floor_between(above, coarse, masks, view.poses, side)
+    # Held against each other: what only one of two looks finds is a piece as well.
+    _, _, other, floor = pieces_above(above, between, view.poses, side, (), SECOND_LOOK)
+    return _Apart(above, coarse, masks + unlike(coarse, other, masks), grounds, floor)
+
+
+def _by_two(
+    above: FromAbove, view: View, side: float, inside: Sequence[Array], bare: Picture, progress: Progress
+) -> _Apart:
+    """Raises CraftError."""
+    floor, said = _beneath(above, view, bare, side)
+    progress(0.5, "Telling pieces from the floor beneath")
+    above = replace(above, seen=above.seen & floor.known)
+    coarse, known, masks, floor = pieces_above(above, floor, view.poses, side, inside)
+    grounds = replace(palette_of(coarse, known), patterned=False)
+    return _Apart(above, coarse, masks, grounds, floor, said=tuple(said))
 
 
 def look_at_floor(picture: Picture, side: float = SIDE, progress: Progress = lambda share, words: None) -> Trace:
@@ -150,12 +175,11 @@ def _beneath(above: FromAbove, view: View, bare: Picture, side: float) -> tuple[
     return floor, said
 
 
-def _pieces(
-    view: View, above: FromAbove, coarse: FromAbove, mask: Mask, grounds: Palette, floor: Floor | None
-) -> list[TracedPiece]:
+def _pieces(view: View, apart: _Apart, mask: Mask) -> list[TracedPiece]:
     """What a rough mask holds: one piece, as a rule."""
-    here, rough = crop(above, coarse, mask)
-    palette = replace(grounds, inks=inks_on(here, rough), patterned=grounds.patterned and floor is None)
+    here, rough = crop(apart.above, apart.coarse, mask)
+    palette = replace(apart.grounds, inks=inks_on(here, rough))
+    floor = apart.floor
     under = floor.cropped(here) if floor is not None else None
 
     def look(view: FromAbove, mask: Mask, band: float = BAND) -> Close:
@@ -164,11 +188,11 @@ def _pieces(
         return look_over(view, mask, palette, under.coarser(view), band)
 
     closes = (followed(look(here, part)) for part in settled(here, rough, look))
-    made = (_piece(view, above, here, close, grounds.patterned and floor is None) for close in closes)
+    made = (_piece(view, apart, here, close) for close in closes)
     return [piece for piece in made if piece is not None]
 
 
-def _piece(view: View, above: FromAbove, here: FromAbove, close: Close, patterned: bool) -> TracedPiece | None:
+def _piece(view: View, apart: _Apart, here: FromAbove, close: Close) -> TracedPiece | None:
     lines = rims(close, 40.0)
     if not lines:
         return None
@@ -179,8 +203,8 @@ def _piece(view: View, above: FromAbove, here: FromAbove, close: Close, patterne
     slits = slits_of(outline, tips)
     sure = sureness(view, close, outline, [s.off for s in slits])
     ink = tuple(ink_on(here, np.asarray(close.share > 0.5, np.uint8)))
-    said = _said(above, outline, sure)
-    if patterned:
+    said = _said(apart.above, outline, sure)
+    if apart.guessed:
         said.append(ON_A_PATTERN)
     hidden = _tips_under_ink(slits, ink)
     if hidden:
