@@ -78,7 +78,8 @@ def page(alone: list[Tried], over: list[Tried]) -> str:
         "",
         "Made by `make accuracy`: 12 floors, 8 tapes and papers, 1 to 30 pieces, slits from 1 to 30 degrees, ink, "
         f"moved shadows, another exposure and white balance, cameras some cm apart; pictures of {WIDTH} pixels by a "
-        "renderer that shares nothing with the camera stand-in. Right: every piece found, none invented, all within 0.5 mm RMS "
+        "renderer that shares nothing with the camera stand-in. Right: every piece found, none "
+        "invented, all within 0.5 mm RMS "
         "and 1.5 mm worst outside the tips of slits. Silent: a piece missing, invented or off by more than twice its "
         "printed estimate, without a word about it. Tips: within 2 mm, of slits from 1.5 degrees up.",
         "",
