@@ -2,6 +2,7 @@
 else."""
 
 import io
+import re
 
 import numpy as np
 import pypdf
@@ -22,6 +23,10 @@ from vellumcut.formats.pattern.read_pdf import read_pdf
 from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.standins.camera import LaidCard, Scene, Shot, jpeg
 from vellumcut.standins.casts import before_it_was_laid, cast_piece, demo_scene, on_newspaper
+
+
+TRULY_APART = 287.694 - 281.699
+"""mm between the two edges as the demo's cast is drawn."""
 
 
 def send(maker: Maker, name: str, path) -> None:
@@ -78,7 +83,9 @@ def test_from_a_photograph_to_paged_panels(demo, tmp_path):
     touch(maker, "{}-{}".format(*first))
     maker.sees("now touch the edge it is glued to")
     touch(maker, "{}-{}".format(*second))
-    maker.sees("6 mm apart", 40)
+    maker.sees("mm apart", 40)
+    (told,) = re.findall(r"([\d.]+) mm apart", maker.text())
+    assert abs(float(told) - TRULY_APART) < 0.2, "twice 0.1 mm, an edge's promised rightness"
     maker.sees("Made equal")
     (mate,) = flat(maker, piece)["mates"]
     assert abs(mate["now"][0] - mate["now"][1]) < 0.05

@@ -163,9 +163,11 @@ def _by_what_tells(share: Light, own: Colours, mask: Mask, narrow: float) -> Lig
     """Shares averaged by how much each pixel tells: where floor and piece are alike their neighbours say it, and at
     last the rough mask."""
     tells = np.minimum((own.weight * (own.piece - own.ground) ** 2).sum(axis=2), TELLS) / TELLS
-    total, weight = mask.astype(np.float32) * 1e-3, np.full(mask.shape, 1e-3, np.float32)
+    total, weight = np.zeros(mask.shape, np.float32), np.zeros(mask.shape, np.float32)
     for sigma, trust in ((narrow, 1.0), (3 * narrow, 0.05), (9 * narrow, 0.003)):
-        there = cv2.GaussianBlur(tells, (0, 0), sigma) * trust
-        weight += there
-        total += cv2.GaussianBlur(share * tells, (0, 0), sigma) * trust
-    return np.asarray(total / weight, np.float32)
+        # Only as far as what is nearer does not tell: a wide average rounds corners off.
+        wanted = trust * np.clip(1 - weight, 0, 1)
+        weight += wanted * cv2.GaussianBlur(tells, (0, 0), sigma)
+        total += wanted * cv2.GaussianBlur(share * tells, (0, 0), sigma)
+    left = 1e-3 * np.clip(1 - weight, 0, 1) + 1e-6
+    return np.asarray((total + left * mask) / (weight + left), np.float32)
