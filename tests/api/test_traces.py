@@ -48,6 +48,37 @@ def act(client: httpx.Client, trace: int, status: int = 200, **what) -> dict:
     return answer.json()
 
 
+def test_a_stroke_moves_outlines_and_is_undone(client, build, photograph):
+    """A piece that was left out comes back by a stroke, with what is to be said of it; a stroke that says nothing is
+    refused in words, and changes nothing."""
+    _, number, _ = build
+    trace = ended(client, begun(client.post(f"/api/builds/{number}/traces?name=a.jpg", content=photograph)))["result"]
+    before = client.get(f"/api/traces/{trace}").json()
+    middle = np.mean(before["shapes"][1]["outline"], axis=0)
+    act(client, trace, number=2, act="drop")
+    line = (middle + np.linspace(-50, 50, 6)[:, None] * (0.0, 1.0)).tolist()
+
+    def rub(points: list, what: str, status: int = 200) -> dict:
+        answer = client.post(f"/api/traces/{trace}/strokes", json={"what": what, "points": points, "wide": 9})
+        assert answer.status_code == status, answer.text
+        return answer.json()
+
+    after = rub(line, "piece")
+    (old,), (new,) = ([x for x in t["shapes"] if x["number"] == 2] for t in (before, after))
+    one, two = (shapely.Polygon(x["outline"]) for x in (old, new))
+    assert one.symmetric_difference(two).area < 0.01 * one.area
+    told = {f["number"]: f for f in after["found"]}
+    assert set(told) == {1, 2}
+    assert 0 < told[2]["error_mm"]["rms"] < 1
+    assert after["shapes"][0] == before["shapes"][0]
+    card = before["cards"][0]["at"]
+    assert "on a card" in rub([[card[0], -card[1]]], "piece", 422)["detail"]
+    assert "No outline runs there" in rub([[card[0] + 80, -card[1]]], "floor", 422)["detail"]
+    assert client.get(f"/api/traces/{trace}").json() == after
+    assert client.post("/api/undo").status_code == 200
+    assert [s["number"] for s in client.get(f"/api/traces/{trace}").json()["shapes"]] == [1]
+
+
 def test_a_photograph_is_kept_put_right_and_made_panels(client, build, photograph, store, tmp_path):
     _, number, _ = build
     job = bring(client, number, photograph)

@@ -1,4 +1,5 @@
-"""What was traced of a scene, held against what lay there: piece by piece, and what was said of each."""
+"""What was traced of a scene, as it leaves as a panel, held against what lay there: piece by piece, and what was said
+of each."""
 
 from dataclasses import dataclass, field
 
@@ -7,7 +8,9 @@ import shapely
 
 from tests.floors.laid import Cut, Dart
 from tests.floors.taken import Taken
-from vellumcut.core.trace.trace import Trace, TracedPiece
+from vellumcut.core.trace.piece import TracedPiece
+from vellumcut.core.trace.shapes import shape_of
+from vellumcut.core.trace.trace import Trace
 
 NARROW = 1.0
 """mm of a slit's width below which it counts as its tip."""
@@ -72,10 +75,11 @@ def _score_piece(out: Scored, scene: Taken, trace: Trace, cut: Cut, area: shapel
         )
         for d in cut.darts
     ]
-    rms, worst = apart(piece.outline, area, darts)
+    leaves = np.array(shape_of(piece, 1).outline) * (1, -1)
+    rms, worst = apart(leaves, area, darts)
     out.rms.append(rms)
     out.worst.append(worst)
-    whole, farthest = apart(piece.outline, area, [])
+    whole, farthest = apart(leaves, area, [])
     if (whole > 2 * piece.sure.rms or farthest > 2 * piece.sure.worst) and not piece.findings:
         out.silent.append(
             f"off by {whole:.2f} and {farthest:.1f}, told {piece.sure.rms:.2f} and {piece.sure.worst:.1f}"

@@ -24,7 +24,6 @@ from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.standins.camera import LaidCard, Scene, Shot, jpeg
 from vellumcut.standins.casts import before_it_was_laid, cast_piece, demo_scene, on_newspaper
 
-
 TRULY_APART = 287.694 - 281.699
 """mm between the two edges as the demo's cast is drawn."""
 
@@ -231,3 +230,52 @@ def test_on_newspaper_the_floor_is_photographed_first(demo, tmp_path):
     maker.sees("BP 1", 40)
     maker.label("PDF, ")
     assert len(panels_of(read_pdf(maker.downloaded("*.pdf").read_bytes())).shapes) == 2
+
+
+def rub(maker: Maker, what: str, points: np.ndarray) -> None:
+    """A stroke over the picture with the mouse. points: mm, y up."""
+    maker.press(what, "[role=radio]")
+    at = maker.driver.execute_script(
+        """const m = document.querySelector("svg.ground g.table").getScreenCTM();
+        return arguments[0].map((p) => { const q = new DOMPoint(p[0], -p[1]).matrixTransform(m); return [q.x, q.y]; })""",
+        points.tolist(),
+    )
+    hand = ActionChains(maker.driver, duration=40)
+    for k, (x, y) in enumerate(at):
+        hand.w3c_actions.pointer_action.move_to_location(round(x), round(y))
+        if k == 0:
+            hand.w3c_actions.pointer_action.pointer_down()
+    hand.w3c_actions.pointer_action.pointer_up()
+    hand.perform()
+    maker.wait(lambda: not maker.driver.find_elements(By.CSS_SELECTOR, "path.rubbed"), 30)
+
+
+def test_what_was_missed_and_run_together_is_put_right_by_three_strokes(demo, tmp_path):
+    """One piece is not seen, and is rubbed in; both are made one, and parted again; a stroke that says nothing is
+    answered in words; the outlines that leave lie where the pieces lie."""
+    maker = demo
+    scene = demo_scene(1).with_shot(size=(2400, 1800))
+    photograph = tmp_path / "cast.jpg"
+    photograph.write_bytes(jpeg(scene))
+    maker.open("/build/1/trace")
+    send(maker, "photograph", photograph)
+    maker.sees("I see 2 pieces. Is that all?", 120)
+    one, two = (np.array(s["outline"]) for s in maker.server.get("/api/traces/1")["shapes"])
+    maker.press("Not a piece: leave it out")
+    maker.sees("I see one piece. Is that all?")
+    up = np.linspace(-60, 60, 7)[:, None] * (0.0, 1.0)
+    rub(maker, "This is piece", one.mean(axis=0) + (20.0, 0.0) + up)
+    maker.sees("I see 2 pieces. Is that all?", 30)
+    rub(
+        maker, "This is piece", one.mean(axis=0) + np.linspace(0, 1, 9)[:, None] * (two.mean(axis=0) - one.mean(axis=0))
+    )
+    maker.sees("I see one piece. Is that all?", 30)
+    near = shapely.shortest_line(shapely.Polygon(one), shapely.Polygon(two))
+    rub(maker, "This is floor", np.array(near.interpolate(0.5, normalized=True).coords[0]) + 2.2 * up)
+    maker.sees("I see 2 pieces. Is that all?", 30)
+    rub(maker, "This is floor", two.max(axis=0) + (40.0, 0.0) + 0.2 * up)
+    maker.sees("No outline runs there")
+    shapes = [shapely.Polygon(s["outline"]) for s in maker.server.get("/api/traces/1")["shapes"]]
+    for truth in map(shapely.Polygon, (one, two)):
+        apart = min(shapely.symmetric_difference(s, truth).area for s in shapes)
+        assert apart < 0.01 * truth.area

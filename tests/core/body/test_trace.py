@@ -209,16 +209,3 @@ def test_a_piece_larger_than_a_picture_is_whole_where_two_share_cards_and_a_move
     strange = replace(whole, cards=[replace(cards[k], number=8 + n) for n, k in enumerate((0, 1, 2, 5))])
     with pytest.raises(CraftError, match="shares no card"):
         joined([left, picture_of(strange.with_shot(aim=(-215.0, 0.0)))])
-
-
-@deep
-def test_a_piece_that_was_missed_is_found_where_the_maker_taps():
-    """A brown piece on brown boards."""
-    hard = scene(18, "boards", "brown", cards=6, slits=0, **SMALL)
-    picture = picture_of(hard)
-    alone = trace_picture(picture)
-    middle = on_ground(hard, alone, hard.pieces[0].outline.mean(axis=0)[None])[0]
-    told = trace_picture(picture, inside=[middle])
-    truth = shapely.Polygon(on_ground(hard, told, hard.pieces[0].outline))
-    shared = [truth.intersection(shapely.Polygon(p.outline).buffer(0)).area / truth.area for p in told.pieces]
-    assert max(shared, default=0.0) > 0.8

@@ -16,7 +16,7 @@ from vellumcut.core.flatten.came_flat import growth, matched
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.pattern.fit_flat import check_fit, disagreements, fitted, three_sizes
 from vellumcut.core.pattern.flat_pattern import as_drawn, flat_pattern, match_flat
-from vellumcut.core.trace import corrections as c
+from vellumcut.core.trace.hand import corrections as c
 
 
 def box(number=1, wide=200.0, high=150.0, every=5.0, dart=False, **more) -> FlatShape:

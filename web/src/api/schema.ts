@@ -522,6 +522,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/traces/{trace}/strokes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rub
+         * @description Say what lies under a stroke; outlines follow.
+         */
+        post: operations["rub_api_traces__trace__strokes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/traces/{trace}/again": {
         parameters: {
             query?: never;
@@ -2658,13 +2678,19 @@ export interface components {
     schemas: {
         /**
          * AboveOut
-         * @description The picture from above: mm of its top left corner, x right, y down.
+         * @description The picture from above: mm of its top left corner, x right, y down. shown: closed lines round what the photograph
+         *     shows of the ground; none from earlier versions: all of it.
          */
         AboveOut: {
             /** Corner */
             corner: number[];
             /** Mm Per Pixel */
             mm_per_pixel: number;
+            /**
+             * Shown
+             * @default []
+             */
+            shown?: number[][][];
         };
         /**
          * ActIn
@@ -2752,8 +2778,7 @@ export interface components {
         };
         /**
          * AgainIn
-         * @description inside: places that lie on pieces, mm in the picture from above, y down. over: the photograph of the floor
-         *     beneath.
+         * @description over: the photograph of the floor beneath.
          */
         AgainIn: {
             /**
@@ -2763,8 +2788,6 @@ export interface components {
             square?: number;
             /** Over */
             over?: number | null;
-            /** Inside */
-            inside?: number[][];
         };
         /**
          * Air
@@ -8985,6 +9008,21 @@ export interface components {
             lift_width: number;
         };
         /**
+         * StrokeIn
+         * @description A stroke over the picture: what it says lies there. points: mm, y up. wide: mm.
+         */
+        StrokeIn: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "piece" | "floor";
+            /** Points */
+            points: number[][];
+            /** Wide */
+            wide: number;
+        };
+        /**
          * TemplateOut
          * @description drawn: it is laid as strokes and sized by ``sizes`` and ``choices``; else a plain shell with ends and opening.
          */
@@ -12221,6 +12259,86 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ActIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    rub_api_traces__trace__strokes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trace: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrokeIn"];
             };
         };
         responses: {

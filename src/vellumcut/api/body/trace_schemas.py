@@ -83,13 +83,19 @@ class ActIn(In):
     words: Annotated[str, Field(max_length=80), SEEN] = ""
 
 
+class StrokeIn(In):
+    """A stroke over the picture: what it says lies there. points: mm, y up. wide: mm."""
+
+    what: Literal["piece", "floor"]
+    points: Annotated[list[Pair], Field(min_length=1, max_length=400)]
+    wide: Annotated[Number, Field(ge=0.3, le=60)]
+
+
 class AgainIn(In):
-    """inside: places that lie on pieces, mm in the picture from above, y down. over: the photograph of the floor
-    beneath."""
+    """over: the photograph of the floor beneath."""
 
     square: Square = 100.0
     over: Annotated[StrictInt, Field(ge=1)] | None = None
-    inside: Annotated[list[Pair], Field(default_factory=list, max_length=60)]
 
 
 class ObjectOut(Out):

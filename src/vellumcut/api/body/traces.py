@@ -17,7 +17,7 @@ from vellumcut.core.words import SEEN
 from vellumcut.formats.body.marker_cards import write_marker_cards
 from vellumcut.formats.body.outlines import write_outlines_dxf, write_outlines_svg
 from vellumcut.formats.body.photographs import LARGEST_PHOTOGRAPH
-from vellumcut.service.body import corrections, traces
+from vellumcut.service.body import corrections, strokes, traces
 from vellumcut.service.pattern import flats
 from vellumcut.store.models import TracedPhotograph
 
@@ -132,10 +132,16 @@ def correct(store: StoreDep, trace: Id, body: t.ActIn) -> t.TraceOut:
     return _view(corrections.correct(store, trace, body.act, corrections.What(**body.model_dump(exclude={"act"}))))
 
 
+@router.post("/traces/{trace}/strokes")
+def rub(store: StoreDep, trace: Id, body: t.StrokeIn) -> t.TraceOut:
+    """Say what lies under a stroke; outlines follow."""
+    return _view(strokes.rub_over(store, trace, body.points, body.wide, body.what == "piece"))
+
+
 @router.post("/traces/{trace}/again", status_code=202)
 def trace_again(store: StoreDep, trace: Id, body: t.AgainIn) -> JobOut:
     """Trace it once more, with what the maker knows; the job's result is its number."""
-    return job_view(traces.trace_again(store, trace, body.square, body.inside, body.over))
+    return job_view(traces.trace_again(store, trace, body.square, body.over))
 
 
 @router.delete("/traces/{trace}", status_code=204)

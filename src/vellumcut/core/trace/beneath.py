@@ -5,7 +5,6 @@ something lies on it. Where one ends and the other begins is settled by a cut of
 Nikolova 2006, solved after Chambolle and Pock 2011); what a piece looks like is learned from the first cut.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import cv2
@@ -13,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.trace.floor import DARK, Floor
-from vellumcut.core.trace.ground import Mask, disc, is_card, known_ground, mean_of, parts_of, places_in
+from vellumcut.core.trace.ground import Mask, disc, is_card, known_ground, mean_of, parts_of
 from vellumcut.core.trace.view.find import linear_table
 from vellumcut.core.trace.view.rectify import FromAbove
 
@@ -49,12 +48,10 @@ def pieces_above(
     floor: Floor,
     poses: Array,
     side: float,
-    inside: Sequence[Array] = (),
     scale: float = COARSE,
 ) -> tuple[FromAbove, Mask, list[Mask], Floor]:
     """A coarse view, where that is floor for sure, a mask for each piece, largest first, and the floor in the light
-    that falls on it now. inside: places, mm, that the maker says lie on pieces.
-    scale: mm a pixel of the view."""
+    that falls on it now. scale: mm a pixel of the view."""
     coarse = above.coarser(max(scale, above.per))
     under = floor.coarser(coarse)
     known, barred = known_ground(coarse, poses, side)
@@ -64,11 +61,11 @@ def pieces_above(
     shade = np.ones(known.shape, np.float32)
     grain = _grain(above, floor, coarse.picture.shape[1::-1])
     cost = np.full(known.shape, 3.0, np.float32)
-    reached, told = _reached(seen, tint), places_in(coarse, inside)
+    reached = _reached(seen, tint)
     for k in range(ROUNDS):
         away = _floor_cost(seen, tint, shade, grain, reached)
-        free_cost = np.where(seen.free, np.where(told > 0, FLOOR_MOST, away - cost), -FLOOR_MOST)
-        mask = _cut(np.asarray(free_cost, np.float32), _edges(seen, tint, shade), coarse.per, last=k == ROUNDS - 1)
+        free_cost = np.where(seen.free, away - cost, -FLOOR_MOST)
+        mask = cheapest(np.asarray(free_cost, np.float32), _edges(seen, tint, shade), coarse.per, last=k == ROUNDS - 1)
         cost = _piece_cost(seen, mask)
         shade = _shade(seen, tint, mask, reached)
     gain = cv2.resize(tint * shade[..., None], None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
@@ -205,7 +202,7 @@ def _edges(seen: Seen, tint: Light, shade: Light) -> Light:
     return np.asarray(0.08 + 0.92 * np.exp(-((steep / 0.02) ** 2)), np.float32)
 
 
-def _cut(cost: Light, edge: Light, per: float, last: bool) -> Mask:
+def cheapest(cost: Light, edge: Light, per: float, last: bool) -> Mask:
     """The cheapest mask, found on a grid half as fine first, and but for the last round only there."""
     size = cost.shape[::-1]
     half = [np.asarray(cv2.resize(a, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)) for a in (cost, edge)]
@@ -216,15 +213,15 @@ def _cut(cost: Light, edge: Light, per: float, last: bool) -> Mask:
 STEPS = 100
 
 
-def least_cut(cost: Light, edge: Light, per: float, start: Light | None = None) -> Light:
+def least_cut(cost: Light, edge: Light, per: float, start: Light | None = None, steps: int = STEPS) -> Light:
     """(h, w) 1 inside the mask that is cheapest, 0 outside: `cost` for each square mm that is left out of it, and
-    `edge` for each mm of its rim. start: of the search."""
+    `edge` for each mm of its rim. start, steps: of the search."""
     u = (cost > 0).astype(np.float32) if start is None else start.copy()
     bar, weight = u.copy(), np.float32(LENGTH / per) * edge
     px, py = np.zeros_like(u), np.zeros_like(u)
     low, step, drive = -weight, np.float32(0.35), np.float32(0.35) * cost
     new, div = np.empty_like(u), np.empty_like(u)
-    for _ in range(STEPS):
+    for _ in range(steps):
         px[:, :-1] += step * (bar[:, 1:] - bar[:, :-1])
         py[:-1] += step * (bar[1:] - bar[:-1])
         np.clip(px, low, weight, out=px)

@@ -7,7 +7,6 @@ it. By calm: on a ground with a pattern a wide place that has none is a piece, w
 each place, the piece is taken whose rim stands out better.
 """
 
-from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 
 import cv2
@@ -58,24 +57,18 @@ def surprise(lab: NDArray[np.uint8], known: Mask) -> NDArray[np.float32]:
     return np.asarray(-np.log(share[index] + 1e-6), np.float32)
 
 
-def pieces_on(
-    above: FromAbove, poses: Array, side: float, inside: Sequence[Array] = ()
-) -> tuple[FromAbove, Mask, list[Mask]]:
-    """A coarse view, where that is ground for sure, and, for each piece, its mask, largest first. inside: places, mm,
-    that the maker says lie on pieces."""
+def pieces_on(above: FromAbove, poses: Array, side: float) -> tuple[FromAbove, Mask, list[Mask]]:
+    """A coarse view, where that is ground for sure, and, for each piece, its mask, largest first."""
     coarse = above.coarser(max(COARSE, above.per))
     known, barred = known_ground(coarse, poses, side)
-    told = places_in(coarse, inside)
-    if told.any():
-        known[told > 0] = 0
     with ThreadPoolExecutor(1) as other_core:
-        colours = other_core.submit(by_colour, coarse, known, barred, told)
+        colours = other_core.submit(by_colour, coarse, known, barred)
         edged, calm = by_edges(coarse, known, barred), by_calm(coarse, known, barred)
         look = _Look(coarse, known)
         found = colours.result()
     likely = parts_of(found, coarse.per) + parts_of(edged, coarse.per) + calm
     lying = [m for m in likely if not _under_a_card(coarse, m, poses)]
-    standing = [(1.0 if (m & told).any() else look.stands_out(m), m) for m in lying]
+    standing = [(look.stands_out(m), m) for m in lying]
     kept: list[Mask] = []
     for _, mask in sorted((s for s in standing if s[0] > 0.5), key=lambda s: -s[0] * float(s[1].sum()) ** 0.25):
         if all((mask & k).sum() < 0.1 * min(mask.sum(), k.sum()) for k in kept):
@@ -84,37 +77,27 @@ def pieces_on(
     return coarse, known, sorted(kept, key=lambda m: -int(m.sum()))
 
 
-def places_in(coarse: FromAbove, inside: Sequence[Array]) -> Mask:
-    """Where a maker touched, mm, 4 mm round each."""
-    told = np.zeros(coarse.picture.shape[:2], np.uint8)
-    for place in inside:
-        x, y = np.round(coarse.pixels(np.asarray(place)[None])[0]).astype(int)
-        cv2.circle(told, (int(x), int(y)), max(2, round(4 / coarse.per)), 1, -1)
-    return told
-
-
-def by_colour(coarse: FromAbove, known: Mask, barred: Mask, told: Mask) -> Mask:
+def by_colour(coarse: FromAbove, known: Mask, barred: Mask) -> Mask:
     lab = np.asarray(cv2.cvtColor(coarse.picture, cv2.COLOR_RGB2LAB))
     unlike = cv2.blur(surprise(lab, known), (9, 9))
     usual = unlike[known > 0]
     limit = max(float(np.quantile(usual, 0.98)), float(np.median(usual)) + 1.0)
     likely = np.asarray((unlike > limit) & (barred == 0) & (known == 0), np.uint8)
-    likely = np.asarray(cv2.morphologyEx(likely, cv2.MORPH_OPEN, disc(4.5, coarse.per))) | told
+    likely = np.asarray(cv2.morphologyEx(likely, cv2.MORPH_OPEN, disc(4.5, coarse.per)))
     for _ in range(2):
         if not likely.any():
             return likely
-        likely = _cut(lab, likely, known, barred, told)
+        likely = _cut(lab, likely, known, barred)
         # Learn what a piece looks like from its body only: a spot of carpet that hangs on its edge is let go.
-        core = np.asarray(cv2.morphologyEx(likely, cv2.MORPH_OPEN, disc(13.0, coarse.per))) | told
+        core = np.asarray(cv2.morphologyEx(likely, cv2.MORPH_OPEN, disc(13.0, coarse.per)))
         body = likely
         likely = core
-    return _cut(lab, core, known, barred, told) if core.any() else body
+    return _cut(lab, core, known, barred) if core.any() else body
 
 
-def _cut(lab: NDArray[np.uint8], likely: Mask, known: Mask, barred: Mask, told: Mask) -> Mask:
+def _cut(lab: NDArray[np.uint8], likely: Mask, known: Mask, barred: Mask) -> Mask:
     mask = np.where(likely > 0, cv2.GC_PR_FGD, cv2.GC_PR_BGD).astype(np.uint8)
     mask[(known > 0) | (barred > 0)] = cv2.GC_BGD
-    mask[told > 0] = cv2.GC_FGD
     cv2.setRNGSeed(7)
     cv2.grabCut(lab, mask, None, np.zeros((1, 65)), np.zeros((1, 65)), 2, cv2.GC_INIT_WITH_MASK)
     return np.asarray((mask == cv2.GC_FGD) | (mask == cv2.GC_PR_FGD), np.uint8)

@@ -46,8 +46,8 @@ def look_over(here: FromAbove, mask: Mask, palette: Palette, floor: Floor, band:
     share[(_about_ink(ink, here.per) > 0) & (wide == 0)] = 1.0
     share[whiskers(np.asarray(share > 0.5, np.uint8), here.per) > 0] = 0.0
     narrow = max(0.6, SOFT / here.per)
-    lacking = 1 - _by_what_tells(share, own, mask, narrow)
-    soft = _by_what_tells(_opened_from_outside(share, mask), own, mask, narrow)
+    lacking = 1 - by_what_tells(share, own, mask, narrow)
+    soft = by_what_tells(_opened_from_outside(share, mask), own, mask, narrow)
     close = Close(soft, light, palette, here.corner, here.per, lacking, ink.astype(np.float32), own.ground)
     return opened(close)
 
@@ -76,27 +76,28 @@ def opened(close: Close) -> Close:
     rim = np.asarray(cv2.dilate(1 - inside, disc(RIM_BAND + 1.0, close.per)))
     count, label, stats, _ = cv2.connectedComponentsWithStats(thin, connectivity=8)
     share = close.share.copy()
+    far = np.asarray(cv2.distanceTransform(inside, cv2.DIST_L2, 3))
     for k in range(1, count):
         if stats[k, cv2.CC_STAT_AREA] * close.per**2 < 1.0:
             continue
         rows, cols = np.nonzero(label == k)
         if rim[rows, cols].any():
             points = np.column_stack([cols, rows]).astype(float)
-            _carve(share, points, close.lacking[rows, cols], inside, close.per)
+            _carve(share, points, close.lacking[rows, cols], far, close.per)
     return replace(close, share=share)
 
 
-def _carve(share: Light, points: Array, lacking: Light, inside: Mask, per: float) -> None:
+def _carve(share: Light, points: Array, lacking: Light, far: Light, per: float) -> None:
     """Open a thin straight line of floor, wider at its mouth than inside, from its inner end out over the rim. Changes
-    the shares. points: (n, 2) pixels; lacking: (n,) of the piece in each."""
+    the shares. points: (n, 2) pixels; lacking: (n,) of the piece in each.
+    far: pixels from the rim."""
     middle = points.mean(axis=0)
     way = np.linalg.svd(points - middle, full_matrices=False)[2][0]
     along, across = (points - middle) @ way, (points - middle) @ (-way[1], way[0])
     if np.ptp(along) * per < SHORT_SLIT or 2 * np.quantile(np.abs(across), 0.95) * per > THIN_SLIT:
         return
     ends = [middle + way * along.min(), middle + way * along.max()]
-    far = cv2.distanceTransform(inside, cv2.DIST_L2, 3)
-    h, w = inside.shape
+    h, w = far.shape
     depth = [far[int(np.clip(e[1], 0, h - 1)), int(np.clip(e[0], 0, w - 1))] for e in ends]
     if max(depth) * per < SHORT_SLIT / 2 or min(depth) * per > SHORT_SLIT / 2:
         return
@@ -159,7 +160,7 @@ TELLS = 30.0
 """Spreads squared between piece and floor at which a pixel tells as much as any."""
 
 
-def _by_what_tells(share: Light, own: Colours, mask: Mask, narrow: float) -> Light:
+def by_what_tells(share: Light, own: Colours, mask: Mask, narrow: float) -> Light:
     """Shares averaged by how much each pixel tells: where floor and piece are alike their neighbours say it, and at
     last the rough mask."""
     tells = np.minimum((own.weight * (own.piece - own.ground) ** 2).sum(axis=2), TELLS) / TELLS

@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
 from vellumcut.core.design.flat import FlatKind, FlatShape, FlatStroke, places
-from vellumcut.core.trace.trace import TracedPiece
+from vellumcut.core.trace.ink import InkLine
+from vellumcut.core.trace.piece import TracedPiece
 
 Array = NDArray[np.float64]
 
@@ -25,10 +26,6 @@ DENSE = 0.5
 def shape_of(piece: TracedPiece, number: int, name: str = "", kinds: Mapping[str, FlatKind] = KINDS) -> FlatShape:
     """A traced piece as a panel, where it lies in the picture from above: mm, y up."""
     outline, corners, tips = with_corners(_dense(_up(piece.outline)), [_up(s.tip[None])[0] for s in piece.slits])
-    strokes = tuple(
-        FlatStroke(kind=kinds.get(ink.colour, "mark"), name=ink.colour, points=places(_thin(_up(ink.points))))
-        for ink in piece.ink
-    )
     holes = tuple(places(_thin(_ccw(_up(h)))) for h in piece.holes)
     off = round(piece.sure.rms, 3)
     return FlatShape(
@@ -37,9 +34,16 @@ def shape_of(piece: TracedPiece, number: int, name: str = "", kinds: Mapping[str
         outline=places(outline),
         corners=corners,
         darts=tips,
-        lines=strokes,
+        lines=strokes_of(piece.ink, kinds),
         holes=holes,
         off=off,
+    )
+
+
+def strokes_of(ink: Sequence[InkLine], kinds: Mapping[str, FlatKind] = KINDS) -> tuple[FlatStroke, ...]:
+    """Ink on a piece as lines on its panel."""
+    return tuple(
+        FlatStroke(kind=kinds.get(x.colour, "mark"), name=x.colour, points=places(_thin(_up(x.points)))) for x in ink
     )
 
 

@@ -54,10 +54,9 @@ class Sureness:
     unsure: tuple[tuple[int, int], ...] = ()
 
 
-def sureness(view: View, close: Close, outline: Array, tips: Sequence[float] = ()) -> Sureness:
-    """How sure an outline is, (n, 2) mm evenly spaced. tips: mm that the tip of each of its slits may be off along
+def sureness(from_view: float, close: Close, outline: Array, tips: Sequence[float] = ()) -> Sureness:
+    """How sure an outline is, (n, 2) mm evenly spaced. from_view: mm that the view adds to it. tips: mm that the tip of each of its slits may be off along
     it."""
-    from_view = view_error(view, outline)
     rough = roughness(outline)
     runs, lengths = unseen(close, outline)
     edge = float(np.hypot(rough, (OF_A_PIXEL if close.under is None else OVER_A_FLOOR) * close.per))

@@ -1,26 +1,24 @@
 """From a photograph to pieces in millimetres."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.beneath import pieces_above
 from vellumcut.core.trace.floor import Floor, floor_under
-from vellumcut.core.trace.ground import RIM, Mask, pieces_on
-from vellumcut.core.trace.ink import InkLine, ink_on, inks_on
-from vellumcut.core.trace.outline import BAND, Close, Palette, crop, look_close, palette_of, rims
+from vellumcut.core.trace.ground import Mask, pieces_on
+from vellumcut.core.trace.ink import inks_on
+from vellumcut.core.trace.outline import BAND, Close, Palette, crop, look_close, palette_of
 from vellumcut.core.trace.over import look_over
+from vellumcut.core.trace.piece import TracedPiece, traced_piece
 from vellumcut.core.trace.plain_floor import floor_between, unlike
 from vellumcut.core.trace.settle import settled
-from vellumcut.core.trace.slits import followed, without_ink
-from vellumcut.core.trace.sure import Sureness, sureness
-from vellumcut.core.trace.tips import Slit, slits_of, to_tips
+from vellumcut.core.trace.slits import followed
+from vellumcut.core.trace.sure import view_error
 from vellumcut.core.trace.view.cards import SIDE
 from vellumcut.core.trace.view.find import light_of, sightings
 from vellumcut.core.trace.view.judge import Finding, judge_view
@@ -32,29 +30,6 @@ Progress = Callable[[float, str], None]
 
 SECOND_LOOK = 2.0
 """mm a pixel of the look for pieces that the first one missed on a plain floor."""
-STEP = 0.5
-"""mm between points of an outline."""
-SURE_ENOUGH = 1.0
-"""mm that a piece may be off before its maker is told to photograph again."""
-
-
-@dataclass(frozen=True, eq=False)
-class TracedPiece:
-    """outline: (n, 2) mm, x right, y down, the tips of its slits among its points; holes likewise. sure: how far it may
-    be off. findings: what is to be said of it.
-    """
-
-    outline: Array
-    holes: tuple[Array, ...]
-    slits: tuple[Slit, ...]
-    ink: tuple[InkLine, ...]
-    sure: Sureness
-    findings: tuple[Finding, ...]
-
-    @property
-    def area(self) -> float:
-        """mm2."""
-        return float(shapely.Polygon(self.outline, list(self.holes)).area)
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,16 +44,21 @@ class Trace:
     side: float
 
 
+NO_PIECE = Finding(
+    "stop",
+    "I see no piece on this ground.",
+    "Rub over each piece in the picture, or lay them on a plain cloth of another colour.",
+)
+
+
 def trace_picture(
     picture: Picture,
     side: float = SIDE,
-    inside: Sequence[Array] = (),
     progress: Progress = lambda share, words: None,
     shown: NDArray[np.bool_] | None = None,
     bare: Picture | None = None,
 ) -> Trace:
-    """All pieces in a photograph, (h, w, 3) red first. side: mm of the black squares of its cards, as printed. inside:
-    places on the ground, mm, that the maker says lie on pieces. shown: (h, w) where the picture shows ground, if not
+    """All pieces in a photograph, (h, w, 3) red first. side: mm of the black squares of its cards, as printed. shown: (h, w) where the picture shows ground, if not
     all over. bare: a photograph of the floor and its cards before the pieces were laid down.
 
     Raises CraftError where the picture cannot be used at all.
@@ -90,7 +70,7 @@ def trace_picture(
     progress(0.2, "Seeing it from above")
     above = rectify(picture, view.lens, view.poses, shown)
     progress(0.35, "Telling pieces from the ground")
-    apart = _by_one(above, view, side, inside) if bare is None else _by_two(above, view, side, inside, bare, progress)
+    apart = _by_one(above, view, side) if bare is None else _by_two(above, view, side, bare, progress)
     said = [*judged.findings, *apart.said]
     pieces = []
     with ThreadPoolExecutor(2) as cores:
@@ -99,13 +79,7 @@ def trace_picture(
             progress(0.6 + 0.4 * k / len(apart.masks), f"Outlining piece {k + 1} of {len(apart.masks)}")
             pieces += next(made)
     if not pieces:
-        said.append(
-            Finding(
-                "stop",
-                "I see no piece on this ground.",
-                "Tap on each piece in the picture, or lay them on a plain cloth of another colour.",
-            )
-        )
+        said.append(NO_PIECE)
     return Trace(view, above, tuple(as_read(pieces)), tuple(said), judged.dropped, side)
 
 
@@ -123,25 +97,23 @@ class _Apart:
     said: tuple[Finding, ...] = ()
 
 
-def _by_one(above: FromAbove, view: View, side: float, inside: Sequence[Array]) -> _Apart:
-    coarse, known, masks = pieces_on(above, view.poses, side, inside)
+def _by_one(above: FromAbove, view: View, side: float) -> _Apart:
+    coarse, known, masks = pieces_on(above, view.poses, side)
     grounds = palette_of(coarse, known)
     if grounds.patterned:
         return _Apart(above, coarse, masks, grounds, None, guessed=True)
     between = floor_between(above, coarse, masks, view.poses, side)
     # Held against each other: what only one of two looks finds is a piece as well.
-    _, _, other, floor = pieces_above(above, between, view.poses, side, (), SECOND_LOOK)
+    _, _, other, floor = pieces_above(above, between, view.poses, side, SECOND_LOOK)
     return _Apart(above, coarse, masks + unlike(coarse, other, masks), grounds, floor)
 
 
-def _by_two(
-    above: FromAbove, view: View, side: float, inside: Sequence[Array], bare: Picture, progress: Progress
-) -> _Apart:
+def _by_two(above: FromAbove, view: View, side: float, bare: Picture, progress: Progress) -> _Apart:
     """Raises CraftError."""
     floor, said = _beneath(above, view, bare, side)
     progress(0.5, "Telling pieces from the floor beneath")
     above = replace(above, seen=above.seen & floor.known)
-    coarse, known, masks, floor = pieces_above(above, floor, view.poses, side, inside)
+    coarse, known, masks, floor = pieces_above(above, floor, view.poses, side)
     grounds = replace(palette_of(coarse, known), patterned=False)
     return _Apart(above, coarse, masks, grounds, floor, said=tuple(said))
 
@@ -188,55 +160,11 @@ def _pieces(view: View, apart: _Apart, mask: Mask) -> list[TracedPiece]:
         return look_over(view, mask, palette, under.coarser(view), band)
 
     closes = (followed(look(here, part)) for part in settled(here, rough, look))
-    made = (_piece(view, apart, here, close) for close in closes)
+    made = (
+        traced_piece(apart.above, here, close, lambda outline: view_error(view, outline), apart.guessed)
+        for close in closes
+    )
     return [piece for piece in made if piece is not None]
-
-
-def _piece(view: View, apart: _Apart, here: FromAbove, close: Close) -> TracedPiece | None:
-    lines = rims(close, 40.0)
-    if not lines:
-        return None
-    outline, tips = to_tips(close, without_ink(close, lines[0]))
-    outline = evenly(outline)
-    whole = shapely.Polygon(outline).buffer(0)
-    holes = tuple(evenly(h) for h in lines[1:] if whole.contains(shapely.Point(h.mean(axis=0))))
-    slits = slits_of(outline, tips)
-    sure = sureness(view, close, outline, [s.off for s in slits])
-    ink = tuple(ink_on(here, np.asarray(close.share > 0.5, np.uint8)))
-    said = _said(apart.above, outline, sure)
-    if apart.guessed:
-        said.append(ON_A_PATTERN)
-    hidden = _tips_under_ink(slits, ink)
-    if hidden:
-        sure = replace(sure, rms=float(np.hypot(sure.rms, TIP_ON_INK[0])), worst=max(sure.worst, TIP_ON_INK[1]))
-        said.append(
-            Finding(
-                "look",
-                f"Ink runs over the tip of {'a dart' if hidden == 1 else f'{hidden} darts'}.",
-                "See whether it ends where the cast is cut, and drag it there if it does not.",
-            )
-        )
-    return TracedPiece(outline, holes, slits, ink, sure, tuple(said))
-
-
-ON_A_PATTERN = Finding(
-    "look",
-    "It lies on a ground with a pattern, which one photograph does not tell from a piece for sure.",
-    "Photograph the floor with its cards before the pieces are laid down, and bring that in as well.",
-)
-
-
-NEAR_TIP = 4.0
-"""mm from the tip of a slit within which ink hides where it ends."""
-TIP_ON_INK = 0.22, 5.0
-"""mm that an outline may be off more on the whole, and anywhere, where ink hides the tip of a slit: a dart of 90 mm
-that ends 6 mm early on a piece of 300 by 250 is 0.4 on the whole."""
-
-
-def _tips_under_ink(slits: tuple[Slit, ...], ink: tuple[InkLine, ...]) -> int:
-    """How many slits end where ink runs."""
-    lines = [shapely.LineString(x.points) for x in ink if len(x.points) > 1]
-    return sum(1 for s in slits if any(line.distance(shapely.Point(s.tip)) < NEAR_TIP for line in lines))
 
 
 def as_read(pieces: list[TracedPiece]) -> list[TracedPiece]:
@@ -249,44 +177,3 @@ def as_read(pieces: list[TracedPiece]) -> list[TracedPiece]:
         else:
             rows.append([piece])
     return [p for row in rows for p in sorted(row, key=lambda p: float(p.outline[:, 0].mean()))]
-
-
-def evenly(outline: Array, step: float = STEP) -> Array:
-    """A closed line with points about so far apart, mm; its own corners are kept."""
-    ring = shapely.LinearRing(outline).simplify(0.04)
-    return np.asarray(shapely.get_coordinates(shapely.segmentize(ring, step))[:-1])
-
-
-def _said(above: FromAbove, outline: Array, sure: Sureness) -> list[Finding]:
-    out = []
-    at = np.clip(np.round(above.pixels(outline)).astype(int), 0, np.array(above.picture.shape[1::-1]) - 1)
-    reach = round((RIM + 2.5) / above.per)
-    seen = np.asarray(cv2.erode(np.pad(above.seen.astype(np.uint8), 1), np.ones((2 * reach + 1,) * 2, np.uint8)))[
-        1:-1, 1:-1
-    ]
-    if (seen[at[:, 1], at[:, 0]] == 0).any():
-        out.append(
-            Finding(
-                "stop",
-                "It runs out of the picture, or too near to its edge.",
-                "Step back until all of it is in view, or take a second picture that shares two cards.",
-            )
-        )
-    if sure.unsure:
-        out.append(
-            Finding(
-                "look",
-                f"Its edge cannot be seen well at {len(sure.unsure)} place{'s' if len(sure.unsure) > 1 else ''}.",
-                "Look at what is marked, and draw it where it belongs; a shine or a ground of the same colour hides "
-                "it.",
-            )
-        )
-    if sure.rms > SURE_ENOUGH:
-        out.append(
-            Finding(
-                "stop",
-                f"It may be off by {sure.rms:.1f} mm on the whole.",
-                "Lay the cards round it on all sides, and photograph again.",
-            )
-        )
-    return out

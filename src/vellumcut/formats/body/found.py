@@ -50,10 +50,12 @@ class FoundPiece(BaseModel):
 
 
 class AboveOut(BaseModel):
-    """The picture from above: mm of its top left corner, x right, y down."""
+    """The picture from above: mm of its top left corner, x right, y down. shown: closed lines round what the photograph
+    shows of the ground; none from earlier versions: all of it."""
 
     corner: Place
     mm_per_pixel: float
+    shown: list[list[Place]] = []
 
 
 class KeptPiece(FoundPiece):
@@ -64,13 +66,15 @@ class KeptPiece(FoundPiece):
 
 
 class Found(BaseModel):
-    """All that is kept of a photograph. bare: of the floor alone, before anything was laid on it."""
+    """All that is kept of a photograph. bare: of the floor alone, before anything was laid on it. of_view_mm:
+    what the view adds to how far places among its cards may be off."""
 
     model_config = ConfigDict(extra="allow")
     above: AboveOut
     cards: list[FoundCard]
     cards_left_out: list[int]
     residual_mm: float
+    of_view_mm: float = 0.5
     findings: list[FoundFinding]
     pieces: list[KeptPiece]
     joined: bool = False

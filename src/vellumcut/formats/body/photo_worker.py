@@ -30,12 +30,11 @@ def main(source: Path, folder: Path, told: str) -> int:
             others = [open_photograph(Path(p).read_bytes()) for p in wanted["others"]]
             picture = joined([picture, *others], wanted["side"])
         ground = shown(picture) if wanted["others"] or wanted["joined"] else None
-        inside = [np.array(p, float) for p in wanted["inside"]]
         floor = _floor_picture(wanted["floor"])
         if wanted["bare"]:
             trace = look_at_floor(picture, wanted["side"], say)
         else:
-            trace = trace_picture(picture, wanted["side"], inside, say, ground, floor)
+            trace = trace_picture(picture, wanted["side"], say, ground, floor)
     except CraftError as error:
         print(error.message, file=sys.stderr)
         return BAD_INPUT

@@ -107,7 +107,6 @@ def open_photograph(content: bytes) -> Picture:
 def trace_file(
     path: Path,
     side: float,
-    inside: Sequence[tuple[float, float]] = (),
     report: Callable[[float, str], None] = lambda s, w: None,
     how: HowTaken = AS_IT_IS,
 ) -> Traced:
@@ -116,7 +115,7 @@ def trace_file(
     """
     if len(how.others) >= MOST_JOINED:
         raise CraftError(f"At most {MOST_JOINED} photographs are joined", "photograph")
-    wanted = {"side": side, "inside": [list(p) for p in inside], "others": [str(p) for p in how.others]}
+    wanted = {"side": side, "others": [str(p) for p in how.others]}
     told = json.dumps(wanted | {"joined": how.joined, "floor": str(how.floor) if how.floor else "", "bare": how.bare})
     with worked("vellumcut.formats.body.photo_worker", BOUNDS, path, told, "photograph", report) as folder:
         made = json.loads((folder / "trace.json").read_text())

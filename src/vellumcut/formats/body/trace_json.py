@@ -2,12 +2,16 @@
 
 from typing import Any
 
+import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from vellumcut.core.trace.trace import Trace, TracedPiece
+from vellumcut.core.trace.piece import TracedPiece
+from vellumcut.core.trace.sure import view_error
+from vellumcut.core.trace.trace import Trace
 from vellumcut.core.trace.view.judge import Finding
+from vellumcut.core.trace.view.rectify import FromAbove
 
 Array = NDArray[np.float64]
 SCHEMA = 1
@@ -23,7 +27,8 @@ def trace_data(trace: Trace, size: tuple[int, ...], per: float) -> dict[str, Any
     return {
         "schema": SCHEMA,
         "photograph": {"width": int(size[0]), "height": int(size[1]), "blur_px": round(view.blur, 2)},
-        "above": {"corner": _pair(trace.above.corner), "mm_per_pixel": round(per, 5)},
+        "above": {"corner": _pair(trace.above.corner), "mm_per_pixel": round(per, 5), "shown": _shown(trace.above)},
+        "of_view_mm": round(view_error(view, view.poses[:, :2]), 3),
         "card_mm": round(trace.side, 3),
         "cards": cards,
         "cards_left_out": [n + 1 for n in trace.dropped],
@@ -31,6 +36,12 @@ def trace_data(trace: Trace, size: tuple[int, ...], per: float) -> dict[str, Any
         "findings": [_finding(f) for f in trace.findings],
         "pieces": [piece_data(p, k) for k, p in enumerate(trace.pieces, 1)],
     }
+
+
+def _shown(above: FromAbove) -> list[list[list[float]]]:
+    """Closed lines round what the photograph shows, mm."""
+    found, _ = cv2.findContours(above.seen.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+    return [_line(above.mm(ring[:, 0]), above.per, closed=True) for ring in found if len(ring) > 3]
 
 
 def piece_data(piece: TracedPiece, number: int) -> dict[str, Any]:

@@ -7,7 +7,7 @@ import numpy as np
 
 from vellumcut.core.design.flat import FlatKind, FlatShape
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace import corrections as c
+from vellumcut.core.trace.hand import corrections as c
 from vellumcut.service.body.traces import change_shapes, get_trace, shapes_of
 from vellumcut.store.database import Store
 from vellumcut.store.models import TracedPhotograph

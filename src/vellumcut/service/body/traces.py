@@ -25,7 +25,6 @@ from vellumcut.store.database import Store
 from vellumcut.store.files import SCRATCH, arriving, file_in
 from vellumcut.store.models import Build, TracedPhotograph
 
-Places = Sequence[tuple[float, float]]
 USUAL_SQUARE = 100.0
 """mm of the test square on the cards' page."""
 MOST_PHOTOGRAPHS = 60
@@ -91,7 +90,7 @@ def join_traces(store: Store, numbers: Sequence[int]) -> Job:
     name = " + ".join(r.name for r in rows)
 
     def work(job: Job) -> int:
-        traced = trace_file(paths[0], first.side, (), job.report, HowTaken(others=paths[1:]))
+        traced = trace_file(paths[0], first.side, job.report, HowTaken(others=paths[1:]))
         return _keep(store, first.build_id, Brought(name, first.side / card_side(1.0)), traced).id
 
     return start_job(f"Joining {len(rows)} photographs", work)
@@ -144,7 +143,7 @@ def _traced(store: Store, content: bytes, side: float, how: HowTaken, job: Job) 
     with tempfile.NamedTemporaryFile(prefix=SCRATCH, dir=store.folder) as file:
         file.write(content)
         file.flush()
-        return trace_file(Path(file.name), side, (), job.report, how)
+        return trace_file(Path(file.name), side, job.report, how)
 
 
 def _keep(store: Store, build: int, brought: Brought, traced: Traced) -> TracedPhotograph:
@@ -159,7 +158,7 @@ def _keep(store: Store, build: int, brought: Brought, traced: Traced) -> TracedP
             raise CraftError(f"A build keeps {MOST_PHOTOGRAPHS} traced photographs; take some away first", "file")
         row = TracedPhotograph(
             build_id=build, name=brought.name[:200], file=file.name, above=above.name, floor=floor,
-            taken_at=clock.now(), side=card_side(brought.square), found=traced.data, shapes=_dumped(traced.shapes),
+            taken_at=clock.now(), side=card_side(brought.square), found=traced.data, shapes=dumped(traced.shapes),
         )  # fmt: skip
         session.add(row)
     return row
@@ -175,7 +174,7 @@ def _floor_arriving(store: Store, traced: Traced) -> Iterator[str]:
         yield file.name
 
 
-def _dumped(shapes: Sequence[FlatShape]) -> list[dict[str, object]]:
+def dumped(shapes: Sequence[FlatShape]) -> list[dict[str, object]]:
     return [s.model_dump(mode="json") for s in shapes]
 
 
@@ -253,20 +252,20 @@ def change_shapes(store: Store, number: int, shapes: Sequence[FlatShape], words:
     """What the maker made of the outlines. words: for undo."""
     with store.write(words) as session:
         row = fetch(session, TracedPhotograph, number)
-        row.shapes = _dumped(shapes)
+        row.shapes = dumped(shapes)
     return row
 
 
-def trace_again(store: Store, number: int, square: float, inside: Places, over: int | None = None) -> Job:
-    """Trace a kept photograph once more. inside: places on pieces, mm in the picture from above, y down. over: the
-    number of the photograph of the floor beneath it, if it has none yet. Raises CraftError."""
+def trace_again(store: Store, number: int, square: float, over: int | None = None) -> Job:
+    """Trace a kept photograph once more. over: the number of the photograph of the floor beneath it, if it has
+    none yet. Raises CraftError."""
     row = get_trace(store, number)
     path = _photograph_of(store, row)
     floor = _floor_photograph(store, row.build_id, over) or file_in(floors_folder(store), row.floor)
     how = HowTaken(joined=bool(row.found.get("joined")), floor=floor, bare=bool(row.found.get("bare")))
 
     def work(job: Job) -> int:
-        traced = trace_file(path, card_side(square), inside, job.report, how)
+        traced = trace_file(path, card_side(square), job.report, how)
         with (
             arriving(above_folder(store), "jpg", traced.above) as above,
             _floor_arriving(store, traced) as beneath,
@@ -274,7 +273,7 @@ def trace_again(store: Store, number: int, square: float, inside: Places, over: 
         ):
             kept = fetch(session, TracedPhotograph, number)
             kept.above, kept.side, kept.floor = above.name, card_side(square), beneath
-            kept.found, kept.shapes = traced.data, _dumped(traced.shapes)
+            kept.found, kept.shapes = traced.data, dumped(traced.shapes)
         return number
 
     return start_job(f"Tracing {row.name[:60]}", work)

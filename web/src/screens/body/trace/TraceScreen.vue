@@ -30,6 +30,7 @@ const {
   join,
   stop,
   act,
+  rub,
   remove,
   bringPattern,
   pagesToLay,
@@ -52,8 +53,7 @@ watch(now, (t, old) => t && t.id !== old?.id && (square.value = t.square));
 const picked = ref(1);
 const edge = ref(-1);
 const tool = ref<Tool>("look");
-const taps = ref<[number, number][]>([]);
-watch(traceId, () => ((picked.value = 1), (edge.value = -1), (taps.value = []), (tool.value = "look")));
+watch(traceId, () => ((picked.value = 1), (edge.value = -1), (tool.value = "look")));
 const shape = computed(() => now.value?.shapes.find((s) => s.number === picked.value) ?? now.value?.shapes[0]);
 const cards = computed(
   () => `/api/marker-cards.pdf?paper=${settings.data.value?.paper === "Letter" ? "Letter" : "A4"}&unit=${unit.value}`,
@@ -107,10 +107,19 @@ function pickPattern(event: Event) {
 }
 const TOOLS: { key: Tool; word: string; hint: string }[] = [
   { key: "look", word: "Look and drag", hint: "Choose a piece, drag its corners, move the picture" },
+  {
+    key: "piece",
+    word: "This is piece",
+    hint: "Rub over what was missed: the outline follows. From one to the other, two become one",
+  },
+  {
+    key: "floor",
+    word: "This is floor",
+    hint: "Rub over what is no piece, between two that were taken for one, or down a slit from its mouth to its tip",
+  },
   { key: "corner", word: "Corner", hint: "Touch the outline: a corner where there is none, none where there is one" },
   { key: "cut", word: "Cut", hint: "Draw a line across a piece to part it" },
   { key: "ruler", word: "Ruler", hint: "Draw from here to there, and hold a tape against it" },
-  { key: "tap", word: "A piece was missed", hint: "Tap on each piece that was not found, then look again" },
 ];
 /** A piece that is larger than one picture: the others show two of its cards or more. */
 const partners = computed(() => {
@@ -172,12 +181,6 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
           @click="tool = t.key">
           {{ t.word }}
         </button>
-        <button
-          v-if="taps.length"
-          class="press small main"
-          @click="again.mutate({ square, inside: taps.map((t) => [t[0], -t[1]]) })">
-          Look again with {{ taps.length === 1 ? "this tap" : `${taps.length} taps` }}
-        </button>
       </span>
       <button
         v-if="now && partners.length"
@@ -192,7 +195,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         class="press small main"
         :disabled="Boolean(job)"
         title="What differs from the bare floor is a piece, whatever the floor looks like"
-        @click="again.mutate({ square, inside: [], over: floor.id })">
+        @click="again.mutate({ square, over: floor.id })">
         Lay the floor of {{ floor.name }} beneath it
       </button>
       <template v-if="!now">
@@ -252,7 +255,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
     <template v-if="now">
       <p v-if="now.shapes.length" class="soft">
         I see {{ now.shapes.length === 1 ? "one piece" : `${now.shapes.length} pieces` }}. Is that all? Whatever has no
-        line round it was missed.
+        line round it was missed: rub over it with “This is piece”.
       </p>
       <p v-for="f in now.findings" :key="f.what" class="words" :class="{ stop: f.weight === 'stop' }">
         <span
@@ -264,12 +267,12 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         :chosen="number"
         :edge="edge"
         :tool="tool"
-        :taps="taps"
+        :busy="rub.isPending.value"
         @choose="(n, e) => ((picked = n), (edge = e))"
         @move="(at, to) => send({ act: 'move', number, at, to } as never)"
         @corner="(at) => send({ act: 'corner', number, at } as never)"
         @cut="(at, to) => send({ act: 'cut', number, at, to } as never)"
-        @tap="(at) => (taps = [...taps, at])" />
+        @rub="(points, wide) => rub.mutate({ what: tool === 'piece' ? 'piece' : 'floor', points, wide })" />
     </template>
     <LayPages
       v-if="lay"
@@ -278,7 +281,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
       @laid="takeIn(lay.file, { places: $event })"
       @apart="takeIn(lay.file, {})"
       @leave="lay = null" />
-    <section v-if="!job && !lay" class="elsewhere sheet">
+    <section v-if="!now && !job && !lay" class="elsewhere sheet">
       <h3>Or a pattern from elsewhere</h3>
       <p class="soft">
         SVG, DXF, or a PDF at full size. Closed lines become panels, open ones marks, words stay with them.
@@ -310,10 +313,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
           :value="square"
           :error="wrong"
           @change="measure.mutate($event)" />
-        <button
-          v-if="Math.abs(square - now.square) > 0.05"
-          class="press main"
-          @click="again.mutate({ square, inside: [] })">
+        <button v-if="Math.abs(square - now.square) > 0.05" class="press main" @click="again.mutate({ square })">
           Measure again with {{ show(square) }}
         </button>
       </section>

@@ -6,20 +6,20 @@ import { useUnit } from "@/parts/units";
 import { KINDS, type Shape, type Trace } from "./useTraces";
 
 /** The photograph seen from above, at scale, with every outline that was found; corners are taken hold of here. */
-export type Tool = "look" | "corner" | "cut" | "ruler" | "tap";
+export type Tool = "look" | "corner" | "cut" | "ruler" | "piece" | "floor";
 const props = defineProps<{
   trace: Trace;
   chosen: number;
   edge: number;
   tool: Tool;
-  taps: readonly [number, number][];
+  busy: boolean;
 }>();
 const emit = defineEmits<{
   choose: [number: number, edge: number];
   move: [at: [number, number], to: [number, number]];
   corner: [at: [number, number]];
   cut: [from: [number, number], to: [number, number]];
-  tap: [at: [number, number]];
+  rub: [points: [number, number][], wide: number];
 }>();
 const { show } = useUnit();
 const svg = ref<SVGSVGElement>();
@@ -83,9 +83,18 @@ function placeOf(event: MouseEvent): [number, number] {
 }
 const held = ref<{ at: [number, number]; to: [number, number] } | null>(null);
 const drawn = ref<{ from: [number, number]; to: [number, number] } | null>(null);
+/** Where a finger rubs; it stays to be seen until the outline has followed. */
+const rubbed = ref<[number, number][]>([]);
+const rubs = computed(() => props.tool === "piece" || props.tool === "floor");
+const wide = computed(() => Math.min(60, dot.value * 2.2));
+const MOST_POINTS = 400;
 watch(
   () => props.tool,
-  () => (drawn.value = null),
+  () => ((drawn.value = null), (rubbed.value = [])),
+);
+watch(
+  () => props.busy,
+  (busy) => busy || (rubbed.value = []),
 );
 function down(event: PointerEvent) {
   if (event.button) return;
@@ -93,7 +102,8 @@ function down(event: PointerEvent) {
   const grip = (event.target as SVGElement).dataset.corner;
   if (props.tool === "look" && grip !== undefined && mine.value) {
     held.value = { at: [...mine.value.outline[Number(grip)]] as [number, number], to: at };
-  } else if (props.tool === "ruler" || props.tool === "cut") drawn.value = { from: at, to: at };
+  } else if (rubs.value && !props.busy) rubbed.value = [at];
+  else if (props.tool === "ruler" || props.tool === "cut") drawn.value = { from: at, to: at };
   else return;
   svg.value!.setPointerCapture(event.pointerId);
   event.stopPropagation();
@@ -101,6 +111,11 @@ function down(event: PointerEvent) {
 function move(event: PointerEvent) {
   if (held.value) held.value = { ...held.value, to: placeOf(event) };
   else if (drawn.value && event.buttons) drawn.value = { ...drawn.value, to: placeOf(event) };
+  else if (rubs.value && rubbed.value.length && event.buttons && !props.busy) {
+    const [at, last] = [placeOf(event), rubbed.value[rubbed.value.length - 1]];
+    if (Math.hypot(at[0] - last[0], at[1] - last[1]) > wide.value / 4 && rubbed.value.length < MOST_POINTS)
+      rubbed.value = [...rubbed.value, at];
+  }
 }
 function up() {
   if (held.value) {
@@ -108,6 +123,7 @@ function up() {
       emit("move", held.value.at, held.value.to);
     held.value = null;
   }
+  if (rubs.value && rubbed.value.length && !props.busy) emit("rub", rubbed.value, wide.value);
   if (drawn.value && props.tool === "cut") {
     if (long.value > 5) emit("cut", drawn.value.from, drawn.value.to);
     drawn.value = null;
@@ -115,8 +131,7 @@ function up() {
 }
 function click(event: MouseEvent) {
   const at = placeOf(event);
-  if (props.tool === "tap") emit("tap", at);
-  else if (props.tool === "corner") emit("corner", at);
+  if (props.tool === "corner") emit("corner", at);
   else if (props.tool === "look") {
     const data = (event.target as SVGElement).dataset;
     if (data.shape) emit("choose", Number(data.shape), data.edge ? Number(data.edge) : -1);
@@ -208,7 +223,12 @@ const dot = computed(() => Math.max(1.2, box.value.width / 170) / view.value.k);
           :r="Math.min(dot * 2, numeral(mine) * 0.22)"
           :data-corner="k" />
       </template>
-      <circle v-for="(t, k) in taps" :key="`t${k}`" class="tap" :cx="t[0]" :cy="-t[1]" :r="dot * 3" />
+      <path
+        v-if="rubbed.length"
+        class="rubbed"
+        :class="{ waits: busy }"
+        :d="line([...rubbed, rubbed[rubbed.length - 1]])"
+        :stroke-width="wide" />
       <g v-if="drawn" class="drawn">
         <path :d="line([drawn.from, drawn.to])" />
         <text
@@ -229,13 +249,15 @@ const dot = computed(() => Math.max(1.2, box.value.width / 170) / view.value.k);
   width: 100%;
   background: var(--foam);
   touch-action: none;
+  user-select: none;
   cursor: grab;
 }
 
 .ground.corner,
 .ground.cut,
 .ground.ruler,
-.ground.tap {
+.ground.piece,
+.ground.floor {
   cursor: crosshair;
 }
 
@@ -299,10 +321,25 @@ path {
   fill: #f09a86;
 }
 
-.tap {
-  fill: #ffd470;
-  stroke: #2e2c2a;
-  vector-effect: non-scaling-stroke;
+.rubbed {
+  fill: none;
+  stroke-linecap: round;
+  stroke-linejoin: round;
+  vector-effect: none;
+  opacity: 0.6;
+  pointer-events: none;
+}
+
+.piece .rubbed {
+  stroke: #57d3c6;
+}
+
+.floor .rubbed {
+  stroke: #f09a86;
+}
+
+.rubbed.waits {
+  opacity: 0.35;
 }
 
 text {

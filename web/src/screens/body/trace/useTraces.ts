@@ -137,6 +137,16 @@ export function useTraces(buildId: Ref<number>) {
     "trace",
     ["undo", "traces"],
   );
+  /** A stroke over the picture: the outlines follow. */
+  const rub = useChange(
+    async (body: Schemas["StrokeIn"]) => {
+      const now = await take(api.POST("/api/traces/{trace}/strokes", { ...own(), body }));
+      queryClient.setQueryData(["trace", now.id], now);
+    },
+    undefined,
+    "trace",
+    ["undo", "traces"],
+  );
   const remove = useChange(() => take(api.DELETE("/api/traces/{trace}", own())));
   return {
     list,
@@ -151,6 +161,7 @@ export function useTraces(buildId: Ref<number>) {
     join,
     stop,
     act,
+    rub,
     remove,
     bringPattern,
     pagesToLay,

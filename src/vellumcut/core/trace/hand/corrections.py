@@ -96,7 +96,7 @@ def symmetric(shape: FlatShape, keep: str = "left") -> FlatShape:
     ring = np.array(shapely.get_coordinates(half))
     mirrored = ring - 2 * ((ring - a) @ left)[:, None] * left
     whole = _largest(shapely.union(half.buffer(0.01), shapely.Polygon(mirrored).buffer(0.01)).buffer(-0.01))
-    return _redrawn(shape, whole)
+    return redrawn(shape, whole)
 
 
 def as_object(shape: FlatShape) -> FlatShape:
@@ -119,7 +119,7 @@ def cut(shape: FlatShape, line: Array, number: int) -> tuple[FlatShape, FlatShap
     )
     if len(parts) < 2:
         raise CraftError("The line does not run from edge to edge: draw it right across", "line")
-    first, second = _redrawn(shape, parts[0]), _redrawn(shape, parts[1])
+    first, second = redrawn(shape, parts[0]), redrawn(shape, parts[1])
     return first, second.model_copy(update={"number": number, "name": ""})
 
 
@@ -131,7 +131,7 @@ def join(one: FlatShape, other: FlatShape) -> FlatShape:
         raise CraftError(f"They lie {a.distance(b):.0f} mm apart: only what touches is joined", "other")
     r = GAP / 2 + 0.1
     whole = shapely.union(a.buffer(r), b.buffer(r)).buffer(-r)
-    return _redrawn(
+    return redrawn(
         one.model_copy(update={"lines": (*one.lines, *other.lines), "off": max(one.off, other.off)}), _largest(whole)
     )
 
@@ -175,7 +175,7 @@ def segments(shape: FlatShape, first: int) -> list[FlatShape]:
     parts.sort(key=lambda g: (round(g.centroid.y / 8), g.centroid.x))
     bare = shape.model_copy(update={"lines": ()})
     return [
-        _redrawn(bare, g).model_copy(update={"number": first + k, "name": f"{shape.name} segment {k + 1}".strip()})
+        redrawn(bare, g).model_copy(update={"number": first + k, "name": f"{shape.name} segment {k + 1}".strip()})
         for k, g in enumerate(parts)
     ]
 
@@ -211,21 +211,36 @@ def _largest(shape: shapely.Geometry) -> shapely.Polygon:
     return max(parts, key=lambda g: float(g.area))
 
 
-def _redrawn(shape: FlatShape, area: shapely.Polygon) -> FlatShape:
+def _folds(dense: Array, tip: Array) -> bool:
+    """Whether an outline still turns back at the tip of a dart: a slit that was opened further, or cut off, does
+    not."""
+    far = np.hypot(*(dense - tip).T)
+    k = int(np.argmin(far))
+    before, after = (dense[(k + way * round(3.0 / DENSE)) % len(dense)] - dense[k] for way in (-1, 1))
+    return bool(far[k] < 1.0 and before @ after > 0.5 * np.hypot(*before) * np.hypot(*after))
+
+
+SPECK = 20.0
+"""mm2 of the smallest hole."""
+
+
+def redrawn(shape: FlatShape, area: shapely.Polygon, more: Sequence[Array] = ()) -> FlatShape:
     """A shape with another outline: corners are found anew, tips of darts that lie on it stay tips, lines are cut to
-    it."""
+    it. more: tips of darts, mm, that it has now."""
     ring = shapely.LinearRing(shapely.orient_polygons(area).exterior)
     dense = np.asarray(
         shapely.get_coordinates(shapely.line_interpolate_point(ring, np.arange(0.0, ring.length, DENSE)))
     )
-    tips = [np.array(shape.outline[k]) for k in shape.darts]
-    outline, corners, darts = with_corners(dense, [t for t in tips if ring.distance(shapely.Point(t)) < 1.0])
+    tips = [t for t in (*more, *(np.array(shape.outline[k]) for k in shape.darts)) if _folds(dense, t)]
+    tips = [t for k, t in enumerate(tips) if all(np.hypot(*(t - u)) > NEAR / 2 for u in tips[:k])]
+    outline, corners, darts = with_corners(dense, tips)
     kept = []
     for x in shape.lines:
         inside = shapely.intersection(shapely.LineString(x.points), area)
         for part in (g for g in shapely.get_parts(inside) if g.geom_type == "LineString" and g.length > 2.0):
             kept.append(FlatStroke(kind=x.kind, name=x.name, points=places(shapely.get_coordinates(part))))
     holes = tuple(h for h in shape.holes if area.contains(shapely.Polygon(h)))
+    holes += tuple(places(np.array(r.coords)[:-1]) for r in area.interiors if shapely.Polygon(r).area > SPECK)
     made = {
         **shape.model_dump(),
         "outline": places(outline),

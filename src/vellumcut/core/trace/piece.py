@@ -1,0 +1,138 @@
+"""A piece that is seen closely: its outline, slits and ink, how sure they are, and what is to be said of it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from vellumcut.core.trace.ground import RIM
+from vellumcut.core.trace.ink import InkLine, ink_on
+from vellumcut.core.trace.outline import Close, rims
+from vellumcut.core.trace.slits import without_ink
+from vellumcut.core.trace.sure import Sureness, sureness
+from vellumcut.core.trace.tips import Slit, slits_of, to_tips
+from vellumcut.core.trace.view.judge import Finding
+from vellumcut.core.trace.view.rectify import FromAbove
+
+Array = NDArray[np.float64]
+
+STEP = 0.5
+"""mm between points of an outline."""
+SURE_ENOUGH = 1.0
+"""mm that a piece may be off before its maker is told to photograph again."""
+
+
+@dataclass(frozen=True, eq=False)
+class TracedPiece:
+    """outline: (n, 2) mm, x right, y down, the tips of its slits among its points; holes likewise. sure: how far it may
+    be off. findings: what is to be said of it.
+    """
+
+    outline: Array
+    holes: tuple[Array, ...]
+    slits: tuple[Slit, ...]
+    ink: tuple[InkLine, ...]
+    sure: Sureness
+    findings: tuple[Finding, ...]
+
+    @property
+    def area(self) -> float:
+        """mm2."""
+        return float(shapely.Polygon(self.outline, list(self.holes)).area)
+
+
+def traced_piece(
+    above: FromAbove, here: FromAbove, close: Close, of_view: Callable[[Array], float], guessed: bool
+) -> TracedPiece | None:
+    """What is read off a piece that is seen closely; None where no outline closes. above: all of the ground; here: about
+    the piece. of_view: mm that the view adds to how far an outline may be off. guessed: its ground has a pattern, and
+    is not known."""
+    lines = rims(close, 40.0)
+    if not lines:
+        return None
+    outline, tips = to_tips(close, without_ink(close, lines[0]))
+    outline = evenly(outline)
+    whole = shapely.Polygon(outline).buffer(0)
+    holes = tuple(evenly(h) for h in lines[1:] if whole.contains(shapely.Point(h.mean(axis=0))))
+    slits = slits_of(outline, tips)
+    sure = sureness(of_view(outline), close, outline, [s.off for s in slits])
+    ink = tuple(ink_on(here, np.asarray(close.share > 0.5, np.uint8)))
+    said = said_of(above, outline, sure)
+    if guessed:
+        said.append(ON_A_PATTERN)
+    hidden = _tips_under_ink(slits, ink)
+    if hidden:
+        sure = replace(sure, rms=float(np.hypot(sure.rms, TIP_ON_INK[0])), worst=max(sure.worst, TIP_ON_INK[1]))
+        said.append(
+            Finding(
+                "look",
+                f"Ink runs over the tip of {'a dart' if hidden == 1 else f'{hidden} darts'}.",
+                "See whether it ends where the cast is cut, and drag it there if it does not.",
+            )
+        )
+    return TracedPiece(outline, holes, slits, ink, sure, tuple(said))
+
+
+ON_A_PATTERN = Finding(
+    "look",
+    "It lies on a ground with a pattern, which one photograph does not tell from a piece for sure.",
+    "Photograph the floor with its cards before the pieces are laid down, and bring that in as well.",
+)
+
+
+NEAR_TIP = 4.0
+"""mm from the tip of a slit within which ink hides where it ends."""
+TIP_ON_INK = 0.22, 5.0
+"""mm that an outline may be off more on the whole, and anywhere, where ink hides the tip of a slit: a dart of 90 mm
+that ends 6 mm early on a piece of 300 by 250 is 0.4 on the whole."""
+
+
+def _tips_under_ink(slits: tuple[Slit, ...], ink: tuple[InkLine, ...]) -> int:
+    """How many slits end where ink runs."""
+    lines = [shapely.LineString(x.points) for x in ink if len(x.points) > 1]
+    return sum(1 for s in slits if any(line.distance(shapely.Point(s.tip)) < NEAR_TIP for line in lines))
+
+
+def evenly(outline: Array, step: float = STEP) -> Array:
+    """A closed line with points about so far apart, mm; its own corners are kept."""
+    ring = shapely.LinearRing(outline).simplify(0.04)
+    return np.asarray(shapely.get_coordinates(shapely.segmentize(ring, step))[:-1])
+
+
+def said_of(above: FromAbove, outline: Array, sure: Sureness) -> list[Finding]:
+    """What is to be said of an outline, mm, y down."""
+    out = []
+    at = np.clip(np.round(above.pixels(outline)).astype(int), 0, np.array(above.picture.shape[1::-1]) - 1)
+    reach = round((RIM + 2.5) / above.per)
+    seen = np.asarray(cv2.erode(np.pad(above.seen.astype(np.uint8), 1), np.ones((2 * reach + 1,) * 2, np.uint8)))[
+        1:-1, 1:-1
+    ]
+    if (seen[at[:, 1], at[:, 0]] == 0).any():
+        out.append(
+            Finding(
+                "stop",
+                "It runs out of the picture, or too near to its edge.",
+                "Step back until all of it is in view, or take a second picture that shares two cards.",
+            )
+        )
+    if sure.unsure:
+        out.append(
+            Finding(
+                "look",
+                f"Its edge cannot be seen well at {len(sure.unsure)} place{'s' if len(sure.unsure) > 1 else ''}.",
+                "Look at what is marked, and draw it where it belongs; a shine or a ground of the same colour hides "
+                "it.",
+            )
+        )
+    if sure.rms > SURE_ENOUGH:
+        out.append(
+            Finding(
+                "stop",
+                f"It may be off by {sure.rms:.1f} mm on the whole.",
+                "Lay the cards round it on all sides, and photograph again.",
+            )
+        )
+    return out
