@@ -88,11 +88,9 @@ def grounds(name: str) -> dict:
     seen = sightings(picture)
     coarse = trace.above.coarser(1.0)
     known, barred = known_ground(coarse, trace.view.poses, trace.side)
-    told = np.zeros_like(known)
-    cv2.circle(told, (coarse.picture.shape[1] // 2, coarse.picture.shape[0] // 2), 6, 1, -1)
     masks = {
         "known": known, "barred": barred, "edges": by_edges(coarse, known, barred),
-        "colour": by_colour(coarse, known, barred, told), "told none": by_colour(coarse, known, barred, told * 0),
+        "colour": by_colour(coarse, known, barred),
         **{f"calm {k}": m for k, m in enumerate(by_calm(coarse, known, barred))},
     }  # fmt: skip
     odd = surprise(cv2.cvtColor(coarse.picture, cv2.COLOR_RGB2LAB), known)
@@ -116,7 +114,7 @@ def grounds(name: str) -> dict:
 def close_by() -> dict:
     """What tells a piece from its ground beside its edge, on a plain ground and as on a patterned one."""
     _, trace = traced("boards")
-    coarse, _, masks = pieces_on(trace.above, trace.view.poses, trace.side, ())
+    coarse, _, masks = pieces_on(trace.above, trace.view.poses, trace.side)
     here, rough = crop(trace.above, coarse, masks[0])
     out = {
         "found": [covered(coarse, m) for m in masks],

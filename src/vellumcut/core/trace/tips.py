@@ -196,13 +196,19 @@ STRETCHES = (1.2, 9.0), (2.0, 24.0), (5.0, 30.0)
 rough."""
 
 
+NARROWS, ALIKE = 0.35, 1.25
+"""Of the angle between a slit's legs, by how much less it may open near its tip, where its legs are as good as straight
+all along (openings alike): else what is seen beyond them is a shade of the piece."""
+
+
 def _first_tip(close: Close, outline: Array, notch: Notch) -> Tip | None:
-    for first, last in STRETCHES:
-        legs = legs_of(outline, notch, first, last)
-        tip = tip_of(close, notch, legs) if legs is not None else None
-        if tip is not None and tip.angle < WIDEST_ANGLE and _inside(outline, notch, tip):
-            return tip
-    return None
+    legs = [x for first, last in STRETCHES if (x := legs_of(outline, notch, first, last)) is not None]
+    tips = [tip for x in legs if (tip := tip_of(close, notch, x)) is not None]
+    opens = [float(np.degrees(2 * np.arctan(x.opening / 2))) for x in legs]
+    straight = len(opens) == len(STRETCHES) and max(opens) < ALIKE * min(opens)
+    if straight and all(tip.angle < NARROWS * min(opens) for tip in tips):
+        return Tip(notch.tip, notch.way, abs(legs[0].meet), opens[0])
+    return next((tip for tip in tips if tip.angle < WIDEST_ANGLE and _inside(outline, notch, tip)), None)
 
 
 def _inside(outline: Array, notch: Notch, tip: Tip) -> bool:
