@@ -121,8 +121,8 @@ def trace(
     ],
     out: OutOption,
     square: Annotated[
-        float, typer.Option(min=50, max=200, help="What the test square on the cards' page measures, mm.")
-    ] = 100.0,
+        float | None, typer.Option(min=50, max=200, help="What the test square on the cards' page measures, mm.")
+    ] = None,
     join: Annotated[
         bool, typer.Option("--join", help="Photographs of one ground that share cards: one piece, larger than each.")
     ] = False,

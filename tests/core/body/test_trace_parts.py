@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from tests.depth import often
 from vellumcut.core.design.flat import FlatShape, FlatStroke
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace.hand.corrections import NEAR, segments
+from vellumcut.core.trace.hand.corrections import NEAR, segments, unfold
 from vellumcut.core.trace.slits import NARROW, Legs, legs_of, notches
 from vellumcut.core.trace.sure import _bulge, roughness
 from vellumcut.core.trace.trace import as_read
@@ -138,3 +138,41 @@ def test_a_line_that_ends_in_the_middle_parts_nothing():
     square = ((0, 0), (100, 0), (100, 200), (0, 200))
     with pytest.raises(CraftError, match="from edge to edge"):
         segments(FlatShape(number=1, outline=square, lines=(half,)), 2)
+
+
+@EXAMPLES
+@given(
+    high=st.floats(120.0, 400.0), wide=st.floats(60.0, 200.0), turn=st.floats(0.0, 360.0), bow=st.floats(0.0, 2.5),
+    slit=st.floats(0.25, 0.75),
+)  # fmt: skip
+def test_a_half_unfolds_about_its_middle_to_a_whole_of_twice_its_area(high, wide, turn, bow, slit):
+    """A half plate with a slit in its outer side, its middle cut by hand, lying any way: both sides mirror each other,
+    with slit and ink on either, and a leg of the slit cannot be its middle."""
+    up = np.linspace(0, 1, round(high / 3))[:, None]
+    middle = up[::-1] * (0.0, high) + np.sin(np.pi * up[::-1]) * (-bow, 0.0)
+    out = np.array([[wide, 0.0], [wide + 12, slit * high - 4], [wide - 30, slit * high], [wide + 12, slit * high + 4]])
+    ring = np.vstack([middle, out, [[wide - 5.0, high]]])
+    c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
+    matrix = np.array([[c, s], [-s, c]])
+    places = [tuple(map(float, p)) for p in ring @ matrix]
+    n = len(middle) - 1
+    ink = FlatStroke(kind="fold", points=tuple(tuple(map(float, p)) for p in [[20, 20], [30, 60]] @ matrix))
+    half = FlatShape(
+        number=1, outline=tuple(places), corners=(0, n, n + 1, n + 2, n + 3, n + 4, n + 5), darts=(n + 3,), lines=(ink,),
+        mirrored=True,
+    )  # fmt: skip
+    whole = unfold(half, 0)
+    area = shapely.Polygon(ring @ matrix).area
+    assert shapely.Polygon(whole.outline).area == pytest.approx(2 * area, rel=0.003, abs=2 * high * bow)
+    assert (len(whole.darts), [x.kind for x in whole.lines]) == (2, ["centre line", "fold", "fold"])
+    assert not whole.mirrored
+    back = np.array(whole.outline) @ matrix.T * (-1.0, 1.0)
+    assert shapely.hausdorff_distance(shapely.Polygon(back), shapely.Polygon(np.array(whole.outline) @ matrix.T)) < 0.5
+    with pytest.raises(CraftError, match="both sides"):
+        unfold(half, 3)
+
+
+def test_a_bowed_edge_is_no_middle():
+    arc = [(float(60 * np.sin(t)), float(200 * t / np.pi)) for t in np.linspace(np.pi, 0, 20)]
+    with pytest.raises(CraftError, match="bowed by 5"):
+        unfold(FlatShape(number=1, outline=(*arc, (120.0, 0.0), (120.0, 200.0)), corners=(0, 19, 20, 21)), 0)

@@ -393,7 +393,7 @@ export interface paths {
         /**
          * Bring In
          * @description Bring in a JPEG, PNG, WebP or HEIC photograph and trace it; the job's result is its number. bare: it shows the
-         *     floor and its cards alone. over: the photograph of the floor beneath the pieces.
+         *     floor and its cards alone. over: the photograph of the floor beneath the pieces. checked: the square was measured.
          */
         post: operations["bring_in_api_builds__build__traces_post"];
         delete?: never;
@@ -536,6 +536,26 @@ export interface paths {
          * @description Say what lies under a stroke; outlines follow.
          */
         post: operations["rub_api_traces__trace__strokes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/traces/{trace}/checked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Size
+         * @description The cards' test square was measured, and it is as this was traced.
+         */
+        post: operations["check_size_api_traces__trace__checked_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2702,7 +2722,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "move" | "corner" | "straighten" | "smooth" | "symmetric" | "cut" | "join" | "kind" | "turn" | "segments" | "drop" | "name" | "object";
+            act: "move" | "corner" | "straighten" | "smooth" | "symmetric" | "unfold" | "pair" | "cut" | "join" | "kind" | "turn" | "segments" | "drop" | "name" | "object";
             /** Number */
             number: number;
             /**
@@ -2778,7 +2798,7 @@ export interface components {
         };
         /**
          * AgainIn
-         * @description over: the photograph of the floor beneath.
+         * @description over: the photograph of the floor beneath. checked: the square was measured.
          */
         AgainIn: {
             /**
@@ -2786,6 +2806,11 @@ export interface components {
              * @default 100
              */
             square?: number;
+            /**
+             * Checked
+             * @default false
+             */
+            checked?: boolean;
             /** Over */
             over?: number | null;
         };
@@ -9161,7 +9186,8 @@ export interface components {
         };
         /**
          * TraceOut
-         * @description shapes: pieces as the maker left them, mm in the picture from above, y up.
+         * @description shapes: pieces as the maker left them, mm in the picture from above, y up. square: mm of the cards' test square;
+         *     checked: it was measured.
          */
         TraceOut: {
             /** Id */
@@ -9180,6 +9206,8 @@ export interface components {
             over_floor: boolean;
             /** Square */
             square: number;
+            /** Checked */
+            checked: boolean;
             above: components["schemas"]["AboveOut"];
             /** Cards */
             cards: components["schemas"]["FoundCard"][];
@@ -11711,6 +11739,7 @@ export interface operations {
                 square?: number;
                 bare?: boolean;
                 over?: number | null;
+                checked?: boolean;
             };
             header?: never;
             path: {
@@ -12341,6 +12370,82 @@ export interface operations {
                 "application/json": components["schemas"]["StrokeIn"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    check_size_api_traces__trace__checked_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trace: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {

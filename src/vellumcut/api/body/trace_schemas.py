@@ -37,9 +37,11 @@ class TraceListed(TraceBrief):
 
 
 class TraceOut(TraceBrief):
-    """shapes: pieces as the maker left them, mm in the picture from above, y up."""
+    """shapes: pieces as the maker left them, mm in the picture from above, y up. square: mm of the cards' test square;
+    checked: it was measured."""
 
     square: float
+    checked: bool
     above: AboveOut
     cards: list[FoundCard]
     cards_left_out: list[int]
@@ -55,6 +57,8 @@ Act = Literal[
     "straighten",
     "smooth",
     "symmetric",
+    "unfold",
+    "pair",
     "cut",
     "join",
     "kind",
@@ -88,13 +92,14 @@ class StrokeIn(In):
 
     what: Literal["piece", "floor"]
     points: Annotated[list[Pair], Field(min_length=1, max_length=400)]
-    wide: Annotated[Number, Field(ge=0.3, le=60)]
+    wide: Annotated[Number, Field(ge=0.3, le=30)]
 
 
 class AgainIn(In):
-    """over: the photograph of the floor beneath."""
+    """over: the photograph of the floor beneath. checked: the square was measured."""
 
     square: Square = 100.0
+    checked: StrictBool = False
     over: Annotated[StrictInt, Field(ge=1)] | None = None
 
 

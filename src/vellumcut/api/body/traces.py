@@ -41,6 +41,7 @@ def _view(row: TracedPhotograph) -> t.TraceOut:
     return t.TraceOut(
         **_brief(row).model_dump(),
         square=round(row.side / traces.card_side(1.0), 2),
+        checked=bool(found.get("checked")),
         above=found["above"],
         cards=found["cards"],
         cards_left_out=found["cards_left_out"],
@@ -75,10 +76,11 @@ async def bring_in(
     square: Annotated[float, Query(ge=50, le=200)] = 100.0,
     bare: bool = False,
     over: Annotated[int | None, Query(ge=1)] = None,
+    checked: bool = False,
 ) -> JobOut:
     """Bring in a JPEG, PNG, WebP or HEIC photograph and trace it; the job's result is its number. bare: it shows the
-    floor and its cards alone. over: the photograph of the floor beneath the pieces."""
-    brought = traces.Brought(name, square, bare, over)
+    floor and its cards alone. over: the photograph of the floor beneath the pieces. checked: the square was measured."""
+    brought = traces.Brought(name, square, bare, over, checked)
     return job_view(await traces.receive(store, build, brought, request.stream()))
 
 
@@ -138,10 +140,16 @@ def rub(store: StoreDep, trace: Id, body: t.StrokeIn) -> t.TraceOut:
     return _view(strokes.rub_over(store, trace, body.points, body.wide, body.what == "piece"))
 
 
+@router.post("/traces/{trace}/checked")
+def check_size(store: StoreDep, trace: Id) -> t.TraceOut:
+    """The cards' test square was measured, and it is as this was traced."""
+    return _view(traces.check_size(store, trace))
+
+
 @router.post("/traces/{trace}/again", status_code=202)
 def trace_again(store: StoreDep, trace: Id, body: t.AgainIn) -> JobOut:
     """Trace it once more, with what the maker knows; the job's result is its number."""
-    return job_view(traces.trace_again(store, trace, body.square, body.over))
+    return job_view(traces.trace_again(store, trace, body.square, body.over, body.checked))
 
 
 @router.delete("/traces/{trace}", status_code=204)

@@ -66,7 +66,7 @@ class KeptPiece(FoundPiece):
 
 
 class Found(BaseModel):
-    """All that is kept of a photograph. bare: of the floor alone, before anything was laid on it. of_view_mm:
+    """All that is kept of a photograph. checked: the size of its cards was measured. bare: of the floor alone, before anything was laid on it. of_view_mm:
     what the view adds to how far places among its cards may be off."""
 
     model_config = ConfigDict(extra="allow")
@@ -78,4 +78,5 @@ class Found(BaseModel):
     findings: list[FoundFinding]
     pieces: list[KeptPiece]
     joined: bool = False
+    checked: bool = False
     bare: bool = False

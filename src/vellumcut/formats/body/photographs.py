@@ -60,7 +60,7 @@ class Traced:
     floor: bytes = b""
 
 
-def check_size(size: int) -> None:
+def check_bytes(size: int) -> None:
     """Raises CraftError for a file that is too large or empty."""
     if size > LARGEST_PHOTOGRAPH:
         raise CraftError(f"The photograph is larger than {LARGEST_PHOTOGRAPH // 1_000_000} MB", "file")
@@ -73,7 +73,7 @@ def open_photograph(content: bytes) -> Picture:
 
     Raises CraftError for anything but a picture within bounds.
     """
-    check_size(len(content))
+    check_bytes(len(content))
     try:
         if content[4:8] == b"ftyp":
             from pi_heif import register_heif_opener  # noqa: PLC0415 - few files want it

@@ -34,6 +34,8 @@ ON_ONE: dict[str, tuple[str, Callable[[FlatShape, What], FlatShape]]] = {
     "straighten": ("Straighten an edge", lambda s, w: c.straighten(s, w.edge)),
     "smooth": ("Smooth an edge", lambda s, w: c.smooth(s, w.edge)),
     "symmetric": ("Make it symmetric", lambda s, w: c.symmetric(s, w.words or "left")),
+    "unfold": ("Unfold a half", lambda s, w: c.unfold(s, w.edge)),
+    "pair": ("Say how many are cut", lambda s, w: c.pair(s)),
     "kind": ("Name a line", lambda s, w: c.set_kind(s, w.line, w.kind)),
     "turn": ("Turn a shape", lambda s, w: c.turn(s, w.degrees)),
     "object": ("Say what is an object", lambda s, w: c.as_object(s)),

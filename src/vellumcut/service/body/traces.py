@@ -14,7 +14,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.floor import FEWEST_LYING
 from vellumcut.core.trace.view.cards import SIDE
 from vellumcut.core.trace.view.join import FEWEST_SHARED, MOVED
-from vellumcut.formats.body.photographs import LARGEST_PHOTOGRAPH, HowTaken, Traced, check_size, trace_file
+from vellumcut.formats.body.photographs import LARGEST_PHOTOGRAPH, HowTaken, Traced, check_bytes, trace_file
 from vellumcut.service import clock
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import Job, start_job
@@ -27,6 +27,8 @@ from vellumcut.store.models import Build, TracedPhotograph
 
 USUAL_SQUARE = 100.0
 """mm of the test square on the cards' page."""
+SAME = 1e-6
+"""mm within which two sides of a card are one."""
 MOST_PHOTOGRAPHS = 60
 """Of one build."""
 
@@ -38,13 +40,14 @@ def card_side(square: float) -> float:
 
 @dataclass(frozen=True)
 class Brought:
-    """A photograph that is brought in. square: mm of the cards' test square. bare: it shows the floor alone. over: the
-    number of the photograph of the floor beneath it."""
+    """A photograph that is brought in. square: mm of the cards' test square; checked: it was measured. bare: it shows
+    the floor alone. over: the number of the photograph of the floor beneath it."""
 
     name: str
     square: float
     bare: bool = False
     over: int | None = None
+    checked: bool = False
 
 
 async def receive(store: Store, build: int, brought: Brought, body: AsyncIterator[bytes]) -> Job:
@@ -53,8 +56,8 @@ async def receive(store: Store, build: int, brought: Brought, body: AsyncIterato
     async for block in body:
         content += block
         if len(content) > LARGEST_PHOTOGRAPH:
-            check_size(len(content))
-    check_size(len(content))
+            check_bytes(len(content))
+    check_bytes(len(content))
     return trace_upload(store, build, brought, bytes(content))
 
 
@@ -91,7 +94,8 @@ def join_traces(store: Store, numbers: Sequence[int]) -> Job:
 
     def work(job: Job) -> int:
         traced = trace_file(paths[0], first.side, job.report, HowTaken(others=paths[1:]))
-        return _keep(store, first.build_id, Brought(name, first.side / card_side(1.0)), traced).id
+        checked = all(r.found.get("checked") for r in rows)
+        return _keep(store, first.build_id, Brought(name, first.side / card_side(1.0), checked=checked), traced).id
 
     return start_job(f"Joining {len(rows)} photographs", work)
 
@@ -111,7 +115,7 @@ def photograph_made_up_cast(store: Store, build: int, seed: int) -> Job:
     def work(job: Job) -> int:
         content = jpeg(demo_scene(seed), lambda: job.report(0.01, "The camera looks"))
         traced = _traced(store, content, SIDE, HowTaken(), job)
-        return _keep(store, build, Brought(f"Made-up cast {seed}", USUAL_SQUARE), traced).id
+        return _keep(store, build, Brought(f"Made-up cast {seed}", USUAL_SQUARE, checked=True), traced).id
 
     return start_job("Photographing a made-up cast", work)
 
@@ -125,14 +129,14 @@ def photograph_made_up_floor(store: Store, build: int, seed: int) -> Job:
     def work(job: Job) -> int:
         scene = on_newspaper(seed)
         bare = jpeg(before_it_was_laid(scene), lambda: job.report(0.01, "The camera looks at the floor"))
-        told = Brought(f"Made-up floor {seed}", USUAL_SQUARE, bare=True)
+        told = Brought(f"Made-up floor {seed}", USUAL_SQUARE, bare=True, checked=True)
         floor = _keep(store, build, told, _traced(store, bare, SIDE, HowTaken(bare=True), job))
         content = jpeg(scene, lambda: job.report(0.02, "The camera looks at the pieces"))
         how = HowTaken(floor=_photograph_of(store, floor))
         return _keep(
             store,
             build,
-            Brought(f"Made-up cast {seed} on newspaper", USUAL_SQUARE),
+            Brought(f"Made-up cast {seed} on newspaper", USUAL_SQUARE, checked=True),
             _traced(store, content, SIDE, how, job),
         ).id
 
@@ -158,7 +162,8 @@ def _keep(store: Store, build: int, brought: Brought, traced: Traced) -> TracedP
             raise CraftError(f"A build keeps {MOST_PHOTOGRAPHS} traced photographs; take some away first", "file")
         row = TracedPhotograph(
             build_id=build, name=brought.name[:200], file=file.name, above=above.name, floor=floor,
-            taken_at=clock.now(), side=card_side(brought.square), found=traced.data, shapes=dumped(traced.shapes),
+            taken_at=clock.now(), side=card_side(brought.square), found=traced.data | {"checked": brought.checked},
+            shapes=dumped(traced.shapes),
         )  # fmt: skip
         session.add(row)
     return row
@@ -256,8 +261,16 @@ def change_shapes(store: Store, number: int, shapes: Sequence[FlatShape], words:
     return row
 
 
-def trace_again(store: Store, number: int, square: float, over: int | None = None) -> Job:
-    """Trace a kept photograph once more. over: the number of the photograph of the floor beneath it, if it has
+def check_size(store: Store, number: int) -> TracedPhotograph:
+    """The maker measured the cards' test square, and it is as this photograph was traced."""
+    with store.write("Check the size of the cards") as session:
+        row = fetch(session, TracedPhotograph, number)
+        row.found = {**row.found, "checked": True}
+    return row
+
+
+def trace_again(store: Store, number: int, square: float, over: int | None = None, checked: bool = False) -> Job:
+    """Trace a kept photograph once more. checked: the square was measured. over: the number of the photograph of the floor beneath it, if it has
     none yet. Raises CraftError."""
     row = get_trace(store, number)
     path = _photograph_of(store, row)
@@ -273,7 +286,8 @@ def trace_again(store: Store, number: int, square: float, over: int | None = Non
         ):
             kept = fetch(session, TracedPhotograph, number)
             kept.above, kept.side, kept.floor = above.name, card_side(square), beneath
-            kept.found, kept.shapes = traced.data, dumped(traced.shapes)
+            known = checked or (bool(row.found.get("checked")) and abs(kept.side - row.side) < SAME)
+            kept.found, kept.shapes = traced.data | {"checked": known}, dumped(traced.shapes)
         return number
 
     return start_job(f"Tracing {row.name[:60]}", work)

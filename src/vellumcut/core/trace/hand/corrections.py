@@ -99,6 +99,44 @@ def symmetric(shape: FlatShape, keep: str = "left") -> FlatShape:
     return redrawn(shape, whole)
 
 
+BOWED = 3.0
+"""mm that an edge may leave a straight line and still be the middle of a piece, cut by hand."""
+
+
+def unfold(shape: FlatShape, edge: int) -> FlatShape:
+    """A half and its mirror image about one of its edges, which is its middle. Raises CraftError for an edge that is
+    bowed, or with the shape on both of its sides."""
+    points, index = _edge(shape, edge)
+    a, b = points[index[0]], points[index[-1]]
+    way = (b - a) / max(1e-9, float(np.hypot(*(b - a))))
+    off = (points - a) @ np.array([-way[1], way[0]])
+    if len(_starts(shape)) < 3 or np.abs(off[index]).max() > BOWED:
+        far = f"{np.abs(off[index]).max():.1f} mm"
+        raise CraftError(f"That edge is bowed by {far}: unfold about a straight one, or straighten it first", "edge")
+    if off.min() < -BOWED:
+        raise CraftError("It lies on both sides of that edge: unfold it about its middle", "edge")
+    straight = straighten(shape, edge)
+    half = shapely.Polygon(straight.outline)
+
+    def over(line: Array) -> Array:
+        aside = (np.asarray(line) - a) @ np.array([-way[1], way[0]])
+        return np.asarray(line - 2 * aside[:, None] * np.array([-way[1], way[0]]))
+
+    twin = shapely.transform(half, over)
+    whole = _largest(shapely.union(half.buffer(0.01), twin.buffer(0.01)).buffer(-0.01))
+    tips = over(np.array([shape.outline[k] for k in shape.darts]).reshape(-1, 2))
+    middle = FlatStroke(kind="centre line", name="middle", points=places(np.array([a, b])))
+    lines = [x for s in shape.lines for x in (s, s.model_copy(update={"points": places(over(np.array(s.points)))}))]
+    holes = [h for own in shape.holes for h in (own, places(over(np.array(own))[::-1]))]
+    more = {"lines": (middle, *lines), "holes": tuple(holes), "mirrored": False}
+    return redrawn(straight.model_copy(update=more), whole, list(tips))
+
+
+def pair(shape: FlatShape) -> FlatShape:
+    """One is cut as it lies and one turned over; or one alone again."""
+    return shape.model_copy(update={"mirrored": not shape.mirrored})
+
+
 def as_object(shape: FlatShape) -> FlatShape:
     """A thing that is to be fitted, or a panel after all. Raises CraftError for a thing without a name: it is asked for
     by it."""

@@ -25,6 +25,8 @@ COARSE = 1.0
 """mm a pixel near an outline that was there."""
 ALL_OVER = 2.0
 """mm a pixel where a stroke finds a piece that was missed: it may be of any size."""
+MOST_PIXELS = 300_000
+"""Of a window about a long stroke, so that it is answered soon."""
 PALETTE = 3.0
 """mm a pixel at which the ground's colours are gathered."""
 NEAR = 40.0
@@ -69,7 +71,8 @@ def no_rags(mask: Mask) -> Mask:
 @dataclass(frozen=True, eq=False)
 class Look:
     """A window on the ground about a stroke. own, barred, rub: (h, w) what was called piece, what nothing may become,
-    and the stroke. far: (h, w) mm from it. features: (h, w) which of the colours, and which of the grains, is seen."""
+    and the stroke; ink: what is drawn on the piece. far: (h, w) mm from the stroke; reach: mm of it that are asked what
+    they look like. colour, grain: (h, w) which of them is seen; edge: (h, w) what a rim costs there."""
 
     view: FromAbove
     own: Mask
@@ -107,7 +110,7 @@ class Look:
         floor = 1 - drawn(coarse, shapely.union_all([own, *others, stroke.area]).buffer(PALETTE))
         return Look(
             view, drawn(view, own), np.asarray(barred > 0, np.uint8), rub, far, _colours(soft), _grains(view),
-            _edges(soft), stroke, palette_of(coarse, floor & np.asarray(coarse.seen, np.uint8)),reach,
+            _edges(soft), stroke, palette_of(coarse, floor & np.asarray(coarse.seen, np.uint8)), reach,
             drawn(view, ground.ink.intersection(own)) & (1 - rub),
         )  # fmt: skip
 
@@ -233,7 +236,8 @@ def _window(above: FromAbove, stroke: Stroke, everything: bool) -> FromAbove:
     if everything:
         return above.coarser(max(ALL_OVER, above.per))
     low, high = np.array(stroke.area.bounds).reshape(2, 2) + max(stroke.held, NEAR) * np.array([[-1], [1]])
-    return part_of(above, low, high).coarser(max(COARSE, above.per))
+    fine_enough = float(np.sqrt(np.prod(high - low) / MOST_PIXELS))
+    return part_of(above, low, high).coarser(max(COARSE, above.per, fine_enough))
 
 
 def part_of(above: FromAbove, low: Array, high: Array) -> FromAbove:

@@ -69,8 +69,8 @@ def rub(
     for goes_on_as, area in made.made:
         number = goes_on_as or next(free)
         tips = [t for t in (*made.tips, *known) if area.exterior.distance(shapely.Point(t.at)) < 1.0]
-        base = touched.get(number) or _new(ground, area, number)
         try:
+            base = touched.get(number) or _new(ground, area, number)
             shape = redrawn(base, _flipped(area), [t.at * FLIP for t in tips])
         except ValidationError:
             raise all_over() from None

@@ -52,7 +52,8 @@ class Rubbed:
 
 def rubbed(ground: Ground, areas: Mapping[int, shapely.Polygon], stroke: Stroke) -> Rubbed:
     """What a stroke makes of outlines, mm, y down. Raises CraftError where it says nothing new."""
-    touched = [n for n, area in areas.items() if area.intersects(stroke.area)]
+    least = min(1.0, 0.1 * stroke.area.area)
+    touched = [n for n, area in areas.items() if area.intersection(stroke.area).area > least]
     if stroke.piece:
         return _piece_rubbed(ground, areas, touched, stroke)
     if not touched:

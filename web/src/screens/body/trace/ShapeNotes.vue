@@ -52,7 +52,9 @@ const run = (points: readonly (readonly number[])[]) =>
     </p>
     <p v-if="found" class="sure figures" :class="{ bad: found.error_mm.rms > 0.5 }">
       Off by no more than about <b>{{ small(found.error_mm.rms * 2) }}</b> on the whole,
-      <b>{{ small(found.error_mm.worst) }}</b> anywhere.
+      <b>{{ small(found.error_mm.worst) }}</b> anywhere<template v-if="!trace.checked"
+        >, if the cards are printed to size: that is not checked yet</template
+      >.
     </p>
     <div v-for="f in found?.findings ?? []" :key="f.what" class="words" :class="{ stop: f.weight === 'stop' }">
       <div>
@@ -92,6 +94,12 @@ const run = (points: readonly (readonly number[])[]) =>
     <div v-if="edge >= 0" class="acts">
       <button class="press small" @click="act({ act: 'straighten', edge })">Straighten this edge</button>
       <button class="press small" @click="act({ act: 'smooth', edge })">Smooth this edge</button>
+      <button
+        class="press small"
+        title="Half of a piece, cut along its middle: the other half is drawn on beyond this edge"
+        @click="act({ act: 'unfold', edge })">
+        Unfold about this edge
+      </button>
     </div>
     <div class="acts">
       <button class="press small" @click="act({ act: 'symmetric', words: 'left' })">Left half, mirrored</button>
@@ -122,6 +130,14 @@ const run = (points: readonly (readonly number[])[]) =>
         :title="shape.name ? 'A phone, a handle, a gem, a sole: its outline is kept by its name' : 'Name it first'"
         @click="act({ act: 'object' })">
         {{ shape.object ? "A panel after all" : "An object to fit, no panel" }}
+      </button>
+      <button
+        class="press small"
+        role="switch"
+        :aria-checked="shape.mirrored"
+        title="The other side of the body gets the same panel, turned over"
+        @click="act({ act: 'pair' })">
+        {{ shape.mirrored ? "Cut 1 + 1 turned over ✓" : "Cut 1 + 1 turned over" }}
       </button>
       <button class="press small" @click="act({ act: 'drop' })">Not a piece: leave it out</button>
     </div>

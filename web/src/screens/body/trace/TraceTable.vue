@@ -86,7 +86,7 @@ const drawn = ref<{ from: [number, number]; to: [number, number] } | null>(null)
 /** Where a finger rubs; it stays to be seen until the outline has followed. */
 const rubbed = ref<[number, number][]>([]);
 const rubs = computed(() => props.tool === "piece" || props.tool === "floor");
-const wide = computed(() => Math.min(60, dot.value * 2.2));
+const wide = computed(() => Math.min(30, dot.value * 2.2));
 const MOST_POINTS = 400;
 watch(
   () => props.tool,

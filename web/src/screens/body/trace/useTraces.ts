@@ -11,7 +11,7 @@ export type ActIn = Schemas["ActIn"];
  */
 export type HowToRead = { unit?: string; wide?: string; places?: string; layers?: string };
 /** A photograph: the cards' test square, mm; whether it shows the bare floor; which one of the floor it lies over. */
-export type Brought = { file: File; square: number; bare?: boolean; over?: number };
+export type Brought = { file: File; square: number; checked: boolean; bare?: boolean; over?: number };
 /** A layer of a file that has to be asked after. */
 export type AskedLayer = { file: File; layer: string; words: string };
 export type Pages = Schemas["PatternPagesOut"]["pages"];
@@ -74,6 +74,7 @@ export function useTraces(buildId: Ref<number>) {
     ({ file, ...how }: Brought) =>
       start(() => {
         const query = new URLSearchParams({ name: file.name, square: String(how.square) });
+        if (how.checked) query.set("checked", "true");
         if (how.bare) query.set("bare", "true");
         if (how.over) query.set("over", String(how.over));
         return sendFile<Schemas["JobOut"]>(`/api/builds/${buildId.value}/traces?${query}`, file);
@@ -147,6 +148,15 @@ export function useTraces(buildId: Ref<number>) {
     "trace",
     ["undo", "traces"],
   );
+  const check = useChange(
+    async () => {
+      const now = await take(api.POST("/api/traces/{trace}/checked", own()));
+      queryClient.setQueryData(["trace", now.id], now);
+    },
+    undefined,
+    "trace",
+    ["undo"],
+  );
   const remove = useChange(() => take(api.DELETE("/api/traces/{trace}", own())));
   return {
     list,
@@ -162,6 +172,7 @@ export function useTraces(buildId: Ref<number>) {
     stop,
     act,
     rub,
+    check,
     remove,
     bringPattern,
     pagesToLay,
