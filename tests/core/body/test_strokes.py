@@ -15,6 +15,7 @@ from tests.floors.taken import Wanted, take
 from vellumcut.core.design.flat import FlatShape
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.hand.corrections import redrawn
+from vellumcut.core.trace.hand.look import no_rags
 from vellumcut.core.trace.hand.rub import FLIP, After, Before, rub
 from vellumcut.core.trace.hand.stroke import Ground, Stroke
 from vellumcut.core.trace.shapes import shape_of
@@ -95,6 +96,8 @@ def test_a_bite_or_a_bulge_is_rubbed_away_and_nothing_else_moves(name, inwards):
         after = f.rub([*others, bad], long_way(lost), 5.0, piece=inwards)
         (mended,) = (s for s in after.shapes if s.number == number)
         assert is_right(mended, truth, f), apart(np.array(mended.outline) * FLIP, truth, f.darts)
+        was, now = (area_of(bad), area_of(mended)) if inwards else (area_of(mended), area_of(bad))
+        assert was.difference(now).buffer(-0.5).is_empty, "rubbed in, nothing goes; rubbed out, nothing comes"
         assert [s for s in after.shapes if s.number != number] == others
         assert 0 < after.seen[number].sure.rms < 1.0
 
@@ -194,3 +197,14 @@ def test_a_brown_piece_on_brown_boards_is_found_by_one_stroke():
     assert rms < 2.5
     assert worst < 13
     assert found.off > rms / 2, "and it says how unsure it is"
+
+
+def test_a_plate_with_ten_slits_is_no_rag_and_print_on_a_floor_is():
+    plate = np.zeros((400, 500), np.uint8)
+    plate[40:360, 60:440] = 1
+    for k in range(10):
+        plate[40:150, 80 + 36 * k : 83 + 36 * k] = 0
+    assert no_rags(plate) is plate
+    print_ = np.asarray(np.random.default_rng(1).random((100, 125)) > 0.5, np.uint8).repeat(4, 0).repeat(4, 1)
+    with pytest.raises(CraftError, match="all over the floor"):
+        no_rags(print_)
