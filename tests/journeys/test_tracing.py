@@ -237,7 +237,8 @@ def rub(maker: Maker, what: str, points: np.ndarray) -> None:
     maker.press(what, "[role=radio]")
     at = maker.driver.execute_script(
         """const m = document.querySelector("svg.ground g.table").getScreenCTM();
-        return arguments[0].map((p) => { const q = new DOMPoint(p[0], -p[1]).matrixTransform(m); return [q.x, q.y]; })""",
+        const at = ([x, y]) => new DOMPoint(x, -y).matrixTransform(m);
+        return arguments[0].map(at).map((p) => [p.x, p.y]);""",
         points.tolist(),
     )
     hand = ActionChains(maker.driver, duration=40)

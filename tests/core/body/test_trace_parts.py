@@ -158,8 +158,8 @@ def test_a_half_unfolds_about_its_middle_to_a_whole_of_twice_its_area(high, wide
     n = len(middle) - 1
     ink = FlatStroke(kind="fold", points=tuple(tuple(map(float, p)) for p in [[20, 20], [30, 60]] @ matrix))
     half = FlatShape(
-        number=1, outline=tuple(places), corners=(0, n, n + 1, n + 2, n + 3, n + 4, n + 5), darts=(n + 3,), lines=(ink,),
-        mirrored=True,
+        number=1, outline=tuple(places), corners=(0, n, n + 1, n + 2, n + 3, n + 4, n + 5), darts=(n + 3,),
+        lines=(ink,), mirrored=True,
     )  # fmt: skip
     whole = unfold(half, 0)
     area = shapely.Polygon(ring @ matrix).area

@@ -79,7 +79,8 @@ async def bring_in(
     checked: bool = False,
 ) -> JobOut:
     """Bring in a JPEG, PNG, WebP or HEIC photograph and trace it; the job's result is its number. bare: it shows the
-    floor and its cards alone. over: the photograph of the floor beneath the pieces. checked: the square was measured."""
+    floor and its cards alone. over: the photograph of the floor beneath the pieces. checked: the square was
+    measured."""
     brought = traces.Brought(name, square, bare, over, checked)
     return job_view(await traces.receive(store, build, brought, request.stream()))
 

@@ -47,9 +47,9 @@ class TracedPiece:
 def traced_piece(
     above: FromAbove, here: FromAbove, close: Close, of_view: Callable[[Array], float], guessed: bool
 ) -> TracedPiece | None:
-    """What is read off a piece that is seen closely; None where no outline closes. above: all of the ground; here: about
-    the piece. of_view: mm that the view adds to how far an outline may be off. guessed: its ground has a pattern, and
-    is not known."""
+    """What is read off a piece that is seen closely; None where no outline closes. above: all of the ground; here:
+    about the piece. of_view: mm that the view adds to how far an outline may be off. guessed: its ground has a pattern,
+    and is not known."""
     lines = rims(close, 40.0)
     if not lines:
         return None

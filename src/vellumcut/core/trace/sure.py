@@ -55,8 +55,8 @@ class Sureness:
 
 
 def sureness(from_view: float, close: Close, outline: Array, tips: Sequence[float] = ()) -> Sureness:
-    """How sure an outline is, (n, 2) mm evenly spaced. from_view: mm that the view adds to it. tips: mm that the tip of each of its slits may be off along
-    it."""
+    """How sure an outline is, (n, 2) mm evenly spaced. from_view: mm that the view adds to it. tips: mm that the
+    tip of each of its slits may be off along it."""
     rough = roughness(outline)
     runs, lengths = unseen(close, outline)
     edge = float(np.hypot(rough, (OF_A_PIXEL if close.under is None else OVER_A_FLOOR) * close.per))

@@ -58,8 +58,9 @@ def trace_picture(
     shown: NDArray[np.bool_] | None = None,
     bare: Picture | None = None,
 ) -> Trace:
-    """All pieces in a photograph, (h, w, 3) red first. side: mm of the black squares of its cards, as printed. shown: (h, w) where the picture shows ground, if not
-    all over. bare: a photograph of the floor and its cards before the pieces were laid down.
+    """All pieces in a photograph, (h, w, 3) red first. side: mm of the black squares of its cards, as printed. shown:
+    (h, w) where the picture shows ground, if not all over. bare: a photograph of the floor and its cards before the
+    pieces were laid down.
 
     Raises CraftError where the picture cannot be used at all.
     """

@@ -66,8 +66,8 @@ class KeptPiece(FoundPiece):
 
 
 class Found(BaseModel):
-    """All that is kept of a photograph. checked: the size of its cards was measured. bare: of the floor alone, before anything was laid on it. of_view_mm:
-    what the view adds to how far places among its cards may be off."""
+    """All that is kept of a photograph. checked: the size of its cards was measured. bare: of the floor alone,
+    before anything was laid on it. of_view_mm: what the view adds to how far places among its cards may be off."""
 
     model_config = ConfigDict(extra="allow")
     above: AboveOut

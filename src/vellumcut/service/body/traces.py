@@ -270,8 +270,8 @@ def check_size(store: Store, number: int) -> TracedPhotograph:
 
 
 def trace_again(store: Store, number: int, square: float, over: int | None = None, checked: bool = False) -> Job:
-    """Trace a kept photograph once more. checked: the square was measured. over: the number of the photograph of the floor beneath it, if it has
-    none yet. Raises CraftError."""
+    """Trace a kept photograph once more. checked: the square was measured. over: the number of the photograph
+    of the floor beneath it, if it has none yet. Raises CraftError."""
     row = get_trace(store, number)
     path = _photograph_of(store, row)
     floor = _floor_photograph(store, row.build_id, over) or file_in(floors_folder(store), row.floor)

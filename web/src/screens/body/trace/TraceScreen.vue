@@ -14,6 +14,7 @@ import TraceGuide from "./TraceGuide.vue";
 import TraceTable, { type Tool } from "./TraceTable.vue";
 import { useTraces, type HowToRead, type Pages } from "./useTraces";
 
+/** Photographs of pieces on the floor, traced: which one, what was seen in it, and what is put right. */
 const { build, buildId } = useHere();
 const { unit, show, say } = useUnit();
 const settings = useSettings();
