@@ -280,33 +280,3 @@ def test_what_was_missed_and_run_together_is_put_right_by_three_strokes(demo, tm
     for truth in map(shapely.Polygon, (one, two)):
         apart = min(shapely.symmetric_difference(s, truth).area for s in shapes)
         assert apart < 0.01 * truth.area
-
-
-def test_a_traced_half_is_unfolded_about_its_middle(demo):
-    """Half a breastplate on the floor: its front edge is touched, and the other half is drawn on."""
-    maker = demo
-    maker.open("/build/1/trace")
-    maker.press("Photograph a made-up cast")
-    maker.sees("I see 2 pieces. Is that all?", 200)
-    before = maker.server.get("/api/traces/1")["shapes"][1]
-    ring, after = np.array(before["outline"]), sorted(before["corners"])
-
-    def bowed(k: int) -> float:
-        last = after[(k + 1) % len(after)]
-        points = np.take(
-            ring, range(after[k], (last if last > after[k] else last + len(ring)) + 1), axis=0, mode="wrap"
-        )
-        chord = (points[-1] - points[0]) / np.hypot(*(points[-1] - points[0]))
-        return float(np.abs((points - points[0]) @ (-chord[1], chord[0])).max())
-
-    straight = min(range(len(after)), key=bowed)
-    maker.find(f"path[data-shape='2'][data-edge='{straight}']").click()
-    maker.press("Unfold about this edge")
-    maker.wait(lambda: maker.server.get("/api/traces/1")["shapes"][1] != before, 40)
-    whole = maker.server.get("/api/traces/1")["shapes"][1]
-    twice = 2 * shapely.Polygon(before["outline"]).area
-    assert abs(shapely.Polygon(whole["outline"]).area / twice - 1) < 0.03
-    assert [x["kind"] for x in whole["lines"]].count("centre line") == 1
-    maker.press("Cut 1 + 1 turned over")
-    maker.wait(lambda: maker.server.get("/api/traces/1")["shapes"][1]["mirrored"], 40)
-    assert maker.browser.console_errors() == []
