@@ -75,8 +75,8 @@ def test_a_stroke_moves_outlines_and_is_undone(client, build, photograph):
     assert "on a card" in rub([[card[0], -card[1]]], "piece", 422)["detail"]
     assert "No outline runs there" in rub([[card[0] + 80, -card[1]]], "floor", 422)["detail"]
     assert client.get(f"/api/traces/{trace}").json() == after
-    assert not after["checked"], "nobody has measured the cards yet"
-    assert client.post(f"/api/traces/{trace}/checked").json() == after | {"checked": True}
+    assert "was not measured" in after["unmeasured"]["what"]
+    assert client.post(f"/api/traces/{trace}/checked").json() == after | {"unmeasured": None}
     assert client.post("/api/undo").status_code == 200
     assert client.post("/api/undo").status_code == 200
     assert [s["number"] for s in client.get(f"/api/traces/{trace}").json()["shapes"]] == [1]

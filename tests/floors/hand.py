@@ -1,13 +1,52 @@
-"""A hand that mends what was traced wrong: it sees what lay there, and rubs over the worst of what is not so."""
+"""A hand that mends what was traced wrong: it sees what lay there, takes away what does not, and rubs over the worst of
+what is not so, three strokes a piece at most."""
+
+from dataclasses import replace
 
 import numpy as np
 import shapely
 
 from tests.floors.laid import Dart
-from vellumcut.core.trace.hand.stroke import Stroke
+from tests.floors.score import darts_of
+from tests.floors.taken import Taken
+from vellumcut.core.errors import CraftError
+from vellumcut.core.trace.hand.rub import FLIP, Before, rub
+from vellumcut.core.trace.hand.stroke import Ground, Stroke
+from vellumcut.core.trace.shapes import shape_of
+from vellumcut.core.trace.trace import Trace
 
 THINNEST = 1.2
 """mm, half of how wide a wrong place must be for the hand to see it."""
+
+
+STROKES = 3
+"""For each piece that lay there."""
+
+
+def mended(scene: Taken, trace: Trace) -> Trace:
+    """What was traced of a scene, after the hand."""
+    truth = [shapely.Polygon(scene.place(trace, c.area.exterior.coords)) for c in scene.cuts]
+    darts = [d for c in scene.cuts for d in darts_of(scene, trace, c)]
+    pieces, luck = dict(enumerate(trace.pieces, 1)), np.random.default_rng(7)
+    shapes = [shape_of(p, k) for k, p in pieces.items()]
+    before = {k: Before(p.sure.view, p.slits) for k, p in pieces.items()}
+    lying = shapely.union_all(truth)
+    shapes = [s for s in shapes if _area(s.outline).intersection(lying).area > 0.3 * _area(s.outline).area]
+    for _ in range(STROKES * len(truth)):
+        stroke = stroke_for(truth, [_area(s.outline) for s in shapes], darts, luck)
+        if stroke is None:
+            break
+        try:
+            after = rub(Ground(trace.above, trace.view.poses, trace.side), shapes, stroke, before, 0.1)
+        except CraftError:
+            continue
+        shapes, pieces = list(after.shapes), pieces | dict(after.seen)
+        before |= {k: Before(p.sure.view, p.slits) for k, p in after.seen.items()}
+    return replace(trace, pieces=tuple(pieces[s.number] for s in shapes))
+
+
+def _area(outline: object) -> shapely.Polygon:
+    return shapely.Polygon(np.array(outline) * FLIP).buffer(0)
 
 
 def stroke_for(

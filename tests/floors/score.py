@@ -65,16 +65,18 @@ def score(scene: Taken, trace: Trace) -> Scored:
     return out
 
 
+def darts_of(scene: Taken, trace: Trace, cut: Cut) -> list[Dart]:
+    """Slits of a piece as they lie in a trace."""
+
+    def placed(dart: Dart) -> Dart:
+        tip, ahead = scene.place(trace, np.array([dart.tip, dart.tip + dart.way]))
+        return Dart(tip, ahead - tip, dart.angle, dart.deep)
+
+    return [placed(d) for d in cut.darts]
+
+
 def _score_piece(out: Scored, scene: Taken, trace: Trace, cut: Cut, area: shapely.Polygon, piece: TracedPiece) -> None:
-    darts = [
-        Dart(
-            scene.place(trace, d.tip[None])[0],
-            np.diff(scene.place(trace, np.array([d.tip, d.tip + d.way])), axis=0)[0],
-            d.angle,
-            d.deep,
-        )
-        for d in cut.darts
-    ]
+    darts = darts_of(scene, trace, cut)
     leaves = np.array(shape_of(piece, 1).outline) * (1, -1)
     rms, worst = apart(leaves, area, darts)
     out.rms.append(rms)

@@ -280,3 +280,51 @@ def test_what_was_missed_and_run_together_is_put_right_by_three_strokes(demo, tm
     for truth in map(shapely.Polygon, (one, two)):
         apart = min(shapely.symmetric_difference(s, truth).area for s in shapes)
         assert apart < 0.01 * truth.area
+
+
+def touch_rim(maker: Maker, shape: int, edge: int) -> None:
+    """An edge in the picture, touched in its middle."""
+    path = maker.find(f"path[data-shape='{shape}'][data-edge='{edge}']")
+    x, y = maker.driver.execute_script(
+        """const p = arguments[0], q = p.getPointAtLength(p.getTotalLength() / 2).matrixTransform(p.getScreenCTM());
+        return [q.x, q.y];""",
+        path,
+    )
+    hand = ActionChains(maker.driver)
+    hand.w3c_actions.pointer_action.move_to_location(round(x), round(y)).click()
+    hand.perform()
+
+
+def test_a_traced_half_is_unfolded_about_its_middle(demo, tmp_path):
+    """Half a breastplate on the floor, its edges bowed: that is said, the edge is drawn straight, and the other half is
+    drawn on beyond it."""
+    maker = demo
+    photograph = tmp_path / "half.jpg"
+    photograph.write_bytes(jpeg(demo_scene(1).with_shot(size=(2400, 1800))))
+
+    def second() -> dict:
+        return maker.server.get("/api/traces/1")["shapes"][1]
+
+    maker.open("/build/1/trace")
+    send(maker, "photograph", photograph)
+    maker.sees("I see 2 pieces. Is that all?", 120)
+    maker.sees("if the cards are printed to size: that is not checked yet")
+    maker.press("It measures 100 mm")
+    maker.sees("The cards' test square was measured: 100 mm")
+    assert "not checked yet" not in maker.text()
+    traced = second()
+    touch_rim(maker, 2, 3)
+    maker.press("Unfold about this edge")
+    maker.sees("straighten it first")
+    assert second() == traced
+    maker.press("Straighten this edge")
+    maker.wait(lambda: second() != traced, 40)
+    half = second()
+    maker.press("Unfold about this edge")
+    maker.wait(lambda: second() != half, 40)
+    twice = 2 * shapely.Polygon(half["outline"]).area
+    assert abs(shapely.Polygon(second()["outline"]).area / twice - 1) < 0.01
+    assert [x["kind"] for x in second()["lines"]].count("centre line") == 1
+    maker.press("Cut 1 + 1 turned over")
+    maker.wait(lambda: second()["mirrored"], 40)
+    assert maker.browser.console_errors() == []

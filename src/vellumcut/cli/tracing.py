@@ -15,6 +15,7 @@ from vellumcut.core.pattern.fit_flat import fitted
 from vellumcut.core.pattern.flat_pattern import flat_pattern
 from vellumcut.core.pattern.pages import PaperName
 from vellumcut.core.trace.view.cards import SIDE
+from vellumcut.core.trace.view.judge import UNMEASURED
 from vellumcut.formats.body.outlines import write_outlines_dxf, write_outlines_svg
 from vellumcut.formats.body.photographs import HowTaken, Traced, trace_file
 from vellumcut.formats.keeping.build_json import read_build_file
@@ -28,12 +29,6 @@ from vellumcut.service.pattern.patterns import work_from_file
 
 STOPPED = 3
 """Exit code where a photograph was read and cannot be trusted as it is."""
-
-
-UNCHECKED = (
-    "All of this is true if the cards are: measure the test square on their page, and give it as --square. At 97 % "
-    "everything comes 3 % too large, and no picture shows it."
-)
 
 
 def trace(photographs: Sequence[Path], out: Path, square: float | None, joined: bool, ground: Path | None) -> None:
@@ -85,7 +80,7 @@ def _told(path: Path, made: Traced) -> bool:
         )
         said += [f | {"what": f"Piece {piece['number']}: {f['what']}"} for f in piece["findings"]]
     if not data["checked"]:
-        print(f"  {UNCHECKED}")
+        print(f"  Look: {UNMEASURED.words} Give it as --square.")
     for finding in said:
         print(f"  {'STOP' if finding['weight'] == 'stop' else 'Look'}: {finding['what']} {finding['do']}")
     return _stops(said)

@@ -1,7 +1,6 @@
 """A maker rubs over the picture: outlines that were spoiled on purpose, and pieces that were missed, come right again
 on floors of the third renderer."""
 
-from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -10,7 +9,7 @@ import shapely
 
 from tests.casts import off_by, on_ground, picture_of
 from tests.floors.hand import down, lacks
-from tests.floors.score import apart
+from tests.floors.score import apart, darts_of
 from tests.floors.taken import Wanted, take
 from vellumcut.core.design.flat import FlatShape
 from vellumcut.core.errors import CraftError
@@ -37,15 +36,10 @@ class Floor:
         self.before = {k: Before(p.sure.view, p.slits) for k, p in enumerate(trace.pieces, 1)}
         lying = [shapely.Polygon(taken.place(trace, c.area.exterior.coords)) for c in taken.cuts]
         self.truth = [max(lying, key=lambda t: t.intersection(area_of(s)).area) for s in self.shapes]
-        tips = [d for c in taken.cuts for d in c.darts]
-        self.darts = [replace(d, tip=taken.place(trace, d.tip[None])[0], way=_way(taken, trace, d)) for d in tips]
+        self.darts = [d for c in taken.cuts for d in darts_of(taken, trace, c)]
 
     def rub(self, shapes: list[FlatShape], points: object, wide: float, piece: bool) -> After:
         return rub(self.ground, shapes, Stroke(np.array(points, float), wide, piece), self.before, 0.1)
-
-
-def _way(taken, trace, dart) -> np.ndarray:
-    return np.diff(taken.place(trace, np.array([dart.tip, dart.tip + dart.way])), axis=0)[0]
 
 
 @cache

@@ -393,7 +393,8 @@ export interface paths {
         /**
          * Bring In
          * @description Bring in a JPEG, PNG, WebP or HEIC photograph and trace it; the job's result is its number. bare: it shows the
-         *     floor and its cards alone. over: the photograph of the floor beneath the pieces. checked: the square was measured.
+         *     floor and its cards alone. over: the photograph of the floor beneath the pieces. checked: the square was
+         *     measured.
          */
         post: operations["bring_in_api_builds__build__traces_post"];
         delete?: never;
@@ -9187,7 +9188,7 @@ export interface components {
         /**
          * TraceOut
          * @description shapes: pieces as the maker left them, mm in the picture from above, y up. square: mm of the cards' test square;
-         *     checked: it was measured.
+         *     unmeasured: what is to be said of it, until a maker has measured it.
          */
         TraceOut: {
             /** Id */
@@ -9206,8 +9207,7 @@ export interface components {
             over_floor: boolean;
             /** Square */
             square: number;
-            /** Checked */
-            checked: boolean;
+            unmeasured: components["schemas"]["FoundFinding"] | null;
             above: components["schemas"]["AboveOut"];
             /** Cards */
             cards: components["schemas"]["FoundCard"][];

@@ -38,10 +38,10 @@ class TraceListed(TraceBrief):
 
 class TraceOut(TraceBrief):
     """shapes: pieces as the maker left them, mm in the picture from above, y up. square: mm of the cards' test square;
-    checked: it was measured."""
+    unmeasured: what is to be said of it, until a maker has measured it."""
 
     square: float
-    checked: bool
+    unmeasured: FoundFinding | None
     above: AboveOut
     cards: list[FoundCard]
     cards_left_out: list[int]

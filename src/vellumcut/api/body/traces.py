@@ -1,5 +1,6 @@
 """Photographs of cast pieces, traced."""
 
+from dataclasses import asdict
 from typing import Annotated, Literal
 
 from fastapi import Query, Request
@@ -13,7 +14,9 @@ from vellumcut.api.schemas import PieceOut
 from vellumcut.api.views import job_view, piece_view
 from vellumcut.core.pattern.pages import PaperName
 from vellumcut.core.trace.shapes import measures
+from vellumcut.core.trace.view.judge import UNMEASURED
 from vellumcut.core.words import SEEN
+from vellumcut.formats.body.found import FoundFinding
 from vellumcut.formats.body.marker_cards import write_marker_cards
 from vellumcut.formats.body.outlines import write_outlines_dxf, write_outlines_svg
 from vellumcut.formats.body.photographs import LARGEST_PHOTOGRAPH
@@ -41,7 +44,7 @@ def _view(row: TracedPhotograph) -> t.TraceOut:
     return t.TraceOut(
         **_brief(row).model_dump(),
         square=round(row.side / traces.card_side(1.0), 2),
-        checked=bool(found.get("checked")),
+        unmeasured=None if found.get("checked") else FoundFinding(**asdict(UNMEASURED)),
         above=found["above"],
         cards=found["cards"],
         cards_left_out=found["cards_left_out"],

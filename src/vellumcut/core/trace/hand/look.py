@@ -68,6 +68,13 @@ def no_rags(mask: Mask) -> Mask:
     return mask
 
 
+def ground_colours(ground: Ground, own: shapely.Geometry, others: list[shapely.Polygon], stroke: Stroke) -> Palette:
+    """What the ground looks like where nothing is called piece."""
+    coarse = ground.above.coarser(PALETTE)
+    lying = drawn(coarse, shapely.union_all([own, *others, stroke.area]).buffer(PALETTE))
+    return palette_of(coarse, np.asarray(coarse.seen & (lying == 0), np.uint8))
+
+
 @dataclass(frozen=True, eq=False)
 class Look:
     """A window on the ground about a stroke. own, barred, rub: (h, w) what was called piece, what nothing may become,
@@ -88,16 +95,18 @@ class Look:
     ink: Mask
 
     @staticmethod
-    def about(ground: Ground, own: shapely.Geometry, others: list[shapely.Polygon], stroke: Stroke) -> "Look":
+    def about(
+        ground: Ground, own: shapely.Geometry, others: list[shapely.Polygon], stroke: Stroke, palette: Palette
+    ) -> "Look":
         """Far enough about a stroke; all over the ground where nothing was called piece."""
         view = _window(ground.above, stroke, everything=own.is_empty)
         reach = np.inf if own.is_empty else max(stroke.held, NEAR)
-        return Look.at(view, ground, own, others, stroke, reach)
+        return Look.at(view, ground, own, others, stroke, palette, reach)
 
     @staticmethod
     def at(
         view: FromAbove, ground: Ground, own: shapely.Geometry, others: list[shapely.Polygon], stroke: Stroke,
-        reach: float,
+        palette: Palette, reach: float,
     ) -> "Look":  # fmt: skip
         _, cards = known_ground(view, ground.poses, ground.side)
         barred = cards | drawn(view, shapely.union_all(others)) | np.asarray(~view.seen, np.uint8)
@@ -106,11 +115,9 @@ class Look:
             raise CraftError("That lies on a card, on another piece or outside the picture", "points")
         far = np.asarray(cv2.distanceTransform(1 - rub, cv2.DIST_L2, 5) * view.per, np.float32)
         soft = cv2.GaussianBlur(view.picture, (0, 0), max(0.4, 0.6 / view.per))
-        coarse = ground.above.coarser(PALETTE)
-        floor = 1 - drawn(coarse, shapely.union_all([own, *others, stroke.area]).buffer(PALETTE))
         return Look(
             view, drawn(view, own), np.asarray(barred > 0, np.uint8), rub, far, _colours(soft), _grains(view),
-            _edges(soft), stroke, palette_of(coarse, floor & np.asarray(coarse.seen, np.uint8)), reach,
+            _edges(soft), stroke, palette, reach,
             drawn(view, ground.ink.intersection(own)) & (1 - rub),
         )  # fmt: skip
 

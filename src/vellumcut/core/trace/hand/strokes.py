@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.ground import disc
-from vellumcut.core.trace.hand.look import Look, area_in, area_of, drawn, no_rags, part_of
+from vellumcut.core.trace.hand.look import Look, area_in, area_of, drawn, ground_colours, no_rags, part_of
 from vellumcut.core.trace.hand.stroke import Ground, Stroke
 from vellumcut.core.trace.ink import inks_on
 from vellumcut.core.trace.outline import SOFT, Palette, colours, look_close, rims
@@ -100,7 +100,7 @@ class _Made:
 
 def _followed(ground: Ground, own: shapely.Geometry, others: list[shapely.Polygon], stroke: Stroke) -> _Made:
     """What was called a piece, as it is after a stroke."""
-    look = Look.about(ground, own, others, stroke)
+    look = Look.about(ground, own, others, stroke, ground_colours(ground, own, others, stroke))
     joint = _joint(look, own, stroke)
     if joint is not None:
         return _Made(joint, (), look.palette)
@@ -109,7 +109,7 @@ def _followed(ground: Ground, own: shapely.Geometry, others: list[shapely.Polygo
     low, high = np.array(where.bounds).reshape(2, 2) + np.array([[-14.0], [14.0]])
     part = part_of(ground.above, low, high)
     fine_enough = max(FINE, part.per, float(np.sqrt(np.prod(high - low) / MOST_PIXELS)))
-    near = Look.at(part.coarser(fine_enough), ground, area_of(mask, look.view), others, stroke, np.inf)
+    near = Look.at(part.coarser(fine_enough), ground, area_of(mask, look.view), others, stroke, look.palette, np.inf)
     fine, tips = _closely(near, part)
     # What is rubbed in takes nothing away, and what is rubbed out adds nothing.
     area = own.union(fine.intersection(where)) if stroke.piece else own.difference(where.difference(fine))
@@ -165,7 +165,7 @@ def _joint(look: Look, own: shapely.Geometry, stroke: Stroke) -> shapely.Geometr
     """Two pieces that touch: a stroke of floor right across what looks like piece all along parts them by its line."""
     if stroke.piece or len(stroke.points) < 2:
         return None
-    parts = [p for p in _parts(own.difference(stroke.line.buffer(0.005))) if p.area > SMALLEST]
+    parts = _parts(own.difference(stroke.line.buffer(0.005)))
     if len(parts) < 2 or len(parts) <= len(_parts(own)):
         return None
     beneath = drawn(look.view, stroke.line.buffer(look.view.per).intersection(own))

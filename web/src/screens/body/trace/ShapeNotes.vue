@@ -52,7 +52,7 @@ const run = (points: readonly (readonly number[])[]) =>
     </p>
     <p v-if="found" class="sure figures" :class="{ bad: found.error_mm.rms > 0.5 }">
       Off by no more than about <b>{{ small(found.error_mm.rms * 2) }}</b> on the whole,
-      <b>{{ small(found.error_mm.worst) }}</b> anywhere<template v-if="!trace.checked"
+      <b>{{ small(found.error_mm.worst) }}</b> anywhere<template v-if="trace.unmeasured"
         >, if the cards are printed to size: that is not checked yet</template
       >.
     </p>

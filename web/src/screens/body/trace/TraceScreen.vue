@@ -55,9 +55,9 @@ const measure = useChange(
 );
 const now = computed(() => trace.data.value);
 watch(now, (t, old) => {
-  if (!t || (t.id === old?.id && t.checked === old.checked)) return;
+  if (!t || (t.id === old?.id && Boolean(t.unmeasured) === Boolean(old.unmeasured))) return;
   square.value = t.square;
-  measured.value = t.checked;
+  measured.value = !t.unmeasured;
 });
 const picked = ref(1);
 const edge = ref(-1);
@@ -204,7 +204,7 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         class="press small main"
         :disabled="Boolean(job)"
         title="What differs from the bare floor is a piece, whatever the floor looks like"
-        @click="again.mutate({ square, checked: false, over: floor.id })">
+        @click="again.mutate({ square, checked: measured, over: floor.id })">
         Lay the floor of {{ floor.name }} beneath it
       </button>
       <template v-if="!now">
@@ -314,13 +314,10 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
         <p class="soft small">
           The cards agree within <b class="figures">{{ now.residual_mm.toFixed(2) }} mm</b
           ><template v-if="now.cards_left_out.length">; card {{ now.cards_left_out.join(", ") }} is left out</template>.
-          <template v-if="now.checked">The cards' test square was measured: {{ show(now.square) }}.</template>
-          <template v-else>
-            Measure the test square on the cards' page with a rule. Printed at 97 %, everything comes 3 % too large, and
-            no picture shows it.
-          </template>
+          <template v-if="now.unmeasured">{{ say(now.unmeasured.what) }} {{ say(now.unmeasured.do) }}</template>
+          <template v-else>The cards' test square was measured: {{ show(now.square) }}.</template>
         </p>
-        <button v-if="!now.checked && Math.abs(square - now.square) <= 0.05" class="press" @click="check.mutate()">
+        <button v-if="now.unmeasured && Math.abs(square - now.square) <= 0.05" class="press" @click="check.mutate()">
           It measures {{ show(now.square) }}
         </button>
         <LengthField
