@@ -11,9 +11,11 @@ from numpy.typing import NDArray
 from vellumcut.core.trace.ground import RIM
 from vellumcut.core.trace.ink import InkLine, ink_on
 from vellumcut.core.trace.outline import Close, rims
+from vellumcut.core.trace.points import to_points
 from vellumcut.core.trace.slits import without_ink
 from vellumcut.core.trace.sure import Sureness, sureness
-from vellumcut.core.trace.tips import Slit, slits_of, to_tips
+from vellumcut.core.trace.thin import Thin, with_thin
+from vellumcut.core.trace.tips import Slit, mouth_of, slits_of, to_tips
 from vellumcut.core.trace.view.judge import Finding
 from vellumcut.core.trace.view.rectify import FromAbove
 
@@ -54,13 +56,17 @@ def traced_piece(
     if not lines:
         return None
     outline, tips = to_tips(close, without_ink(close, lines[0]))
-    outline = evenly(outline)
+    outline = evenly(to_points(close, evenly(outline)))
     whole = shapely.Polygon(outline).buffer(0)
     holes = tuple(evenly(h) for h in lines[1:] if whole.contains(shapely.Point(h.mean(axis=0))))
     slits = slits_of(outline, tips)
-    sure = sureness(of_view(outline), close, outline, [s.off for s in slits])
     ink = tuple(ink_on(here, np.asarray(close.share > 0.5, np.uint8)))
-    said = said_of(above, outline, sure)
+    thin = with_thin(close, outline, _known(outline, slits, ink))
+    outline, slits = evenly(thin.outline), slits + thin.slits
+    sure = sureness(of_view(outline), close, outline, [s.off for s in slits])
+    said = said_of(above, outline, sure) + said_of_thin(thin)
+    if _may_be_two(outline):
+        said.append(TWO_PIECES)
     if guessed:
         said.append(ON_A_PATTERN)
     hidden = _tips_under_ink(slits, ink)
@@ -76,11 +82,69 @@ def traced_piece(
     return TracedPiece(outline, holes, slits, ink, sure, tuple(said))
 
 
+def _known(outline: Array, slits: tuple[Slit, ...], ink: tuple[InkLine, ...]) -> shapely.Geometry:
+    """Where slits lie and ink runs, mm."""
+    darts = [shapely.LineString([s.tip, mouth_of(outline, s.tip)]) for s in slits]
+    return shapely.union_all([*darts, *(shapely.LineString(x.points) for x in ink if len(x.points) > 1)])
+
+
+HARD_TO_SEE = 0.4
+"""mm across of the narrowest slit that would be seen, from which that is worth telling: half of a slit of one and a
+half degrees, 30 mm deep."""
+
+
+def said_of_thin(thin: Thin) -> list[Finding]:
+    out = []
+    if len(thin.slits):
+        few = f"{len(thin.slits)} narrow slits are" if len(thin.slits) > 1 else "A narrow slit is"
+        out.append(
+            Finding(
+                "look",
+                f"{few} read from a faint line alone.",
+                "See whether a dart is cut there; rub it out with the piece's brush if none is.",
+            )
+        )
+    if len(thin.asked):
+        places = f"{len(thin.asked)} places" if len(thin.asked) > 1 else "one place"
+        out.append(
+            Finding(
+                "look",
+                f"Something like a narrow slit runs in from its edge at {places}.",
+                "If a dart is cut there, rub along it with the floor's brush.",
+            )
+        )
+    if thin.least > HARD_TO_SEE:
+        out.append(
+            Finding(
+                "look",
+                f"A slit narrower than {thin.least:.1f} mm would not be seen on it: piece and floor look too alike.",
+                "Look whether all darts are there, or lay it on a ground of another colour.",
+            )
+        )
+    return out
+
+
 ON_A_PATTERN = Finding(
     "look",
     "It lies on a ground with a pattern, which one photograph does not tell from a piece for sure.",
     "Photograph the floor with its cards before the pieces are laid down, and bring that in as well.",
 )
+
+
+NECK, PART = 12.0, 0.12
+"""mm across of a neck between parts of a piece, and what the lesser part is of the whole, from which they may be two
+pieces that touch: panels narrower than that tear where they are glued."""
+TWO_PIECES = Finding(
+    "look",
+    "It may be two pieces that touch.",
+    "If they are two, rub between them with the floor's brush, or lay them apart and photograph again.",
+)
+
+
+def _may_be_two(outline: Array) -> bool:
+    whole = shapely.Polygon(outline).buffer(0)
+    parts = sorted(p.area for p in getattr(whole.buffer(-NECK / 2), "geoms", ()))
+    return len(parts) > 1 and parts[-2] > PART * whole.area
 
 
 NEAR_TIP = 4.0

@@ -24,15 +24,18 @@ AHEAD, ASIDE = 14.0, 3.0
 """mm ahead of a tip, and to its sides, that are looked at each time."""
 LEG = 12.0
 """mm of each leg that tell where they meet."""
+TO_MOUTH = 0.75
+"""Of a notch's depth, up to which its legs are asked for: near its mouth they turn away."""
+NARROWS = 0.02
+"""mm of width for each mm of length below which legs do not seem to meet."""
 WIDEST = 1.2
 """mm of width for each mm of length above which a corner is no slit."""
 SIDES = 0.8
 """mm beside its legs that a slit may still be wide."""
 ROUNDS = ((6.0, -2.0), (6.0, -1.0), (3.0, 1.5))
 """A slit is followed from afar, where its end is still blunt, and at last from close by: mm that tell how sharply a
-corner turns,
-and mm past where the legs meet that it is followed, since legs bow, and ink or the edge of a tape may run on from a
-tip."""
+corner turns, and mm past where the legs meet that it is followed, since legs bow, and ink or the edge of a tape may run
+on from a tip."""
 
 
 TURN = 3.0
@@ -49,19 +52,25 @@ class Notch:
     deep: float
     at: int
 
+    def on(self, outline: Array) -> "Notch":
+        """It, on an outline that has been drawn anew elsewhere: its place among the points is another."""
+        return replace(self, at=int(np.argmin(np.hypot(*(outline - self.tip).T))))
 
-def notches(outline: Array, turn: float = TURN) -> list[Notch]:
-    """Narrow inward corners of an outline, (n, 2) mm. turn: mm to both sides that tell how sharply it turns."""
+
+def notches(outline: Array, turn: float = TURN, shortest: float = SHORTEST - 1) -> list[Notch]:
+    """Narrow inward corners of an outline, (n, 2) mm. turn: mm to both sides that tell how sharply it turns. shortest:
+    mm of what is told from a rough edge."""
     ring = shapely.LinearRing(outline)
-    found = (_notch(outline, k) for k in _turns(outline, ring.length, ring.is_ccw, turn))
-    return [n for n in found if n is not None and n.deep >= SHORTEST - 1]
+    found = (_notch(outline, k) for k in turns(outline, ring.length, ring.is_ccw, turn))
+    return [n for n in found if n is not None and n.deep >= shortest]
 
 
 SHARP = np.radians(75)
 
 
-def _turns(outline: Array, length: float, ccw: bool, turn: float) -> list[int]:
-    """Where an outline turns back into itself: the sharpest place of each such corner."""
+def turns(outline: Array, length: float, ccw: bool, turn: float) -> list[int]:
+    """Indices where an outline turns back into itself: the sharpest place of each such corner. length: mm of all of it.
+    ccw: whether it runs so round its inside; of the contrary, where it runs out to a point is found."""
     k = max(1, round(turn * len(outline) / length))
     before, after = np.roll(outline, k, axis=0) - outline, np.roll(outline, -k, axis=0) - outline
     cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
@@ -73,16 +82,16 @@ def _turns(outline: Array, length: float, ccw: bool, turn: float) -> list[int]:
 
 
 def _notch(outline: Array, at: int) -> Notch | None:
-    legs = _legs(outline, at, 1.0, LEG)
+    legs = legs_between(outline, at, 1.0, LEG)
     if legs is None:
         return None
     along = outline[at] - np.concatenate(legs).mean(axis=0)
-    walks = _legs(outline, at, 0.0, 150.0)
-    deep = next((far for far in np.arange(4.0, 140.0, 2.0) if _width(walks, far) > NARROW), 140.0) if walks else 0.0
+    walks = legs_between(outline, at, 0.0, 150.0)
+    deep = next((far for far in np.arange(4.0, 140.0, 2.0) if width_of(walks, far) > NARROW), 140.0) if walks else 0.0
     return Notch(outline[at], along / max(1e-9, float(np.hypot(*along))), deep, at)
 
 
-def _legs(outline: Array, at: int, start: float, end: float) -> tuple[Array, Array] | None:
+def legs_between(outline: Array, at: int, start: float, end: float) -> tuple[Array, Array] | None:
     """Points of the outline to both sides of a place, between two distances along it, mm."""
     out = []
     for step in (-1, 1):
@@ -117,9 +126,10 @@ class Legs:
         return np.asarray((aside > np.minimum(a, b) - margin) & (aside < np.maximum(a, b) + margin))
 
 
-def legs_of(outline: Array, notch: Notch, start: float, end: float) -> Legs | None:
-    """The legs of a notch between two distances from its tip, mm; None where they do not narrow to a tip."""
-    legs = _legs(outline, notch.at, start, end)
+def legs_of(outline: Array, notch: Notch, start: float, end: float, least: float = NARROWS) -> Legs | None:
+    """The legs of a notch between two distances from its tip, mm; None where they do not narrow to a tip. least: mm of
+    width for each of length that they do."""
+    legs = legs_between(outline, notch.at, start, min(end, TO_MOUTH * notch.deep))
     if legs is None:
         return None
     if any(float(np.median((leg - notch.tip) @ notch.way)) > -start / 2 for leg in legs):
@@ -127,7 +137,7 @@ def legs_of(outline: Array, notch: Notch, start: float, end: float) -> Legs | No
     aside = np.array([-notch.way[1], notch.way[0]])
     (s1, a), (s2, b) = (np.polyfit((leg - notch.tip) @ notch.way, (leg - notch.tip) @ aside, 1) for leg in legs)
     out = Legs((float(s1), float(s2)), (float(a), float(b)))
-    return out if 0.02 < out.opening < WIDEST else None
+    return out if least < out.opening < WIDEST else None
 
 
 def followed(close: Close) -> Close:
@@ -200,26 +210,40 @@ BLUNT = 0.7
 """mm across of what is no tip."""
 EVEN = 1.35
 """How much wider a stroke may be at one end than at the other."""
+FLARES = 2.0
+"""How much wider a stroke's mouth is, 2 mm on."""
+STUB = 3.5
+"""mm of the shortest stroke that is told from a rough edge."""
 
 
 def without_ink(close: Close, outline: Array) -> Array:
     """The outline without strokes of ink that run into it: notches as wide at their end as at their mouth, over a floor
     that may look like ink."""
-    for notch in sorted(notches(outline), key=lambda n: -n.at):
-        if not _like_ink(close, notch):
+    for seen in notches(outline, shortest=STUB):
+        notch = seen.on(outline)
+        walks = legs_between(outline, notch.at, 0.0, 45.0) if _like_ink(close, notch) else None
+        back = None if walks is None else _stroke(walks)
+        if walks is None or back is None:
             continue
-        walks = _legs(outline, notch.at, 0.0, 45.0)
-        if walks is None:
-            continue
-        width = [_width(walks, far) for far in (1.5, 5.0)]
-        even = width[1] < 1.6 * width[0] and _width(walks, 0.7 * notch.deep) < EVEN * width[0]
-        if not (width[0] > BLUNT and width[1] < PEN and even):
-            continue
-        back = next((far for far in np.arange(5.0, 40.0, 0.5) if _width(walks, far) > PEN), 40.0)
         near = [int(np.argmin(np.abs(_run(w) - back))) for w in walks]
         gone = np.arange(notch.at - near[0] + 1, notch.at + near[1]) % len(outline)
         outline = np.delete(outline, gone, axis=0)
     return outline
+
+
+def _stroke(walks: tuple[Array, Array]) -> float | None:
+    """mm along both legs of a notch to where a stroke's mouth is; None where it opens like a slit."""
+    far = np.arange(1.5, 40.0, 0.5)
+    width = np.array([width_of(walks, x) for x in far])
+    usual = float(np.median(width[far <= 4.0]))
+    if not BLUNT < usual < PEN:
+        return None
+    wide = np.flatnonzero(width > min(PEN, EVEN * usual))
+    mouth = int(wide[0]) if len(wide) else len(far) - 1
+    if far[mouth] < STUB:
+        return None
+    # At its mouth a stroke flares; a slit is as wide there as its legs have come apart.
+    return float(far[mouth]) if width[min(mouth + 4, len(far) - 1)] > FLARES * usual else None
 
 
 def _like_ink(close: Close, notch: Notch) -> bool:
@@ -235,7 +259,7 @@ def _run(walk: Array) -> Array:
     return np.concatenate([[0], np.cumsum(np.hypot(*np.diff(walk, axis=0).T))])
 
 
-def _width(walks: tuple[Array, Array], far: float) -> float:
+def width_of(walks: tuple[Array, Array], far: float) -> float:
     """mm between two legs, so far along each."""
     a, b = (np.array([np.interp(far, _run(w), w[:, j]) for j in (0, 1)]) for w in walks)
     return float(np.hypot(*(a - b)))

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
 
 from vellumcut.core.trace.outline import Close
-from vellumcut.core.trace.slits import Legs, Notch, legs_of, notches
+from vellumcut.core.trace.slits import NARROWS, Legs, Notch, legs_between, legs_of, notches, width_of
 
 Array = NDArray[np.float64]
 
@@ -177,17 +177,23 @@ def drawn_to(outline: Array, notch: Notch, tip: Tip) -> Array:
             gone.append((notch.at + step * k) % count)
     order = np.roll(np.arange(count), -notch.at)
     rest = order[~np.isin(order, gone)]
-    return np.roll(np.vstack([outline[rest], tip.at]), notch.at, axis=0)
+    return np.vstack([outline[rest], tip.at])
 
 
 def to_tips(close: Close, outline: Array) -> tuple[Array, list[Tip]]:
     """The outline with each slit drawn on to where it ends, and those ends."""
     tips = []
-    for notch in sorted(notches(outline), key=lambda n: -n.at):
+    for seen in notches(outline):
+        notch = seen.on(outline)
         tip = _first_tip(close, outline, notch)
-        if tip is not None:
-            outline = drawn_to(outline, notch, tip)
-            tips.append(tip)
+        if tip is None:
+            continue
+        drawn = drawn_to(outline, notch, tip)
+        if shapely.LinearRing(drawn).is_simple or not shapely.LinearRing(outline).is_simple:
+            outline = drawn
+        else:
+            tip = Tip(notch.tip, notch.way, tip.off + float(np.hypot(*(tip.at - notch.tip))), tip.angle)
+        tips.append(tip)
     return outline, tips
 
 
@@ -196,19 +202,43 @@ STRETCHES = (1.2, 9.0), (2.0, 24.0), (5.0, 30.0)
 rough."""
 
 
-NARROWS, ALIKE = 0.35, 1.25
+CONTRARY, ALIKE = 0.35, 1.25
 """Of the angle between a slit's legs, by how much less it may open near its tip, where its legs are as good as straight
 all along (openings alike): else what is seen beyond them is a shade of the piece."""
 
 
 def _first_tip(close: Close, outline: Array, notch: Notch) -> Tip | None:
-    legs = [x for first, last in STRETCHES if (x := legs_of(outline, notch, first, last)) is not None]
-    tips = [tip for x in legs if (tip := tip_of(close, notch, x)) is not None]
+    ways = [x for first, last in STRETCHES if (x := legs_of(outline, notch, first, last, 0.0)) is not None]
+    tips = [tip for x in ways if (tip := tip_of(close, notch, x)) is not None]
+    legs = [x for x in ways if x.opening > NARROWS]
     opens = [float(np.degrees(2 * np.arctan(x.opening / 2))) for x in legs]
     straight = len(opens) == len(STRETCHES) and max(opens) < ALIKE * min(opens)
-    if straight and all(tip.angle < NARROWS * min(opens) for tip in tips):
-        return Tip(notch.tip, notch.way, abs(legs[0].meet), opens[0])
-    return next((tip for tip in tips if tip.angle < WIDEST_ANGLE and _inside(outline, notch, tip)), None)
+    if straight and all(tip.angle < CONTRARY * min(opens) for tip in tips):
+        tips = []
+    seen = (tip for tip in tips if tip.angle < WIDEST_ANGLE and _inside(outline, notch, tip))
+    return next(seen, None) or _where_they_meet(outline, notch, legs)
+
+
+UNSEEN = 3.0
+"""mm past where a slit's line ends, at most, that its legs are drawn on where nothing else says how far it goes."""
+
+
+def _where_they_meet(outline: Array, notch: Notch, legs: list[Legs]) -> Tip | None:
+    """The tip of a slit whose end says nothing, from its legs alone; None of what is no slit."""
+    walks = legs_between(outline, notch.at, 0.0, 0.8 * notch.deep)
+    if not legs and (walks is None or notch.deep < LONG or width_of(walks, LONG) > THIN):
+        return None
+    opening = legs[0].opening if legs else THIN / LONG
+    ahead = float(np.clip(legs[0].meet, 0.0, UNSEEN)) if legs else 0.0
+    angle = float(np.degrees(2 * np.arctan(opening / 2)))
+    if angle > WIDEST_ANGLE:
+        return None
+    left = abs(legs[0].meet - ahead) if legs else SEEN / opening
+    return Tip(notch.tip + ahead * notch.way, notch.way, min(left + 0.5, SEEN / opening), angle)
+
+
+LONG, THIN = 10.0, 2.0
+"""mm of length over which a notch is no wider than that where it is a slit, though its legs do not seem to meet."""
 
 
 def _inside(outline: Array, notch: Notch, tip: Tip) -> bool:
@@ -231,12 +261,16 @@ def slits_of(outline: Array, tips: list[Tip]) -> tuple[Slit, ...]:
     """The slits of a finished outline, (n, 2) mm evenly spaced, deep to their mouths."""
     out = []
     for tip in tips:
-        k = int(np.argmin(np.hypot(*(outline - tip.at).T)))
-        ends = [_leg_end(outline, k, step) for step in (-1, 1)]
-        deep = float(np.hypot(*((ends[0] + ends[1]) / 2 - tip.at)))
+        deep = float(np.hypot(*(mouth_of(outline, tip.at) - tip.at)))
         if deep >= SHALLOWEST:
             out.append(Slit(tip.at, deep, tip.angle, tip.off))
     return tuple(out)
+
+
+def mouth_of(outline: Array, tip: Array) -> Array:
+    """The middle of where a slit opens that ends at a point of an outline, mm."""
+    k = int(np.argmin(np.hypot(*(outline - tip).T)))
+    return np.asarray((_leg_end(outline, k, -1) + _leg_end(outline, k, 1)) / 2)
 
 
 def _leg_end(outline: Array, k: int, step: int) -> Array:
