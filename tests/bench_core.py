@@ -5,10 +5,10 @@ import numpy as np
 
 from tests.bench_rows import median_ms
 from tests.bodies import SHELLS, WEARER
-from vellumcut.core.cast.landmarks import propose_ends
-from vellumcut.core.cast.mesh import BodyMesh
-from vellumcut.core.cast.scan import fit_limb, limb_placement
-from vellumcut.core.cast.scan_trunk import fit_trunk
+from vellumcut.core.cast.scanned.landmarks import propose_ends
+from vellumcut.core.cast.scanned.mesh import BodyMesh
+from vellumcut.core.cast.scanned.scan import fit_limb, limb_placement
+from vellumcut.core.cast.scanned.scan_trunk import fit_trunk
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, mesh_panel
 from vellumcut.core.flatten.solve import flatten_mesh

@@ -19,11 +19,12 @@ from vellumcut.core.body.measures import Measurements, changes_since, question_m
 from vellumcut.core.body.segments import SEGMENTS
 from vellumcut.core.body.torso import TORSO_GIRTHS, TORSO_LENGTHS, complete_torso
 from vellumcut.core.cast.halves import asymmetry
-from vellumcut.core.cast.landmarks import propose_ends
-from vellumcut.core.cast.mesh import BodyMesh, guess_stance
 from vellumcut.core.cast.picture import picture_tube
-from vellumcut.core.cast.scan import fit_limb, limb_placement
-from vellumcut.core.cast.scan_trunk import fit_trunk
+from vellumcut.core.cast.scanned.landmarks import propose_ends
+from vellumcut.core.cast.scanned.mesh import BodyMesh
+from vellumcut.core.cast.scanned.scan import fit_limb, limb_placement
+from vellumcut.core.cast.scanned.scan_trunk import fit_trunk
+from vellumcut.core.cast.scanned.stance import guess_stance
 from vellumcut.core.cast.smoothing import smooth_rings
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.cast.wrap import plan_wrap

@@ -22,7 +22,7 @@ from vellumcut.formats.pattern.dxf import write_dxf
 from vellumcut.formats.pattern.pattern_json import pattern_data
 from vellumcut.formats.pattern.pdf import write_pdf
 from vellumcut.formats.pattern.svg import write_svg
-from vellumcut.service.body.scans import scanned_tubes
+from vellumcut.service.body.scans import scan_findings, scanned_tubes
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.making.finish import view_finish
 from vellumcut.service.making.plans import planned
@@ -39,6 +39,8 @@ def check(file: Path) -> None:
         asked = [*question_measures(readings), *question_scans(readings, scanned_tubes(file.parent, readings))]
         for question in asked:
             print(f"look: {question.message}")
+        for finding in scan_findings(file.parent, readings):
+            print(f"{finding.level}: {finding.message} {finding.advice}".rstrip())
         stopped = False
         for piece in build.pieces:
             work = work_from_file(build, piece.title, file.parent)

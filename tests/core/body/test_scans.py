@@ -4,10 +4,11 @@ import numpy as np
 import pytest
 import trimesh
 
-from vellumcut.core.cast.landmarks import propose_ends
-from vellumcut.core.cast.mesh import BodyMesh, Stance, clean_mesh, guess_stance, guess_unit, turn
-from vellumcut.core.cast.scan import fit_limb, limb_placement
-from vellumcut.core.cast.scan_trunk import fit_trunk
+from vellumcut.core.cast.scanned.landmarks import propose_ends
+from vellumcut.core.cast.scanned.mesh import BodyMesh, Stance, clean_mesh, turn
+from vellumcut.core.cast.scanned.scan import fit_limb, limb_placement
+from vellumcut.core.cast.scanned.scan_trunk import fit_trunk
+from vellumcut.core.cast.scanned.stance import guess_stance, guess_unit
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.ink.stage import read_piece_ink

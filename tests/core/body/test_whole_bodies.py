@@ -13,13 +13,13 @@ from scipy.spatial import ConvexHull, KDTree
 from tests.bodies import FOREARM
 from tests.depth import often
 from vellumcut.core.body.measures import Measurements, ScanReading, stations_of
-from vellumcut.core.cast.arm import find_arm
 from vellumcut.core.cast.halves import asymmetry
-from vellumcut.core.cast.landmarks import propose_ends
-from vellumcut.core.cast.mesh import BodyMesh, clean_mesh
-from vellumcut.core.cast.mirror_plane import mirror_plane
-from vellumcut.core.cast.scan import fit_limb, limb_placement
-from vellumcut.core.cast.scan_trunk import fit_trunk
+from vellumcut.core.cast.scanned.arm import find_arm
+from vellumcut.core.cast.scanned.landmarks import propose_ends
+from vellumcut.core.cast.scanned.mesh import BodyMesh, clean_mesh
+from vellumcut.core.cast.scanned.mirror_plane import mirror_plane
+from vellumcut.core.cast.scanned.scan import fit_limb, limb_placement
+from vellumcut.core.cast.scanned.scan_trunk import fit_trunk
 from vellumcut.core.cast.smoothing import smooth_rings
 from vellumcut.core.cast.stations import build_tube, question_scans
 from vellumcut.core.errors import CraftError

@@ -7867,6 +7867,11 @@ export interface components {
              * @enum {string}
              */
             front: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /**
+             * Turned
+             * @default 0
+             */
+            turned: number;
             /** Warnings */
             warnings: string[];
         };
@@ -7875,7 +7880,7 @@ export interface components {
          * @description A segment read off a scan instead of a tape.
          *
          *     scan: the scan's file name (in a build file, its path beside the build). unit, up, front: how the file's own
-         *     numbers are to be read. low, high: the segment's end points and ahead: a direction that is its front, in mm,
+         *     numbers are to be read. turned: degrees by which the body faces past that front, counterclockwise from above. low, high: the segment's end points and ahead: a direction that is its front, in mm,
          *     z up, wearer facing -y, feet at 0. mid: where the middle station lies from the first, mm; None: the fullest place.
          */
         "ScanReading-Input": {
@@ -7910,6 +7915,11 @@ export interface components {
              * @enum {string}
              */
             front?: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /**
+             * Turned
+             * @default 0
+             */
+            turned?: number;
             /** Low */
             low: number[];
             /** High */
@@ -7931,7 +7941,7 @@ export interface components {
          * @description A segment read off a scan instead of a tape.
          *
          *     scan: the scan's file name (in a build file, its path beside the build). unit, up, front: how the file's own
-         *     numbers are to be read. low, high: the segment's end points and ahead: a direction that is its front, in mm,
+         *     numbers are to be read. turned: degrees by which the body faces past that front, counterclockwise from above. low, high: the segment's end points and ahead: a direction that is its front, in mm,
          *     z up, wearer facing -y, feet at 0. mid: where the middle station lies from the first, mm; None: the fullest place.
          */
         "ScanReading-Output": {
@@ -7966,6 +7976,11 @@ export interface components {
              * @enum {string}
              */
             front: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /**
+             * Turned
+             * @default 0
+             */
+            turned: number;
             /** Low */
             low: number[];
             /** High */
@@ -8677,6 +8692,11 @@ export interface components {
              * @enum {string}
              */
             front: "x" | "-x" | "y" | "-y" | "z" | "-z";
+            /**
+             * Turned
+             * @default 0
+             */
+            turned?: number;
         };
         /**
          * StandsOut
@@ -9248,12 +9268,14 @@ export interface components {
         };
         /**
          * TubeFitOut
-         * @description A tube fitted to a scan. positions, triangles: the tube in the scan's upright mm. places, miss: places of
+         * @description A tube fitted to a scan. verdict: how well it follows it. positions, triangles: the tube in the scan's upright mm. places, miss: places of
          *     the tube and how far the scan lies outside of it there, mm. questions: what is unlikely about it.
          */
         TubeFitOut: {
             /** Stations */
             stations: components["schemas"]["FitMeasureOut"][];
+            /** Verdict */
+            verdict: string;
             /** Mean */
             mean: number;
             /** P95 */

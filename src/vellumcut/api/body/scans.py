@@ -11,9 +11,9 @@ from vellumcut.api.deps import Id, StoreDep, routes, takes_file
 from vellumcut.api.files import download
 from vellumcut.api.views import job_view, points
 from vellumcut.core.body.measures import ScanReading
-from vellumcut.core.cast.mesh import BodyMesh, Stance
 from vellumcut.core.cast.picture import picture_mesh, picture_tube
-from vellumcut.core.cast.scan import ScanFit
+from vellumcut.core.cast.scanned.mesh import BodyMesh, Stance
+from vellumcut.core.cast.scanned.scan import ScanFit
 from vellumcut.core.cast.stations import question_tube
 from vellumcut.core.words import SEEN
 from vellumcut.formats.body.mesh_files import LARGEST_SCAN
@@ -32,7 +32,7 @@ MOST_DRAWN = 60_000
 def _view(scan: Scan) -> b.ScanOut:
     return b.ScanOut(
         id=scan.id, wearer_id=scan.wearer_id, name=scan.name, file=scan.file, taken_at=scan.taken_at,
-        triangles=scan.triangles, warnings=scan.warnings, **scan.stance,
+        triangles=scan.triangles, warnings=scans.said_of(scan), **scan.stance,
     )  # fmt: skip
 
 
@@ -152,6 +152,7 @@ def _fit_view(reading: ScanReading, made: ScanFit) -> b.TubeFitOut:
     names = zip(tube.names, tube.at, tube.station_girths, tape, strict=True)
     return b.TubeFitOut(
         stations=[b.FitMeasureOut(station=n, at=at, girth=g, tape=float(t)) for n, at, g, t in names],
+        verdict=made.verdict,
         mean=made.residual.mean,
         p95=made.residual.p95,
         worst=made.residual.worst,

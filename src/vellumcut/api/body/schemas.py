@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StrictBool, StrictInt
 
 from vellumcut.api.schemas import In, Out, Points, RowId
-from vellumcut.core.body.measures import Place
+from vellumcut.core.body.measures import Place, Turned
 from vellumcut.core.body.readings import Question
 from vellumcut.core.body.segments import AxisName, ScanSegment, Side, UnitName
 from vellumcut.core.design.piece import TemplateName
@@ -24,6 +24,7 @@ class ScanOut(Out):
     unit: UnitName
     up: AxisName
     front: AxisName
+    turned: float = 0.0
     warnings: list[str]
 
 
@@ -31,6 +32,7 @@ class StanceIn(In):
     unit: UnitName
     up: AxisName
     front: AxisName
+    turned: Turned = 0.0
 
 
 class ScanMeshOut(Out):
@@ -75,10 +77,12 @@ class FitMeasureOut(Out):
 
 
 class TubeFitOut(Out):
-    """A tube fitted to a scan. positions, triangles: the tube in the scan's upright mm. places, miss: places of
-    the tube and how far the scan lies outside of it there, mm. questions: what is unlikely about it."""
+    """A tube fitted to a scan. verdict: how well it follows it. positions, triangles: the tube in the scan's upright
+    mm. places, miss: places of the tube and how far the scan lies outside of it there, mm. questions: what is unlikely
+    about it."""
 
     stations: list[FitMeasureOut]
+    verdict: str
     mean: float
     p95: float
     worst: float

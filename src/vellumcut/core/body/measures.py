@@ -47,12 +47,17 @@ def _beside(name: str) -> str:
 ScanName = Annotated[str, Field(max_length=200), AfterValidator(_beside)]
 
 
+Turned = Annotated[float, Field(ge=-180, le=180)]
+"""Degrees about the vertical."""
+
+
 class ScanReading(Decision):
     """A segment read off a scan instead of a tape.
 
     scan: the scan's file name (in a build file, its path beside the build). unit, up, front: how the file's own
-    numbers are to be read. low, high: the segment's end points and ahead: a direction that is its front, in mm,
-    z up, wearer facing -y, feet at 0. mid: where the middle station lies from the first, mm; None: the fullest place.
+    numbers are to be read. turned: degrees by which the body faces past that front, counterclockwise from above. low,
+    high: the segment's end points and ahead: a direction that is its front, in mm, z up, wearer facing -y, feet at 0.
+    mid: where the middle station lies from the first, mm; None: the fullest place.
     """
 
     segment: ScanSegment
@@ -61,6 +66,7 @@ class ScanReading(Decision):
     unit: UnitName = "mm"
     up: AxisName = "z"
     front: AxisName = "-y"
+    turned: Turned = 0.0
     low: Place
     high: Place
     ahead: Place = (0.0, -1.0, 0.0)

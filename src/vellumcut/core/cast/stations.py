@@ -9,6 +9,7 @@ from vellumcut.core.body.readings import Question
 from vellumcut.core.body.segments import SEGMENTS, BodyPart, ScanSegment, SegmentName, Side
 from vellumcut.core.body.torso import TORSO_GIRTHS, TorsoReading, complete_torso
 from vellumcut.core.body.tube import TubeSurface
+from vellumcut.core.cast.scanned.scan import ScanFit
 from vellumcut.core.cast.trunk import build_trunk
 from vellumcut.core.cast.trunk_tube import TrunkTube
 from vellumcut.core.errors import CraftError
@@ -29,7 +30,10 @@ def build_tube(measures: Measurements, part: BodyPart, side: Side, scanned: Scan
     scan = measures.scan(part, side)
     if scan is not None:
         if scan.key not in scanned:
-            raise CraftError(f"The scan {scan.scan} of the {part} is not here", f"scans.{scan.key}")
+            raise CraftError(
+                f"The scan {scan.scan} of the {part} is not here, or its ends are set where it gives no tube",
+                f"scans.{scan.key}",
+            )
         return scanned[scan.key]
     if part == "torso":
         if measures.torso is None:
@@ -98,6 +102,17 @@ def question_tube(reading: ScanReading, tube: TubeSurface) -> list[Question]:
         )
         asked.append(Question(key=f"{field}.{name}={girth:.0f}", field=field, message=words))
     return asked
+
+
+def fit_findings(reading: ScanReading, fit: ScanFit) -> list[Finding]:
+    """What is to be said of how a part's tube follows its scan."""
+    place = reading.segment if reading.side == "both" else f"{reading.side} {reading.segment}"
+    field = f"scans.{reading.key}"
+    out = [Finding("look", f"{place.capitalize()}: {words}", field) for words in fit.warnings]
+    if not fit.follows:
+        far = f"{place.capitalize()}: {fit.verdict}; 95 % of it lies within {fit.residual.p95:.1f} mm."
+        out.append(Finding("look", far, field, "Look where its ends sit, or scan that part again."))
+    return out
 
 
 def _ordinary(segment: ScanSegment, station: str) -> tuple[float, float] | None:

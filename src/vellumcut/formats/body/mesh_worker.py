@@ -8,7 +8,7 @@ from pathlib import Path
 import igl
 import numpy as np
 
-from vellumcut.core.cast.mesh import LEAST_FACES, clean_mesh
+from vellumcut.core.cast.scanned.mesh import LEAST_FACES, clean_mesh
 from vellumcut.core.errors import CraftError
 from vellumcut.formats.body.mesh_files import BOUNDS, MESH, MOST_TRIANGLES, MeshFormat, mesh_format
 from vellumcut.formats.workers import BAD_INPUT

@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import AsyncIterator
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -11,13 +12,18 @@ from sqlalchemy import select
 from vellumcut.core.body.measures import Measurements, ScanReading, stations_of
 from vellumcut.core.body.segments import ScanSegment, Side
 from vellumcut.core.body.tube import TubeSurface
-from vellumcut.core.cast.landmarks import Ends, centre_at, propose_ends
-from vellumcut.core.cast.mesh import BodyMesh, Stance, guess_stance, turn
-from vellumcut.core.cast.scan import ScanFit, fit_limb, limb_placement
-from vellumcut.core.cast.scan_trunk import fit_trunk
+from vellumcut.core.cast.scanned.landmarks import Ends, centre_at, propose_ends
+from vellumcut.core.cast.scanned.mend import mended
+from vellumcut.core.cast.scanned.mesh import BodyMesh, Stance, turn
+from vellumcut.core.cast.scanned.scan import ScanFit, fit_limb, limb_placement
+from vellumcut.core.cast.scanned.scan_trunk import fit_trunk
+from vellumcut.core.cast.scanned.stance import facing, guess_stance
+from vellumcut.core.cast.stations import fit_findings
 from vellumcut.core.errors import CraftError
+from vellumcut.core.notes import Finding
 from vellumcut.formats.body.mesh_files import (
     LARGEST_SCAN,
+    ReadMesh,
     check_size,
     mesh_format,
     read_mesh_file,
@@ -59,9 +65,15 @@ def keep_made(store: Store, wearer: int, name: str, points: np.ndarray, faces: n
         return _keep(store, wearer, name, file)
 
 
+UNSURE_FRONT = "Trunk and toes do not agree on where the body faces: look whether its front is right."
+
+
 def _keep(store: Store, wearer: int, name: str, file: Arriving) -> Scan:
     mesh = read_mesh_file(file.path)
     stance = guess_stance(mesh.vertices, mesh.faces, "y" if file.path.suffix in (".glb", ".obj") else "z")
+    upright = _stood(mesh, stance)
+    faced = facing(upright)
+    unsure = [UNSURE_FRONT] if faced is not None and not faced.sure else []
     with store.write(f"Bring in the scan {name[:60]}") as session:
         fetch(session, Wearer, wearer)
         row = Scan(
@@ -71,7 +83,7 @@ def _keep(store: Store, wearer: int, name: str, file: Arriving) -> Scan:
             taken_at=time.time(),
             triangles=len(mesh.faces),
             stance=stance.__dict__,
-            warnings=list(mesh.warnings),
+            warnings=[*upright.warnings, *unsure],
         )
         session.add(row)
     _meshes.put(mesh, scans_folder(store) / file.name)
@@ -104,13 +116,34 @@ def remove_scan(store: Store, number: int) -> None:
         fetch(session, Scan, number).removed = True
 
 
-def upright_mesh(path: Path, stance: Stance) -> BodyMesh:
-    """A scan in mm, z up, facing -y, feet at 0 and middle at 0. Raises CraftError."""
-    mesh = _meshes(path)
+def _upright_key(path: Path, stance: Stance) -> str:
+    return f"{path}|{stance}"
+
+
+def _upright(path: Path, stance: Stance) -> BodyMesh:
+    return _stood(_meshes(path), stance)
+
+
+def _stood(mesh: ReadMesh, stance: Stance) -> BodyMesh:
     points = turn(mesh.vertices, stance)
     low, high = points.min(axis=0), points.max(axis=0)
     points = points - np.array([(low[0] + high[0]) / 2, 0.0, low[2]])
-    return BodyMesh(points, mesh.faces, mesh.warnings)
+    return mended(BodyMesh(points, mesh.faces, mesh.warnings))
+
+
+upright_mesh = Kept(_upright, _upright_key, 3, on_disk=False)
+"""A scan's path and stance -> its body in mm, z up, facing -y, feet at 0 and middle at 0. Raises CraftError."""
+
+
+def reading_stance(reading: ScanReading) -> Stance:
+    return Stance(reading.unit, reading.up, reading.front, reading.turned)
+
+
+def said_of(scan: Scan) -> list[str]:
+    """What is to be said of a scan as it is read now, in words."""
+    turned = stance_of(scan).turned
+    words = f"The body stood turned by {abs(turned):g} degrees about the vertical, and is read turned back."
+    return [*scan.warnings, *([words] if turned else [])]
 
 
 def stance_of(scan: Scan) -> Stance:
@@ -158,13 +191,27 @@ def scan_files(folder: Path, readings: Measurements) -> dict[str, bytes]:
     out: dict[str, bytes] = {}
     for reading in readings.scans:
         path = scan_file(folder, reading)
-        upright_mesh(path, Stance(reading.unit, reading.up, reading.front))
+        upright_mesh(path, reading_stance(reading))
         out[path.name] = path.read_bytes()
     return out
 
 
+OFF_ITS_FRONT = 8.0
+"""Degrees that a body may face off the front that is set before ends and sides are no more where they are taken to
+be."""
+
+
 def _fit(path: Path, reading: ScanReading, side: Side | None) -> ScanFit:
-    mesh = upright_mesh(path, Stance(reading.unit, reading.up, reading.front))
+    mesh = upright_mesh(path, reading_stance(reading))
+    made = _fitted(mesh, reading, side)
+    faced = facing(mesh)
+    if faced is None or abs(faced.degrees) < OFF_ITS_FRONT:
+        return made
+    words = f"The body faces {abs(faced.degrees):.0f} degrees off the front that is set: turn the scan."
+    return replace(made, warnings=(*made.warnings, words))
+
+
+def _fitted(mesh: BodyMesh, reading: ScanReading, side: Side | None) -> ScanFit:
     low, high, ahead = (np.array(p, dtype=float) for p in (reading.low, reading.high, reading.ahead))
     if reading.segment == "torso":
         return fit_trunk(mesh, low, high, ahead)
@@ -179,6 +226,17 @@ def _fit_key(path: Path, reading: ScanReading, side: Side | None) -> str:
 
 
 _fits = Kept(_fit, _fit_key, 24)
+
+
+def scan_findings(folder: Path, readings: Measurements) -> list[Finding]:
+    """What is to be said of how the scanned parts of a set follow their scans; of what cannot be fitted, why."""
+    out: list[Finding] = []
+    for reading in readings.scans:
+        try:
+            out += fit_findings(reading, fit_reading(folder, reading))
+        except CraftError as error:
+            out.append(Finding("stop", f"{reading.key.replace('.', ', ')}: {error.message}", f"scans.{reading.key}"))
+    return out
 
 
 def scanned_tubes(folder: Path, readings: Measurements) -> dict[str, TubeSurface]:

@@ -10,7 +10,7 @@ from sqlalchemy import JSON, Column, select
 from sqlalchemy.orm import Session
 
 from vellumcut.core.body.measures import Measurements
-from vellumcut.core.cast.mesh import Stance
+from vellumcut.core.cast.scanned.mesh import Stance
 from vellumcut.core.design.flat import FlatShape
 from vellumcut.core.design.making import Schools
 from vellumcut.core.design.piece import PieceDesign

@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import { useUnit } from "@/parts/units";
 import { MISS_BANDS, MISS_COLOURS } from "@/scene/misses";
 
 /** How well a tube follows the scan, and the girths it gives. */
-const props = defineProps<{
+defineProps<{
   title: string;
   fit: Schemas["TubeFitOut"] | null;
   trouble: string;
@@ -13,15 +12,6 @@ const props = defineProps<{
 }>();
 const miss = defineModel<boolean>("miss", { required: true });
 const { show, say: words } = useUnit();
-const verdict = computed(() =>
-  !props.fit
-    ? ""
-    : props.fit.p95 < 1
-      ? "The tube follows the scan"
-      : props.fit.p95 < 2.5
-        ? "The tube follows the scan roughly"
-        : "The tube does not follow the scan here",
-);
 </script>
 
 <template>
@@ -31,7 +21,7 @@ const verdict = computed(() =>
     <p v-else-if="fitting && !fit" class="soft">Fitting …</p>
     <template v-if="fit">
       <p>
-        <b>{{ verdict }}</b>
+        <b>{{ fit.verdict }}</b>
       </p>
       <p class="ends">
         <span>95 % of it within</span><b class="figures p95">{{ fit.p95.toFixed(2) }} mm</b>

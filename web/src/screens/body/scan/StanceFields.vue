@@ -3,7 +3,7 @@ import type { Schemas } from "@/api/client";
 import { useUnit } from "@/parts/units";
 
 /** Unit, up and front of a scan's file, for the maker to confirm. */
-defineProps<{ scan: Schemas["ScanOut"]; height?: number }>();
+const props = defineProps<{ scan: Schemas["ScanOut"]; height?: number }>();
 const emit = defineEmits<{ change: [part: Partial<Schemas["ScanOut"]>]; remove: [] }>();
 const { show } = useUnit();
 const AXES = ["x", "-x", "y", "-y", "z", "-z"];
@@ -13,6 +13,14 @@ const FIELDS = [
   { name: "front", word: "Front", options: AXES },
 ] as const;
 const chosen = (event: Event) => (event.target as HTMLSelectElement).value;
+
+/** Only what is an angle is taken; anything else is put back. */
+function turn(event: Event) {
+  const input = event.target as HTMLInputElement;
+  const degrees = Number(input.value.replace(",", "."));
+  if (input.value.trim() && Math.abs(degrees) <= 180) emit("change", { turned: degrees });
+  else input.value = String(props.scan.turned);
+}
 </script>
 
 <template>
@@ -27,6 +35,18 @@ const chosen = (event: Event) => (event.target as HTMLSelectElement).value;
         </select></label
       >
     </div>
+    <label class="field"
+      ><span class="word">Turned back, degrees</span
+      ><input
+        name="turned"
+        type="number"
+        min="-180"
+        max="180"
+        step="1"
+        :value="scan.turned"
+        title="By how much the body stood turned to its left, seen from above"
+        @change="turn($event)"
+    /></label>
     <button class="press small" title="Undo brings it back" @click="emit('remove')">Remove this scan</button>
   </section>
 </template>

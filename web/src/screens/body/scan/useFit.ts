@@ -33,6 +33,7 @@ export function useFit(
     unit: scan.value!.unit,
     up: scan.value!.up,
     front: scan.value!.front,
+    turned: scan.value!.turned,
     low: ends.value!.low,
     high: ends.value!.high,
     ahead: ends.value!.ahead,
@@ -75,9 +76,21 @@ export function useFit(
       if (mine === turn) fitting.value = false;
     }
   }
-  watch([scanId, () => scan.value?.unit, () => scan.value?.up, () => scan.value?.front, segment, side], propose, {
-    immediate: true,
-  });
+  watch(
+    [
+      scanId,
+      () => scan.value?.unit,
+      () => scan.value?.up,
+      () => scan.value?.front,
+      () => scan.value?.turned,
+      segment,
+      side,
+    ],
+    propose,
+    {
+      immediate: true,
+    },
+  );
 
   const along = (e: Ends): Spot => e.high.map((v, i) => v - e.low[i]) as Spot;
   async function moved(index: number, at: Spot) {

@@ -23,7 +23,7 @@ export function useScans(wearerId: Ref<number>) {
     queryKey: [
       "scan-mesh",
       scanId,
-      computed(() => JSON.stringify([scan.value?.unit, scan.value?.up, scan.value?.front])),
+      computed(() => JSON.stringify([scan.value?.unit, scan.value?.up, scan.value?.front, scan.value?.turned])),
     ],
     queryFn: (how) => take(api.GET("/api/scans/{scan}/mesh", { ...how, params: { path: { scan: scanId.value } } })),
     enabled: computed(() => scanId.value > 0),
@@ -34,7 +34,7 @@ export function useScans(wearerId: Ref<number>) {
     return take(
       api.PUT("/api/scans/{scan}/stance", {
         params: { path: { scan: s.id } },
-        body: { unit: s.unit, up: s.up, front: s.front, ...change },
+        body: { unit: s.unit, up: s.up, front: s.front, turned: s.turned, ...change },
       }),
     );
   });

@@ -1,4 +1,4 @@
-"""A scanned body as a triangle mesh: its largest part, its unit, which way is up and where it faces."""
+"""A scanned body as a triangle mesh: its largest part, and how its own numbers are read."""
 
 from dataclasses import dataclass
 from functools import cached_property
@@ -21,9 +21,10 @@ BODY_HEIGHT = (1350.0, 2150.0)
 LIMB_SIZE = (180.0, 1200.0)
 """Longest sides of a whole adult body, and of one limb or a trunk alone, mm."""
 LEAST_FACES = 200
+LOOSE_LIMB = 0.02
+"""A part this large beside the largest may be a limb that a hole has cut off, as a share of the triangles."""
 SECOND_BODY = 0.2
 """A second part this large beside the largest is another body, not dust, as a share of the triangles."""
-EQUAL_SIDES = 0.15
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,11 +48,13 @@ class BodyMesh:
 
 @dataclass(frozen=True)
 class Stance:
-    """How a scan's own numbers are to be read: unit, which axis is up, which is the front."""
+    """How a scan's own numbers are to be read: unit, which axis is up, which is the front. turned: degrees,
+    counterclockwise from above, by which the body faces past that front."""
 
     unit: UnitName = "mm"
     up: AxisName = "z"
     front: AxisName = "-y"
+    turned: float = 0.0
 
 
 def clean_mesh(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str, ...]]:
@@ -91,6 +94,8 @@ def _largest(faces: Faces, count: int) -> tuple[NDArray[np.bool_], list[str]]:
     said = []
     if len(order) > 1 and sizes[order[1]] > SECOND_BODY * sizes[order[0]]:
         said.append("The file holds more than one large body; the largest is kept.")
+    elif len(order) > 1 and sizes[order[1]] > LOOSE_LIMB * sizes[order[0]]:
+        said.append("A part as large as a limb hangs loose beside the body and is left out.")
     elif (sizes > 0).sum() > 1:
         said.append(f"{(sizes > 0).sum() - 1} loose bits beside the body are left out.")
     return label[faces[:, 0]] == order[0], said
@@ -111,43 +116,6 @@ def _surface_warnings(faces: Faces) -> list[str]:
     return said
 
 
-def guess_stance(vertices: Array, faces: Faces, usual_up: AxisName = "z") -> Stance:
-    """Read unit, up and front off a scan. For the maker to confirm."""
-    size = np.ptp(vertices, axis=0)
-    up = _guess_up(vertices, size, usual_up)
-    turned = turn(vertices, Stance("mm", up, _any_front(up)))
-    unit = guess_unit(float(size.max()))
-    return Stance(unit, up, _guess_front(turned, up))
-
-
-def guess_unit(longest: float) -> UnitName:
-    """The unit that makes the longest side a body's height, or failing that a limb's length."""
-    for low, high in (BODY_HEIGHT, LIMB_SIZE):
-        for unit, mm in UNIT_MM.items():
-            if low <= longest * mm <= high:
-                return unit
-    return "mm"
-
-
-def _guess_up(vertices: Array, size: Array, usual: AxisName) -> AxisName:
-    order = np.argsort(-size)
-    axis = int(order[0])
-    likely = "xyz".index(usual[-1])
-    if size[order[1]] > size[order[0]] * (1 - EQUAL_SIDES) and likely in order[:2]:
-        axis = likely
-    along = vertices[:, axis]
-    low, high = along.min() + 0.03 * size[axis], along.max() - 0.03 * size[axis]
-    others = [k for k in range(3) if k != axis]
-    foot, head = (np.ptp(vertices[m][:, others], axis=0).max() for m in (along < low, along > high))
-    sign = "" if foot >= head else "-"
-    names: dict[str, AxisName] = {"x": "x", "-x": "-x", "y": "y", "-y": "-y", "z": "z", "-z": "-z"}
-    return names[sign + "xyz"[axis]]
-
-
-def _any_front(up: AxisName) -> AxisName:
-    return "x" if up[-1] != "x" else "y"
-
-
 def _axis(name: AxisName) -> Array:
     way = np.zeros(3)
     way["xyz".index(name[-1])] = -1.0 if name.startswith("-") else 1.0
@@ -160,27 +128,11 @@ def turn(vertices: Array, stance: Stance) -> Array:
 
 
 def rotation(stance: Stance) -> Array:
-    """(3, 3) turn that takes the scan's up to +z and its front to -y."""
+    """(3, 3) turn that takes the scan's up to +z and where its body faces to -y."""
     up, front = _axis(stance.up), _axis(stance.front)
     if abs(float(up @ front)) > 0.5:
         raise CraftError(f"Up and front cannot both lie along {stance.up[-1]}", "front")
     left = np.cross(up, -front) * -1.0
-    return np.stack([left, -front, up])
-
-
-def _guess_front(turned: Array, up: AxisName) -> AxisName:
-    """Toes point forward: the lowest slice lies in front of the ankles; of four sides the nearest is taken."""
-    z = turned[:, 2] - turned[:, 2].min()
-    h = z.max()
-    toe, ankle = turned[z < 0.025 * h, :2], turned[(z > 0.05 * h) & (z < 0.09 * h), :2]
-    usual: AxisName = "z" if up[-1] == "y" else "-y"
-    if len(toe) < 4 or len(ankle) < 4:
-        return usual if up[-1] != usual[-1] else "x"
-    way = (toe.min(axis=0) + toe.max(axis=0)) / 2 - (ankle.min(axis=0) + ankle.max(axis=0)) / 2
-    if np.linalg.norm(way) < 0.008 * h:
-        return usual
-    basis = rotation(Stance("mm", up, _any_front(up)))
-    ahead = way[0] * basis[0] + way[1] * basis[1]
-    k = int(np.argmax(np.abs(ahead)))
-    names: tuple[AxisName, ...] = ("x", "y", "z") if ahead[k] > 0 else ("-x", "-y", "-z")
-    return names[k]
+    cos, sin = np.cos(np.radians(stance.turned)), np.sin(np.radians(stance.turned))
+    back = np.array([[cos, sin, 0.0], [-sin, cos, 0.0], [0.0, 0.0, 1.0]])
+    return np.asarray(back @ np.stack([left, -front, up]))

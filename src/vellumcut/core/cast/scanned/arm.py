@@ -14,8 +14,8 @@ from scipy.sparse.csgraph import dijkstra
 
 from vellumcut.core.body.rings import tape_round
 from vellumcut.core.body.segments import Side
-from vellumcut.core.cast.mesh import BodyMesh
-from vellumcut.core.cast.sections import Loop, cut_levels, cut_loops, plane_field
+from vellumcut.core.cast.scanned.mesh import BodyMesh
+from vellumcut.core.cast.scanned.sections import Loop, cut_levels, cut_loops, plane_field
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]

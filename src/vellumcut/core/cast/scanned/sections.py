@@ -9,7 +9,7 @@ from scipy.ndimage import label
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from vellumcut.core.cast.mesh import BodyMesh, Faces
+from vellumcut.core.cast.scanned.mesh import BodyMesh, Faces
 
 Array = NDArray[np.float64]
 

@@ -9,9 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import ScanSegment, Side
-from vellumcut.core.cast.arm import find_arm, front_of, upper_end
-from vellumcut.core.cast.mesh import BODY_HEIGHT, BodyMesh
-from vellumcut.core.cast.sections import Loop, cut_levels, cut_loops, faces_near, plane_field
+from vellumcut.core.cast.scanned.arm import find_arm, front_of, upper_end
+from vellumcut.core.cast.scanned.mesh import BODY_HEIGHT, BodyMesh
+from vellumcut.core.cast.scanned.sections import Loop, cut_levels, cut_loops, faces_near, plane_field
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
@@ -87,8 +87,16 @@ def _crotch(mesh: BodyMesh, base: float) -> float:
     return base + 0.47 * mesh.height
 
 
+ONE_SIDED = 25.0
+"""mm by which the middle of all that is seen may lie beside the head's: more, and an arm is missing."""
+
+
 def _midline(mesh: BodyMesh) -> float:
-    return float((mesh.vertices[:, 0].max() + mesh.vertices[:, 0].min()) / 2)
+    x, z = mesh.vertices[:, 0], mesh.vertices[:, 2]
+    middle = float((x.max() + x.min()) / 2)
+    head = x[z > z.max() - 0.1 * mesh.height]
+    of_head = float((head.max() + head.min()) / 2)
+    return middle if abs(of_head - middle) < ONE_SIDED else of_head
 
 
 def _trunk(mesh: BodyMesh) -> Ends:

@@ -6,9 +6,9 @@ from scipy.ndimage import binary_dilation, gaussian_filter, gaussian_filter1d
 
 from vellumcut.core.body.rings import even_ring
 from vellumcut.core.body.torso import TORSO_STATIONS
-from vellumcut.core.cast.mesh import BodyMesh
-from vellumcut.core.cast.mirror_plane import mirror_plane
-from vellumcut.core.cast.scan import (
+from vellumcut.core.cast.scanned.mesh import BodyMesh
+from vellumcut.core.cast.scanned.mirror_plane import mirror_plane
+from vellumcut.core.cast.scanned.scan import (
     CENTRE_SMOOTH,
     LEVEL_STEP,
     SWELL,
@@ -21,7 +21,15 @@ from vellumcut.core.cast.scan import (
     rings_from_radii,
     with_girths,
 )  # fmt: skip
-from vellumcut.core.cast.sections import Loop, cut_levels, cut_loops, faces_near, loop_round, polar_radii, ring_angles
+from vellumcut.core.cast.scanned.sections import (
+    Loop,
+    cut_levels,
+    cut_loops,
+    faces_near,
+    loop_round,
+    polar_radii,
+    ring_angles,
+)
 from vellumcut.core.cast.smoothing import smooth_within
 from vellumcut.core.cast.trunk import COLUMNS, ring_length
 from vellumcut.core.cast.trunk_tube import TrunkTube, shoulder_point, with_armhole

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from vellumcut.core.cast.mesh import BodyMesh
-from vellumcut.core.cast.sections import Loop, cut_levels, faces_near, loop_round
+from vellumcut.core.cast.scanned.mesh import BodyMesh
+from vellumcut.core.cast.scanned.sections import Loop, cut_levels, faces_near, loop_round
 
 Array = NDArray[np.float64]
 

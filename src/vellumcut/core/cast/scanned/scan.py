@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
 from vellumcut.core.body.rings import RingTube, Sections, even_ring, tape_round
-from vellumcut.core.cast.mesh import BodyMesh, Faces
-from vellumcut.core.cast.sections import Loop, cut_levels, faces_near, loop_round, polar_radii, ring_angles
+from vellumcut.core.cast.scanned.mesh import BodyMesh, Faces
+from vellumcut.core.cast.scanned.sections import Loop, cut_levels, faces_near, loop_round, polar_radii, ring_angles
 from vellumcut.core.cast.smoothing import smooth_within
 from vellumcut.core.errors import CraftError
 
@@ -41,6 +41,10 @@ RESIDUAL_STEP, RESIDUAL_COLUMNS = 5.0, 120
 """Spacing of the places where the fit is measured: mm along, and how many round."""
 LEAST_OF_HOLE, ASLANT = 1.5, 0.7
 """A place further from the scan than this, mm, and seen from it this aslant (cosine) lies over a hole of the scan."""
+
+
+FOLLOWS = 1.0, 2.5
+"""mm within which 95 % of a tube lie that follows its scan, and that follows it roughly (est.)."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -93,6 +97,17 @@ class ScanFit:
     place: Placement
     residual: Residual
     warnings: tuple[str, ...] = ()
+
+    @property
+    def verdict(self) -> str:
+        """How well the tube follows the scan, in words."""
+        rough = "" if self.residual.p95 < FOLLOWS[0] else " roughly"
+        return f"The tube follows the scan{rough}" if self.follows else "The tube does not follow the scan here"
+
+    @property
+    def follows(self) -> bool:
+        """Whether a pattern may be drawn on it."""
+        return self.residual.p95 < FOLLOWS[1]
 
 
 def limb_placement(low: Array, high: Array, front: Array, mirrored: bool) -> Placement:
