@@ -146,6 +146,8 @@ def take_back(maker):
 
 def test_from_a_scan_to_an_inked_greave(maker, tmp_path):
     points, faces = made_up_body(BodyShape(height=1760, girth=1.06, bust=20), 12.0)
+    cos, sin = np.cos(np.radians(25)), np.sin(np.radians(25))
+    points = points @ np.array([[cos, sin, 0], [-sin, cos, 0], [0, 0, 1]])
     metres = np.stack([points[:, 0], points[:, 2], -points[:, 1]], axis=1) / 1000
     scan, text = tmp_path / "visitor.ply", tmp_path / "notes.ply"
     scan.write_bytes(write_mesh(metres, faces, "ply"))
@@ -161,6 +163,9 @@ def test_from_a_scan_to_an_inked_greave(maker, tmp_path):
     maker.sees("The tube follows the scan", 40)
     residual = float(re.search(r"95 % of it within\s+([\d.]+) mm", maker.text()).group(1))
     assert residual < 1.0
+    # It stood turned; it is read as it stood, and that is said.
+    maker.sees("The body stood turned by 25 degrees")
+    assert maker.find("input[name='turned']").get_attribute("value") == "25"
     maker.press("+5")
     maker.sees("Moved by hand")
     maker.sees("The tube follows the scan", 40)

@@ -116,7 +116,7 @@ def test_a_hole_where_limbs_meet_is_closed_and_said(where):
         gone = np.linalg.norm(skin - middle, axis=1) < wide
         mesh, stance = taken_in(points, faces[~gone[faces].any(axis=1)])
         assert stance == Stance()
-        assert mesh.height == pytest.approx(high, abs=26)
+        assert mesh.height == pytest.approx(high, abs=32)
         assert any(("top of the head" if where == "crown" else "is closed flat") in w for w in mesh.warnings)
         for part in SOME:
             was, now = places(propose_ends(clean, *part)), places(propose_ends(mesh, *part))
@@ -127,13 +127,17 @@ def test_a_hole_where_limbs_meet_is_closed_and_said(where):
                 assert girths == pytest.approx(fitted(clean, *part).tube.station_girths, abs=close), (part, wide)
 
 
-def test_an_arm_cut_off_by_a_hole_is_said_and_its_absence_moves_nothing_else():
-    points, faces = by_chance(6)
+@pytest.mark.parametrize("seed", [6, 9])
+def test_an_arm_cut_off_by_a_hole_is_said_and_its_absence_moves_nothing_else(seed):
+    points, faces = by_chance(seed)
     clean, _ = taken_in(points, faces)
     skin = points - [0, 0, points[:, 2].min()]
     shoulder = skin[np.linalg.norm(skin - [0.1 * clean.height, 0, 0.76 * clean.height], axis=1).argmin()]
     gone = np.linalg.norm(skin - shoulder, axis=1) < 170
-    mesh, _ = taken_in(points, faces[~gone[faces].any(axis=1)])
+    mesh, stance = taken_in(points, faces[~gone[faces].any(axis=1)])
+    assert stance == Stance()
+    hips = [fitted(m, "torso", "left").tube.station_girths[:2] for m in (clean, mesh)]
+    assert hips[1] == pytest.approx(hips[0], abs=3.0)
     assert any("as large as a limb" in w for w in mesh.warnings)
     for part in (("forearm", "right"), ("lower leg", "left")):
         girths = fitted(mesh, *part).tube.station_girths

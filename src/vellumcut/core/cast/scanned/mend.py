@@ -25,8 +25,8 @@ SHRINK, SWELL = 0.5, -0.53
 """Steps of Taubin's smoothing, in turn: bumps go, girths stay."""
 ROUNDS = 8, 80
 """Fewest and most pairs of steps."""
-LARGE = 250.0
-"""mm round a hole from which it is closed: rings bridge smaller ones."""
+LARGE = 60.0
+"""mm across a hole from which it is closed: rings bridge smaller ones."""
 
 
 def mended(mesh: BodyMesh) -> BodyMesh:
@@ -95,18 +95,18 @@ def _closed(mesh: BodyMesh) -> BodyMesh:
     points, faces, said = [mesh.vertices], [mesh.faces], []
     for rim in _rims(mesh.faces):
         ring = mesh.vertices[rim]
-        round_it = float(np.linalg.norm(ring[:, 1] - ring[:, 0], axis=1).sum())
         middle = ring.mean(axis=(0, 1))
-        if round_it < (CROWN_LARGE if middle[2] > CROWN * mesh.height else LARGE):
+        wide = 2 * float(np.linalg.norm(ring[:, 0] - middle, axis=1).mean())
+        if wide < (CROWN_LARGE if middle[2] > CROWN * mesh.height else LARGE):
             continue
         if middle[2] > CROWN * mesh.height:
-            middle = middle + np.array([0.0, 0.0, _dome(round_it / (2 * np.pi), mesh.height)])
+            middle = middle + np.array([0.0, 0.0, _dome(wide / 2, mesh.height)])
         new = np.full(len(rim), len(mesh.vertices) + len(points) - 1)
         points.append(middle[None])
         faces.append(np.column_stack([rim[:, 1], rim[:, 0], new]))
         if middle[2] > FLOOR * mesh.height:
-            said.append((round_it, middle))
-    words = tuple(_words(size, at, mesh.height) for size, at in sorted(said, key=lambda x: -x[0])[:3])
+            said.append((wide, middle))
+    words = tuple(_words(wide, at, mesh.height) for wide, at in sorted(said, key=lambda x: -x[0])[:3])
     return replace(
         mesh, vertices=np.vstack(points), faces=np.vstack(faces).astype(np.int64), warnings=(*mesh.warnings, *words)
     )
@@ -116,9 +116,9 @@ FLOOR, CROWN = 0.03, 0.9
 """Shares of the height below which a hole is a sole's, and above which it is the top of the head's."""
 
 
-CROWN_LARGE = 120.0
-"""mm round a hole in the crown from which it is closed: all heights are shares of the body's."""
-HEAD = 0.054
+CROWN_LARGE = 35.0
+"""mm across a hole in the crown from which it is closed: all heights are shares of the body's."""
+HEAD = 0.048
 """Half of how wide a head is on the whole, of the body's height (est.)."""
 
 
@@ -128,12 +128,13 @@ def _dome(wide: float, height: float) -> float:
     return ball - float(np.sqrt(max(0.0, ball**2 - wide**2)))
 
 
-def _words(size: float, at: Array, height: float) -> str:
-    wide = size / np.pi / 10
+def _words(wide: float, at: Array, height: float) -> str:
     if at[2] > CROWN * height:
-        return f"The top of the head is missing ({wide:.0f} cm across) and is guessed; heights hang on it."
+        return f"The top of the head is missing ({wide / 10:.0f} cm across) and is guessed; heights hang on it."
     side = "in the middle" if abs(at[0]) < 0.04 * height else f"on its {'left' if at[0] > 0 else 'right'}"
-    return f"A hole of {wide:.0f} cm, {at[2] / 10:.0f} cm up {side}, is closed flat: hold a tape to what is near it."
+    return (
+        f"A hole of {wide / 10:.0f} cm, {at[2] / 10:.0f} cm up {side}, is closed flat: hold a tape to what is near it."
+    )
 
 
 def _rims(faces: Faces) -> list[Faces]:

@@ -120,7 +120,7 @@ const addPiece = useChange(async () => {
     <EmptySheet v-if="scans.isSuccess.value && !scan && !job" title="No scan of this wearer yet">
       <p>
         A phone's body scan or a mesh from any scanner will do, arms a little away from the sides, in the clothes worn
-        under the armour. Holes and noise are no matter.
+        under the armour. Noise is evened out and holes are closed; where that tells on a girth, it is said.
       </p>
     </EmptySheet>
     <template v-if="scan && mesh.data.value">

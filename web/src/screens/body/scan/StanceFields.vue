@@ -64,7 +64,8 @@ section {
   gap: 8px;
 }
 
-.three select {
+.three select,
+input {
   width: 100%;
   height: 36px;
 }
