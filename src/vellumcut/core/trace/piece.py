@@ -65,6 +65,7 @@ def traced_piece(
     outline, slits = evenly(thin.outline), slits + thin.slits
     sure = sureness(of_view(outline), close, outline, [s.off for s in slits])
     said = said_of(above, outline, sure) + said_of_thin(thin)
+    said += said_of_tips(slits)
     if _may_be_two(outline):
         said.append(TWO_PIECES)
     if guessed:
@@ -88,9 +89,9 @@ def _known(outline: Array, slits: tuple[Slit, ...], ink: tuple[InkLine, ...]) ->
     return shapely.union_all([*darts, *(shapely.LineString(x.points) for x in ink if len(x.points) > 1)])
 
 
-HARD_TO_SEE = 0.4
-"""mm across of the narrowest slit that would be seen, from which that is worth telling: half of a slit of one and a
-half degrees, 30 mm deep."""
+HARD_TO_SEE = 0.3
+"""mm across of the narrowest slit that would be seen, from which that is worth telling: as wide is a slit of one
+degree, 30 mm deep, on the whole."""
 
 
 def said_of_thin(thin: Thin) -> list[Finding]:
@@ -139,6 +140,24 @@ TWO_PIECES = Finding(
     "It may be two pieces that touch.",
     "If they are two, rub between them with the floor's brush, or lay them apart and photograph again.",
 )
+
+
+LOOSE = 3.0
+"""mm that a tip may be off along its slit before its maker is asked where it is."""
+
+
+def said_of_tips(slits: tuple[Slit, ...]) -> list[Finding]:
+    loose = [s.off for s in slits if s.off > LOOSE]
+    if not loose:
+        return []
+    whose = f"The tips of {len(loose)} darts are" if len(loose) > 1 else "The tip of a dart is"
+    return [
+        Finding(
+            "look",
+            f"{whose} not seen to the end: up to {max(loose):.0f} mm more of it may be cut.",
+            "Look at the cast, and drag the tip to where the cut ends.",
+        )
+    ]
 
 
 def _may_be_two(outline: Array) -> bool:

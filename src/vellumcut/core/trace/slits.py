@@ -210,9 +210,11 @@ BLUNT = 0.7
 """mm across of what is no tip."""
 EVEN = 1.35
 """How much wider a stroke may be at one end than at the other."""
-FLARES = 2.0
-"""How much wider a stroke's mouth is, 2 mm on."""
-STUB = 3.5
+FLARES = 1.4
+"""mm by which a stroke's mouth is wider 2 mm on: legs of 40 degrees come apart as fast."""
+PINCHED, PINCHED_BY = 0.7, 6
+"""What narrows to this share of its width again, within 3 mm, is no slit but what is left of a stroke beside one."""
+STUB = 2.0
 """mm of the shortest stroke that is told from a rough edge."""
 
 
@@ -232,18 +234,19 @@ def without_ink(close: Close, outline: Array) -> Array:
 
 
 def _stroke(walks: tuple[Array, Array]) -> float | None:
-    """mm along both legs of a notch to where a stroke's mouth is; None where it opens like a slit."""
-    far = np.arange(1.5, 40.0, 0.5)
+    """mm along both legs of a notch to past a stroke's mouth; None where it opens like a slit."""
+    far = np.arange(1.0, 40.0, 0.5)
     width = np.array([width_of(walks, x) for x in far])
-    usual = float(np.median(width[far <= 4.0]))
-    if not BLUNT < usual < PEN:
+    neck = int(np.argmin(width[:PINCHED_BY]))
+    pinched = bool(width[neck] < PINCHED * width[0])
+    usual = float(width[0]) if pinched else float(np.median(width[:3]))
+    if not pinched and not BLUNT < usual < PEN:
         return None
-    wide = np.flatnonzero(width > min(PEN, EVEN * usual))
+    wide = neck + np.flatnonzero(width[neck:] > min(PEN, EVEN * usual))
     mouth = int(wide[0]) if len(wide) else len(far) - 1
-    if far[mouth] < STUB:
-        return None
-    # At its mouth a stroke flares; a slit is as wide there as its legs have come apart.
-    return float(far[mouth]) if width[min(mouth + 4, len(far) - 1)] > FLARES * usual else None
+    # At its mouth a stroke flares, by about its own width; a slit is as wide there as its legs have come apart.
+    flares = width[min(mouth + 4, len(far) - 1)] - width[mouth] > FLARES
+    return float(far[mouth]) + usual if flares or pinched else None
 
 
 def _like_ink(close: Close, notch: Notch) -> bool:

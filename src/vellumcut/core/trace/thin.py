@@ -28,7 +28,7 @@ ON_IT, BESIDE = 0.3, 1.9
 """mm aside that count as the line's own, and as beside it."""
 SMEARED = 1.2
 """mm of width for all that a line lacks: its light is smeared to its sides."""
-STANDS_OUT = 7.0
+STANDS_OUT = 5.5
 """Spreads of chance beyond which a line is no chance."""
 WIDE_ENOUGH = 0.12
 """mm of what is worth asking about."""
@@ -56,7 +56,7 @@ class Thin:
 def with_thin(close: Close, outline: Array, known: shapely.Geometry) -> Thin:
     """An outline, (n, 2) mm evenly spaced, y down, with the slits in it that it did not show. known: slits and ink,
     mm."""
-    lacking, inside = _lacking(close)
+    lacking, inside = _lacking(close, outline)
     at, ways, least = _begun(close, outline, known, lacking, inside)
     seen = replace(close, lacking=lacking)
     slits, asked = [], []
@@ -94,7 +94,6 @@ def _begun(
 ) -> tuple[Array, Array, float]:
     """Places of the edge from which something like a slit runs in, (k, 2) mm, which way, (k, 2), and mm across of what
     would have been seen."""
-    lacking, inside = _lacking(close)
     every = max(1, round(APART * len(outline) / shapely.LinearRing(outline).length))
     at = outline[::every]
     along = (np.roll(outline, -3, axis=0) - np.roll(outline, 3, axis=0))[::every]
@@ -110,11 +109,11 @@ def _begun(
         flat = p.reshape(len(at), -1, 2)
         return np.asarray(cv2.remap(of, flat[..., 0], flat[..., 1], cv2.INTER_LINEAR)).reshape(p.shape[:-1])
 
-    own = np.mean([seen(lacking, a) for a in (-ON_IT, 0.0, ON_IT)], axis=0)
-    beside = np.array([seen(lacking, a) for a in (-BESIDE, BESIDE)])
+    own = np.mean([seen(lacking, a) for a in (-ON_IT, 0.0, ON_IT)], axis=0).mean(axis=-1)
+    beside = np.array([seen(lacking, a).mean(axis=-1) for a in (-BESIDE, BESIDE)])
     there = np.min([seen(inside, a) for a in (-BESIDE, BESIDE)], axis=0).min(axis=-1) > 0.9
-    width = SMEARED * 2 * ON_IT * (own - beside.max(axis=0)).mean(axis=-1)
-    chance = SMEARED * 2 * ON_IT * np.diff(beside, axis=0)[0].mean(axis=-1)[there]
+    width = SMEARED * 2 * ON_IT * (own - beside.max(axis=0))
+    chance = SMEARED * 2 * ON_IT * np.diff(beside, axis=0)[0][there]
     spread = float(1.4826 * np.median(np.abs(chance))) if len(chance) else np.inf
     far = shapely.distance(shapely.points(at), known) > OWN if not known.is_empty else np.ones(len(at), bool)
     best = np.where(there & far[:, None], width, -1.0)
@@ -133,9 +132,11 @@ def _peaks(at: Array, width: Array, least: float) -> list[int]:
     return out
 
 
-def _lacking(close: Close) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+def _lacking(close: Close, outline: Array) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """(h, w) of the piece in each pixel of it, by its colour alone, and where the piece is."""
-    inside = np.asarray(close.share > 0.5, np.uint8)
+    # What chance makes of single pixels near the rim is no hole.
+    inside = np.zeros(close.share.shape, np.uint8)
+    cv2.fillPoly(inside, [np.round(close.pixels(outline)).astype(np.int32)], 1)
     per = close.per
     core = np.asarray(cv2.erode(inside, np.ones((2 * round(1.0 / per) + 1,) * 2, np.uint8)))
     piece = _round(close.light, core, 8.0 / per)

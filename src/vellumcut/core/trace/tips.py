@@ -30,6 +30,8 @@ WIDE = 2.2
 """mm of the width up to which legs are straight."""
 SEEN = 0.6
 """mm across at which an opening is seen by anyone: its tip cannot be farther off than where it is so wide."""
+NOISY = 4.0
+"""Spreads of noise in a width at which an opening is seen by anyone, where that is more."""
 GONE = 0.1
 """mm of width, over 2.5 mm of length, at which a slit is taken to have ended."""
 
@@ -145,7 +147,9 @@ def _hinge(rows: _Rows) -> _Hinge | None:
     if opening[best] < 0.008:
         return None
     off = float(max(near[-1] - ends[best], ends[best] - near[0]))
-    return _Hinge(float(ends[best]), float(opening[best]), min(off, SEEN / float(opening[best])))
+    return _Hinge(
+        float(ends[best]), float(opening[best]), min(off, max(SEEN, NOISY * rows.noise) / float(opening[best]))
+    )
 
 
 def _axis(rows: _Rows, hinge: _Hinge) -> tuple[float, float]:

@@ -1,0 +1,142 @@
+"""Slits, points and strokes of a piece seen from above, against the plane geometry they were cut by: pictures made
+here, of plates by chance, blurred and noisy."""
+
+import cv2
+import numpy as np
+import pytest
+import shapely
+from skimage.draw import polygon2mask
+
+from tests.depth import often
+from vellumcut.core.trace.ink import inks_on
+from vellumcut.core.trace.outline import Palette, look_close, palette_of
+from vellumcut.core.trace.piece import TracedPiece, traced_piece
+from vellumcut.core.trace.slits import followed
+from vellumcut.core.trace.view.rectify import FromAbove
+
+PER = 0.35
+"""mm a pixel."""
+FINER = 6
+SOFT = 0.38
+"""mm of blur."""
+WHITE, CLOTH = (0.62, 0.63, 0.6), (0.05, 0.075, 0.06)
+BLACK, DUSK = (0.045, 0.045, 0.05), (0.075, 0.04, 0.042)
+
+
+def seen(area: shapely.Polygon, piece=WHITE, ground=CLOTH, ink=(), noise=0.004, seed=0) -> TracedPiece:
+    """The one piece of a picture from above. area: mm. ink: lines of a black pen, mm. noise: of light, one spread."""
+    low, high = np.array(area.bounds[:2]) - 14, np.array(area.bounds[2:]) + 14
+    size = np.ceil((high - low) / PER).astype(int)[::-1]
+
+    def cover(shape: shapely.Polygon) -> np.ndarray:
+        fine = np.zeros(size * FINER)
+        for part in getattr(shape, "geoms", [shape]):
+            points = (np.array(part.exterior.coords) - low) / PER * FINER - 0.5
+            fine += polygon2mask(fine.shape, points[:, ::-1])
+        return fine.reshape(size[0], FINER, size[1], FINER).mean(axis=(1, 3)).clip(0, 1)
+
+    share = cover(area)[..., None]
+    top = np.broadcast_to(np.array(piece), (*size, 3))
+    if ink:
+        pen = cover(shapely.union_all([shapely.LineString(x).buffer(0.7) for x in ink]))[..., None]
+        top = top * (1 - 0.93 * pen)
+    light = cv2.GaussianBlur(share * top + (1 - share) * np.array(ground), (0, 0), SOFT / PER)
+    light = light + np.random.default_rng(seed).normal(0, noise, light.shape)
+    encoded = np.where(light < 0.0031308, 12.92 * light, 1.055 * np.clip(light, 1e-6, 1) ** (1 / 2.4) - 0.055)
+    picture = np.clip(encoded * 255 + 0.5, 0, 255).astype(np.uint8)
+    above = FromAbove(picture, np.ones(picture.shape[:2], bool), low, PER)
+    mask = np.asarray(share[..., 0] > 0.5, np.uint8)
+    known = np.asarray(cv2.erode(1 - mask, np.ones((9, 9), np.uint8)))
+    palette = palette_of(above, known)
+    palette = Palette(palette.grounds, inks_on(above, mask), patterned=False)
+    found = traced_piece(above, above, followed(look_close(above, mask, palette)), lambda _: 0.1, guessed=False)
+    assert found is not None
+    return found
+
+
+def slit(mouth: float, deep: float, angle: float) -> tuple[list[tuple[float, float]], np.ndarray]:
+    """Corners of a slit in the lower edge of a plate, and its tip, mm; angle: degrees."""
+    half = deep * np.tan(np.radians(angle / 2))
+    return [(mouth - half, 0.0), (mouth, deep), (mouth + half, 0.0)], np.array([mouth, deep])
+
+
+def plate(slits: list[tuple[float, float, float]]) -> tuple[shapely.Polygon, np.ndarray]:
+    made = [slit(*s) for s in slits]
+    corners = [(0.0, 0.0), *(c for s, _ in made for c in s), (220.0, 0.0), (212.0, 130.0), (8.0, 118.0)]
+    return shapely.Polygon(corners), np.array([tip for _, tip in made])
+
+
+def apart(found: TracedPiece, area: shapely.Polygon) -> float:
+    """mm by which outline and truth part at most."""
+    return float(
+        shapely.Polygon(found.outline).exterior.segmentize(0.3).hausdorff_distance(area.exterior.segmentize(0.3))
+    )
+
+
+@pytest.mark.parametrize("seed", range(often(8)))
+def test_each_slit_of_several_ends_where_it_was_cut(seed):
+    """From 1.6 degrees up to 25, side by side: none is drawn where another one is."""
+    luck = np.random.default_rng([seed, 1])
+    angles = luck.permutation([luck.uniform(1.6, 3), luck.uniform(4, 9), luck.uniform(12, 25)])
+    area, tips = plate([(x, luck.uniform(30, 70), a) for x, a in zip((45, 110, 175), angles, strict=True)])
+    found = seen(area, seed=seed)
+    assert len(found.slits) == 3
+    for tip, angle in zip(tips, angles, strict=True):
+        own = min(found.slits, key=lambda s: np.hypot(*(s.tip - tip)))
+        assert np.hypot(*(own.tip - tip)) < 2.0, angle
+
+
+@pytest.mark.parametrize("seed", range(often(6)))
+def test_ink_that_runs_into_an_edge_over_a_dark_floor_is_no_slit(seed):
+    luck = np.random.default_rng([seed, 2])
+    area, tips = plate([(150.0, luck.uniform(40, 60), luck.uniform(8, 20))])
+    lean = luck.uniform(-0.6, 0.6)
+    # One mark across the rim, as for matching edges, one stroke across the slit itself.
+    ink = [[(60 + lean * 9, 9), (60 - lean * 9, -9)], [(128, 18 + 8 * lean), (176, 26)]]
+    found = seen(area, ink=ink, seed=seed)
+    assert [float(np.hypot(*(s.tip - tips[0]))) < 2 for s in found.slits] == [True]
+    assert apart(found, area) < 1.6
+
+
+@pytest.mark.parametrize("angle", [16.0, 24.0, 38.0])
+def test_a_sharp_point_is_as_long_as_it_was_cut_and_a_round_one_no_longer(angle):
+    half = 90 * np.tan(np.radians(angle / 2))
+    sharp = shapely.Polygon([(0, 0), (90, half), (170, half), (170, -half), (90, -half)])
+    found = seen(sharp)
+    assert float(np.min(found.outline[:, 0])) == pytest.approx(0.0, abs=0.8)
+    round_ = sharp.buffer(-4).buffer(4)
+    short = round_.bounds[0]
+    assert short > 8
+    assert float(np.min(seen(round_).outline[:, 0])) == pytest.approx(short, abs=0.5)
+
+
+@pytest.mark.parametrize("seed", range(often(6)))
+def test_a_slit_that_no_outline_shows_is_read_or_asked_about_and_nothing_is_asked_of_whole_plates(seed):
+    luck = np.random.default_rng([seed, 3])
+    area, tips = plate([(luck.uniform(60, 160), luck.uniform(40, 60), luck.uniform(1.0, 1.6))])
+    found = seen(area, BLACK, DUSK, noise=0.01, seed=seed)
+    said = " ".join(f.what for f in found.findings)
+    if found.slits:
+        (own,) = found.slits
+        assert abs(own.tip[0] - tips[0, 0]) < 1.5
+        asked = "faint line" in said or "not seen to the end" in said
+        assert asked or np.hypot(*(own.tip - tips[0])) < 4.0
+    else:
+        assert "like a narrow slit" in said
+    whole = seen(plate([])[0], BLACK, DUSK, noise=0.01, seed=seed)
+    assert not whole.slits
+    assert not any("narrow slit" in f.what for f in whole.findings)
+
+
+def test_what_noise_would_hide_is_said():
+    area, _ = plate([])
+    quiet, loud = (seen(area, BLACK, DUSK, noise=n) for n in (0.004, 0.03))
+    assert not any("would not be seen" in f.what for f in quiet.findings)
+    assert any("would not be seen" in f.what for f in loud.findings)
+
+
+def test_two_that_touch_are_asked_about_and_one_with_a_waist_is_not():
+    one, other = shapely.box(0, 0, 90, 110), shapely.box(89.7, 104, 190, 220)
+    assert any("two pieces" in f.what for f in seen(one.union(other)).findings)
+    waist = shapely.Polygon([(0, 0), (120, 0), (80, 80), (120, 160), (0, 160), (40, 80)])
+    assert not any("two pieces" in f.what for f in seen(waist).findings)
