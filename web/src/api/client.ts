@@ -47,16 +47,31 @@ export class Refusal extends Error {
   }
 }
 
-/** A whole file as it is; what the server makes of it, or a Refusal. */
-export function sendFile<T>(path: string, file: File): Promise<T> {
+/** A whole file as it is; what the server makes of it, or a Refusal. gone: told how much of it has gone out. */
+export function sendFile<T>(path: string, file: File, gone: (share: number) => void = () => {}): Promise<T> {
+  // `fetch` does not tell how much has gone out yet.
+  const request = new XMLHttpRequest();
+  const answered = new Promise<Answer<T>>((answer, fail) => {
+    request.onload = () => answer(answerOf<T>(request));
+    request.onerror = () => fail(new Error("no answer"));
+  });
+  request.open("POST", path);
   const headers = { ...HEADERS, "content-type": "application/octet-stream" };
-  const sent = fetch(path, { method: "POST", body: file, headers });
-  return take(
-    sent.then(async (response) => ({
-      response,
-      data: response.status === 204 ? undefined : ((await response.json().catch(() => ({}))) as T),
-    })),
-  );
+  for (const [name, value] of Object.entries(headers)) request.setRequestHeader(name, value);
+  request.upload.onprogress = (event) => event.lengthComputable && gone(event.loaded / event.total);
+  request.send(file);
+  return take(answered);
+}
+
+function answerOf<T>(request: XMLHttpRequest): Answer<T> {
+  const headers = { "content-type": request.getResponseHeader("content-type") ?? "" };
+  const empty = request.status === 204;
+  const response = new Response(empty ? null : request.responseText, { status: request.status, headers });
+  try {
+    return { response, data: empty ? undefined : (JSON.parse(request.responseText) as T) };
+  } catch {
+    return { response, data: {} as T };
+  }
 }
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };

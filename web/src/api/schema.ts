@@ -7880,8 +7880,9 @@ export interface components {
          * @description A segment read off a scan instead of a tape.
          *
          *     scan: the scan's file name (in a build file, its path beside the build). unit, up, front: how the file's own
-         *     numbers are to be read. turned: degrees by which the body faces past that front, counterclockwise from above. low, high: the segment's end points and ahead: a direction that is its front, in mm,
-         *     z up, wearer facing -y, feet at 0. mid: where the middle station lies from the first, mm; None: the fullest place.
+         *     numbers are to be read. turned: degrees by which the body faces past that front, counterclockwise from above. low,
+         *     high: the segment's end points and ahead: a direction that is its front, in mm, z up, wearer facing -y, feet at 0.
+         *     mid: where the middle station lies from the first, mm; None: the fullest place.
          */
         "ScanReading-Input": {
             /**
@@ -7941,8 +7942,9 @@ export interface components {
          * @description A segment read off a scan instead of a tape.
          *
          *     scan: the scan's file name (in a build file, its path beside the build). unit, up, front: how the file's own
-         *     numbers are to be read. turned: degrees by which the body faces past that front, counterclockwise from above. low, high: the segment's end points and ahead: a direction that is its front, in mm,
-         *     z up, wearer facing -y, feet at 0. mid: where the middle station lies from the first, mm; None: the fullest place.
+         *     numbers are to be read. turned: degrees by which the body faces past that front, counterclockwise from above. low,
+         *     high: the segment's end points and ahead: a direction that is its front, in mm, z up, wearer facing -y, feet at 0.
+         *     mid: where the middle station lies from the first, mm; None: the fullest place.
          */
         "ScanReading-Output": {
             /**
@@ -9268,8 +9270,9 @@ export interface components {
         };
         /**
          * TubeFitOut
-         * @description A tube fitted to a scan. verdict: how well it follows it. positions, triangles: the tube in the scan's upright mm. places, miss: places of
-         *     the tube and how far the scan lies outside of it there, mm. questions: what is unlikely about it.
+         * @description A tube fitted to a scan. verdict: how well it follows it. positions, triangles: the tube in the scan's upright
+         *     mm. places, miss: places of the tube and how far the scan lies outside of it there, mm. questions: what is unlikely
+         *     about it.
          */
         TubeFitOut: {
             /** Stations */

@@ -24,6 +24,7 @@ const {
   traceId,
   trace,
   job,
+  sent,
   refused,
   bring,
   camera,
@@ -245,6 +246,10 @@ const send = (body: Parameters<typeof act.mutate>[0]) => act.mutate(body);
       <progress :value="job.share" max="1" /> <b class="figures">{{ Math.round(job.share * 100) }} %</b>
       <span>{{ job.words }}</span>
       <button class="press small" @click="stop">Stop</button>
+    </div>
+    <div v-else-if="sent !== null" class="job words" role="status">
+      <progress :value="sent" max="1" /> <b class="figures">{{ Math.round(sent * 100) }} %</b>
+      <span>Sending the photograph</span>
     </div>
     <section v-if="now?.bare" class="next sheet">
       <h3>The floor is kept. Now the pieces.</h3>

@@ -53,6 +53,8 @@ export function useTraces(buildId: Ref<number>) {
   });
 
   const job = ref<Schemas["JobOut"] | null>(null);
+  /** Share of a photograph that has gone out, while it goes. */
+  const sent = ref<number | null>(null);
   /** Why the last photograph was not taken: it stays to be read until another one is tried. */
   const refused = ref("");
   async function follow(started: Schemas["JobOut"]) {
@@ -77,7 +79,11 @@ export function useTraces(buildId: Ref<number>) {
         if (how.checked) query.set("checked", "true");
         if (how.bare) query.set("bare", "true");
         if (how.over) query.set("over", String(how.over));
-        return sendFile<Schemas["JobOut"]>(`/api/builds/${buildId.value}/traces?${query}`, file);
+        sent.value = 0;
+        const path = `/api/builds/${buildId.value}/traces?${query}`;
+        return sendFile<Schemas["JobOut"]>(path, file, (share) => (sent.value = share)).finally(
+          () => (sent.value = null),
+        );
       })(),
     said,
   );
@@ -164,6 +170,7 @@ export function useTraces(buildId: Ref<number>) {
     traceId,
     trace,
     job,
+    sent,
     refused,
     bring,
     camera,
