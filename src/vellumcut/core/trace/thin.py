@@ -32,10 +32,10 @@ STANDS_OUT = 5.5
 """Spreads of chance beyond which a line is no chance."""
 WIDE_ENOUGH = 0.12
 """mm of what is worth asking about."""
+PAST = 3.0
+"""mm past its mouth that a slit is cut, so that no sliver is left."""
 OWN = 6.0
 """mm about slits and ink that are known, within which nothing is asked."""
-
-
 ANGLES = 0.8, 9.0
 """Degrees between the legs of what is a slit; an outline shows wider ones, and strokes of ink do not open."""
 LOOSE = 8.0
@@ -78,12 +78,10 @@ def _is_slit(tip: Tip, mouth: Array) -> bool:
 
 def _cut_in(outline: Array, mouth: Array, tip: Tip) -> Array | None:
     """The outline with a slit cut out of it; None where that leaves no one piece."""
-    back = tip.at - mouth
-    far = mouth - 3.0 * tip.way
-    wide = float(np.hypot(*(far - tip.at))) * np.tan(np.radians(tip.angle) / 2)
-    aside = wide * np.array([-tip.way[1], tip.way[0]])
-    on_axis = tip.at - float(back @ tip.way + 3.0) * tip.way
-    left = shapely.Polygon(outline).buffer(0).difference(shapely.Polygon([tip.at, on_axis + aside, on_axis - aside]))
+    long = float((tip.at - mouth) @ tip.way) + PAST
+    aside = long * np.tan(np.radians(tip.angle) / 2) * np.array([-tip.way[1], tip.way[0]])
+    end = tip.at - long * tip.way
+    left = shapely.Polygon(outline).buffer(0).difference(shapely.Polygon([tip.at, end + aside, end - aside]))
     if left.geom_type != "Polygon" or left.interiors:
         return None
     return np.asarray(shapely.get_coordinates(left.exterior)[:-1])

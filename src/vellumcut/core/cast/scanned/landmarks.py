@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import ScanSegment, Side
 from vellumcut.core.cast.scanned.arm import find_arm, front_of, upper_end
-from vellumcut.core.cast.scanned.mesh import BODY_HEIGHT, BodyMesh
+from vellumcut.core.cast.scanned.mesh import BodyMesh
 from vellumcut.core.cast.scanned.sections import Loop, cut_levels, cut_loops, faces_near, plane_field
 from vellumcut.core.errors import CraftError
 
@@ -43,7 +43,7 @@ NOT_UPRIGHT = "No body stands here as the file is read: turn it upright, or set 
 
 def propose_ends(mesh: BodyMesh, segment: ScanSegment, side: Side) -> Ends:
     """A first guess. A mesh that is no whole body is taken to be the segment alone, along its longest way."""
-    if not BODY_HEIGHT[0] * 0.9 <= mesh.height <= BODY_HEIGHT[1] * 1.05:
+    if not mesh.whole:
         return _alone(mesh)
     if segment == "torso":
         return _trunk(mesh)

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_matrix, csr_matrix, diags
 from scipy.sparse.csgraph import connected_components
 
-from vellumcut.core.cast.scanned.mesh import BODY_HEIGHT, BodyMesh, Faces
+from vellumcut.core.cast.scanned.mesh import BodyMesh, Faces
 
 Array = NDArray[np.float64]
 
@@ -32,12 +32,11 @@ LARGE = 60.0
 def mended(mesh: BodyMesh) -> BodyMesh:
     """A body in upright mm without noise and large holes; what was done is among its warnings."""
     weights = _umbrella(mesh)
-    rough = noise(mesh, weights)
+    rough = _noise(mesh, weights)
     if rough > max(ROUGH, OF_AN_EDGE * _edge(mesh)):
         words = f"The scan is rough by {rough:.1f} mm; it is evened out, and girths may be off by about as much."
         mesh = replace(mesh, vertices=_evened(mesh, weights), warnings=(*mesh.warnings, words))
-    whole = BODY_HEIGHT[0] * 0.9 <= mesh.height <= BODY_HEIGHT[1] * 1.05
-    return _closed(mesh) if whole else mesh
+    return _closed(mesh) if mesh.whole else mesh
 
 
 def _edges(faces: Faces) -> tuple[Faces, NDArray[np.bool_]]:
@@ -60,7 +59,7 @@ def _umbrella(mesh: BodyMesh) -> csr_matrix:
     return diags(1 / np.maximum(np.asarray(links.sum(axis=1)).ravel(), 1)) @ links
 
 
-def noise(mesh: BodyMesh, weights: csr_matrix) -> float:
+def _noise(mesh: BodyMesh, weights: csr_matrix) -> float:
     """mm, one spread, by which corners lie off a surface that bends evenly, square to it."""
     n = len(mesh.vertices)
     rough = diags(np.ones(n)) - weights

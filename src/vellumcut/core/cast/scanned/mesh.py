@@ -41,6 +41,11 @@ class BodyMesh:
         return self.vertices[self.faces]
 
     @property
+    def whole(self) -> bool:
+        """Whether it is as tall as a whole adult body, and no limb or trunk alone."""
+        return BODY_HEIGHT[0] * 0.9 <= self.height <= BODY_HEIGHT[1] * 1.05
+
+    @property
     def height(self) -> float:
         """From the lowest corner to the highest, mm."""
         return float(np.ptp(self.vertices[:, 2]))

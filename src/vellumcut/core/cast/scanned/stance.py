@@ -80,9 +80,9 @@ def _facing_stance(mesh: BodyMesh, upright: Stance) -> Stance:
     ahead = np.array([np.sin(np.radians(degrees)), -np.cos(np.radians(degrees)), 0.0]) @ rotation(upright)
     k = int(np.argmax(np.abs(ahead)))
     front = AXES[k] if ahead[k] > 0 else AXES[k + 3]
-    turned = facing(BodyMesh(mesh.vertices @ (rotation(Stance("mm", up, front)) @ rotation(upright).T).T, mesh.faces))
-    left = round(turned.degrees) if turned is not None and abs(turned.degrees) > TURNED else 0
-    return Stance(upright.unit, up, front, float(left))
+    past = _degrees(rotation(Stance("mm", up, front)) @ ahead)
+    told = found is not None and abs(past) > TURNED
+    return Stance(upright.unit, up, front, float(round(past)) if told else 0.0)
 
 
 @dataclass(frozen=True)
@@ -95,7 +95,7 @@ class Facing:
 
 def facing(mesh: BodyMesh) -> Facing | None:
     """Which way a body in upright mm faces; None where neither trunk nor toes say it, or it is no whole body."""
-    if not BODY_HEIGHT[0] * 0.9 <= mesh.height <= BODY_HEIGHT[1] * 1.05:
+    if not mesh.whole:
         return None
     across, toes = _across(mesh), _toes(mesh)
     if across is None:

@@ -16,7 +16,8 @@ from vellumcut.core.trace.hand.stroke import Ground, Stroke
 from vellumcut.core.trace.hand.strokes import rubbed
 from vellumcut.core.trace.ink import ink_on
 from vellumcut.core.trace.outline import Close, Palette, opponent
-from vellumcut.core.trace.piece import TracedPiece, evenly, said_of
+from vellumcut.core.trace.piece import TracedPiece, evenly
+from vellumcut.core.trace.said import said_of
 from vellumcut.core.trace.shapes import strokes_of
 from vellumcut.core.trace.sure import sureness
 from vellumcut.core.trace.tips import Slit, Tip, slits_of
@@ -114,4 +115,4 @@ def _seen(above: FromAbove, shape: FlatShape, tips: list[Tip], palette: Palette,
     slits = slits_of(outline, tips)
     sure = sureness(of_view, close, outline, [s.off for s in slits])
     holes = tuple(np.array(h) * FLIP for h in shape.holes)
-    return TracedPiece(outline, holes, slits, (), sure, tuple(said_of(above, outline, sure)))
+    return TracedPiece(outline, holes, slits, (), sure, tuple(said_of(above, outline, sure, slits)))
