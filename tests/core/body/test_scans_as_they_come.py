@@ -127,6 +127,18 @@ def test_a_hole_where_limbs_meet_is_closed_and_said(where):
                 assert girths == pytest.approx(fitted(clean, *part).tube.station_girths, abs=close), (part, wide)
 
 
+def test_a_hole_beside_the_crown_is_no_missing_head():
+    points, faces = by_chance(7)
+    clean, _ = taken_in(points, faces)
+    skin = points - [0, 0, points[:, 2].min()]
+    face = skin[np.linalg.norm(skin - [0, -200, 0.93 * clean.height], axis=1).argmin()]
+    gone = np.linalg.norm(skin - face, axis=1) < 45
+    mesh, _ = taken_in(points, faces[~gone[faces].any(axis=1)])
+    assert mesh.height == clean.height
+    assert [w for w in mesh.warnings if "closed flat" in w]
+    assert not [w for w in mesh.warnings if "head" in w]
+
+
 @pytest.mark.parametrize("seed", [6, 9])
 def test_an_arm_cut_off_by_a_hole_is_said_and_its_absence_moves_nothing_else(seed):
     points, faces = by_chance(seed)

@@ -65,7 +65,9 @@ def keep_made(store: Store, wearer: int, name: str, points: np.ndarray, faces: n
         return _keep(store, wearer, name, file)
 
 
-UNSURE_FRONT = "Trunk and toes do not agree on where the body faces: look whether its front is right."
+UNSURE_FRONT = (
+    "Where the body faces is not sure: trunk and toes do not tell it together. Look whether its front is right."
+)
 
 
 def _keep(store: Store, wearer: int, name: str, file: Arriving) -> Scan:
@@ -86,7 +88,9 @@ def _keep(store: Store, wearer: int, name: str, file: Arriving) -> Scan:
             warnings=[*upright.warnings, *unsure],
         )
         session.add(row)
-    _meshes.put(mesh, scans_folder(store) / file.name)
+    kept = scans_folder(store) / file.name
+    _meshes.put(mesh, kept)
+    upright_mesh.put(upright, kept, stance)
     return row
 
 

@@ -25,8 +25,17 @@ SHRINK, SWELL = 0.5, -0.53
 """Steps of Taubin's smoothing, in turn: bumps go, girths stay."""
 ROUNDS = 8, 80
 """Fewest and most pairs of steps."""
+OFF = 3.0
+"""By how many times the noise a limb's girth was off at most, after evening, on made-up bodies."""
 LARGE = 60.0
 """mm across a hole from which it is closed: rings bridge smaller ones."""
+FLOOR, CROWN, TOP = 0.03, 0.9, 3.0
+"""Shares of the height below which a hole is a sole's, and above which it may be the top of the head's; mm below the
+highest place within which it is."""
+CROWN_LARGE = 35.0
+"""mm across a hole in the crown from which it is closed: all heights are shares of the body's."""
+HEAD = 0.048
+"""Half of how wide a head is on the whole, of the body's height (est.)."""
 
 
 def mended(mesh: BodyMesh) -> BodyMesh:
@@ -34,16 +43,20 @@ def mended(mesh: BodyMesh) -> BodyMesh:
     weights = _umbrella(mesh)
     rough = _noise(mesh, weights)
     if rough > max(ROUGH, OF_AN_EDGE * _edge(mesh)):
-        words = f"The scan is rough by {rough:.1f} mm; it is evened out, and girths may be off by about as much."
+        words = (
+            f"The scan is rough by {rough:.1f} mm and is evened out: girths may be off by {OFF * rough:.0f} mm, and by "
+            "more where a waist or a bust is looked for. Hold a tape to those."
+        )
         mesh = replace(mesh, vertices=_evened(mesh, weights), warnings=(*mesh.warnings, words))
     return _closed(mesh) if mesh.whole else mesh
 
 
 def _edges(faces: Faces) -> tuple[Faces, NDArray[np.bool_]]:
-    """(e, 2) edges, each once, and whether only one triangle has it."""
-    all_edges = np.sort(np.vstack([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
-    edges, count = np.unique(all_edges, axis=0, return_counts=True)
-    return edges, count == 1
+    """(e, 2) edges, each once, as a triangle of it runs, and whether it has no other."""
+    ahead = np.vstack([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
+    key = ahead.min(axis=1) * (int(faces.max()) + 1) + ahead.max(axis=1)
+    _, first, count = np.unique(key, return_index=True, return_counts=True)
+    return ahead[first], count == 1
 
 
 def _umbrella(mesh: BodyMesh) -> csr_matrix:
@@ -96,29 +109,21 @@ def _closed(mesh: BodyMesh) -> BodyMesh:
         ring = mesh.vertices[rim]
         middle = ring.mean(axis=(0, 1))
         wide = 2 * float(np.linalg.norm(ring[:, 0] - middle, axis=1).mean())
-        if wide < (CROWN_LARGE if middle[2] > CROWN * mesh.height else LARGE):
+        # Where the crown is missing, nothing is higher than the rim of what is left.
+        crown = bool(middle[2] > CROWN * mesh.height and ring[..., 2].max() > mesh.vertices[:, 2].max() - TOP)
+        if wide < (CROWN_LARGE if crown else LARGE):
             continue
-        if middle[2] > CROWN * mesh.height:
+        if crown:
             middle = middle + np.array([0.0, 0.0, _dome(wide / 2, mesh.height)])
         new = np.full(len(rim), len(mesh.vertices) + len(points) - 1)
         points.append(middle[None])
         faces.append(np.column_stack([rim[:, 1], rim[:, 0], new]))
         if middle[2] > FLOOR * mesh.height:
-            said.append((wide, middle))
-    words = tuple(_words(wide, at, mesh.height) for wide, at in sorted(said, key=lambda x: -x[0])[:3])
+            said.append((wide, _words(wide, middle, mesh.height, crown)))
+    words = tuple(words for _, words in sorted(said, reverse=True)[:3])
     return replace(
         mesh, vertices=np.vstack(points), faces=np.vstack(faces).astype(np.int64), warnings=(*mesh.warnings, *words)
     )
-
-
-FLOOR, CROWN = 0.03, 0.9
-"""Shares of the height below which a hole is a sole's, and above which it is the top of the head's."""
-
-
-CROWN_LARGE = 35.0
-"""mm across a hole in the crown from which it is closed: all heights are shares of the body's."""
-HEAD = 0.048
-"""Half of how wide a head is on the whole, of the body's height (est.)."""
 
 
 def _dome(wide: float, height: float) -> float:
@@ -127,8 +132,8 @@ def _dome(wide: float, height: float) -> float:
     return ball - float(np.sqrt(max(0.0, ball**2 - wide**2)))
 
 
-def _words(wide: float, at: Array, height: float) -> str:
-    if at[2] > CROWN * height:
+def _words(wide: float, at: Array, height: float, crown: bool) -> str:
+    if crown:
         return f"The top of the head is missing ({wide / 10:.0f} cm across) and is guessed; heights hang on it."
     side = "in the middle" if abs(at[0]) < 0.04 * height else f"on its {'left' if at[0] > 0 else 'right'}"
     return (
@@ -138,9 +143,8 @@ def _words(wide: float, at: Array, height: float) -> str:
 
 def _rims(faces: Faces) -> list[Faces]:
     """Edges (k, 2) of each hole, as its triangles run."""
-    ahead = np.vstack([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
-    _, same, count = np.unique(np.sort(ahead, axis=1), axis=0, return_inverse=True, return_counts=True)
-    open_edges = ahead[count[same.ravel()] == 1]
+    edges, rim = _edges(faces)
+    open_edges = edges[rim]
     if not len(open_edges):
         return []
     used, packed = np.unique(open_edges, return_inverse=True)
