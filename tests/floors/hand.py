@@ -29,7 +29,7 @@ def mended(scene: Taken, trace: Trace) -> Trace:
     darts = [d for c in scene.cuts for d in darts_of(scene, trace, c)]
     pieces, luck = dict(enumerate(trace.pieces, 1)), np.random.default_rng(7)
     shapes = [shape_of(p, k) for k, p in pieces.items()]
-    before = {k: Before(p.sure.view, p.slits) for k, p in pieces.items()}
+    before = {k: Before(p.sure.view, p.slits, p.findings) for k, p in pieces.items()}
     lying = shapely.union_all(truth)
     shapes = [s for s in shapes if _area(s.outline).intersection(lying).area > 0.3 * _area(s.outline).area]
     for _ in range(STROKES * len(truth)):
@@ -41,7 +41,7 @@ def mended(scene: Taken, trace: Trace) -> Trace:
         except CraftError:
             continue
         shapes, pieces = list(after.shapes), pieces | dict(after.seen)
-        before |= {k: Before(p.sure.view, p.slits) for k, p in after.seen.items()}
+        before |= {k: Before(p.sure.view, p.slits, p.findings) for k, p in after.seen.items()}
     return replace(trace, pieces=tuple(pieces[s.number] for s in shapes))
 
 

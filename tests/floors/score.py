@@ -52,7 +52,8 @@ def score(scene: Taken, trace: Trace) -> Scored:
         best = int(np.argmax(shared)) if shared else -1
         if best < 0 or shared[best] < 0.5 or best in taken:
             out.missing += 1
-            if not trace.findings:
+            run_together = best >= 0 and area.intersection(found[best]).area > 0.5 * area.area
+            if not trace.findings and not (run_together and trace.pieces[best].findings):
                 out.silent.append("missing")
             continue
         taken.add(best)

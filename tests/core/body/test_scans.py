@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 import trimesh
 
+from tests.depth import some
 from vellumcut.core.cast.scanned.landmarks import propose_ends
 from vellumcut.core.cast.scanned.mesh import BodyMesh, Stance, clean_mesh, turn
 from vellumcut.core.cast.scanned.scan import fit_limb, limb_placement
@@ -36,7 +37,7 @@ def body(request):
 
 
 @pytest.mark.parametrize("segment", ["forearm", "upper arm", "lower leg", "thigh"])
-@pytest.mark.parametrize("side", ["left", "right"])
+@pytest.mark.parametrize("side", some(["left", "right"]))
 def test_a_limb_is_fitted_within_a_millimetre(body, segment, side):
     ends = propose_ends(body, segment, side)
     low, high, ahead = (np.array(p) for p in (ends.low, ends.high, ends.front))

@@ -5115,7 +5115,10 @@ export interface components {
             /** Of Edge */
             of_edge: number;
         };
-        /** FoundFinding */
+        /**
+         * FoundFinding
+         * @description lasts: it holds for a piece whatever a stroke puts right at one place of it.
+         */
         FoundFinding: {
             /**
              * Weight
@@ -5126,6 +5129,11 @@ export interface components {
             what: string;
             /** Do */
             do: string;
+            /**
+             * Lasts
+             * @default false
+             */
+            lasts?: boolean;
         };
         /** FoundPiece */
         FoundPiece: {

@@ -7,6 +7,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from vellumcut.core.trace.bumps import without_bumps
 from vellumcut.core.trace.ink import InkLine, ink_on
 from vellumcut.core.trace.outline import Close, rims
 from vellumcut.core.trace.points import to_points
@@ -59,7 +60,7 @@ def traced_piece(
     slits = slits_of(outline, tips)
     ink = tuple(ink_on(here, np.asarray(close.share > 0.5, np.uint8)))
     thin = with_thin(close, outline, _known(outline, slits, ink))
-    outline, slits = evenly(thin.outline), slits + thin.slits
+    outline, slits = evenly(without_bumps(close, evenly(thin.outline))), slits + thin.slits
     sure = sureness(of_view(outline), close, outline, [s.off for s in slits])
     said = said_of(above, outline, sure, slits) + said_of_thin(thin)
     if guessed:

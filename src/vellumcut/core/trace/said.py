@@ -39,6 +39,13 @@ ON_A_PATTERN = Finding(
     "look",
     "It lies on a ground with a pattern, which one photograph does not tell from a piece for sure.",
     "Photograph the floor with its cards before the pieces are laid down, and bring that in as well.",
+    lasts=True,
+)
+PARTED = Finding(
+    "look",
+    "It was parted by hand: along that edge it is as true as the stroke.",
+    "Draw the edge where it was cut, and rub open any dart that runs in from there.",
+    lasts=True,
 )
 
 
@@ -78,7 +85,8 @@ def said_of_thin(thin: Thin) -> list[Finding]:
         out.append(Finding("look", what, "If a dart is cut there, rub along it with “This is floor”."))
     if thin.least > HARD_TO_SEE:
         what = f"A slit narrower than {thin.least:.1f} mm would not be seen on it in this light and on this floor."
-        out.append(Finding("look", what, "Look whether all darts are there, or lay it on a ground of another colour."))
+        do = "Look whether all darts are there, or lay it on a ground of another colour."
+        out.append(Finding("look", what, do, lasts=True))
     return out
 
 

@@ -50,6 +50,12 @@ NO_PIECE = Finding(
     "Rub over each piece in the picture, or lay them on a plain cloth of another colour.",
 )
 
+MAY_BE_MISSED = Finding(
+    "look",
+    "On a ground with a pattern a piece can be missed, or a part of the ground taken for one.",
+    "Count the pieces: rub over one that is missing, and take away what is none.",
+)
+
 
 def trace_picture(
     picture: Picture,
@@ -81,6 +87,8 @@ def trace_picture(
             pieces += next(made)
     if not pieces:
         said.append(NO_PIECE)
+    elif apart.guessed:
+        said.append(MAY_BE_MISSED)
     return Trace(view, above, tuple(as_read(pieces)), tuple(said), judged.dropped, side)
 
 

@@ -8,9 +8,12 @@ from vellumcut.core.design.flat import Place
 
 
 class FoundFinding(BaseModel):
+    """lasts: it holds for a piece whatever a stroke puts right at one place of it."""
+
     weight: Literal["look", "stop"]
     what: str
     do: str
+    lasts: bool = False
 
 
 class FoundCard(BaseModel):

@@ -1,5 +1,6 @@
 """What was found in a photograph, as JSON: millimetres on the ground, x right, y down as in the picture from above."""
 
+from dataclasses import asdict
 from typing import Any
 
 import cv2
@@ -79,8 +80,8 @@ def piece_data(piece: TracedPiece, number: int) -> dict[str, Any]:
     }
 
 
-def _finding(finding: Finding) -> dict[str, str]:
-    return {"weight": finding.weight, "what": finding.what, "do": finding.do}
+def _finding(finding: Finding) -> dict[str, Any]:
+    return asdict(finding)
 
 
 def _pair(point: Array) -> list[float]:

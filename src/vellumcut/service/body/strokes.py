@@ -11,6 +11,7 @@ from vellumcut.core.trace.hand.rub import FLIP, Before, rub
 from vellumcut.core.trace.hand.stroke import Ground, Stroke
 from vellumcut.core.trace.tips import Slit
 from vellumcut.core.trace.trace import NO_PIECE
+from vellumcut.core.trace.view.judge import Finding
 from vellumcut.core.trace.view.rectify import FromAbove
 from vellumcut.formats.body.found import Found, KeptPiece
 from vellumcut.formats.body.trace_json import piece_data
@@ -42,7 +43,8 @@ def rub_over(
 
 def _before(piece: KeptPiece) -> Before:
     slits = (Slit(np.array(s.tip), s.deep_mm, s.angle_deg, s.off_mm) for s in piece.slits)
-    return Before(piece.error_mm.of_view, tuple(slits))
+    said = (Finding(f.weight, f.what, f.do, f.lasts) for f in piece.findings)
+    return Before(piece.error_mm.of_view, tuple(slits), tuple(said))
 
 
 def _ground(store: Store, row: TracedPhotograph, found: Found) -> Ground:
@@ -54,4 +56,4 @@ def _ground(store: Store, row: TracedPhotograph, found: Found) -> Ground:
     shown = shapely.union_all([shapely.Polygon(ring) for ring in found.above.shown])
     seen = drawn(everything, shown) > 0 if found.above.shown else everything.seen
     poses = np.array([[*c.at, c.turn] for c in found.cards])
-    return Ground(FromAbove(picture, seen, corner, per), poses, row.side)
+    return Ground(FromAbove(picture, seen, corner, per), poses, row.side, bare=bool(row.floor))

@@ -17,10 +17,11 @@ from vellumcut.core.trace.hand.strokes import rubbed
 from vellumcut.core.trace.ink import ink_on
 from vellumcut.core.trace.outline import Close, Palette, opponent
 from vellumcut.core.trace.piece import TracedPiece, evenly
-from vellumcut.core.trace.said import said_of
+from vellumcut.core.trace.said import ON_A_PATTERN, PARTED, said_of
 from vellumcut.core.trace.shapes import strokes_of
 from vellumcut.core.trace.sure import sureness
 from vellumcut.core.trace.tips import Slit, Tip, slits_of
+from vellumcut.core.trace.view.judge import Finding
 from vellumcut.core.trace.view.rectify import FromAbove
 
 Array = NDArray[np.float64]
@@ -36,10 +37,12 @@ PEN = 1.8
 
 @dataclass(frozen=True, eq=False)
 class Before:
-    """What was known of a shape. of_view: mm that the view adds to how far it may be off. slits: as they were told."""
+    """What was known of a shape. of_view: mm that the view adds to how far it may be off. slits: as they were told.
+    said: what was said of it."""
 
     of_view: float
     slits: tuple[Slit, ...] = ()
+    said: tuple[Finding, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,7 +81,11 @@ def rub(
         view = max([before[n].of_view for n in made.gone if n in before], default=of_view)
         ends = np.array([shape.outline[k] for k in shape.darts]).reshape(-1, 2) * FLIP
         tips = [t for t in tips if (np.hypot(*(ends - t.at).T) < 1.0).any()]
+        said = [f for n in made.gone if n in before for f in before[n].said if f.lasts]
+        said += [PARTED] if made.parted else []
+        said += [ON_A_PATTERN] if made.palette.patterned and not made.gone and not ground.bare else []
         piece = _seen(ground.above, shape, tips, made.palette, view)
+        piece = replace(piece, findings=tuple(dict.fromkeys([*piece.findings, *said])))
         seen[number] = piece
         by_number[number] = shape.model_copy(update={"off": round(piece.sure.rms, 3)})
     return After(tuple(by_number[n] for n in sorted(by_number)), seen, made.gone)

@@ -47,9 +47,10 @@ class Stroke:
 @dataclass(frozen=True, eq=False)
 class Ground:
     """What is known of a photograph. poses: (k, 3) mm and radians of its cards; side: mm of their black squares. ink:
-    where lines were drawn on pieces, mm."""
+    where lines were drawn on pieces, mm. bare: its floor was photographed first."""
 
     above: FromAbove
     poses: Array
     side: float
     ink: shapely.Geometry = NOWHERE
+    bare: bool = False

@@ -15,12 +15,14 @@ import shapely.ops
 from numpy.typing import NDArray
 
 from vellumcut.core.errors import CraftError
+from vellumcut.core.trace.bumps import without_bumps
 from vellumcut.core.trace.ground import disc
 from vellumcut.core.trace.hand.look import Look, area_in, area_of, drawn, ground_colours, no_rags, part_of
 from vellumcut.core.trace.hand.stroke import Ground, Stroke
 from vellumcut.core.trace.ink import inks_on
 from vellumcut.core.trace.outline import SOFT, Palette, colours, look_close, rims
 from vellumcut.core.trace.over import by_what_tells
+from vellumcut.core.trace.piece import evenly
 from vellumcut.core.trace.slits import Notch, followed, notches, without_ink
 from vellumcut.core.trace.tips import Tip, to_tips
 from vellumcut.core.trace.view.rectify import FromAbove
@@ -42,12 +44,14 @@ LIKE = 0.7
 @dataclass(frozen=True, eq=False)
 class Rubbed:
     """What a stroke made of outlines. gone: numbers of those it touched. made: what they are now, the number it goes on
-    as, or none, beside each. tips: of slits that were found there. palette: what the ground looks like."""
+    as, or none, beside each. tips: of slits that were found there. palette: what the ground looks like. parted: along
+    the stroke itself, since nothing is seen between."""
 
     gone: tuple[int, ...]
     made: tuple[tuple[int | None, shapely.Polygon], ...]
     tips: tuple[Tip, ...]
     palette: Palette
+    parted: bool = False
 
 
 def rubbed(ground: Ground, areas: Mapping[int, shapely.Polygon], stroke: Stroke) -> Rubbed:
@@ -60,12 +64,14 @@ def rubbed(ground: Ground, areas: Mapping[int, shapely.Polygon], stroke: Stroke)
         raise CraftError("No outline runs there: what has no line round it is floor already", "points")
     kept: list[tuple[int | None, shapely.Polygon]] = []
     tips: list[Tip] = []
+    parted = False
     for n in touched:
         made = _followed(ground, areas[n], [a for m, a in areas.items() if m != n], stroke)
         parts = _parts(made.area)
         kept += zip(_numbers({n: areas[n]}, parts), parts, strict=True)
         tips += made.tips
-    return Rubbed(tuple(touched), tuple(kept), tuple(tips), made.palette)
+        parted |= made.parted
+    return Rubbed(tuple(touched), tuple(kept), tuple(tips), made.palette, parted)
 
 
 def _piece_rubbed(ground: Ground, areas: Mapping[int, shapely.Polygon], touched: list[int], stroke: Stroke) -> Rubbed:
@@ -96,6 +102,7 @@ class _Made:
     area: shapely.Geometry
     tips: tuple[Tip, ...]
     palette: Palette
+    parted: bool = False
 
 
 def _followed(ground: Ground, own: shapely.Geometry, others: list[shapely.Polygon], stroke: Stroke) -> _Made:
@@ -103,7 +110,7 @@ def _followed(ground: Ground, own: shapely.Geometry, others: list[shapely.Polygo
     look = Look.about(ground, own, others, stroke, ground_colours(ground, own, others, stroke))
     joint = _joint(look, own, stroke)
     if joint is not None:
-        return _Made(joint, (), look.palette)
+        return _Made(joint, (), look.palette, parted=True)
     mask = look.cut()
     where = look.changed(mask)
     low, high = np.array(where.bounds).reshape(2, 2) + np.array([[-14.0], [14.0]])
@@ -143,7 +150,7 @@ def _closely(look: Look, part: FromAbove) -> tuple[shapely.Geometry, list[Tip]]:
         ring, found = (
             to_tips(close, without_ink(close, line)) if look.stroke.piece else (line, _tips_by_hand(line, part.per))
         )
-        rings.append(ring)
+        rings.append(without_bumps(close, evenly(ring)))
         tips += found
     return area_in(rings), tips
 
