@@ -16,11 +16,11 @@ from tests.casts import picture_of
 from tests.kept import comes_out_the_same, write
 from vellumcut.core.design.flat import FlatShape, FlatStroke
 from vellumcut.core.errors import CraftError
+from vellumcut.core.trace.edges.slits import legs_of, notches, without_ink
 from vellumcut.core.trace.ground import by_calm, by_colour, by_edges, known_ground, pieces_on, steepness, surprise
 from vellumcut.core.trace.hand import corrections
 from vellumcut.core.trace.outline import Close, colours, crop, opponent
 from vellumcut.core.trace.shapes import lies_on, measures, shape_of, with_corners
-from vellumcut.core.trace.slits import legs_of, notches, without_ink
 from vellumcut.core.trace.trace import Trace, trace_picture
 from vellumcut.core.trace.view.find import across, light_of, sightings
 from vellumcut.core.trace.view.join import joined

@@ -9,10 +9,10 @@ import pytest
 import shapely
 
 from tests.depth import often
+from vellumcut.core.trace.edges.slits import followed
 from vellumcut.core.trace.ink import inks_on
 from vellumcut.core.trace.outline import Palette, look_close, palette_of
 from vellumcut.core.trace.piece import TracedPiece, traced_piece
-from vellumcut.core.trace.slits import followed
 from vellumcut.core.trace.view.rectify import FromAbove
 
 PER = 0.35

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from tests.depth import often
 from vellumcut.core.design.flat import FlatShape, FlatStroke
 from vellumcut.core.errors import CraftError
+from vellumcut.core.trace.edges.slits import NARROW, Legs, legs_of, notches
 from vellumcut.core.trace.hand.corrections import NEAR, segments, unfold
-from vellumcut.core.trace.slits import NARROW, Legs, legs_of, notches
 from vellumcut.core.trace.sure import _bulge, roughness
 from vellumcut.core.trace.trace import as_read
 from vellumcut.core.trace.view.join import BLACK, shown

@@ -7,15 +7,15 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from vellumcut.core.trace.bumps import without_bumps
+from vellumcut.core.trace.edges.bumps import without_bumps
+from vellumcut.core.trace.edges.points import to_points
+from vellumcut.core.trace.edges.slits import without_ink
+from vellumcut.core.trace.edges.thin import with_thin
+from vellumcut.core.trace.edges.tips import Slit, mouth_of, slits_of, to_tips
 from vellumcut.core.trace.ink import InkLine, ink_on
 from vellumcut.core.trace.outline import Close, rims
-from vellumcut.core.trace.points import to_points
 from vellumcut.core.trace.said import ON_A_PATTERN, ink_over, said_of, said_of_thin
-from vellumcut.core.trace.slits import without_ink
 from vellumcut.core.trace.sure import Sureness, sureness
-from vellumcut.core.trace.thin import with_thin
-from vellumcut.core.trace.tips import Slit, mouth_of, slits_of, to_tips
 from vellumcut.core.trace.view.judge import Finding
 from vellumcut.core.trace.view.rectify import FromAbove
 

@@ -5,10 +5,10 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from vellumcut.core.trace.edges.thin import Thin
+from vellumcut.core.trace.edges.tips import Slit
 from vellumcut.core.trace.ground import RIM
 from vellumcut.core.trace.sure import Sureness
-from vellumcut.core.trace.thin import Thin
-from vellumcut.core.trace.tips import Slit
 from vellumcut.core.trace.view.judge import Finding
 from vellumcut.core.trace.view.rectify import FromAbove
 

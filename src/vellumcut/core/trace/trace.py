@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.beneath import pieces_above
+from vellumcut.core.trace.edges.slits import followed
 from vellumcut.core.trace.floor import Floor, floor_under
 from vellumcut.core.trace.ground import Mask, pieces_on
 from vellumcut.core.trace.ink import inks_on
@@ -17,7 +18,6 @@ from vellumcut.core.trace.over import look_over
 from vellumcut.core.trace.piece import TracedPiece, traced_piece
 from vellumcut.core.trace.plain_floor import floor_between, unlike
 from vellumcut.core.trace.settle import settled
-from vellumcut.core.trace.slits import followed
 from vellumcut.core.trace.sure import view_error
 from vellumcut.core.trace.view.cards import SIDE
 from vellumcut.core.trace.view.find import light_of, sightings

@@ -6,10 +6,10 @@ import numpy as np
 import shapely
 from PIL import Image
 
+from vellumcut.core.trace.edges.tips import Slit
 from vellumcut.core.trace.hand.look import drawn
 from vellumcut.core.trace.hand.rub import FLIP, Before, rub
 from vellumcut.core.trace.hand.stroke import Ground, Stroke
-from vellumcut.core.trace.tips import Slit
 from vellumcut.core.trace.trace import NO_PIECE
 from vellumcut.core.trace.view.judge import Finding
 from vellumcut.core.trace.view.rectify import FromAbove

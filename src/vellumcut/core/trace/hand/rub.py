@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from pydantic import ValidationError
 
 from vellumcut.core.design.flat import FlatShape, places
+from vellumcut.core.trace.edges.tips import Slit, Tip, slits_of
 from vellumcut.core.trace.hand.corrections import redrawn
 from vellumcut.core.trace.hand.look import all_over, drawn, part_of
 from vellumcut.core.trace.hand.stroke import Ground, Stroke
@@ -20,7 +21,6 @@ from vellumcut.core.trace.piece import TracedPiece, evenly
 from vellumcut.core.trace.said import ON_A_PATTERN, PARTED, said_of
 from vellumcut.core.trace.shapes import strokes_of
 from vellumcut.core.trace.sure import sureness
-from vellumcut.core.trace.tips import Slit, Tip, slits_of
 from vellumcut.core.trace.view.judge import Finding
 from vellumcut.core.trace.view.rectify import FromAbove
 

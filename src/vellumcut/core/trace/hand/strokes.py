@@ -15,7 +15,9 @@ import shapely.ops
 from numpy.typing import NDArray
 
 from vellumcut.core.errors import CraftError
-from vellumcut.core.trace.bumps import without_bumps
+from vellumcut.core.trace.edges.bumps import without_bumps
+from vellumcut.core.trace.edges.slits import Notch, followed, notches, without_ink
+from vellumcut.core.trace.edges.tips import Tip, to_tips
 from vellumcut.core.trace.ground import disc
 from vellumcut.core.trace.hand.look import Look, area_in, area_of, drawn, ground_colours, no_rags, part_of
 from vellumcut.core.trace.hand.stroke import Ground, Stroke
@@ -23,8 +25,6 @@ from vellumcut.core.trace.ink import inks_on
 from vellumcut.core.trace.outline import SOFT, Palette, colours, look_close, rims
 from vellumcut.core.trace.over import by_what_tells
 from vellumcut.core.trace.piece import evenly
-from vellumcut.core.trace.slits import Notch, followed, notches, without_ink
-from vellumcut.core.trace.tips import Tip, to_tips
 from vellumcut.core.trace.view.rectify import FromAbove
 
 Array = NDArray[np.float64]

@@ -23,8 +23,8 @@ Weight = Literal["look", "stop"]
 
 @dataclass(frozen=True)
 class Finding:
-    """What is to be said of a picture or piece. stop: it cannot be used so. do: what to do about it. lasts: it holds for
-    a piece whatever a stroke puts right at one place of it."""
+    """What is to be said of a picture or piece. stop: it cannot be used so. do: what to do about it. lasts: it holds
+    for a piece whatever a stroke puts right at one place of it."""
 
     weight: Weight
     what: str

@@ -1,6 +1,6 @@
 """Bumps and bites along an edge that nobody cut: a dark joint of boards beside dark tape, a light fleck beside white,
-a stroke of ink that ends at the rim. An edge that runs straight into such a place and straight on behind it was cut straight, as long as
-what is seen there does not say otherwise.
+a stroke of ink that ends at the rim. An edge that runs straight into such a place and straight on behind it was cut
+straight, as long as what is seen there does not say otherwise.
 """
 
 from dataclasses import dataclass
@@ -128,7 +128,7 @@ def _is_seen(close: Close, outline: Array, whole: shapely.Polygon, floor: Array,
     juts = bool(whole.contains(added.representative_point()))
     here = np.median(_at(close, close.light, inside), axis=1)
     own, beside = _beside(close, outline, whole, first, last)
-    as_piece = [own, *(inked(own.astype(np.float32), ink) for ink in close.palette.inks)]
+    as_piece = [own, *(inked(np.asarray(own, np.float32), ink).astype(float) for ink in close.palette.inks)]
     to_piece = min(_apart(here, c) for c in as_piece)
     to_ground = float(np.quantile(np.sqrt(((floor - here) ** 2).sum(axis=1)), SELDOM)) if len(floor) else np.inf
     if juts:

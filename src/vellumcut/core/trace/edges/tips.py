@@ -13,8 +13,8 @@ import shapely
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
 
+from vellumcut.core.trace.edges.slits import NARROWS, Legs, Notch, legs_between, legs_of, notches, width_of
 from vellumcut.core.trace.outline import Close
-from vellumcut.core.trace.slits import NARROWS, Legs, Notch, legs_between, legs_of, notches, width_of
 
 Array = NDArray[np.float64]
 

@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 from scipy.ndimage import map_coordinates
 from scipy.special import erfinv
 
+from vellumcut.core.trace.edges.slits import TURN, legs_between, turns
 from vellumcut.core.trace.outline import Close
-from vellumcut.core.trace.slits import TURN, legs_between, turns
 
 Array = NDArray[np.float64]
 

@@ -11,10 +11,10 @@ import shapely
 from numpy.typing import NDArray
 from scipy.ndimage import distance_transform_edt
 
+from vellumcut.core.trace.edges.slits import Legs, Notch
+from vellumcut.core.trace.edges.tips import Slit, Tip, tip_of
 from vellumcut.core.trace.ground import Mask
 from vellumcut.core.trace.outline import Close
-from vellumcut.core.trace.slits import Legs, Notch
-from vellumcut.core.trace.tips import Slit, Tip, tip_of
 
 Array = NDArray[np.float64]
 
