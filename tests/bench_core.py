@@ -1,10 +1,13 @@
 """Rows of the benchmark that ask the core alone."""
 
+import time
+
 import igl
 import numpy as np
 
 from tests.bench_rows import median_ms
 from tests.bodies import SHELLS, WEARER
+from tests.floors.taken import Wanted, take
 from vellumcut.core.cast.scanned.landmarks import propose_ends
 from vellumcut.core.cast.scanned.mesh import BodyMesh
 from vellumcut.core.cast.scanned.scan import fit_limb, limb_placement
@@ -15,6 +18,7 @@ from vellumcut.core.flatten.solve import flatten_mesh
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.ink.templates import armour_surface, ink_limb_piece
 from vellumcut.core.pattern.pattern import pattern_piece
+from vellumcut.core.trace.trace import trace_picture
 from vellumcut.formats.pattern.pdf import write_pdf
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
@@ -54,6 +58,18 @@ def solver_share() -> tuple[int, float, float]:
     return len(mesh.rest.faces), median_ms(bare, 9), whole
 
 
+def trace_rows() -> list[tuple[str, str, str]]:
+    """A photograph as a telephone takes it, alone and with the one of its floor, as the worker reads them."""
+    scene = take(Wanted(1012, width=4000))
+    rows = []
+    for what, bare, wanted in (("alone", None, "6 s"), ("with the one of its floor", scene.ground, "15 s")):
+        begin = time.perf_counter()
+        pieces = len(trace_picture(scene.picture, bare=bare).pieces)
+        took = time.perf_counter() - begin
+        rows.append((f"Photograph of 12 megapixels traced {what}, {pieces} pieces", f"{took:.1f} s", wanted))
+    return rows
+
+
 def core_rows() -> list[tuple[str, str, str]]:
     triangles, fits = scan_times()
     rows = [
@@ -68,6 +84,7 @@ def core_rows() -> list[tuple[str, str, str]]:
         for size, word in ((EDIT_SIZE, "to edit"), (CUT_SIZE, "to cut (5 mm mesh)")):
             ms = median_ms(lambda d=design, s=size: pattern_piece(WEARER, d, "P", "B", s), 3)
             rows.append((f"Measurements to flat {template}, {word}", f"{ms:.0f} ms", ""))
+    rows += trace_rows()
     pattern = pattern_piece(WEARER, starter_design("greave"), "P", "B", CUT_SIZE)
     rows.append(("Greave to PDF pages on A4", f"{median_ms(lambda: write_pdf(pattern, 'A4'), 3):.0f} ms", ""))
     return rows

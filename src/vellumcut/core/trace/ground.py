@@ -12,7 +12,7 @@ from concurrent.futures import ThreadPoolExecutor
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import binary_fill_holes, gaussian_filter
+from scipy.ndimage import gaussian_filter
 
 from vellumcut.core.trace.view.cards import CARD, SIDE
 from vellumcut.core.trace.view.find import linear_table
@@ -119,7 +119,7 @@ def by_edges(coarse: FromAbove, known: Mask, barred: Mask) -> Mask:
     open_ground = np.asarray(walls == 0, np.uint8)
     _, label = cv2.connectedComponents(open_ground, connectivity=4)
     ground = np.isin(label, np.unique(label[(known > 0) | (barred > 0)])) & (open_ground > 0)
-    inside = binary_fill_holes(~ground)
+    inside = filled(np.asarray(~ground, np.uint8)) > 0
     inside &= barred == 0
     thin = cv2.morphologyEx(inside.astype(np.uint8), cv2.MORPH_OPEN, disc(3.0, coarse.per))
     return np.asarray(cv2.erode(thin, np.ones((3, 3), np.uint8)))
@@ -205,11 +205,18 @@ SHADOW = 1.2
 """How much lighter the lit side of a shadow's edge is at least."""
 
 
+def filled(mask: Mask) -> Mask:
+    """A mask, 0 and 1, with all that it shuts in."""
+    outside = np.pad(mask, 1)
+    cv2.floodFill(outside, None, (0, 0), 2, flags=4)
+    return np.asarray(outside[1:-1, 1:-1] != 2, np.uint8)
+
+
 def _under_a_card(coarse: FromAbove, mask: Mask, poses: Array) -> bool:
     """Whether a card lies on it: then it is ground in another light."""
     at = np.round(coarse.pixels(poses[:, :2])).astype(int)
-    filled = binary_fill_holes(mask)
-    return bool(filled[np.clip(at[:, 1], 0, len(mask) - 1), np.clip(at[:, 0], 0, mask.shape[1] - 1)].any())
+    whole = filled(mask)
+    return bool(whole[np.clip(at[:, 1], 0, len(mask) - 1), np.clip(at[:, 0], 0, mask.shape[1] - 1)].any())
 
 
 def is_card(coarse: FromAbove, mask: Mask, side: float) -> bool:
@@ -221,7 +228,7 @@ def is_card(coarse: FromAbove, mask: Mask, side: float) -> bool:
     long, short = (float(s) * coarse.per for s in (max(size), min(size)))
     if not (0.6 * side < short and long < 1.2 * edge):
         return False
-    seen = np.sort(linear_table()[coarse.picture[binary_fill_holes(mask)]].mean(axis=1))
+    seen = np.sort(linear_table()[coarse.picture[filled(mask) > 0]].mean(axis=1))
     return bool(seen[len(seen) // 4] < 0.35 * seen[9 * len(seen) // 10])
 
 
@@ -232,8 +239,8 @@ def parts_of(mask: Mask, per: float) -> list[Mask]:
     for k in range(1, count):
         if stats[k, cv2.CC_STAT_AREA] * per**2 >= SMALLEST:
             own = np.asarray(label == k, np.uint8)
-            holes = binary_fill_holes(own) & (own == 0)
-            n, which, held, _ = cv2.connectedComponentsWithStats(holes.astype(np.uint8), connectivity=4)
+            holes = filled(own) - own
+            n, which, held, _ = cv2.connectedComponentsWithStats(holes, connectivity=4)
             small = [j for j in range(1, n) if held[j, cv2.CC_STAT_AREA] * per**2 < SMALLEST / 2]
             own[np.isin(which, small)] = 1
             # A stroke of ink alone is no piece.

@@ -103,9 +103,10 @@ def _many(count: int, one: str, more: str) -> str:
 def _out_of_view(above: FromAbove, outline: Array) -> bool:
     at = np.clip(np.round(above.pixels(outline)).astype(int), 0, np.array(above.picture.shape[1::-1]) - 1)
     reach = round((RIM + 2.5) / above.per)
-    near = np.ones((2 * reach + 1,) * 2, np.uint8)
-    seen = np.asarray(cv2.erode(np.pad(above.seen.astype(np.uint8), 1), near))[1:-1, 1:-1]
-    return bool((seen[at[:, 1], at[:, 0]] == 0).any())
+    low, high = at.min(axis=0), at.max(axis=0) + 2 * reach + 1
+    about = np.pad(above.seen, reach)[low[1] : high[1], low[0] : high[0]].astype(np.uint8)
+    seen = np.asarray(cv2.erode(about, np.ones((2 * reach + 1,) * 2, np.uint8)))[reach:-reach, reach:-reach]
+    return bool((seen[at[:, 1] - low[1], at[:, 0] - low[0]] == 0).any())
 
 
 def _may_be_two(outline: Array) -> bool:

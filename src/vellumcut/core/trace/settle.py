@@ -4,9 +4,8 @@ from collections.abc import Callable
 
 import cv2
 import numpy as np
-from scipy.ndimage import binary_fill_holes
 
-from vellumcut.core.trace.ground import SMALLEST, Mask, disc
+from vellumcut.core.trace.ground import SMALLEST, Mask, disc, filled
 from vellumcut.core.trace.outline import BAND, Close
 from vellumcut.core.trace.view.rectify import FromAbove
 
@@ -41,4 +40,4 @@ LEAST_PART = 0.08
 
 
 def _small_holes(mask: Mask, per: float) -> Mask:
-    return np.asarray(binary_fill_holes(mask), np.uint8) & np.asarray(cv2.dilate(mask, disc(2.0, per)), np.uint8)
+    return filled(mask) & np.asarray(cv2.dilate(mask, disc(2.0, per)), np.uint8)

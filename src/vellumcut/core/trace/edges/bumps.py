@@ -85,7 +85,11 @@ def _bumps(outline: Array, step: float) -> list[_Bump]:
         ahead, on = ways[first], ways[(last + k) % n]
         straight = np.maximum(rough[first], rough[(last + k) % n]) < STRAIGHT
         in_line = np.minimum((ahead * on).sum(1), np.minimum((ahead * across).sum(1), (on * across).sum(1))) > IN_LINE
-        for a in np.flatnonzero(straight & in_line & (wide < WIDEST)):
+        # Most stretches are seen to be straight by three of their points.
+        three = np.stack([np.roll(outline, -round(share * m), axis=0) for share in (0.25, 0.5, 0.75)], axis=1)
+        three = three - outline[:, None]
+        bent = np.abs(three[..., 0] * across[:, None, 1] - three[..., 1] * across[:, None, 0]).max(axis=1) > OUT[0] / 3
+        for a in np.flatnonzero(straight & in_line & bent & (wide < WIDEST)):
             part = np.take(outline, np.arange(a, a + m + 1), axis=0, mode="wrap") - outline[a]
             out = float(np.abs(part[:, 0] * across[a, 1] - part[:, 1] * across[a, 0]).max())
             if OUT[0] < out < OUT[1]:
