@@ -1,6 +1,7 @@
 """A maker rubs over the picture: outlines that were spoiled on purpose, and pieces that were missed, come right again
 on floors of the third renderer."""
 
+from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -18,6 +19,7 @@ from vellumcut.core.trace.hand.corrections import redrawn
 from vellumcut.core.trace.hand.look import no_rags
 from vellumcut.core.trace.hand.rub import FLIP, After, Before, rub
 from vellumcut.core.trace.hand.stroke import Ground, Stroke
+from vellumcut.core.trace.said import ON_A_PATTERN, PARTED
 from vellumcut.core.trace.shapes import shape_of
 from vellumcut.core.trace.trace import trace_picture
 from vellumcut.standins.casts import scene
@@ -95,6 +97,8 @@ def test_a_bite_or_a_bulge_is_rubbed_away_and_nothing_else_moves(name, inwards):
         assert was.difference(now).buffer(-0.5).is_empty, "rubbed in, nothing goes; rubbed out, nothing comes"
         assert [s for s in after.shapes if s.number != number] == others
         assert 0 < after.seen[number].sure.rms < 1.0
+        # One place was put right: the rest still lies on flecks, which one photograph does not tell from a piece.
+        assert (ON_A_PATTERN in after.seen[number].findings) == (name == "terrazzo")
 
 
 def test_a_missed_piece_is_found_and_pieces_run_together_are_parted():
@@ -106,6 +110,9 @@ def test_a_missed_piece_is_found_and_pieces_run_together_are_parted():
     truth = {s.number: t for s, t in zip(f.shapes, f.truth, strict=True)}
     after = f.rub(rest, long_way(truth[first.number]), 9.0, piece=True)
     (found,) = set(after.seen) - {s.number for s in rest}
+    assert ON_A_PATTERN in after.seen[found].findings, "what a stroke finds lies on the same floor"
+    known = rub(replace(f.ground, bare=True), rest, Stroke(long_way(truth[first.number]), 9.0, True), {}, 0.1)
+    assert ON_A_PATTERN not in known.seen[found].findings, "not where the floor was photographed first"
     luck, shapes = np.random.default_rng(2), list(after.shapes)
     for dart in f.darts:
         if lacks(dart, [area_of(s) for s in shapes if s.number == found]):
@@ -140,6 +147,7 @@ def test_two_that_touch_are_parted_by_a_line_across_and_joined_by_a_stroke_over_
     after = f.rub([shape, *others], np.array(inside.coords), 2.0, piece=False)
     halves = [s for s in after.shapes if s not in others]
     assert len(halves) == 2
+    assert all(PARTED in after.seen[s.number].findings for s in halves)
     assert sum(area_of(s).area for s in halves) == pytest.approx(area_of(shape).area, abs=15.0)
     again = f.rub(list(after.shapes), line[2:5], 4.0, piece=True)
     (whole,) = (s for s in again.shapes if s not in others)

@@ -86,7 +86,7 @@ def binds(rule: OrderRule, one: str, other: str, facts: Facts) -> bool:
     return True
 
 
-@settings(max_examples=often(500), deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=often(1500), deadline=None, suppress_health_check=list(HealthCheck))
 @given(pieces())
 def test_every_hard_rule_is_kept_and_no_step_names_what_is_not_there(facts):
     plan = plan_piece(facts)
@@ -129,7 +129,7 @@ PUT_ON = {
 PAINTED = ("coat-primer", "coat-colour", "coat-metal", "coat-clear")
 
 
-@settings(max_examples=often(500), deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=often(1500), deadline=None, suppress_health_check=list(HealthCheck))
 @given(pieces())
 def test_what_is_shaped_is_put_on_and_what_paint_would_spoil_comes_after_it(facts):
     order = plan_piece(facts).keys
@@ -158,7 +158,7 @@ def test_what_is_shaped_is_put_on_and_what_paint_would_spoil_comes_after_it(fact
         assert order[-1] == "final-fit"
 
 
-@settings(max_examples=often(500), deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=often(1500), deadline=None, suppress_health_check=list(HealthCheck))
 @given(st.lists(pieces(), min_size=1, max_size=3))
 def test_any_costume_can_be_made_to_its_end(drawn):
     """Whatever is worn together: what pieces wait for closes no circle, and all of it ends in being worn."""
