@@ -137,8 +137,11 @@ def _is_seen(close: Close, outline: Array, whole: shapely.Polygon, floor: Array,
     to_ground = float(np.quantile(np.sqrt(((floor - here) ** 2).sum(axis=1)), SELDOM)) if len(floor) else np.inf
     if juts:
         return to_ground > max(CLEARLY * to_piece, FAR * _apart(own, beside))
+    wide = float(np.hypot(*(outline[last] - outline[first])))
+    if bump.out > wide:
+        return True  # as narrow as that is the mouth of a slit
     if not close.palette.patterned:
-        # A narrow slit whose mouth alone is seen looks like the piece as well.
+        # A slit whose mouth alone is seen looks like the piece as well.
         return float(_at(close, close.drawn[..., None], inside).mean()) < DRAWN
     return to_ground < CLEARLY * to_piece
 
