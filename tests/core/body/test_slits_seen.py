@@ -9,9 +9,10 @@ import pytest
 import shapely
 
 from tests.depth import often
+from vellumcut.core.trace.edges.bumps import without_bumps
 from vellumcut.core.trace.edges.slits import followed
 from vellumcut.core.trace.ink import inks_on
-from vellumcut.core.trace.outline import Palette, look_close, palette_of
+from vellumcut.core.trace.outline import Close, Palette, look_close, palette_of
 from vellumcut.core.trace.piece import TracedPiece, traced_piece
 from vellumcut.core.trace.view.rectify import FromAbove
 
@@ -173,6 +174,17 @@ def test_joints_of_boards_that_meet_an_edge_are_no_part_of_the_piece():
         joints += [[(x, -14), (x + luck.uniform(-60, 60), 150)] for x in luck.uniform(40, 180, 2)]
         plain += apart(seen(area, BLACK, WOOD, joints=joints, seed=seed), area) < 1.0
     assert plain >= 0.6 * often(25)
+
+
+def test_a_spike_that_holds_nothing_is_no_edge():
+    """There and back on one line, as a rim may come out along a joint."""
+    corners = [(0, 0), (40, 0), (40, -3), (40, 0), (100, 0), (100, 60), (0, 60)]
+    ring = shapely.get_coordinates(shapely.segmentize(shapely.LinearRing(corners), 0.5))[:-1]
+    nothing = np.full((300, 400), 0.4, np.float32)
+    light = np.stack([nothing] * 3, axis=-1)
+    palette = Palette(light[0, :1], light[0, :0], patterned=True)
+    close = Close(nothing, light, palette, np.array([-10.0, -10.0]), PER, nothing, nothing)
+    assert without_bumps(close, ring)[:, 1].min() == 0
 
 
 def test_tabs_and_notches_that_were_cut_stay():

@@ -127,6 +127,8 @@ def _is_seen(close: Close, outline: Array, whole: shapely.Polygon, floor: Array,
     first, last = bump.first, bump.last
     count = (last - first) % len(outline)
     added = shapely.Polygon(np.take(outline, np.arange(first, first + count + 1), axis=0, mode="wrap")).buffer(0)
+    if added.is_empty:
+        return False  # there and back on one line: nothing is in it
     added = max(shapely.get_parts(added), key=lambda p: p.area)
     inside = _inside(added)
     juts = bool(whole.contains(added.representative_point()))
