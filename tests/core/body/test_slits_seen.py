@@ -107,6 +107,17 @@ def test_each_slit_of_several_ends_where_it_was_cut(seed):
         assert np.hypot(*(own.tip - tip)) < 2.0, angle
 
 
+def test_a_slit_opens_by_as_much_as_it_was_cut():
+    """Between its legs, whole: near its tip alone wide ones used to be told 10 to 40 % narrower."""
+    angles = (2.5, 6.0, 11.0, 18.0, 27.0)
+    area, tips = plate([(30 + 40 * k, 45, angle) for k, angle in enumerate(angles)])
+    found = seen(area)
+    told = [min(found.slits, key=lambda s: np.hypot(*(s.tip - tip))).angle for tip in tips]
+    assert np.allclose(told, angles, rtol=0.05, atol=0.2), told
+    narrow, tips = plate([(110, 60, 1.3)])
+    assert any("not seen to the end" in f.what for f in seen(narrow).findings), "below 1.5 degrees a tip is asked about"
+
+
 @pytest.mark.parametrize("seed", range(often(6)))
 def test_ink_that_runs_into_an_edge_over_a_dark_floor_is_no_slit(seed):
     luck = np.random.default_rng([seed, 2])
