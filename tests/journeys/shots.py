@@ -14,7 +14,7 @@ READ = "[...document.querySelectorAll('button')].filter(b => b.textContent.inclu
 """However many cautions are still to be read."""
 VIEWS = (
     ("builds", "/", ()),
-    ("trace", "/build/1/trace", (CLICK.format("Photograph a made-up cast"), *[WAIT] * 4)),
+    ("trace", "/build/1/trace", (CLICK.format("Photograph a made-up cast"), *[WAIT] * 8)),
     ("wearer", "/build/1/wearer?piece=1", ()),
     ("scan", "/build/1/scan?piece=2", (CLICK.format("Scan with the simulated"), *[WAIT] * 5)),
     ("ink", "/build/1/ink?piece=5", ()),
@@ -31,8 +31,10 @@ VIEWS = (
         "heat",
         "/build/1/heat?piece=8",
         (
+            WAIT,
             READ,
             READ,
+            WAIT,
             "const s = document.querySelector('select[name=pace]'); s.value = '5'; s.dispatchEvent(new "
             "Event('change'))",
             CLICK.format("Gun on: start"),
