@@ -9,6 +9,7 @@ import shapely
 from tests.floors.laid import Cut, Dart
 from tests.floors.taken import Taken
 from vellumcut.core.trace.piece import TracedPiece
+from vellumcut.core.trace.said import TWO_PIECES
 from vellumcut.core.trace.shapes import shape_of
 from vellumcut.core.trace.trace import Trace
 
@@ -53,7 +54,7 @@ def score(scene: Taken, trace: Trace) -> Scored:
         if best < 0 or shared[best] < 0.5 or best in taken:
             out.missing += 1
             run_together = best >= 0 and area.intersection(found[best]).area > 0.5 * area.area
-            if not trace.findings and not (run_together and trace.pieces[best].findings):
+            if not trace.findings and not (run_together and TWO_PIECES in trace.pieces[best].findings):
                 out.silent.append("missing")
             continue
         taken.add(best)

@@ -187,15 +187,24 @@ def test_joints_of_boards_that_meet_an_edge_are_no_part_of_the_piece():
     assert plain >= 0.6 * often(25)
 
 
-def test_a_spike_that_holds_nothing_is_no_edge():
-    """There and back on one line, as a rim may come out along a joint."""
-    corners = [(0, 0), (40, 0), (40, -3), (40, 0), (100, 0), (100, 60), (0, 60)]
+def straightened(*jut: tuple[float, float], told=()) -> float:
+    """How far a plate's straight edge still juts out, mm, on a floor of the plate's own grey. told: by a hand."""
+    corners = [(0, 0), *jut, (100, 0), (100, 60), (0, 60)]
     ring = shapely.get_coordinates(shapely.segmentize(shapely.LinearRing(corners), 0.5))[:-1]
-    nothing = np.full((300, 400), 0.4, np.float32)
-    light = np.stack([nothing] * 3, axis=-1)
+    grey = np.full((300, 400), 0.4, np.float32)
+    light = np.stack([grey] * 3, axis=-1)
     palette = Palette(light[0, :1], light[0, :0], patterned=True)
-    close = Close(nothing, light, palette, np.array([-10.0, -10.0]), PER, nothing, nothing)
-    assert without_bumps(close, ring)[:, 1].min() == 0
+    close = Close(grey, light, palette, np.array([-10.0, -10.0]), PER, grey, grey)
+    return -float(without_bumps(close, ring, *told)[:, 1].min())
+
+
+def test_what_nothing_tells_from_the_floor_is_a_bump_unless_a_hand_has_said_it():
+    """A tab; and a spike that holds nothing, there and back on one line, as a rim may run out along a joint."""
+    tab = [(40, 0), (40, -3), (45, -3), (45, 0)]
+    stroke = shapely.LineString([(42.5, -2), (42.5, 5)]).buffer(2.0)
+    assert straightened(*tab) == 0
+    assert straightened(*tab, told=[stroke]) == 3
+    assert straightened((40, 0), (40, -3), (40, 0)) == 0
 
 
 def test_tabs_and_notches_that_were_cut_stay():

@@ -171,6 +171,9 @@ def test_a_slit_that_was_missed_is_opened_down_to_where_the_hand_ends():
     assert min(np.hypot(*(tips - dart.tip).T)) < 2.0
     (slit,) = (s for s in after.seen[mended.number].slits if np.hypot(*(s.tip - dart.tip)) < 2.0)
     assert slit.deep == pytest.approx(dart.deep, abs=4.0)
+    assert not any("not seen to the end" in f.what for f in after.seen[mended.number].findings), (
+        "the hand has said where"
+    )
 
 
 def test_what_says_nothing_is_refused_in_words():

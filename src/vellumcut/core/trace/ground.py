@@ -11,6 +11,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import cv2
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter
 
@@ -20,6 +21,7 @@ from vellumcut.core.trace.view.rectify import FromAbove, card_masks
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.uint8]
+NOWHERE = shapely.Polygon()
 
 COARSE = 1.5
 """mm a pixel of the first look."""

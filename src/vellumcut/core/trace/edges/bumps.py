@@ -11,7 +11,7 @@ import shapely
 from numpy.typing import NDArray
 from scipy.ndimage import map_coordinates
 
-from vellumcut.core.trace.ground import disc
+from vellumcut.core.trace.ground import NOWHERE, disc
 from vellumcut.core.trace.outline import Close, inked
 
 Array = NDArray[np.float64]
@@ -43,8 +43,9 @@ DRAWN = 0.3
 """Share of ink in a bite that was cut by it alone."""
 
 
-def without_bumps(close: Close, outline: Array) -> Array:
-    """The outline, (n, 2) mm evenly spaced, without what ground and ink add to its edges or bite off."""
+def without_bumps(close: Close, outline: Array, told: shapely.Geometry = NOWHERE) -> Array:
+    """The outline, (n, 2) mm evenly spaced, without what ground and ink add to its edges or bite off. told: where a
+    hand has said what is piece and what floor: that stays."""
     step = float(np.hypot(*np.diff(outline, axis=0, append=outline[:1]).T).mean())
     whole = shapely.Polygon(outline)
     found = sorted(_bumps(outline, step), key=lambda b: -b.out)
@@ -52,7 +53,7 @@ def without_bumps(close: Close, outline: Array) -> Array:
     parts: list[_Bump] = []
     for bump in found:
         apart = all(_clear(bump, other, len(outline)) for other in parts)
-        if apart and not _is_seen(close, outline, whole, floor, bump):
+        if apart and not told.intersects(_between(outline, bump)) and not _is_seen(close, outline, whole, floor, bump):
             parts.append(bump)
     return _straightened(outline, parts) if parts else outline
 
@@ -125,11 +126,9 @@ def _floor(close: Close) -> Array:
 def _is_seen(close: Close, outline: Array, whole: shapely.Polygon, floor: Array, bump: _Bump) -> bool:
     """Whether a bump is clearly piece, or a bite clearly floor. floor: (n, 3) its colours."""
     first, last = bump.first, bump.last
-    count = (last - first) % len(outline)
-    added = shapely.Polygon(np.take(outline, np.arange(first, first + count + 1), axis=0, mode="wrap")).buffer(0)
+    added = _between(outline, bump)
     if added.is_empty:
         return False  # there and back on one line: nothing is in it
-    added = max(shapely.get_parts(added), key=lambda p: p.area)
     inside = _inside(added)
     juts = bool(whole.contains(added.representative_point()))
     here = np.median(_at(close, close.light, inside), axis=1)
@@ -146,6 +145,14 @@ def _is_seen(close: Close, outline: Array, whole: shapely.Polygon, floor: Array,
         # A slit whose mouth alone is seen looks like the piece as well.
         return float(_at(close, close.drawn[..., None], inside).mean()) < DRAWN
     return to_ground < CLEARLY * to_piece
+
+
+def _between(outline: Array, bump: _Bump) -> shapely.Polygon:
+    """What lies between a bump and the straight line over it."""
+    count = (bump.last - bump.first) % len(outline)
+    part = np.take(outline, np.arange(bump.first, bump.first + count + 1), axis=0, mode="wrap")
+    parts = shapely.get_parts(shapely.Polygon(part).buffer(0))
+    return max(parts, key=lambda p: p.area, default=shapely.Polygon())
 
 
 def _inside(area: shapely.Polygon) -> Array:

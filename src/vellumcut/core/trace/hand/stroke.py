@@ -7,6 +7,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from vellumcut.core.trace.ground import NOWHERE
 from vellumcut.core.trace.view.rectify import FromAbove
 
 Array = NDArray[np.float64]
@@ -14,9 +15,6 @@ Array = NDArray[np.float64]
 FREE, HELD = (2.0, 1.5), (6.0, 7.0)
 """mm, and widths of the stroke, from it within which what was found before counts for little, and beyond which it
 stays: a thin stroke, drawn close by, is about what is close by."""
-
-
-NOWHERE = shapely.Polygon()
 
 
 @dataclass(frozen=True, eq=False)

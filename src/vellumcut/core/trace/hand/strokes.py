@@ -150,7 +150,7 @@ def _closely(look: Look, part: FromAbove) -> tuple[shapely.Geometry, list[Tip]]:
         ring, found = (
             to_tips(close, without_ink(close, line)) if look.stroke.piece else (line, _tips_by_hand(line, part.per))
         )
-        rings.append(without_bumps(close, evenly(ring)))
+        rings.append(without_bumps(close, evenly(ring), look.stroke.area))
         tips += found
     return area_in(rings), tips
 
