@@ -12,7 +12,7 @@ from vellumcut.core.body.guess import complete_limb
 from vellumcut.core.body.measures import Measurements, stations_of
 from vellumcut.core.body.segments import SEGMENTS
 from vellumcut.core.body.torso import complete_torso
-from vellumcut.core.cast.armour import OUTER, ArmourSurface
+from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.cast.halves import Asymmetry
 from vellumcut.core.cast.picture import picture_mesh, picture_tube
 from vellumcut.core.cast.stations import build_tube
@@ -32,7 +32,8 @@ from vellumcut.service.keeping import builds
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.making import plans
 from vellumcut.service.merging import tag_of_row
-from vellumcut.service.pattern.ink import numbered_shapes
+from vellumcut.service.pattern.ink import numbered_shapes, panels_of
+from vellumcut.service.pattern.patterns import ShownCast
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, Piece, Wearer
 
@@ -160,8 +161,9 @@ def _dart_view(dart: FlatDart) -> q.DartOut:
     return q.DartOut(**figures, **flat)
 
 
-def cast_view(surface: ArmourSurface, design: PieceDesign, side: str) -> s.CastOut:
+def cast_view(shown: ShownCast) -> s.CastOut:
     """The tube as a triangle mesh with its tape direction, rings at the stations, and the foam over it."""
+    surface, side = shown.surface, shown.side
     tube = surface.tube
     flip = side == "right"
     mirror = np.array([-1.0 if flip else 1.0, 1.0, 1.0])
@@ -174,7 +176,7 @@ def cast_view(surface: ArmourSurface, design: PieceDesign, side: str) -> s.CastO
         s.RingOut(name=name, girth=girth, at=at, points=points(tube.frame(ring, np.full(61, float(k)))[0] * mirror))
         for k, (name, at, girth) in enumerate(zip(tube.names, tube.at, tube.station_girths, strict=True))
     ]
-    meshes = _foam_meshes(surface, design)
+    meshes = _foam_meshes(shown)
     foam, foam_faces = join_meshes([(v, f.astype(np.int64)) for _, (v, f) in meshes])
     return s.CastOut(
         side=side,
@@ -190,10 +192,13 @@ def cast_view(surface: ArmourSurface, design: PieceDesign, side: str) -> s.CastO
     )
 
 
-def _foam_meshes(surface: ArmourSurface, design: PieceDesign) -> list[tuple[int, tuple[np.ndarray, np.ndarray]]]:
-    """The sheet's outer face over every panel, by the panel's number."""
+def _foam_meshes(shown: ShownCast) -> list[tuple[int, tuple[np.ndarray, np.ndarray]]]:
+    """The sheet's outer face over every panel, by the panel's number; none of panels that came flat and lie nowhere."""
+    surface, design = shown.surface, shown.design
+    if design.flat is not None:
+        return list(numbered_shapes(surface, shown.laid))
     if is_inked(design):
-        return list(numbered_shapes(surface, read_piece_ink(surface.tube, design)))
+        return list(numbered_shapes(surface, panels_of(read_piece_ink(surface.tube, design))))
     ink = ink_limb_piece(surface, design)
     return [(ink.number, panel_shape(surface, ink, OUTER))]
 

@@ -3449,7 +3449,8 @@ export interface components {
         };
         /**
          * DartOut
-         * @description key: of its stroke. intake: width at the mouth, mm. angle, curvature: degrees. left, right: legs, mm.
+         * @description key: of its stroke. intake: width at the mouth, mm. angle, curvature: degrees, of the body None where
+         *     that is not known. left, right: legs, mm.
          */
         DartOut: {
             /** Key */
@@ -3461,7 +3462,7 @@ export interface components {
             /** Angle */
             angle: number;
             /** Curvature */
-            curvature: number;
+            curvature: number | null;
             /** Left */
             left: number;
             /** Right */
@@ -4348,8 +4349,51 @@ export interface components {
             body: number;
         };
         /**
+         * FlatLie
+         * @description Where a panel lies on its wearer. at: a point of it, mm as it came. around, along: where on the body that lies,
+         *     on a left limb. up: which way on the panel goes up the body there, degrees from its own up, clockwise as its outer
+         *     face is seen.
+         */
+        "FlatLie-Input": {
+            /** Panel */
+            panel: number;
+            /** At */
+            at: number[];
+            /** Around */
+            around: number;
+            /** Along */
+            along: number;
+            /**
+             * Up
+             * @default 0
+             */
+            up?: number;
+        };
+        /**
+         * FlatLie
+         * @description Where a panel lies on its wearer. at: a point of it, mm as it came. around, along: where on the body that lies,
+         *     on a left limb. up: which way on the panel goes up the body there, degrees from its own up, clockwise as its outer
+         *     face is seen.
+         */
+        "FlatLie-Output": {
+            /** Panel */
+            panel: number;
+            /** At */
+            at: number[];
+            /** Around */
+            around: number;
+            /** Along */
+            along: number;
+            /**
+             * Up
+             * @default 0
+             */
+            up: number;
+        };
+        /**
          * FlatMate
-         * @description Two edges that are glued to each other. true: both are made equally long. turned: they run the same way round.
+         * @description Two edges that are glued to each other; each runs counter-clockwise round its own panel, so that they run against
+         *     each other. true: both are made equally long.
          */
         "FlatMate-Input": {
             a: components["schemas"]["FlatEdgeKey"];
@@ -4367,7 +4411,8 @@ export interface components {
         };
         /**
          * FlatMate
-         * @description Two edges that are glued to each other. true: both are made equally long. turned: they run the same way round.
+         * @description Two edges that are glued to each other; each runs counter-clockwise round its own panel, so that they run against
+         *     each other. true: both are made equally long.
          */
         "FlatMate-Output": {
             a: components["schemas"]["FlatEdgeKey"];
@@ -4446,10 +4491,16 @@ export interface components {
             /** Uv */
             uv: number[][];
         };
-        /** FlatPanelOut */
+        /**
+         * FlatPanelOut
+         * @description moved: by how much its places are shifted here, mm; less that, and x by the table's factor, they are as they
+         *     came.
+         */
         FlatPanelOut: {
             /** Number */
             number: number;
+            /** Moved */
+            moved: number[];
             /** Name */
             name: string;
             /** Edges */
@@ -4667,7 +4718,7 @@ export interface components {
          * FlatWork
          * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half
          *     the foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
-         *     later.
+         *     later. lies: panels that were laid on the body; what is glued to them lies there, too.
          */
         "FlatWork-Input": {
             /** Panels */
@@ -4695,12 +4746,17 @@ export interface components {
             station?: string;
             /** Girth */
             girth?: (number | string) | null;
+            /**
+             * Lies
+             * @default []
+             */
+            lies?: components["schemas"]["FlatLie-Input"][];
         };
         /**
          * FlatWork
          * @description The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half
          *     the foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
-         *     later.
+         *     later. lies: panels that were laid on the body; what is glued to them lies there, too.
          */
         "FlatWork-Output": {
             /** Panels */
@@ -4728,6 +4784,11 @@ export interface components {
             station: string;
             /** Girth */
             girth: number | null;
+            /**
+             * Lies
+             * @default []
+             */
+            lies: components["schemas"]["FlatLie-Output"][];
         };
         /**
          * FoamGive

@@ -13,7 +13,8 @@ const props = defineProps<{
   lit?: number;
   dot?: readonly number[] | null;
 }>();
-const emit = defineEmits<{ point: [at: { panel: number; place: [number, number] } | null]; choose: [panel: number] }>();
+type At = { panel: number; place: [number, number] };
+const emit = defineEmits<{ point: [at: At | null]; choose: [panel: number]; touch: [place: [number, number]] }>();
 const { show } = useUnit();
 const canvas = ref<HTMLCanvasElement>();
 const stage = shallowRef<CastStage>();
@@ -45,9 +46,15 @@ const under = (event: PointerEvent | MouseEvent) =>
   (canvas.value &&
     stage.value?.under(event.offsetX / canvas.value.clientWidth, event.offsetY / canvas.value.clientHeight)) ||
   null;
+const onFoam = (event: PointerEvent) => {
+  const found = under(event);
+  return found?.panel ? found : null;
+};
 function tap(event: MouseEvent) {
   const found = under(event);
-  if (found) emit("choose", found.panel);
+  if (!found) return;
+  emit("touch", found.place);
+  if (found.panel) emit("choose", found.panel);
 }
 useResizeObserver(canvas, ([entry]) => stage.value?.resize(entry.contentRect.width, entry.contentRect.height));
 onBeforeUnmount(() => stage.value?.dispose());
@@ -59,7 +66,7 @@ onBeforeUnmount(() => stage.value?.dispose());
       ref="canvas"
       :aria-label="`Taped cast, ${cast.side}`"
       role="img"
-      @pointermove="emit('point', $event.buttons ? null : under($event))"
+      @pointermove="emit('point', $event.buttons ? null : onFoam($event))"
       @pointerleave="emit('point', null)"
       @click="tap" />
     <p v-if="trouble" class="words">{{ trouble }}</p>

@@ -45,6 +45,7 @@ export class CastStage {
   });
   private readonly dot = new Mesh(new SphereGeometry(7, 16, 12), new MeshLambertMaterial({ color: "#c98a1b" }));
   private lit = { panel: 0, mesh: undefined as Mesh | undefined };
+  private bodyMesh?: Mesh;
   private foamMesh?: Mesh;
   private readonly ring = new LineBasicMaterial({ color: "#2e2c2a" });
   private made: (Mesh | Line)[] = [];
@@ -74,8 +75,10 @@ export class CastStage {
     this.cast = cast;
     this.clear();
     const scaled = cast.tape.map((v) => v / TILE);
-    this.add(mesh(cast.positions, cast.triangles, this.tape, scaled));
-    this.foamMesh = withFoam ? mesh(cast.foam_positions, cast.foam_triangles, this.foam) : undefined;
+    this.bodyMesh = mesh(cast.positions, cast.triangles, this.tape, scaled);
+    this.add(this.bodyMesh);
+    this.foamMesh =
+      withFoam && cast.foam_panels.length ? mesh(cast.foam_positions, cast.foam_triangles, this.foam) : undefined;
     if (this.foamMesh) this.add(this.foamMesh);
     this.paint();
     for (const ring of cast.rings) {
@@ -105,12 +108,14 @@ export class CastStage {
     this.draw();
   }
 
-  /** Which panel lies under a point of the canvas (0 to 1 both ways), and where on the body; null beside the foam. */
+  /** Which panel lies under a point of the canvas (0 to 1 both ways), 0 where it is bare skin, and where on the body;
+   * null beside both. */
   under(x: number, y: number): { panel: number; place: [number, number] } | null {
-    if (!this.foamMesh || !this.cast) return null;
+    if (!this.bodyMesh || !this.cast) return null;
     const ray = new Raycaster();
     ray.setFromCamera(new Vector2(2 * x - 1, 1 - 2 * y), this.camera);
-    const hit = ray.intersectObject(this.foamMesh)[0];
+    const shells = this.foamMesh ? [this.foamMesh, this.bodyMesh] : [this.bodyMesh];
+    const hit = ray.intersectObjects(shells)[0];
     if (!hit || hit.faceIndex === null || hit.faceIndex === undefined) return null;
     let best = 0;
     let away = Infinity;
@@ -119,7 +124,8 @@ export class CastStage {
       const d = (p[3 * n] - hit.point.x) ** 2 + (p[3 * n + 1] - hit.point.y) ** 2 + (p[3 * n + 2] - hit.point.z) ** 2;
       if (d < away) [best, away] = [n, d];
     }
-    return { panel: this.cast.foam_panels[hit.faceIndex], place: this.cast.places[best] as [number, number] };
+    const panel = hit.object === this.foamMesh ? this.cast.foam_panels[hit.faceIndex] : 0;
+    return { panel, place: this.cast.places[best] as [number, number] };
   }
 
   private paint() {

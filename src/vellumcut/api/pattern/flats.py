@@ -46,7 +46,11 @@ class FlatEdgeOut(Out):
 
 
 class FlatPanelOut(Out):
+    """moved: by how much its places are shifted here, mm; less that, and x by the table's factor, they are as they
+    came."""
+
     number: int
+    moved: Place
     name: str
     edges: list[FlatEdgeOut]
     lines: list[Line]
@@ -242,6 +246,7 @@ def _panel(edged: EdgedShape, made: Matched, move: np.ndarray) -> FlatPanelOut:
     came = made.came[number]
     return FlatPanelOut(
         number=number,
+        moved=_line(move[None])[0],
         name=edged.shape.name,
         edges=[
             FlatEdgeOut(

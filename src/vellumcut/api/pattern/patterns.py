@@ -44,7 +44,7 @@ def pattern(store: StoreDep, piece: Id, quick: bool = False) -> q.PatternOut:
 @router.get("/pieces/{piece}/cast")
 def cast(store: StoreDep, piece: Id) -> list[s.CastOut]:
     work = builds.work_on(store, piece)
-    return [cast_view(*shown) for shown in patterns.casts_of(work)]
+    return [cast_view(shown) for shown in patterns.casts_of(work)]
 
 
 @router.get("/pieces/{piece}/wrap")

@@ -37,13 +37,14 @@ class SeamOut(Out):
 
 
 class DartOut(Out):
-    """key: of its stroke. intake: width at the mouth, mm. angle, curvature: degrees. left, right: legs, mm."""
+    """key: of its stroke. intake: width at the mouth, mm. angle, curvature: degrees, of the body None where
+    that is not known. left, right: legs, mm."""
 
     key: str
     name: str
     intake: float
     angle: float
-    curvature: float
+    curvature: float | None
     left: float
     right: float
     tip: list[float]

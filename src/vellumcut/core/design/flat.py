@@ -84,7 +84,8 @@ class FlatEdgeKey(Decision):
 
 
 class FlatMate(Decision):
-    """Two edges that are glued to each other. true: both are made equally long. turned: they run the same way round."""
+    """Two edges that are glued to each other; each runs counter-clockwise round its own panel, so that they run against
+    each other. true: both are made equally long."""
 
     a: FlatEdgeKey
     b: FlatEdgeKey
@@ -92,10 +93,23 @@ class FlatMate(Decision):
     true: StrictBool = True
 
 
+class FlatLie(Decision):
+    """Where a panel lies on its wearer. at: a point of it, mm as it came. around, along: where on the body that lies,
+    on a left limb. up: which way on the panel goes up the body there, degrees from its own up, clockwise as its outer
+    face is seen.
+    """
+
+    panel: Annotated[StrictInt, Field(ge=1, le=200)]
+    at: Place
+    around: Annotated[Number, Field(ge=-1, le=2)]
+    along: Annotated[Number, Field(ge=-2, le=40)]
+    up: Annotated[Number, Field(ge=-360, le=360)] = 0.0
+
+
 class FlatWork(Decision):
     """The flat panels of a piece. grow: they were taken off the skin, and are made larger for base layer, ease and half
     the foam. station, girth: where on the body they were taken, and mm round it then, for that and for other measures
-    later.
+    later. lies: panels that were laid on the body; what is glued to them lies there, too.
     """
 
     panels: Annotated[tuple[FlatShape, ...], Field(min_length=1, max_length=200)]
@@ -104,12 +118,15 @@ class FlatWork(Decision):
     grow: StrictBool = False
     station: Name = ""
     girth: Annotated[Length, Field(ge=50, le=2500)] | None = None
+    lies: Annotated[tuple[FlatLie, ...], Field(max_length=200)] = ()
 
     @model_validator(mode="after")
     def _mates_exist(self) -> "FlatWork":
         numbers = [p.number for p in self.panels]
         if len(set(numbers)) != len(numbers):
             raise ValueError("Two panels have one number")
+        if not {lie.panel for lie in self.lies} <= set(numbers):
+            raise ValueError("A panel was laid on the body that is not there")
         edges = {p.number: max(1, len(p.corners)) for p in self.panels}
         for mate in self.mates:
             for key in (mate.a, mate.b):

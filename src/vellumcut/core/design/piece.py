@@ -97,6 +97,11 @@ class PieceDesign(Decision):
     foam_work: FoamWork = FoamWork()
     making: Making = Making()
 
+    @property
+    def laid(self) -> FlatWork | None:
+        """Its panels that came flat, where some of them were laid on the wearer."""
+        return self.flat if self.flat is not None and self.flat.lies else None
+
     @model_validator(mode="after")
     def _as_thick_as_its_layers(self) -> "PieceDesign":
         if self.layers:

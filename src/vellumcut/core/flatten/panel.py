@@ -52,7 +52,8 @@ class Seam:
 @dataclass(frozen=True)
 class FlatDart:
     """A dart that has opened. key: of its stroke. intake: width at the mouth, mm; below zero where its sides lie over
-    each other. angle: between its legs; curvature: of the body gathered round it; both in degrees.
+    each other. angle: between its legs; curvature: of the body gathered round it, None where that is not known; both in
+    degrees.
 
     left, right: lengths of its legs, mm. tip, mouth: places on the flat panel, mm; tip_uv, mouth_uv: on the body.
     """
@@ -61,7 +62,7 @@ class FlatDart:
     name: str
     intake: float
     angle: float
-    curvature: float
+    curvature: float | None
     left: float
     right: float
     tip: Array
@@ -256,7 +257,12 @@ def _told_apart(names: list[str], word: str) -> list[str]:
 
 def dart_arc(dart: DartInk) -> str:
     """What the two legs of a dart share."""
-    return f"dart {dart.key}"
+    return leg_arc(dart.key)
+
+
+def leg_arc(key: str) -> str:
+    """The same, by the dart's key."""
+    return f"dart {key}"
 
 
 def _legs(solved: SolvedPanel, flat: Array) -> list[tuple[FlatEdge, FlatEdge]]:

@@ -113,6 +113,28 @@ def judge_panel(flat: FlatPanel, give: Allowance, where: str, shell: bool, flaws
     )
 
 
+def judge_laid(flat: FlatPanel, give: Allowance, where: str, flaws: tuple[Flaw, ...] = ()) -> Verdict:
+    """As ``judge_panel``, of a panel that was made elsewhere and laid on this body: where it does not follow the body,
+    it need not be wrong, for many a pattern stands off on purpose."""
+    if flaws:
+        return judge_panel(flat, give, where, False, flaws)
+    strain = flat.summary
+    state = strain_state(strain, give)
+    squeezed = strain.squeeze_p95 > strain.stretch_p95
+    way, asked = ("squeeze", strain.squeeze_p95) if squeezed else ("stretch", strain.stretch_p95)
+    if state == "flat":
+        return Verdict("flat", "Lies on the body where it was laid", f"The foam gives {strain.worst:.1f} % at most.")
+    if state == "warm":
+        words = f"Lies on the body where it was laid, with a warm {way} of {asked:.1f} %"
+        return Verdict("warm", words, f"Warm the foam through and ease it most {where}.")
+    words = f"Does not follow the body where it was laid: that would {way} the foam by {asked:.1f} %"
+    advice = (
+        f"Most {where}. It may be made to stand off there, lie elsewhere than it was laid, or be made for another "
+        "body: hold it on in paper first."
+    )
+    return Verdict("hard", words, advice)
+
+
 def sheet_findings(thickness: float) -> list[Finding]:
     """Is foam of this thickness sold, or what stack makes it?"""
     if sheet_of(thickness):

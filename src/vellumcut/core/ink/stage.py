@@ -53,15 +53,17 @@ def ink_piece(tube: TubeSurface, design: PieceDesign) -> InkedPiece:
     sheet = ink_sheet(tube, design)
     reading = whole_reading(tube, sheet, design)
     regions = reading.regions
-    panels = _opened(lapped(tube, [r.ink for r in regions], design.laps, TEMPLATES[design.template].part), design)
+    panels = with_open_seams(
+        lapped(tube, [r.ink for r in regions], design.laps, TEMPLATES[design.template].part), design
+    )
     return InkedPiece(
         tube, design, armour_surface(tube, design, sheet), panels,
         tuple(r.twin for r in regions), sheet, regions, reading.problems,
     )  # fmt: skip
 
 
-def _opened(panels: tuple[PanelInk, ...], design: PieceDesign) -> tuple[PanelInk, ...]:
-    """Panels whose seams that open all along are no seams to be glued."""
+def with_open_seams(panels: tuple[PanelInk, ...], design: PieceDesign) -> tuple[PanelInk, ...]:
+    """Panels whose seams that the maker leaves open all along are no seams to be glued."""
     keys = {row.line for row in design.rig.openings if row.whole}
 
     def line(x: InkLine) -> InkLine:

@@ -45,6 +45,8 @@ def armour_surface(tube: TubeSurface, design: PieceDesign, sheet: InkSheet | Non
             f'There is no station "{unknown[0]}" here; there are {", ".join(tube.names)}', "design.ease_at"
         )
     ease = tuple(max(0.0, design.ease + design.ease_at.get(name, 0.0)) for name in tube.names)
+    if design.laid is not None:
+        return ArmourSurface(tube, design.base_layer, design.foam, ease)
     if is_inked(design):
         lifts = stroke_lifts(tube, ink_sheet(tube, design) if sheet is None else sheet)
         return ArmourSurface(tube, design.base_layer, design.foam, ease, lifts)

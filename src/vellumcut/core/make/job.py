@@ -218,7 +218,7 @@ class Job:
     @cached_property
     def facts(self) -> Facts:
         """What the piece has, read off its ink."""
-        if self.pattern.design.flat is not None:
+        if self.pattern.design.flat is not None and not self.pattern.inked:
             return flat_facts(self.pattern.design, self.schools, self.owned)
         return facts_of(next(iter(self.pattern.inked.values())), self.schools, self.owned)
 

@@ -1,5 +1,6 @@
 """A piece whose panels came flat: the same labelled panels that every other piece has, strain unknown."""
 
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -13,16 +14,18 @@ from vellumcut.core.design.piece import DartEdges, PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate, growth, matched, regrown
 from vellumcut.core.flatten.curves import FlatEdge
-from vellumcut.core.flatten.flaws import Flaw, find_flaws
+from vellumcut.core.flatten.flaws import find_flaws
 from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
 from vellumcut.core.flatten.panel import FlatDart, FlatLine, FlatPanel, Seam
 from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.sheets import FoamGive, give_of
 from vellumcut.core.foam.stacks import hardest_layer, layers_of
-from vellumcut.core.foam.verdict import Verdict
+from vellumcut.core.foam.verdict import Verdict, judge_laid, place_words
 from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.laying.inked import LaidFlat
 from vellumcut.core.notes import Finding
 from vellumcut.core.pattern.labels import label_panel
+from vellumcut.core.pattern.laid_panel import dart_findings, on_wearer
 from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
 from vellumcut.core.pattern.table import BETWEEN
 
@@ -34,6 +37,7 @@ SAYS = {
     "file": "Read from a pattern file: what the foam has to give between its edges is not known.",
 }
 ADVICE = "Close it in paper or scrap first; a place that will not lie down wants a dart."
+STANDS_OFF = "A ridge or a flare that stands off the body is not seen there: give its angle by hand, on Foam."
 APART = 0.5
 """mm by which edges that are glued may differ without a word."""
 
@@ -64,25 +68,33 @@ def flat_pattern(
     gives: tuple[FoamGive, ...] = (),
     school: DartEdges = "by fold",
     now: float | None = None,
+    laid: Mapping[Side, LaidFlat] | None = None,
 ) -> PiecePattern:
-    """All panels of a piece that came flat. now: see ``flat_factor``. Raises CraftError."""
+    """All panels of a piece that came flat. now: see ``flat_factor``. laid: its drawn sides on the wearer, where it was
+    laid there. Raises CraftError."""
     made = match_flat(design, now)
     source = design.flat.source if design.flat else "file"
     hardest = hardest_layer(design)
     part = TEMPLATES[design.template].part
     side: Side = "right" if design.side == "right" else "left"
     twin = design.side == "both" and part not in WHOLE
+    here = (laid or {}).get(side)
     panels, x = [], 0.0
     for number, edged in sorted(made.panels.items()):
-        flat = panel_of(edged, made, design.flat)
-        width = float(np.ptp(flat.outline[:, 0]))
-        flaws = _flaws(flat)
+        bare = panel_of(edged, made, design.flat)
+        width = float(np.ptp(bare.outline[:, 0]))
+        flaws = find_flaws(bare, False)
         for layer in layers_of(design, number):
+            flat = bare
             copies = edged.shape.copies * (2 if twin else 1) * (2 if edged.shape.mirrored else 1)
             label = label_panel(build, name, design, side, number, layer, twin, edged.shape.mirrored)
             words = f"cut {copies}" if edged.shape.copies > 1 else label.count
             named = f"{label.piece}: {edged.shape.name}" if edged.shape.name else label.piece
             verdict = Verdict("split" if flaws else "unknown", flaws[0].words if flaws else SAYS[source], ADVICE)
+            if here is not None and design.flat is not None and number in here.laid:
+                flat = on_wearer(bare, here, design.flat, layer.number == 1)
+                where = place_words(flat.summary.worst_uv, here.tube.names, part in WHOLE)
+                verdict = judge_laid(flat, give_of(layer.kind, layer.thickness, gives), where, flaws)
             panels.append(
                 DrawnPanel(
                     side,
@@ -98,8 +110,8 @@ def flat_pattern(
             )
         x += width + BETWEEN
     give = give_of(hardest.kind, hardest.thickness, gives)
-    said = (*_regraded(design, now), *_told(made))
-    return PiecePattern(name, design, tuple(panels), {}, give, said, gives, school)
+    said = (*_regraded(design, now), *_told(made), *_of_laid(panels, here))
+    return PiecePattern(name, design, tuple(panels), {side: here} if here else {}, give, said, gives, school)
 
 
 def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPanel:
@@ -126,7 +138,8 @@ def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPan
         edges=edges,
         centre=_upright(outline) if centre is None else centre,
         marks=tuple(m for k, e in enumerate(edges) for m in _marks(e, mates.get(k), number)),
-        seams=tuple(_seam(m) for m in mates.values()) + tuple(_dart_seam(edges, tip) for tip in edged.tips),
+        seams=tuple(_seam(m) for m in mates.values())
+        + tuple(_dart_seam(edges, k, tip) for k, tip in enumerate(edged.tips, 1)),
         summary=UNKNOWN,
         vertices=vertices,
         faces=faces,
@@ -205,9 +218,9 @@ def _seam(mate: TruedMate) -> Seam:
     return Seam(mate.name, sum(mate.now) / 2, *mate.now, arc=mate.name, free=mate.came, marks=len(places))
 
 
-def _dart_seam(edges: tuple[FlatEdge, ...], tip: int) -> Seam:
+def _dart_seam(edges: tuple[FlatEdge, ...], k: int, tip: int) -> Seam:
     a, b = edges[tip - 1], edges[tip]
-    return Seam(f"dart {tip}", (a.length + b.length) / 2, a.length, b.length, kind="dart", free=(a.length, b.length))
+    return Seam(f"dart {k}", (a.length + b.length) / 2, a.length, b.length, kind="dart", free=(a.length, b.length))
 
 
 def _dart(edges: tuple[FlatEdge, ...], k: int, tip: int) -> FlatDart:
@@ -221,7 +234,7 @@ def _dart(edges: tuple[FlatEdge, ...], k: int, tip: int) -> FlatDart:
         f"dart {k}",
         float(np.hypot(*(left - right))),
         angle,
-        angle,
+        None,
         a.length,
         b.length,
         end,
@@ -246,8 +259,17 @@ def _upright(outline: Array) -> Array:
     return np.array([[x, float(outline[:, 1].min())], [x, float(outline[:, 1].max())]])
 
 
-def _flaws(flat: FlatPanel) -> tuple[Flaw, ...]:
-    return find_flaws(flat, False)
+def _of_laid(panels: Sequence[DrawnPanel], here: LaidFlat | None) -> Iterator[Finding]:
+    """What is to be looked at where panels were laid on the wearer."""
+    if here is None:
+        return
+    inner = [p.flat for p in panels if p.layer.number == 1]
+    yield from dart_findings(inner)
+    if any(s.kind != "dart" for f in inner for s in f.seams):
+        yield Finding("say", "Folds are read where the panels lie on the body.", "flat.lies", STANDS_OFF)
+    for number in sorted({f.number for f in inner} - set(here.laid)):
+        words = f"Panel {number} lies nowhere on the body yet: its folds, and what its foam has to give, are not known."
+        yield Finding("say", words, "flat.lies", "Lay it down too, or say which edge it is glued to.")
 
 
 def _regraded(design: PieceDesign, now: float | None) -> list[Finding]:

@@ -124,7 +124,7 @@ class PiecePattern:
     @property
     def in_sheets(self) -> dict[tuple[FoamKind, float], State]:
         """How the panel that asks most would lie in each foam that is sold; what it asks hardly changes with it."""
-        if not self.inked:
+        if not self.inked or any(p.verdict.state == "unknown" for p in self.panels):
             return {}
         strains = [p.flat.summary for p in self.panels]
         return {
@@ -140,7 +140,7 @@ class PiecePattern:
         """How the figures of the piece were made."""
         if not self.inked:
             return ()
-        if is_inked(self.design) or any(p.flat.darts for p in self.panels):
+        if self.design.flat or is_inked(self.design) or any(p.flat.darts for p in self.panels):
             return (stand_off_note(list(self.surfaces.values())[-1], self.design),)
         apart = len(self.panels) > 1
         rows = (pattern_notes(self.surfaces[p.side], self.design, p.flat, p.side if apart else "") for p in self.panels)

@@ -293,7 +293,8 @@ def _told(design: PieceDesign, side: Side, good: bool, rings: Rings, k: int, way
     words = (
         f"The {what} ({way:.0f} mm) cannot pass: the ring is {inside:.0f} mm inside. "
         f"{_would_pass(design, inside, short)} needs an opening that "
-        f"spreads by {short:.0f} mm and runs {run:.0f} mm: ink a line named closure across it."
+        f"spreads by {short:.0f} mm and runs {run:.0f} mm: "
+        f"{'let a seam open across it' if design.flat else 'ink a line named closure across it'}."
     )
     return Donning(side, False, words, short, run, (note,))
 

@@ -29,6 +29,8 @@ def trimmed(laid: LaidPiece, edge: str, mm: float) -> PieceDesign:
     not."""
     if not -MOST <= mm <= MOST:
         raise CraftError(f"An edge can be moved by up to {MOST:.0f} mm", "mm")
+    if laid.design.flat is not None:
+        raise CraftError("Its panels came flat: trim that edge on the pattern before it is cut", "edge")
     if not is_inked(laid.design):
         return _shell_trimmed(laid.design, edge, mm)
     sheet = sheet_without_cuts(laid.inked.tube, laid.design)

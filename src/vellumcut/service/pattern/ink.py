@@ -1,5 +1,6 @@
 """Ink of a piece as it is read on its wearer's body, saved or just drawn."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,7 @@ from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.design.sheet import InkSheet
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.regions import InkReading, read_ink
 from vellumcut.core.ink.templates import armour_surface, ink_sheet
 from vellumcut.formats.body.shapes import Shape, armour_panels, join_meshes, shape_mesh
@@ -64,23 +66,30 @@ def view_ink(work: Work, drawn: InkSheet | None = None) -> InkView:
 
 def panels_shape(surface: ArmourSurface, reading: InkReading) -> tuple[Array, Faces]:
     """Every panel's outer face, mirror images too, as one mesh."""
-    return join_meshes([mesh for _, mesh in numbered_shapes(surface, reading)])
+    return join_meshes([mesh for _, mesh in numbered_shapes(surface, panels_of(reading))])
 
 
-def numbered_shapes(surface: ArmourSurface, reading: InkReading) -> list[tuple[int, tuple[Array, Faces]]]:
-    """Every panel's outer face by its number, mirror images too.
+def panels_of(reading: InkReading) -> list[tuple[PanelInk, bool]]:
+    """The panels that are enclosed, and whether each has a mirror image."""
+    return [(region.ink, region.twin) for region in reading.regions]
+
+
+def numbered_shapes(
+    surface: ArmourSurface, panels: Sequence[tuple[PanelInk, bool]]
+) -> list[tuple[int, tuple[Array, Faces]]]:
+    """Every panel's outer face by its number, mirror images too. panels: with whether they have one.
 
     A panel too thin to be meshed is left out of the picture only.
     """
     parts: list[tuple[int, tuple[Array, Faces]]] = []
-    for region in reading.regions:
+    for ink, twin in panels:
         try:
-            ((points, faces),) = armour_panels(surface, [region.ink])
+            ((points, faces),) = armour_panels(surface, [ink])
         except CraftError:
             continue
-        parts.append((region.number, (points, faces)))
-        if region.twin:
-            parts.append((region.number, (points * np.array([-1.0, 1.0, 1.0]), faces[:, ::-1])))
+        parts.append((ink.number, (points, faces)))
+        if twin:
+            parts.append((ink.number, (points * np.array([-1.0, 1.0, 1.0]), faces[:, ::-1])))
     return parts
 
 

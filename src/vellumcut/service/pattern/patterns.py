@@ -1,6 +1,6 @@
 """Patterns, recomputed from what was decided and cached by what they were made from."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from vellumcut.core.body.segments import Side
@@ -14,11 +14,13 @@ from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE, EDIT_SIZE, QUICK_SIZE
 from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.ink.stage import InkedPiece, ink_piece
 from vellumcut.core.ink.templates import armour_surface
+from vellumcut.core.laying.inked import LaidFlat, lay_flat
 from vellumcut.core.make.job import Facts, facts_of, flat_facts
 from vellumcut.core.pattern.as_cut import as_cut
-from vellumcut.core.pattern.flat_pattern import flat_pattern
+from vellumcut.core.pattern.flat_pattern import flat_factor, flat_pattern
 from vellumcut.core.pattern.pattern import PiecePattern, drawn_sides, pattern_piece
 from vellumcut.core.rig.anchors import Mate, anchor_marks, anchors_of, landed_rows, rig_of_design
 from vellumcut.core.rig.closures.behind import closed_by
@@ -37,7 +39,8 @@ from vellumcut.service.kept import Kept
 
 def _lay(work: Work, size: float | None) -> PiecePattern:
     if work.design.flat is not None:
-        return flat_pattern(work.design, work.name, work.build, work.gives, work.dart_edges, girth_now(work))
+        laid = {s: p for s, p in laid_ink(work).items() if isinstance(p, LaidFlat)} if work.design.laid else None
+        return flat_pattern(work.design, work.name, work.build, work.gives, work.dart_edges, girth_now(work), laid)
     made_from = (work.readings, work.design, work.name, work.build, size, work.scanned, work.gives, work.dart_edges)
     return pattern_piece(*made_from, laid_ink(work))
 
@@ -86,8 +89,16 @@ def _lay_ink(work: Work) -> dict[Side, InkedPiece]:
     return {side: _lay_side(work, side) for side, _ in drawn_sides(work.readings, work.design)}
 
 
+def inked_on(tube: TubeSurface, work: Work, side: Side) -> InkedPiece:
+    """A piece on a body: its ink, or its panels that came flat where they were laid there. Raises CraftError."""
+    flat = work.design.laid
+    if flat is None:
+        return ink_piece(tube, work.design)
+    return lay_flat(tube, work.design, flat, side, flat_factor(work.design, girth_now(work)))
+
+
 def _lay_side(work: Work, side: Side) -> InkedPiece:
-    piece = ink_piece(drawn_tube(work, side), work.design)
+    piece = inked_on(drawn_tube(work, side), work, side)
     laid = LaidPiece(piece)
     anchors = anchors_of(laid, mates_of(work), work.piece_id)
     magnets, openings = magnets_of(laid), openings_of(laid)
@@ -131,7 +142,7 @@ def hanging(work: Work) -> str:
 
 def _read_facts(work: Work) -> Facts | CraftError:
     try:
-        if work.design.flat is not None:
+        if work.design.flat is not None and work.design.laid is None:
             return flat_facts(work.design, work.schools, work.owned)
         return facts_of(next(iter(laid_ink(work).values())), work.schools, work.owned)
     except CraftError as error:
@@ -213,18 +224,31 @@ def _beneath(work: Work) -> list[str]:
         return [error.message]
 
 
-def _cast(work: Work) -> list[tuple[ArmourSurface, PieceDesign, Side]]:
-    out: list[tuple[ArmourSurface, PieceDesign, Side]] = []
+@dataclass(frozen=True, eq=False)
+class ShownCast:
+    """The armour surface over a cast. laid: panels that came flat and were laid there, and whether each has a mirror
+    image."""
+
+    surface: ArmourSurface
+    design: PieceDesign
+    side: Side
+    laid: tuple[tuple[PanelInk, bool], ...] = ()
+
+
+def _cast(work: Work) -> list[ShownCast]:
+    out = []
     for side, twin in drawn_sides(work.readings, work.design):
         surface = armour_surface(drawn_tube(work, side), work.design)
-        out.append((surface, work.design, side))
-        if twin:
-            out.append((surface, work.design, "right"))
+        laid: tuple[tuple[PanelInk, bool], ...] = ()
+        if work.design.laid is not None:
+            piece = laid_ink(work)[side]
+            laid = tuple(zip(piece.panels, piece.twins, strict=True))
+        out += [ShownCast(surface, work.design, s, laid) for s in ([side, "right"] if twin else [side])]
     return out
 
 
 casts_of = Kept(_cast, lambda work: hanging(work) + work.key, 8, on_disk=False)
-"""The armour surface over each side's cast. Raises CraftError."""
+"""The cast of each side, and the armour over it. Raises CraftError."""
 
 
 def wrap_of(work: Work) -> list[WrapTube]:

@@ -10,7 +10,9 @@ const { piece, pieceId } = useHere();
 const { say } = useUnit();
 const change = useDesignChange(piece);
 const open = () => change((now) => ({ ...now, back: "open", closure: "lacing", gap: null }));
-const plain = computed(() => piece.value?.design.back === "closed" && !["torso", "neck"].includes(piece.value.segment));
+const flat = computed(() => Boolean(piece.value?.design.flat));
+const closed = computed(() => !flat.value && piece.value?.design.back === "closed");
+const plain = computed(() => closed.value && !["torso", "neck"].includes(piece.value?.segment ?? ""));
 </script>
 
 <template>
@@ -25,7 +27,7 @@ const plain = computed(() => piece.value?.design.back === "closed" && !["torso",
         }}<template v-if="donning.length > 1">, {{ d.side }}</template>
       </h3>
       <p>{{ say(d.sentence) }}</p>
-      <p v-if="d.passes === false" class="do">
+      <p v-if="d.passes === false && !flat" class="do">
         <button v-if="plain" class="press main" @click="open()">Open the back, with lacing</button>
         <RouterLink v-else class="press main" :to="{ name: 'ink', query: { piece: pieceId } }"
           >Ink where it opens</RouterLink

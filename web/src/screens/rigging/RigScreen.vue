@@ -62,9 +62,9 @@ const stretches = computed(() => rig.data.value?.straps.some((s) => s.material =
       </template>
     </template>
     <TabRow :tabs="TABS" :on="tab" :counts="counts" label="Parts of the rig" @pick="tab = $event" />
-    <CameFlat :piece="piece"
-      >Its rig is worked out on the usual shape of such a piece on this body, and lies on no panel yet: mark anchors by
-      hand.</CameFlat
+    <CameFlat :piece="piece" unlaid
+      >Its rig is worked out on the usual shape of such a piece on this body, and lies on no panel: lay them on the
+      body, on Flatten, or mark anchors by hand.</CameFlat
     >
     <NoPattern v-if="!rig.data.value || rig.isError.value" :error="rig.error.value" />
     <div v-else class="desk">

@@ -64,8 +64,9 @@ const most = (figure: "stretch_p95" | "squeeze_p95") =>
       :counts="count"
       label="Parts of this page"
       @pick="(key) => router.replace({ query: { ...route.query, tab: key } })" />
-    <CameFlat :piece="piece"
-      >How far they fold against each other is not known: edges are cut square, and bevelled by eye.</CameFlat
+    <CameFlat :piece="piece" unlaid
+      >How far they fold against each other is not known until they are laid on the body, on Flatten: edges are cut
+      square, and bevelled by eye.</CameFlat
     >
     <SheetTable v-if="tab === 'sheets'" />
     <NoPattern v-else-if="!foam.data.value || foam.isError.value" :error="foam.error.value" />

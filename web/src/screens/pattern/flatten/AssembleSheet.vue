@@ -1,10 +1,14 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 import { api, take, type DesignIn, type Piece, type Schemas } from "@/api/client";
-import { useAsk, useDesignChange } from "@/api/queries";
+import { useAsk, useDesignChange, usePattern, usePieceQuery } from "@/api/queries";
 import ScreenFrame from "@/frame/ScreenFrame.vue";
 import { useUnit } from "@/parts/units";
+import CastView from "@/scene/CastView.vue";
 import FitNotes from "./FitNotes.vue";
+import LayNotes from "./LayNotes.vue";
+import LieArrows from "./LieArrows.vue";
+import { useLaying } from "./useLaying";
 
 /** Panels that came flat, on the table: which edge is glued to which, made equally long, with what that changes. */
 const props = defineProps<{ piece: Piece }>();
@@ -17,6 +21,10 @@ const table = useAsk({
   queryFn: (how) => take(api.GET("/api/pieces/{piece}/flat", { ...how, params: { path: { piece: pieceId.value } } })),
   placeholderData: (old: unknown) => old,
 });
+const pattern = usePattern(pieceId);
+const cast = usePieceQuery("cast", pieceId, (p, how) =>
+  take(api.GET("/api/pieces/{piece}/cast", { ...how, params: { path: { piece: p } } })),
+);
 const save = useDesignChange(computed(() => props.piece));
 const first = ref<Edge | null>(null);
 watch(pieceId, () => (first.value = null));
@@ -51,6 +59,21 @@ const centre = (p: Schemas["FlatPanelOut"]) => {
 };
 const letter = (name: string) => name.replace(/^seam /, "");
 const apart = (m: Schemas["FlatMateOut"]) => Math.abs(m.came[0] - m.came[1]);
+const svg = ref<SVGSVGElement>();
+const laying = useLaying(
+  computed(() => props.piece),
+  computed(() => table.data.value),
+  svg,
+);
+const { on: aiming, lies, held } = laying;
+const laidAt = computed(() => (lies.value.length ? [lies.value[0].around, lies.value[0].along] : null));
+const wrong = computed(() => (lies.value.length && pattern.isError.value ? (pattern.error.value?.message ?? "") : ""));
+const told = computed(() => {
+  if (!aiming.value) return touched.value;
+  return held.value
+    ? `Now touch the same place on the body: panel ${held.value.panel} goes there`
+    : "Touch a place on a panel that you know on the body";
+});
 const touched = computed(() => {
   if (!first.value) return "Touch an edge, then the edge it is glued to";
   const { panel, edge } = first.value;
@@ -60,42 +83,64 @@ const touched = computed(() => {
 </script>
 
 <template>
-  <ScreenFrame title="On the table" :about="touched">
+  <ScreenFrame title="On the table" :about="told">
     <template #tools>
+      <button
+        v-if="cast.data.value?.length"
+        class="press"
+        :aria-pressed="aiming"
+        @click="(laying.begin(), (first = null))">
+        Lay it on the body
+      </button>
       <RouterLink class="press" :to="{ name: 'trace', query: { piece: piece.id } }">{{
         piece.design.flat?.source === "file" ? "Another pattern file" : "Back to the photograph"
       }}</RouterLink>
       <RouterLink class="press main" :to="{ name: 'cut', query: { piece: piece.id } }">On to cutting →</RouterLink>
     </template>
-    <svg v-if="table.data.value" class="table" :viewBox="box" role="application" aria-label="Panels and their edges">
-      <g v-for="p in table.data.value.panels" :key="p.number">
-        <path
-          class="paper"
-          :d="p.edges.map((e, k) => (k ? line(e.points).replace('M', 'L') : line(e.points))).join('') + 'Z'" />
-        <path v-for="(l, k) in p.lines" :key="`l${k}`" class="inner" :d="line(l)" />
-        <path v-for="(h, k) in p.holes" :key="`h${k}`" class="inner" :d="`${line(h)}Z`" />
-        <g
-          v-for="(e, k) in p.edges"
-          :key="k"
-          class="edge"
-          :class="{ dart: e.dart, mated: e.mate, first: first && same(first, { panel: p.number, edge: k }) }">
-          <path class="seen" :d="line(e.points)" />
+    <div class="split" :class="{ laying: aiming }">
+      <div v-if="cast.data.value?.length && !cast.isError.value" class="body">
+        <CastView :cast="cast.data.value[0]" foam :small="!aiming" :dot="laidAt" @touch="laying.land" />
+      </div>
+      <svg
+        v-if="table.data.value"
+        ref="svg"
+        class="table"
+        :viewBox="box"
+        role="application"
+        aria-label="Panels and their edges">
+        <g v-for="p in table.data.value.panels" :key="p.number">
           <path
-            class="hand"
-            :d="line(e.points)"
-            :data-edge="`${p.number}-${k}`"
-            @click="touch({ panel: p.number, edge: k })">
-            <title>Edge {{ k + 1 }} of panel {{ p.number }}: {{ show(e.length) }}</title>
-          </path>
-          <g v-if="e.mate" class="tag" :transform="`translate(${middle(e.points)[0]} ${-middle(e.points)[1]})`">
-            <circle r="9" />
-            <text dy="4.5">{{ letter(e.mate) }}</text>
+            class="paper"
+            :class="{ aim: aiming }"
+            :data-panel="p.number"
+            :d="p.edges.map((e, k) => (k ? line(e.points).replace('M', 'L') : line(e.points))).join('') + 'Z'"
+            @click="laying.hold(p.number, $event)" />
+          <path v-for="(l, k) in p.lines" :key="`l${k}`" class="inner" :d="line(l)" />
+          <path v-for="(h, k) in p.holes" :key="`h${k}`" class="inner" :d="`${line(h)}Z`" />
+          <g
+            v-for="(e, k) in p.edges"
+            :key="k"
+            class="edge"
+            :class="{ dart: e.dart, mated: e.mate, first: first && same(first, { panel: p.number, edge: k }) }">
+            <path class="seen" :d="line(e.points)" />
+            <path
+              class="hand"
+              :d="line(e.points)"
+              :data-edge="`${p.number}-${k}`"
+              @click="touch({ panel: p.number, edge: k })">
+              <title>Edge {{ k + 1 }} of panel {{ p.number }}: {{ show(e.length) }}</title>
+            </path>
+            <g v-if="e.mate" class="tag" :transform="`translate(${middle(e.points)[0]} ${-middle(e.points)[1]})`">
+              <circle r="9" />
+              <text dy="4.5">{{ letter(e.mate) }}</text>
+            </g>
           </g>
+          <text class="number" :x="centre(p)[0]" :y="centre(p)[1]">{{ p.number }}</text>
+          <text class="name" :x="centre(p)[0]" :y="centre(p)[1] + 16">{{ p.name }}</text>
         </g>
-        <text class="number" :x="centre(p)[0]" :y="centre(p)[1]">{{ p.number }}</text>
-        <text class="name" :x="centre(p)[0]" :y="centre(p)[1] + 16">{{ p.name }}</text>
-      </g>
-    </svg>
+        <LieArrows :laying="laying" />
+      </svg>
+    </div>
 
     <template v-if="table.data.value" #notes>
       <section>
@@ -138,6 +183,12 @@ const touched = computed(() => {
           >
         </article>
       </section>
+      <LayNotes
+        :lies="lies"
+        :pattern="pattern.isError.value ? undefined : pattern.data.value"
+        :wrong="wrong"
+        @turn="laying.turn"
+        @take="laying.takeUp" />
       <FitNotes :piece="piece" :panels="table.data.value.panels" />
       <section>
         <h3>Panels</h3>
@@ -151,7 +202,7 @@ const touched = computed(() => {
             foam.</span
           >
         </p>
-        <p class="soft small">
+        <p v-if="!lies.length" class="soft small">
           Panels that came flat carry no strain: what the foam has to give between their edges is not known. Close them
           in paper or scrap first.
         </p>
@@ -165,6 +216,32 @@ const touched = computed(() => {
   flex: 1 1 auto;
   min-height: 300px;
   width: 100%;
+}
+
+.split {
+  display: grid;
+  grid-template-columns: 230px minmax(0, 1fr);
+  gap: 18px;
+  flex: 1;
+  min-height: 0;
+}
+
+.split.laying {
+  grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr);
+}
+
+.split:not(:has(.body)) {
+  grid-template-columns: minmax(0, 1fr);
+}
+
+.body {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+}
+
+.paper.aim {
+  cursor: crosshair;
 }
 
 .paper {
@@ -262,6 +339,13 @@ section {
 
 .mate header .press {
   margin-left: auto;
+}
+
+@media (max-width: 760px) {
+  .split,
+  .split.laying {
+    grid-template-columns: 1fr;
+  }
 }
 
 .row {

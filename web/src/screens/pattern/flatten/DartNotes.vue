@@ -41,7 +41,7 @@ const school = useChange(async (edges: Schools) => {
       <p class="ends">
         <span>Opens</span><span class="figures">{{ d.angle.toFixed(1) }}°</span>
       </p>
-      <p class="ends">
+      <p v-if="d.curvature !== null" class="ends">
         <span>Body curves round it</span><span class="figures">{{ d.curvature.toFixed(1) }}°</span>
       </p>
       <p v-if="d.angle < 0" class="words look">

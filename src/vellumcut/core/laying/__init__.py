@@ -1,0 +1,1 @@
+"""Panels that came flat, laid on their wearer."""
