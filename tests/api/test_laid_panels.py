@@ -9,9 +9,7 @@ HALF = "M{x0},210 L{x1},210 L{x2},0 L{x3},0 Z"
 
 def pattern(wrist: float, elbow: float) -> str:
     """A bracer of two halves, as another program writes it."""
-    ways = [
-        HALF.format(x0=x, x1=x + wrist, x2=x + (wrist + elbow) / 2, x3=x - (elbow - wrist) / 2) for x in (60, 300)
-    ]
+    ways = [HALF.format(x0=x, x1=x + wrist, x2=x + (wrist + elbow) / 2, x3=x - (elbow - wrist) / 2) for x in (60, 300)]
     inside = "".join(f'<path d="{w}" fill="none" stroke="black"/>' for w in ways)
     size = 'width="560mm" height="260mm" viewBox="0 0 560 260"'
     return f'<svg xmlns="http://www.w3.org/2000/svg" {size}><g id="panels">{inside}</g></svg>'

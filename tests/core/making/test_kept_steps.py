@@ -1,4 +1,4 @@
-"""The steps of pieces drawn by lot as they were looked at: minutes, waits, figures, materials, tools, hours and weight.
+"""The steps of pieces drawn by lot as they were looked at: minutes, waits, figures, materials, tools, sentences, hours and weight.
 
 ``python -m tests.core.making.test_kept_steps`` writes them anew after a change that is meant to move them; the
 difference shows in the repository what it moved. What is right about them is tested in ``test_steps`` and beside it.
@@ -87,7 +87,7 @@ def step_told(step) -> list:
 
 def pieces(template: str) -> dict:
     """Each lot, and of its steps those that no lot before it had alike."""
-    luck, out, before = random.Random(f"steps {template}"), {}, {}
+    luck, out, before, said = random.Random(f"steps {template}"), {}, {}, set()
     base = shaped(template, luck)
     for k in range(LOTS):
         job = made_otherwise(base, luck)
@@ -104,7 +104,8 @@ def pieces(template: str) -> dict:
             "steps": {key: row for key, row in rows.items() if before.get(key) != row},
         }
         before |= rows
-    return out
+        said |= {NUMBERS.sub("#", text) for s in steps.values() for text in (s.title, s.how, s.reason, *s.cautions)}
+    return out | {"said": sorted(said)}
 
 
 FIGURES = {f"steps {name}": (lambda n=name: pieces(n)) for name in TEMPLATES}

@@ -79,7 +79,8 @@ def test_cement_is_slower_in_the_cold_and_in_heavy_coats():
     assert plain.ready == 600
     assert cement_window(CementRoom(degrees=5)).ready == pytest.approx(1200)
     assert cement_window(CementRoom(coat="heavy")).ready > plain.ready > cement_window(CementRoom(coat="thin")).ready
-    assert plain.closes > plain.ready
+    assert plain.closes == plain.ready + 25 * 60
+    assert cement_window(CementRoom(degrees=5)).closes == pytest.approx(2 * plain.closes)
     assert cement_window(CementRoom(product=5)).ready == 300
     for odd in ({"degrees": 60}, {"degrees": -20}, {"product": 0}):
         with pytest.raises(CraftError):

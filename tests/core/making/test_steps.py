@@ -129,15 +129,23 @@ def test_times_follow_paces_typed_and_learned():
     )
 
 
-def test_glue_follows_joint_load_gap_and_what_the_maker_owns():
+def test_glue_follows_joint_load_and_what_the_maker_owns():
     room, schools, all_of_it = CementRoom(), Schools(), Owned()
     seam = choose_glue("butt seam", "foam", schools, all_of_it, room)
     assert (seam.glue, seam.coats, seam.clamp) == ("contact cement", 1, 0)
     anchor = choose_glue("anchor", "cloth", schools, all_of_it, room)
     assert (anchor.coats, anchor.clamp) == (3, 720)
     assert choose_glue("vinyl", "vinyl", schools, all_of_it, room).ready == pytest.approx(2 * seam.ready)
-    assert choose_glue("butt seam", "foam", schools, all_of_it, room, gap=3.0).glue == "hot glue"
-    assert choose_glue("small part", "foam", schools, all_of_it, room).glue == "instant glue"
+    assert (seam.how, anchor.how) == (
+        "One coat of contact cement on both faces; wait till they are dry to the touch.",
+        "3 coats of contact cement on both faces; wait till they are dry to the touch.",
+    )
+    small = choose_glue("small part", "foam", schools, all_of_it, room)
+    assert (small.glue, small.how) == ("instant glue", "Instant glue, one hand's length at a time.")
+    hot = choose_glue("magnet", "foam", schools, all_of_it, room)
+    assert (hot.glue, hot.how.split(",")[0], hot.material(9e9, 500).amount) == ("hot glue", "Hot glue in thin lines", 7)
+    assert choose_glue("magnet", "cloth", schools, all_of_it, room).warning.startswith("Hot glue holds poorly on cloth")
+    assert choose_glue("small part", "cloth", schools, all_of_it, room).warning == ""
     bare = Owned(protection=("gloves",))
     poor = choose_glue("butt seam", "foam", schools, bare, room)
     assert (poor.glue, poor.fill, poor.ready) == ("hot glue", True, 0)

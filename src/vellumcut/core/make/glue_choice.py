@@ -1,4 +1,4 @@
-"""Which glue for which joint: by load, flex, heat, gap, working time, and by what the maker owns."""
+"""Which glue for which joint: by load, flex, heat, working time, and by what the maker owns."""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -24,8 +24,6 @@ LOADED: tuple[JointKind, ...] = ("anchor",)
 CLAMP = 12 * 60.0
 _NO_CEMENT = ("magnet", "contact cement")
 """No cement holds a magnet, whatever the school: it has nothing to fill the pocket with."""
-GAP = 1.0
-"""A gap over this, mm, cement does not bridge."""
 
 
 @dataclass(frozen=True)
@@ -99,16 +97,13 @@ def choose_glue(
     owned: Owned,
     room: CementRoom,
     own: GlueName | None = None,
-    gap: float = 0.0,
 ) -> GlueChoice:
-    """The glue for one joint. own: what the maker has set for it. gap: mm that it must bridge."""
+    """The glue for one joint. own: what the maker has set for it."""
     school = None if schools.glue == "by joint" or (kind, schools.glue) == _NO_CEMENT else schools.glue
-    wanted: GlueName = own or school or _usual(kind, gap)
+    wanted: GlueName = own or school or _usual(kind)
     reason = "You chose it for this joint." if own else _REASONS[kind]
     if school and own is None:
         reason = f"This build is glued with {wanted}."
-    elif wanted == "hot glue" and own is None and gap > GAP:
-        reason = f"It bridges a gap of {gap:.0f} mm; cement does not."
     if wanted == "contact cement" and not owned.cements:
         wanted, reason = _instead(kind, owned), f"{_lack(owned)}, so no contact cement. {_WITHOUT}"
     if wanted == "contact cement":
@@ -126,12 +121,12 @@ def choose_glue(
 _WITHOUT = "Hot glue in thin lines holds; its seams gape a little and are filled with foam clay."
 
 
-def _usual(kind: JointKind, gap: float) -> GlueName:
+def _usual(kind: JointKind) -> GlueName:
     if kind == "small part":
         return "instant glue"
     if kind == "magnet":
         return "hot glue"
-    return "hot glue" if gap > GAP else "contact cement"
+    return "contact cement"
 
 
 def _lack(owned: Owned) -> str:
