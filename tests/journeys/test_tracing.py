@@ -11,6 +11,7 @@ from PIL import Image
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 
+from tests.api.test_laid_panels import pattern as bracer_pattern
 from tests.bodies import bare, limb, measures
 from tests.depth import deep
 from tests.formats.habits import FRONT, SIDE, svg
@@ -205,6 +206,46 @@ def test_what_a_drawing_does_not_say_is_asked_and_what_is_left_out_is_told(demo,
     piece = int(maker.driver.current_url.rsplit("piece=", 1)[1])
     assert sorted(len(p["holes"]) for p in flat(maker, piece)["panels"]) == [0, 1]
     assert maker.browser.console_errors() == []
+
+
+def test_an_old_bracer_is_laid_on_another_arm(demo, tmp_path):
+    """A pattern that was drawn elsewhere: glued edge to edge, laid on the body by two touches, turned by its arrow;
+    then its folds, its rig and the panels on the cast are its own."""
+    maker = demo
+    file = tmp_path / "old bracer.svg"
+    file.write_text(bracer_pattern(116, 158))
+    maker.open("/build/1/trace?piece=1")
+    maker.choose("pattern-template", "bracer")
+    send(maker, "pattern-file", file)
+    maker.sees("Not yet. Lay a panel down", 60)
+    piece = int(maker.driver.current_url.rsplit("piece=", 1)[1])
+    for edge in ("1-1", "2-3", "2-1", "1-3"):
+        touch(maker, edge)
+    maker.wait(lambda: len(flat(maker, piece)["mates"]) == 2, 30)
+    maker.press("Lay it on the body")
+    maker.sees("Touch a place on a panel that you know on the body")
+    maker.find(".paper[data-panel='1']").click()
+    maker.sees("Now touch the same place on the body: panel 1 goes there")
+    maker.find(".cast canvas").click()
+    maker.wait(lambda: "Touch an edge, then the edge" in maker.find("main").text, 60)
+    maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, ".found"), 60)
+    shown = maker.server.get(f"/api/pieces/{piece}/pattern")["panels"]
+    assert {p["number"] for p in shown if p["verdict"]["state"] != "unknown"} == {1, 2}
+    assert set(maker.server.get(f"/api/pieces/{piece}/cast")[0]["foam_panels"]) == {1, 2}
+    head = maker.find("[aria-label=\"Which way is up on panel 1\"]")
+    ActionChains(maker.driver).drag_and_drop_by_offset(head, 30, 4).perform()
+    maker.wait(lambda: 10 < laid_down(maker, piece)["up"] < 80, 30)
+    maker.open(f"/build/1/foam?piece={piece}")
+    maker.sees("Seam A", 60)
+    assert "Its panels came flat" not in maker.find("main").text
+    maker.open(f"/build/1/rig?piece={piece}")
+    maker.sees("let a seam open across it", 60)
+    assert maker.browser.console_errors() == []
+
+
+def laid_down(maker: Maker, piece: int) -> dict:
+    (own,) = [p for p in maker.server.get("/api/builds/1")["pieces"] if p["id"] == piece]
+    return own["design"]["flat"]["lies"][0]
 
 
 def test_on_newspaper_the_floor_is_photographed_first(demo, tmp_path):

@@ -1,4 +1,4 @@
-"""The steps of pieces drawn by lot as they were looked at: minutes, waits, figures, materials, tools, sentences, hours and weight.
+"""The steps of pieces drawn by lot as they were looked at: minutes, waits, figures, materials, sentences and weight.
 
 ``python -m tests.core.making.test_kept_steps`` writes them anew after a change that is meant to move them; the
 difference shows in the repository what it moved. What is right about them is tested in ``test_steps`` and beside it.

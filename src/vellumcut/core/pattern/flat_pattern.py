@@ -19,7 +19,7 @@ from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
 from vellumcut.core.flatten.panel import FlatDart, FlatLine, FlatPanel, Seam
 from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.sheets import FoamGive, give_of
-from vellumcut.core.foam.stacks import hardest_layer, layers_of
+from vellumcut.core.foam.stacks import PlacedLayer, hardest_layer, layers_of
 from vellumcut.core.foam.verdict import Verdict, judge_laid, place_words
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.laying.inked import LaidFlat
@@ -73,7 +73,6 @@ def flat_pattern(
     """All panels of a piece that came flat. now: see ``flat_factor``. laid: its drawn sides on the wearer, where it was
     laid there. Raises CraftError."""
     made = match_flat(design, now)
-    source = design.flat.source if design.flat else "file"
     hardest = hardest_layer(design)
     part = TEMPLATES[design.template].part
     side: Side = "right" if design.side == "right" else "left"
@@ -83,18 +82,12 @@ def flat_pattern(
     for number, edged in sorted(made.panels.items()):
         bare = panel_of(edged, made, design.flat)
         width = float(np.ptp(bare.outline[:, 0]))
-        flaws = find_flaws(bare, False)
         for layer in layers_of(design, number):
-            flat = bare
             copies = edged.shape.copies * (2 if twin else 1) * (2 if edged.shape.mirrored else 1)
             label = label_panel(build, name, design, side, number, layer, twin, edged.shape.mirrored)
             words = f"cut {copies}" if edged.shape.copies > 1 else label.count
             named = f"{label.piece}: {edged.shape.name}" if edged.shape.name else label.piece
-            verdict = Verdict("split" if flaws else "unknown", flaws[0].words if flaws else SAYS[source], ADVICE)
-            if here is not None and design.flat is not None and number in here.laid:
-                flat = on_wearer(bare, here, design.flat, layer.number == 1)
-                where = place_words(flat.summary.worst_uv, here.tube.names, part in WHOLE)
-                verdict = judge_laid(flat, give_of(layer.kind, layer.thickness, gives), where, flaws)
+            flat, verdict = _judged(bare, here, design, layer, gives)
             panels.append(
                 DrawnPanel(
                     side,
@@ -104,7 +97,7 @@ def flat_pattern(
                     flat,
                     verdict,
                     layer,
-                    flaws,
+                    find_flaws(bare, False),
                     (x, 0.0),
                 )
             )
@@ -112,6 +105,20 @@ def flat_pattern(
     give = give_of(hardest.kind, hardest.thickness, gives)
     said = (*_regraded(design, now), *_told(made), *_of_laid(panels, here))
     return PiecePattern(name, design, tuple(panels), {side: here} if here else {}, give, said, gives, school)
+
+
+def _judged(
+    bare: FlatPanel, here: LaidFlat | None, design: PieceDesign, layer: PlacedLayer, gives: tuple[FoamGive, ...]
+) -> tuple[FlatPanel, Verdict]:
+    """A sheet of a panel with what is known of it: all, where it was laid on the wearer; else what it is cut from."""
+    flaws, work = find_flaws(bare, False), design.flat
+    if here is not None and work is not None and bare.number in here.laid:
+        flat = on_wearer(bare, here, work, layer.number == 1)
+        whole = TEMPLATES[design.template].part in WHOLE
+        where = place_words(flat.summary.worst_uv, here.tube.names, whole)
+        return flat, judge_laid(flat, give_of(layer.kind, layer.thickness, gives), where, flaws)
+    source = work.source if work else "file"
+    return bare, Verdict("split" if flaws else "unknown", flaws[0].words if flaws else SAYS[source], ADVICE)
 
 
 def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPanel:

@@ -191,7 +191,8 @@ def strain_data(flat: FlatPanel) -> dict[str, float]:
 
 
 def _dart(d: FlatDart) -> dict[str, Any]:
-    figures = {k: round(float(getattr(d, k)), 3) for k in ("intake", "angle", "curvature", "left", "right")}
+    known = (k for k in ("intake", "angle", "curvature", "left", "right") if getattr(d, k) is not None)
+    figures = {k: round(float(getattr(d, k)), 3) for k in known}
     return {"name": d.name, **figures, "tip": _points(d.tip), "mouth": _points(d.mouth)}
 
 

@@ -302,6 +302,11 @@ const touched = computed(() => {
   text-anchor: middle;
 }
 
+.number,
+.name {
+  pointer-events: none;
+}
+
 .number {
   font: 700 26px var(--slab);
   fill: var(--graphite);
