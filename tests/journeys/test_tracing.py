@@ -232,7 +232,7 @@ def test_an_old_bracer_is_laid_on_another_arm(demo, tmp_path):
     shown = maker.server.get(f"/api/pieces/{piece}/pattern")["panels"]
     assert {p["number"] for p in shown if p["verdict"]["state"] != "unknown"} == {1, 2}
     assert set(maker.server.get(f"/api/pieces/{piece}/cast")[0]["foam_panels"]) == {1, 2}
-    head = maker.find("[aria-label=\"Which way is up on panel 1\"]")
+    head = maker.find('[aria-label="Which way is up on panel 1"]')
     ActionChains(maker.driver).drag_and_drop_by_offset(head, 30, 4).perform()
     maker.wait(lambda: 10 < laid_down(maker, piece)["up"] < 80, 30)
     maker.open(f"/build/1/foam?piece={piece}")

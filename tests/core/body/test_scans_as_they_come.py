@@ -3,9 +3,12 @@ done here, to bodies by chance; what an unhurt, unturned scan of the same body g
 
 import numpy as np
 import pytest
+import trimesh
+from scipy.spatial import cKDTree
 
 from tests.depth import some
 from vellumcut.core.body.measures import stations_of
+from vellumcut.core.cast.halves import asymmetry_of_trunk
 from vellumcut.core.cast.scanned.landmarks import Ends, propose_ends
 from vellumcut.core.cast.scanned.mend import mended
 from vellumcut.core.cast.scanned.mesh import BodyMesh, Stance, clean_mesh, turn
@@ -55,6 +58,36 @@ def fitted(mesh: BodyMesh, part: str, side: str) -> ScanFit:
 def turned(points: np.ndarray, degrees: float) -> np.ndarray:
     c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
     return points @ np.array([[c, -s, 0], [s, c, 0], [0, 0, 1]]).T
+
+
+def larger_left(points: np.ndarray, share: float) -> np.ndarray:
+    """A body whose trunk is so much wider and deeper on its left, growing from the middle line out."""
+    high, x = points[:, 2].max(), points[:, 0]
+    up = np.clip((points[:, 2] / high - 0.44) / 0.04, 0, 1) * np.clip((0.86 - points[:, 2] / high) / 0.04, 0, 1)
+    side = np.clip(x / 60, 0, 1)
+    more = 1 + share * up * side**2 * (3 - 2 * side)
+    depth = np.median(points[up > 0.5, 1])
+    return np.column_stack([x * more, depth + (points[:, 1] - depth) * more, points[:, 2]])
+
+
+def truly_apart(points: np.ndarray, faces: np.ndarray) -> float:
+    """mm from the left of the trunk between hip and breast to the mirror image of the right, at the farthest."""
+    high, skin = points[:, 2].max(), trimesh.Trimesh(points, faces, process=False)
+    other = trimesh.sample.sample_surface(skin, 400_000, seed=1)[0] * [-1.0, 1.0, 1.0]
+    here = (
+        (points[:, 2] > 0.5 * high) & (points[:, 2] < 0.72 * high) & (points[:, 0] > 0) & (points[:, 0] < 0.16 * high)
+    )
+    return float(np.percentile(cKDTree(other).query(points[here])[0], 99))
+
+
+@pytest.mark.parametrize("seed", some(range(6), 2))
+def test_a_half_that_is_wider_and_deeper_is_told_by_as_much_as_it_is(seed):
+    points, faces = by_chance(seed)
+    luck = np.random.default_rng(seed)
+    grown = larger_left(points, luck.uniform(0.035, 0.07))
+    mesh, _ = taken_in(turned(grown, luck.uniform(-12, 12)), faces)
+    told = asymmetry_of_trunk(fitted(mesh, "torso", "left").tube)
+    assert told.most == pytest.approx(truly_apart(grown, faces), rel=0.2)
 
 
 @pytest.mark.parametrize("seed", some(range(2)))

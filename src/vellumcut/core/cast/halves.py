@@ -101,7 +101,7 @@ def asymmetry(measures: Measurements, part: BodyPart, scanned: Scanned = NO_SCAN
     try:
         if part in WHOLE:
             tube = build_tube(measures, part, "left", scanned)
-            return _of_trunk(tube) if isinstance(tube, RingTube) and measures.scan(part, "left") else None
+            return asymmetry_of_trunk(tube) if isinstance(tube, RingTube) and measures.scan(part, "left") else None
         if not _apart(measures, part) or not all(_known(measures, part, side) for side in SIDES):
             return None
         left, right = (build_tube(measures, part, side, scanned) for side in SIDES)
@@ -115,7 +115,7 @@ def asymmetry(measures: Measurements, part: BodyPart, scanned: Scanned = NO_SCAN
     return Asymmetry(most, left.names[at], words if most >= READABLE else ALIKE)
 
 
-def _of_trunk(tube: RingTube) -> Asymmetry:
+def asymmetry_of_trunk(tube: RingTube) -> Asymmetry:
     """Distances between the surface and its mirror image, square to the surface, from the hip to the bust: above it the
     arms hide what would be compared.
 

@@ -25,6 +25,8 @@ from vellumcut.core.pattern.proof import Proof, Prover
 
 Array = NDArray[np.float64]
 
+SEARCHING = 0.75
+"""Share of the time of a round that its search takes; its plans are proved in the rest."""
 SHOWN = 3
 """So many plans are shown side by side, and as many splits."""
 TABLED, MOST_TABLED = 2, 6
@@ -98,10 +100,12 @@ class Wish:
     most: int = 2
     thorough: bool = False
 
-    @property
-    def effort(self) -> Effort:
-        """How far the search looks."""
-        return THOROUGH if self.thorough else USUAL
+    def rounds(self, whole: float) -> tuple[tuple[Effort, float, float], ...]:
+        """How far the search looks, and between which shares of all work. A thorough one begins with the usual, so that
+        it is never the worse for looking elsewhere. whole: the share that both take."""
+        if not self.thorough:
+            return ((USUAL, 0.0, whole),)
+        return (USUAL, 0.0, whole / 3), (THOROUGH, whole / 3, whole)
 
 
 def silent(share: float, words: str) -> None:
@@ -122,17 +126,20 @@ def advise_darts(prover: Prover, wish: Wish, report: Report = silent) -> DartAdv
     mirror = _is_own_mirror(prover.panel, sheet)
     trial = armour_trial(before.inked.surface, without_darts(prover.panel), mirror)
     names = {s.key for s in sheet.strokes}
-    searching = _part_of(report, 0.0, 0.5 if mirror else 0.7)
     most = max(1, wish.most // 2) if mirror else wish.most
-    found = find_darts(trial, give.stretch, wish.no_go, searching, most, wish.effort)
-    proving = _part_of(report, 0.5 if mirror else 0.7, 0.7 if mirror else 0.9)
-    plans = _proved_plans(prover, trial, found, before, names, give.stretch, proving)
+    plans: tuple[ProvedPlan, ...] = ()
+    for effort, start, end in wish.rounds(0.7 if mirror else 0.9):
+        turn = start + SEARCHING * (end - start)
+        found = find_darts(trial, give.stretch, wish.no_go, _part_of(report, start, turn), most, effort)
+        proving = _part_of(report, turn, end)
+        more = _proved_plans(prover, trial, found, before, names, give.stretch, proving)
+        plans = _best_of((*plans, *more), give.stretch)
     reached = any(p.p95 <= give.stretch for p in plans)
     splits: tuple[ProvedSplit, ...] = ()
     if not reached:
         report(0.7 if mirror else 0.9, "Where it could be split")
         splits = _proved_splits(prover, propose_cuts(trial, found.overlapping), before, names)
-        halves = _down_the_middle(prover, trial, wish, _part_of(report, 0.72, 1.0)) if mirror else ()
+        halves = down_the_middle(prover, trial, wish, _part_of(report, 0.72, 1.0)) if mirror else ()
         splits = tuple(sorted((*halves, *splits), key=lambda s: s.p95))[:SHOWN]
     kind: Kind = "darts" if reached else "saddle" if splits and not plans else "short"
     words = plan_words(kind, before.panels[0], plans, splits, give)
@@ -167,7 +174,16 @@ def _proved_plans(
         proved = _together(lambda t: _proved(prover, trial, t, limit), chosen)
         out += [p for p in proved if p is not None and p.p95 < WORTH * before.p95]
         report(0.4 + 0.2 * len(out), "The chosen are proved as they will be cut")
-    return tuple(sorted(out, key=lambda p: (standing(p.p95, limit), p.cost)))
+    return tuple(out)
+
+
+def _best_of(plans: Sequence[ProvedPlan], limit: float) -> tuple[ProvedPlan, ...]:
+    """Of each number of darts the plan that asks least, then the cheapest; the best first."""
+    counts = {len(p.cuts) for p in plans}
+    least = [min((p for p in plans if len(p.cuts) == n), key=lambda p: p.p95) for n in sorted(counts)]
+    rest = sorted((p for p in plans if p not in least), key=lambda p: (standing(p.p95, limit), p.cost))
+    kept = [*least, *rest][:SHOWN]
+    return tuple(sorted(kept, key=lambda p: (standing(p.p95, limit), p.cost)))
 
 
 def _next_choices(left: list[_Tabled], edges: set[tuple[str, ...]], counts: set[int]) -> list[_Tabled]:
@@ -262,10 +278,13 @@ def _proved_splits(prover: Prover, found: tuple[Split, ...], before: Proof, name
     return tuple(out)
 
 
-def _down_the_middle(prover: Prover, trial: Trial, wish: Wish, report: Report) -> tuple[ProvedSplit, ...]:
+def down_the_middle(prover: Prover, trial: Trial, wish: Wish, report: Report) -> tuple[ProvedSplit, ...]:
     """A seam down the middle of a panel that is its own mirror image, with the darts that each half then takes."""
-    chord = shapely.LineString([[0.0, -1e5], [0.0, 1e5]]).intersection(trial.ring)
-    if chord.geom_type != "LineString":
+    left, _, right, _ = trial.ring.bounds
+    # A back lies about the spine, half a turn from the front line.
+    middle = 0.0 if left < 0.0 < right else (left + right) / 2
+    chord = shapely.LineString([[middle, -1e5], [middle, 1e5]]).intersection(trial.ring)
+    if chord.geom_type != "LineString" or chord.is_empty:
         return ()
     ends = trial.plane.uv(np.asarray(shapely.get_coordinates(chord)))
     sheet = prover.before().inked.sheet
@@ -273,9 +292,11 @@ def _down_the_middle(prover: Prover, trial: Trial, wish: Wish, report: Report) -
     parted = prover.cut((seam,))
     if parted is None:
         return ()
-    inside = shapely.intersection(trial.ring, shapely.box(1.0, -1e5, 1e5, 1e5)).representative_point()
-    at = shapely.Point(trial.plane.uv(np.array([[inside.x, inside.y]]))[0])
-    halves = [r.ink for r in parted.inked.regions if shapely.Polygon(r.ring).contains(at)]
+    # Of two halves alike the ink has one: the left, which lies beyond the middle in front and before it behind.
+    sides = (shapely.box(middle + 1.0, -1e5, 1e5, 1e5), shapely.box(-1e5, -1e5, middle - 1.0, 1e5))
+    inside = [shapely.intersection(trial.ring, side).representative_point() for side in sides]
+    at = shapely.points(trial.plane.uv(np.array([[p.x, p.y] for p in inside])))
+    halves = [r.ink for r in parted.inked.regions if shapely.Polygon(r.ring).contains(at).any()]
     if not halves:
         return ()
     design = prover.design.model_copy(update={"cuts": (*prover.design.cuts, seam)})

@@ -1,7 +1,9 @@
 """The plane between left and right of a scanned trunk, found where the body itself turns: down its middle.
 
 Balancing the widths of left and right would hide what they differ by. Breastbone, belly, spine and seat each stand out
-most, or lie deepest, on the middle line, and stay there when one side is larger than the other.
+most, or lie deepest, on the middle line, and stay there when one side is larger than the other, unless it is larger
+close beside the middle: then they are not alike to both sides, and do not count. The middle between the legs, and that
+of the neck, say where it is when nothing else does.
 """
 
 from dataclasses import dataclass
@@ -25,8 +27,18 @@ LONGER = 1.25
 """A ring tells which way is across if it is this much longer that way (its second moments)."""
 STEEP = 2.5
 """A profile steeper than this has fallen through a hole of the scan."""
+KNEES, NECK = (-0.75, -0.45), (0.98, 1.2)
+"""Between these heights over the hip, as shares of the neck's, legs and neck are looked at (est.)."""
+LIMB_GIRTH = 200.0, 620.0
+"""mm round a leg below the thigh, or a neck."""
+LIMB_SAYS = 1 / 250.0
+"""What lies in the middle between two legs, or of a neck, tells as much as a profile that bends so, 1/mm (est.): legs
+stand and heads turn as they like, but are not drawn aside by a side of the trunk that is larger."""
 MOST_OFF, MOST_YAW, MOST_TILT = 30.0, np.radians(12.0), 0.06
 ROUNDS = 3
+ALIKE = 0.25
+"""Both sides of a turning point differ by less than this share of what they fall together."""
+_BESIDE = np.array([0.3, 0.5, 0.7])
 _MIDDLE = 13
 _ACROSS = np.linspace(-1, 1, 2 * _MIDDLE + 1)
 _LEFT, _AHEAD = np.array([1.0, 0.0, 0.0]), np.array([0.0, -1.0, 0.0])
@@ -55,13 +67,28 @@ def mirror_plane(mesh: BodyMesh, low: float, high: float) -> MirrorPlane:
     yaw = _yaw([loop for _, loop in found])
     turn = np.array([[np.cos(yaw), -np.sin(yaw), 0.0], [np.sin(yaw), np.cos(yaw), 0.0], [0.0, 0.0, 1.0]])
     loops = [(z, Loop(loop.segments @ turn.T, loop.closed)) for z, loop in found]
+    limbs = [(float((turn @ middle)[0]), 0.0, float(middle[2]), LIMB_SAYS**2) for middle in _limbs(mesh, high)]
     plane = MirrorPlane()
     for _ in range(ROUNDS):
-        rows = [row for z, loop in loops for row in _turns(loop, z, plane)]
+        rows = [*(row for z, loop in loops for row in _turns(loop, z, plane)), *limbs]
         if len(rows) < 8:
             break
         plane = _fit(np.array(rows))
     return MirrorPlane(plane.at / np.cos(yaw), plane.tilt / np.cos(yaw), np.tan(yaw))
+
+
+def _limbs(mesh: BodyMesh, high: float) -> list[Array]:
+    """Middles between both legs at levels about the knees, and of the neck, (3,) mm each; where they are seen."""
+    field, out = mesh.vertices[:, 2], []
+    for (low, top), count in ((KNEES, 2), (NECK, 1)):
+        levels = np.arange(low * high, top * high, STEP)
+        near = faces_near(mesh, field, low * high, top * high)
+        for z, loops in zip(levels.tolist(), cut_levels(near, field, levels), strict=True):
+            round_ = [x for x in loops if x.closed and LIMB_GIRTH[0] < x.length < LIMB_GIRTH[1]]
+            limbs = sorted(round_, key=lambda x: abs(x.middle[0]))[:count]
+            if len(limbs) == count and (count == 1 or limbs[0].middle[0] * limbs[1].middle[0] < 0):
+                out.append(np.array([*np.mean([x.middle[:2] for x in limbs], axis=0), z]))
+    return out
 
 
 def _yaw(loops: list[Loop]) -> float:
@@ -93,12 +120,19 @@ def _turns(loop: Loop, z: float, plane: MirrorPlane) -> list[tuple[float, float,
         profile = side(np.where(met, y, -np.inf if side is np.max else np.inf), axis=1)
         if np.abs(np.diff(profile)).max() > STEEP * (x[1] - x[0]):
             continue
-        _, _, bend, slope, _ = np.polyfit(_ACROSS, profile, 4)
-        slope, bend = slope / HALF_BAND, 2 * bend / HALF_BAND**2
-        if abs(bend) > LEAST_BEND and abs(slope / bend) < HALF_BAND:
+        curve = np.polyfit(_ACROSS, profile, 4)
+        slope, bend = curve[3] / HALF_BAND, 2 * curve[2] / HALF_BAND**2
+        if abs(bend) > LEAST_BEND and abs(slope / bend) < HALF_BAND and _even(curve, -slope / bend / HALF_BAND):
             sure = min(abs(bend), MOST_BEND) ** 2
             out.append((float(x[_MIDDLE] - slope / bend), float(profile[_MIDDLE]), z, sure))
     return out
+
+
+def _even(curve: Array, top: float) -> bool:
+    """Whether a profile falls, or rises, alike to both sides of where it turns: where one side is larger it does not,
+    and turns beside the middle."""
+    left, right = (np.polyval(curve, top + sign * _BESIDE) - np.polyval(curve, top) for sign in (-1, 1))
+    return bool(np.abs(left - right).max() < ALIKE * np.abs(left + right).max())
 
 
 def _fit(rows: Array) -> MirrorPlane:
