@@ -14,6 +14,7 @@ from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import growth, matched
 from vellumcut.core.ink.library.table import starter_design
+from vellumcut.core.make.job import flat_facts
 from vellumcut.core.pattern.fit_flat import check_fit, disagreements, fitted, three_sizes
 from vellumcut.core.pattern.flat_pattern import as_drawn, flat_pattern, match_flat
 from vellumcut.core.trace.hand import corrections as c
@@ -59,6 +60,19 @@ def test_legs_of_a_dart_are_made_equal_and_its_tip_stays():
     assert abs(came[0] - came[1]) > 0.2
     assert abs(now[0] - now[1]) < 0.05
     assert np.allclose(made.panels[1].edges[tip][0], (100.0, 70.0))
+
+
+def test_every_dart_and_every_seam_of_flat_panels_is_known_to_the_order_of_work():
+    work = FlatWork(panels=(box(1, dart=True), box(2)), mates=(mate((1, 4), (2, 3)),))
+    facts = flat_facts(PieceDesign(template="bracer", flat=work))
+    assert [(d.name, d.panel) for d in facts.darts] == [("dart 1", 1)]
+    assert [(s.name, s.panels) for s in facts.seams] == [("seam A", (1, 2))]
+    made = flat_pattern(PieceDesign(template="bracer", side="left", flat=work), "P", "B")
+    glued = {name: mm for name, mm, _ in made.joined}
+    (dart,) = made.panels[0].flat.darts
+    # What is glued goes by the name that the order of work knows.
+    assert glued["dart 1"] == pytest.approx((dart.left + dart.right) / 2)
+    assert glued["seam A"] == pytest.approx(150, abs=1)
 
 
 def test_a_pattern_off_the_skin_is_widened_for_foam():

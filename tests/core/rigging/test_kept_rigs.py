@@ -62,7 +62,8 @@ def told(costume: Costume, piece: Worn) -> dict:
     corners = {m.name: laid.plane.flat(m.uv) for m in marks}
     return {
         "straps": {s.key: _round([s.standing, s.longest, s.cut, s.adjust], 0) for s in own},
-        "parts": [[p.name, p.count, round(p.length), len(p.at), p.ends, p.sewn, p.glue[:40]] for p in plan.parts],
+        "parts": [[p.name, p.count, round(p.length), len(p.at), p.ends, p.sewn, p.glue] for p in plan.parts],
+        "made": [_round([p.note.result.amount, *(v.amount for v in p.note.values)], 0) for p in plan.parts],
         "advice": list(plan.advice),
         "anchors": {a.name: _round(laid.plane.flat(np.array([a.uv]))[0], 0) for a in anchors},
         "marks": {n: _round([*c.mean(axis=0), *np.ptp(c, axis=0)], 0) for n, c in corners.items()},
