@@ -64,5 +64,13 @@ def test_panels_that_are_laid_down_are_worked_out_like_all_others_until_they_are
     assert client.get(f"{to}/pattern.svg").status_code == 200
     assert client.get(f"{to}/rig.pdf").status_code == 200
     assert laid["design"]["flat"]["lies"][0]["panel"] == 1
-    post(client, "/api/undo", None, 200)
+    astray = change(client, laid, lies=[{**lies[0], "along": 9.0}])
+    assert astray["design"]["flat"]["lies"][0]["along"] == 9.0
+    still = client.get(f"{to}/pattern").json()
+    assert {p["verdict"]["state"] for p in still["panels"]} == {"unknown"}, "they can be cut all the same"
+    assert any("past the last measure where it was laid" in f["message"] for f in still["findings"])
+    assert client.get(f"{to}/rig").status_code == 422
+    assert not any(c["foam_panels"] for c in client.get(f"{to}/cast").json()), "the body is there to lay them anew"
+    for _ in range(2):
+        post(client, "/api/undo", None, 200)
     assert {p["verdict"]["state"] for p in client.get(f"{to}/pattern").json()["panels"]} == {"unknown"}

@@ -14,6 +14,7 @@ from vellumcut.core.design.foam import FoamWork, SeamWork
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.laying.inked import lay_flat
+from vellumcut.core.make.job import facts_of
 from vellumcut.core.pattern.as_cut import as_cut
 from vellumcut.core.pattern.flat_pattern import flat_pattern
 from vellumcut.core.pattern.pattern import pattern_piece
@@ -216,10 +217,11 @@ def test_a_panel_that_lies_nowhere_is_said_and_one_that_cannot_lie_there_is_refu
     square = [(0, 0), (60, 0), (60, 60), (0, 60)]
     lie = FlatLie(panel=1, at=(30, 30), around=0.0, along=1.0)
     two = FlatWork(panels=(shape(square), shape(square, 2)), source="file", lies=(lie,))
-    _, made = laid(tube, two)
+    piece, made = laid(tube, two)
     assert [p.verdict.state for p in made.panels] == ["flat", "unknown"]
     assert any(f.message.startswith("Panel 2 lies nowhere on the body yet") for f in made.findings)
     assert made.in_sheets == {}
+    assert facts_of(piece).panels == (1, 2), "what is to be made does not wait for what lies nowhere"
     long = shape([(0, 0), (60, 0), (60, 1500), (0, 1500)])
     with pytest.raises(CraftError, match=r"Panel 1 reaches \d+ mm past the last measure where it was laid"):
         laid(tube, FlatWork(panels=(long,), source="file", lies=(lie,)))

@@ -140,6 +140,9 @@ def _with_magnets(piece: InkedPiece) -> Making:
 def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | None = None) -> Facts:
     """Read off a piece's ink; needs no flat panel. schools: of the build, before what the piece does otherwise."""
     design, drawn = piece.design, piece.drawn is not None
+    whole = flat_facts(design, schools, owned) if design.flat is not None else None
+    if whole is not None and {p.number for p in piece.panels} != set(whole.panels):
+        return whole  # Some of its panels lie nowhere: what is made of all of them is read off the table.
     ways = frozenset(work.way for _, _, work in fold_lines(piece))
     stacked = any(len(layers_of(design, ink.number)) > 1 for ink in piece.panels)
     darts = tuple(dict.fromkeys(DartFact(d.name, ink.number) for ink in piece.panels for d in ink.darts))

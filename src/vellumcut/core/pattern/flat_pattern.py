@@ -69,9 +69,10 @@ def flat_pattern(
     school: DartEdges = "by fold",
     now: float | None = None,
     laid: Mapping[Side, LaidFlat] | None = None,
+    unlaid: str = "",
 ) -> PiecePattern:
     """All panels of a piece that came flat. now: see ``flat_factor``. laid: its drawn sides on the wearer, where it was
-    laid there. Raises CraftError."""
+    laid there; unlaid: why it does not lie where it was laid. Raises CraftError."""
     made = match_flat(design, now)
     hardest = hardest_layer(design)
     part = TEMPLATES[design.template].part
@@ -103,7 +104,8 @@ def flat_pattern(
             )
         x += width + BETWEEN
     give = give_of(hardest.kind, hardest.thickness, gives)
-    said = (*_regraded(design, now), *_told(made), *_of_laid(panels, here))
+    why = [Finding("look", unlaid, "flat.lies")] if unlaid else []
+    said = (*why, *_regraded(design, now), *_told(made), *_of_laid(panels, here))
     return PiecePattern(name, design, tuple(panels), {side: here} if here else {}, give, said, gives, school)
 
 

@@ -39,10 +39,21 @@ from vellumcut.service.kept import Kept
 
 def _lay(work: Work, size: float | None) -> PiecePattern:
     if work.design.flat is not None:
-        laid = {s: p for s, p in laid_ink(work).items() if isinstance(p, LaidFlat)} if work.design.laid else None
-        return flat_pattern(work.design, work.name, work.build, work.gives, work.dart_edges, girth_now(work), laid)
+        laid, why = _laid_down(work)
+        school = work.dart_edges
+        return flat_pattern(work.design, work.name, work.build, work.gives, school, girth_now(work), laid, why)
     made_from = (work.readings, work.design, work.name, work.build, size, work.scanned, work.gives, work.dart_edges)
     return pattern_piece(*made_from, laid_ink(work))
+
+
+def _laid_down(work: Work) -> tuple[dict[Side, LaidFlat], str]:
+    """Panels that came flat on the wearer, and why they do not lie there: they can be cut all the same."""
+    if work.design.laid is None:
+        return {}, ""
+    try:
+        return {side: piece for side, piece in laid_ink(work).items() if isinstance(piece, LaidFlat)}, ""
+    except CraftError as error:
+        return {}, error.message
 
 
 def _pattern_key(work: Work, size: float | None) -> str:
@@ -236,13 +247,10 @@ class ShownCast:
 
 
 def _cast(work: Work) -> list[ShownCast]:
-    out = []
+    out, down = [], _laid_down(work)[0]
     for side, twin in drawn_sides(work.readings, work.design):
         surface = armour_surface(drawn_tube(work, side), work.design)
-        laid: tuple[tuple[PanelInk, bool], ...] = ()
-        if work.design.laid is not None:
-            piece = laid_ink(work)[side]
-            laid = tuple(zip(piece.panels, piece.twins, strict=True))
+        laid = tuple(zip(down[side].panels, down[side].twins, strict=True)) if side in down else ()
         out += [ShownCast(surface, work.design, s, laid) for s in ([side, "right"] if twin else [side])]
     return out
 
