@@ -74,7 +74,7 @@ def test_a_strip_on_a_cylinder_lies_where_rolling_it_up_by_hand_puts_it(girth, u
     by_hand = rolled(radius(0), at, (around, 120.0), up, corners, side)
     off = np.stack([(got[:, 0] - by_hand[:, 0]) * girth, tube.mm(got[:, 1]) - by_hand[:, 1]], axis=1)
     assert np.abs(off).max() < 0.5
-    assert made.panels[0].flat.summary.p95 < 0.3
+    assert made.panels[0].flat.summary.p95 < 0.06
     assert made.panels[0].verdict.state == "flat"
     assert np.abs(piece.laid[1].on_table(got) - corners).max() < 0.2
 
@@ -115,6 +115,10 @@ def test_sectors_of_a_cone_close_round_it_without_strain_and_without_a_fold(wris
     joints = made.joints["left"]
     assert len(joints) == count
     assert max(abs(j.fold.mean) for j in joints) < 1.0
+    for arc in {e.arc for p in made.panels for e in p.flat.edges if e.arc}:
+        both = [e.forward for p in made.panels for e in p.flat.edges if e.arc == arc]
+        inked = [x.forward for p in piece.panels for x in p.outline if x.arc == arc]
+        assert sorted(both) == sorted(inked) == [False, True], "two edges that are glued run against each other"
     for key_a, key_b in keys:
         one, other = piece.laid[key_a.panel].edge(key_a.edge), piece.laid[key_b.panel].edge(key_b.edge)[::-1]
         apart = (one - other) * [wrist, 1.0]
@@ -123,7 +127,7 @@ def test_sectors_of_a_cone_close_round_it_without_strain_and_without_a_fold(wris
     assert LaidPiece(piece).shut_behind
 
 
-@pytest.mark.parametrize("template", ["bracer", "cuisse", "rerebrace"])
+@pytest.mark.parametrize("template", ["bracer", "cuisse", "greave"])
 def test_a_panel_that_was_flattened_here_lies_down_where_it_came_from(template):
     """The way there and the way back share no code but the body: flattening against laying down."""
     own = PieceDesign(template=template)
