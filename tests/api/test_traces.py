@@ -13,6 +13,7 @@ from PIL import Image
 
 from tests.api.conftest import READINGS, ended, post
 from tests.api.test_keeping import BINARY, packed
+from tests.depth import deep
 from vellumcut.api.app import create_app
 from vellumcut.service.keeping.backups import write_backup
 from vellumcut.standins.camera import jpeg
@@ -248,6 +249,7 @@ def test_panels_follow_the_measure_they_were_taken_at_and_a_stopped_piece_makes_
         assert answer.status_code == 422, "a part of what is stopped is stopped"
 
 
+@deep  # The newspaper's journey and the command line's test go the same way in every run.
 def test_a_floor_that_is_photographed_first_lies_beneath_what_is_photographed_on_it(client, build, tmp_path):
     """Newspaper: told from the pieces by its own photograph, which goes along in a bundle and may be taken away."""
     _, number, _ = build

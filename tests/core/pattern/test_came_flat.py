@@ -279,7 +279,7 @@ def test_a_point_that_a_file_draws_twice_is_one():
 CORNERED = st.lists(st.floats(8, 60), min_size=3, max_size=9)
 
 
-@settings(max_examples=often(40), deadline=None)
+@settings(max_examples=often(20), deadline=None)
 @given(CORNERED, st.floats(3, 30), st.integers(2, 12), st.floats(0, 2 * np.pi))
 def test_what_a_file_draws_straight_is_cut_straight_and_what_it_draws_round_stays_round(radii, r, slots, turned):
     """Lobes of every width, rounded by arcs of short steps that follow long ones, with slots cut out: the curve that
