@@ -82,7 +82,8 @@ def test_cement_is_slower_in_the_cold_and_in_heavy_coats():
     assert plain.closes == plain.ready + 25 * 60
     assert cement_window(CementRoom(degrees=5)).closes == pytest.approx(2 * plain.closes)
     assert cement_window(CementRoom(product=5)).ready == 300
-    for odd in ({"degrees": 60}, {"degrees": -20}, {"product": 0}):
+    assert cement_window(CementRoom(degrees=40)).ready < plain.ready
+    for odd in ({"degrees": 40.1}, {"degrees": 4.9}, {"product": 0.9}, {"product": 60.1}):
         with pytest.raises(CraftError):
             cement_window(CementRoom(**odd))
 
