@@ -70,6 +70,8 @@ def test_panels_that_are_laid_down_are_worked_out_like_all_others_until_they_are
     assert {p["verdict"]["state"] for p in still["panels"]} == {"unknown"}, "they can be cut all the same"
     assert any("past the last measure where it was laid" in f["message"] for f in still["findings"])
     assert client.get(f"{to}/rig").status_code == 422
+    steps = client.get(f"{to}/steps")
+    assert (steps.status_code, "lay it farther in" in steps.text) == (422, True), "straps want a place to lie on"
     assert not any(c["foam_panels"] for c in client.get(f"{to}/cast").json()), "the body is there to lay them anew"
     for _ in range(2):
         post(client, "/api/undo", None, 200)

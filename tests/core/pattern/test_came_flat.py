@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from tests.bodies import WEARER
 from tests.depth import often
 from vellumcut.core.cast.halves import worn_tube
-from vellumcut.core.design.flat import FlatEdgeKey, FlatMate, FlatShape, FlatStroke, FlatWork, places
+from vellumcut.core.design.flat import FlatEdgeKey, FlatLie, FlatMate, FlatShape, FlatStroke, FlatWork, places
 from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import growth, matched
@@ -225,6 +225,17 @@ def test_what_is_cut_goes_round_at_every_station_and_between(count, scale, bulge
     for told in match_flat(fits).mates:
         assert told.now[0] == pytest.approx(told.now[1], abs=0.1)
     assert check_fit(fits, tube, numbers).off < 0.5
+
+
+def test_a_panel_that_was_laid_down_stays_there_when_it_is_made_to_fit():
+    tube = worn_tube(WEARER, "forearm", "left", "usual", {})
+    lies = tuple(FlatLie(panel=n, at=(0.0, 0.0), around=0.1, along=0.5, up=20) for n in (1, 2))
+    work = FlatWork(panels=(box(1, 200, 240), box(2, 60, 60)), source="file", lies=lies)
+    fit = check_fit(PieceDesign(template="bracer", flat=work), tube, [1])
+    made = fitted(work, [1], fit)
+    assert abs(made.panels[0].outline[0][0]) > 5, "its corner moved"
+    assert made.lies[0].at == pytest.approx(made.panels[0].outline[0])
+    assert made.lies[1] == lies[1]
 
 
 def test_what_is_punched_keeps_its_size_and_what_is_cut_out_grows_with_its_panel():

@@ -1,6 +1,6 @@
 """A pattern that was drawn for another body, held against this one: does it go round, and what would make it."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -205,7 +205,13 @@ def _run(ring: Array, first: int, last: int) -> Array:
 def fitted(work: FlatWork, numbers: Sequence[int], fit: Fit) -> FlatWork:
     """The panels as wide at every height as they are wanted, each about its own middle: edges keep their character."""
     panels = tuple(_widened(s, fit.ups, fit.factors, fit.along) if s.number in numbers else s for s in work.panels)
-    return FlatWork.model_validate({**work.model_dump(), "panels": [p.model_dump() for p in panels], "grow": False})
+    moves = {s.number: _widening(s, fit.ups, fit.factors, fit.along) for s in work.panels if s.number in numbers}
+    lies = tuple(
+        x.model_copy(update={"at": places(moves[x.panel](np.array([x.at])))[0]}) if x.panel in moves else x
+        for x in work.lies
+    )
+    made = work.model_copy(update={"panels": panels, "lies": lies, "grow": False})
+    return FlatWork.model_validate(made.model_dump())
 
 
 def three_sizes(design: PieceDesign, number: int, step: float) -> PieceDesign:
@@ -232,16 +238,23 @@ MOST_POINTS = 3500
 """Of an outline once its edges have points all along."""
 
 
-def _widened(shape: FlatShape, ups: Array, factors: Array, along: float) -> FlatShape:
-    """Every edge is moved all along, not at its corners alone: a straight side becomes as round as the limb."""
+def _widening(shape: FlatShape, ups: Array, factors: Array, along: float) -> Callable[[Array], Array]:
+    """How places of a panel (n, 2) move as it is widened about its own middle and made as long."""
     outline = np.array(shape.outline)
     low = outline[:, 1].min()
     middle = (outline[:, 0].min() + outline[:, 0].max()) / 2
-    dense, at = _all_along(outline)
 
     def move(p: Array) -> Array:
         factor = np.interp(p[:, 1] - low, ups, factors)
         return np.column_stack([middle + (p[:, 0] - middle) * factor, low + (p[:, 1] - low) * along])
+
+    return move
+
+
+def _widened(shape: FlatShape, ups: Array, factors: Array, along: float) -> FlatShape:
+    """Every edge is moved all along, not at its corners alone: a straight side becomes as round as the limb."""
+    dense, at = _all_along(np.array(shape.outline))
+    move = _widening(shape, ups, factors, along)
 
     def moved(p: Array) -> tuple[tuple[float, float], ...]:
         return places(move(p))

@@ -9,9 +9,11 @@ import { STATE } from "./verdicts";
 const props = defineProps<{ lies: Lie[]; pattern?: Pattern; wrong: string }>();
 const emit = defineEmits<{ turn: [panel: number, up: number]; take: [panel: number] }>();
 const { say } = useUnit();
+/** What is found of edges and girths stands beside those. */
+const SAID_HERE = ["flat.lies", "flat.darts"];
 const first = (list: Pattern["panels"]) => list.filter((p, k) => list.findIndex((q) => q.number === p.number) === k);
 const panels = computed(() => first(props.pattern?.panels ?? []).filter((p) => p.verdict.state !== "unknown"));
-const found = computed(() => (props.pattern?.findings ?? []).filter((f) => f.place.startsWith("flat.")));
+const found = computed(() => (props.pattern?.findings ?? []).filter((f) => SAID_HERE.includes(f.place)));
 </script>
 
 <template>
