@@ -160,6 +160,38 @@ def test_what_comes_after_is_made_by_the_helper_and_a_refusal_comes_back(tmp_pat
     assert asked_for(6)[1] == os.getpid()
 
 
+class Grows:
+    """Something whose reading makes it grow, as often as is asked: another thread keeps figures on it meanwhile."""
+
+    def __init__(self, often: int) -> None:
+        self.often, self.seen, self.last = often, 0, Looked(self)
+
+
+class Looked:
+    def __init__(self, owner: Grows) -> None:
+        self.owner = owner
+
+    def __reduce__(self):
+        if self.owner.seen < self.owner.often:
+            self.owner.seen += 1
+            setattr(self.owner, f"figure {self.owner.seen}", 1.0)
+        return (str, ("looked",))
+
+
+def by_whom(thing: Grows) -> tuple[int, str]:
+    return os.getpid(), str(thing.last)
+
+
+def test_what_grows_while_it_goes_to_the_helper_goes_all_the_same_and_leaves_it_whole():
+    helper = hands.hired()
+    helper.ready.wait(90)
+    ((process, last),) = hands.elsewhere(by_whom, Grows(1))
+    assert process != os.getpid() and last == "looked"
+    assert hands.elsewhere(by_whom, Grows(1000)) is None, "done here instead"
+    ((again, _),) = hands.elsewhere(by_whom, Grows(0))
+    assert again == process and hands.hired() is helper
+
+
 def test_many_are_made_by_both_and_a_lost_helper_costs_nothing():
     waits_for_the_helper()
     numbers = list(range(40, 46))

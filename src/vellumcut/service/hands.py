@@ -19,6 +19,7 @@ from typing import Any, BinaryIO, TypeVar
 
 from vellumcut.core.errors import CraftError
 from vellumcut.service import turns, twin
+from vellumcut.service.packed import Grows, packed
 
 In = TypeVar("In")
 Out = TypeVar("Out")
@@ -66,7 +67,12 @@ class Helper:
         """``act`` on ``args``, while the turn is held. Raises what it raises as CraftError, or Lost."""
         assert self._process.stdin is not None
         try:
-            pickle.dump((act, args), self._process.stdin)
+            # Whole before its first byte goes: the rest of half a task would be read as the next one.
+            task = packed((act, args))
+        except Grows as error:
+            raise Lost from error
+        try:
+            self._process.stdin.write(task)
             self._process.stdin.flush()
         except (OSError, ValueError) as error:
             self.end()
@@ -238,5 +244,5 @@ def _help(data: Path | None, told: BinaryIO, out: BinaryIO) -> None:
 
 
 def _say(out: BinaryIO, answer: tuple[str, Any]) -> None:
-    pickle.dump(answer, out, pickle.HIGHEST_PROTOCOL)
+    out.write(packed(answer))
     out.flush()

@@ -8,11 +8,13 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import suppress
 from pathlib import Path
 from typing import Any, Generic, ParamSpec, TypeVar
 
 from vellumcut.core.errors import CraftError
 from vellumcut.service import hands, turns
+from vellumcut.service.packed import Grows, packed
 from vellumcut.store.results import Results
 
 Args = ParamSpec("Args")
@@ -154,4 +156,5 @@ def _tried(task: tuple[tuple[str, str], tuple[Any, ...]]) -> Any:
 def _write(disk: Results, shelf: str, key: str, made: object, at: float) -> None:
     time.sleep(max(0.0, at - time.monotonic()))
     turns.let_pass()
-    disk.write(shelf, key, pickle.dumps(made, pickle.HIGHEST_PROTOCOL))
+    with suppress(Grows):
+        disk.write(shelf, key, packed(made))

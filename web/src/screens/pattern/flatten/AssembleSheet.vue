@@ -98,8 +98,9 @@ const touched = computed(() => {
       <RouterLink class="press main" :to="{ name: 'cut', query: { piece: piece.id } }">On to cutting →</RouterLink>
     </template>
     <div class="split" :class="{ laying: aiming }">
-      <div v-if="cast.data.value?.length && !cast.isError.value" class="body">
-        <CastView :cast="cast.data.value[0]" foam :small="!aiming" :dot="laidAt" @touch="laying.land" />
+      <!-- Its place is kept while the body comes: panels that slide away under a finger are not touched. -->
+      <div v-if="!cast.isError.value && cast.data.value?.length !== 0" class="body">
+        <CastView v-if="cast.data.value" :cast="cast.data.value[0]" foam :small="!aiming" :dot="laidAt" @touch="laying.land" />
       </div>
       <svg
         v-if="table.data.value"
