@@ -186,10 +186,12 @@ def test_what_grows_while_it_goes_to_the_helper_goes_all_the_same_and_leaves_it_
     helper = hands.hired()
     helper.ready.wait(90)
     ((process, last),) = hands.elsewhere(by_whom, Grows(1))
-    assert process != os.getpid() and last == "looked"
+    assert process != os.getpid()
+    assert last == "looked"
     assert hands.elsewhere(by_whom, Grows(1000)) is None, "done here instead"
     ((again, _),) = hands.elsewhere(by_whom, Grows(0))
-    assert again == process and hands.hired() is helper
+    assert again == process
+    assert hands.hired() is helper
 
 
 def test_many_are_made_by_both_and_a_lost_helper_costs_nothing():

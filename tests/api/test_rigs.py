@@ -363,3 +363,16 @@ def test_bench_and_rig_fix_a_strap_in_the_same_words(client, build, schools, own
     masked = {"schools": schools | {"rigging": "before paint, masked"}}
     redesign(client, piece, template="segmented bracer", making=masked)
     assert "Pull test before paint" in client.get(f"/api/pieces/{piece}/rig").text
+
+
+def test_a_sliding_plate_reaches_as_far_at_the_bench_as_on_the_rig_sheet(client, costume):
+    """What leaning back opens is said once, wherever it is read."""
+    piece = costume[1]["breastplate"]
+    plate = {"key": "w", "kind": "sliding plate", "name": "waist plate", "apart": True}
+    redesign(client, piece, template="breastplate", making={"details": [plate]})
+    (told,) = [x for x in rig(client, piece)["plans"][0]["advice"] if x.startswith("Waist plate: It reaches")]
+    assert told.removeprefix("Waist plate: ") in steps_of(client, piece)["apart-join:w"]["how"]
+    text = "".join(
+        p.extract_text() for p in pypdf.PdfReader(io.BytesIO(client.get(f"/api/pieces/{piece}/rig.pdf").content)).pages
+    )
+    assert "Waist plate: It reaches" in text

@@ -30,6 +30,26 @@ class StrapPart:
     set_by: Work | None = None
 
 
+@dataclass(frozen=True)
+class Slide:
+    """A plate that slides behind an edge of the piece. detail: its key. opens: what the edge moves away by when its
+    wearer leans, mm. reach: how far the plate lies behind the edge as one stands, mm; posture: what asks for it."""
+
+    detail: str
+    edge: str
+    opens: float
+    reach: float
+    posture: str
+
+    @property
+    def words(self) -> str:
+        """How far it reaches, and why."""
+        return (
+            f"It reaches {self.reach:.0f} mm behind the {self.edge}: when you {self.posture} that edge moves "
+            f"{self.opens:.0f} mm away, and {self.reach - self.opens:.0f} mm stay covered."
+        )
+
+
 def counted(name: str, count: int, why: str, set_by: Work | None = None) -> StrapPart:
     """Things that are not cut, one for each strap."""
     note = Note(

@@ -19,7 +19,7 @@ from vellumcut.core.rig.fixing import Fixing
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.lengths import HOOK_OVERLAP, SEW_ON, TAIL, TURN_OVER
 from vellumcut.core.rig.loads import LEAST_PATCH, Rest
-from vellumcut.core.rig.part import ANCHORED, STRIPPED, StrapPart, counted
+from vellumcut.core.rig.part import ANCHORED, STRIPPED, Slide, StrapPart, counted
 from vellumcut.core.rig.rows import Fastening, Rig
 from vellumcut.core.rig.straps import Strap
 
@@ -34,12 +34,13 @@ LEAST_PULL = 500.0
 @dataclass(frozen=True)
 class RigPlan:
     """What holds one copy of a piece, on one side of the body. anchors: glued to its foam, those of other pieces'
-    straps among them."""
+    straps among them. slides: plates that slide behind its edges."""
 
     side: Side
     parts: tuple[StrapPart, ...]
     advice: tuple[str, ...]
     anchors: int = 0
+    slides: tuple[Slide, ...] = ()
 
 
 def _as_fixed(part: StrapPart, fixing: Fixing) -> StrapPart:

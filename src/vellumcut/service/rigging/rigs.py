@@ -20,6 +20,7 @@ from vellumcut.core.rig.rest_words import rest_words
 from vellumcut.core.rig.straps import Strap, straps_of_piece
 from vellumcut.core.worn.donning import Donning, check_donning
 from vellumcut.core.worn.dressing import DressingStep, dressing_order
+from vellumcut.core.worn.sliding import slides_of
 from vellumcut.core.worn.wear import Parts
 from vellumcut.formats.rigging.rig_sheet import RigPage, part_rows
 from vellumcut.service.keeping.builds import Work, list_pieces, work_on
@@ -99,11 +100,21 @@ def fixing_of(work: Work) -> Fixing:
 def plans_of(work: Work) -> list[RigPlan]:
     """Parts for one copy of each drawn side; no loads are worked out for them. Raises CraftError."""
     costume, piece = worn_by(work)
-    straps = straps_in(work, piece.key)
-    return [
-        plan_parts(costume, piece, side, [s for s in straps if s.side == _of(piece, side)], None, fixing_of(work))
-        for side in piece.inked
-    ]
+    return _plans(work, costume, piece, {})
+
+
+def _plans(work: Work, costume: Costume, piece: Worn, rests: dict[Side, Rest | None]) -> list[RigPlan]:
+    """For one copy of each drawn side, with what the costume's movement asks of its sliding plates."""
+    straps, fixing = straps_in(work, piece.key), fixing_of(work)
+    out = []
+    for drawn in piece.inked:
+        side = _of(piece, drawn)
+        plan = plan_parts(costume, piece, drawn, [s for s in straps if s.side == side], rests.get(side), fixing)
+        slides = slides_of(costume, piece, side)
+        names = {d.key: d.name for d in piece.design.making.details}
+        told = tuple(f"{names[x.detail][:1].upper()}{names[x.detail][1:]}: {x.words}" for x in slides)
+        out.append(replace(plan, slides=slides, advice=(*plan.advice, *told)))
+    return out
 
 
 def _of(piece: Worn, side: Side) -> Side:
@@ -117,17 +128,7 @@ def rig_of(work: Work) -> PieceRig:
     costume, piece = worn_by(work)
     straps = straps_in(work, piece.key)
     rests = _rests(work, piece.key)
-    plans = [
-        plan_parts(
-            costume,
-            piece,
-            side,
-            [s for s in straps if s.side == _of(piece, side)],
-            rests.get(_of(piece, side)),
-            fixing_of(work),
-        )
-        for side in piece.inked
-    ]
+    plans = _plans(work, costume, piece, rests)
     donning = [_donned(work, piece.key, side) for side in piece.laid]
     return PieceRig(costume, piece, straps, rests, plans, donning, weight_of(work))
 

@@ -293,7 +293,8 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
         length, area = job.detail_length(detail), _laid_area(job, row, detail)
         chosen = job.glue(row.glue, "vinyl" if row.glue == "vinyl" else "foam") if row.glue else None
         name = f"{detail.count} x {detail.name}" if detail.count > 1 else detail.name
-        how = row.how.replace("{name}", detail.name)
+        slides = [x.words for x in job.rigs[0].slides if x.detail == key] if row is TACK and job.rigs else []
+        how = " ".join([row.how.replace("{name}", detail.name), *slides])
         length = 0.0 if row.laid else length
         glued = 2 * (area or 15 * (length or 40.0 * detail.count))
         return Step(
