@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tests.bodies import measures, trunk
@@ -13,6 +13,7 @@ from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.design.rig import EdgeClosing
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.rig.closures.facing import SPANS, edges_of, facings_of
+from vellumcut.core.rig.closures.facing_marks import facing_marks
 from vellumcut.core.rig.closures.openings import CLOSINGS, openings_of
 from vellumcut.core.rig.fixing import Fixing
 from vellumcut.core.rig.lengths import TAIL, TURN_OVER
@@ -170,3 +171,54 @@ def test_edges_and_seams_that_close_take_their_time_when_dressing_and_say_who():
     more = sum(s.fastening not in ("tack", "sewn") for s in straps_of_piece(other, other.piece(1)))
     assert dressed(one).minutes - dressed(other).minutes == pytest.approx(0.5 * (len(plan.at) + fewer - more))
     assert "Close it: snaps" in dressed(worn(snapped)).how
+
+
+@given(st.floats(0.88, 1.2), st.floats(0, 30), st.sampled_from(["lacing", "snaps", "magnets"]))
+@settings(max_examples=often(6), deadline=None)
+def test_holes_lie_beside_both_edges_across_from_each_other_and_are_as_many_as_are_counted(share, apart, kind):
+    """Distances in space between the middles of the rings, on pieces whose edges are placed by this test."""
+    body = measures().model_copy(update={"torso": trunk(bust=940 * share, waist=760 * share, hip=980 * share)})
+    row = EdgeClosing(edge="side edge", other="side edge", piece="backplate", kind=kind, low=20)
+    costume = worn(closing("breastplate", row), closing("backplate", ease=3.0 + apart), readings=body)
+    (plan,) = facings_of(costume, costume.piece(1), "left")
+    assume(not plan.problem)
+    middles = []
+    for key in (1, 2):
+        piece = costume.piece(key)
+        laid, seat = piece.on("left"), costume.seat(piece.part, "left")
+        marks = facing_marks(costume, piece, "left")
+        copies = sum(len(m) * (2 if t else 1) for m, t in zip(marks, laid.inked.twins, strict=True))
+        assert copies == 2 * (len(plan.at) + 1), "as many as the plan has, left and right, and where it begins"
+        rings = {m.name: m.uv * [np.sign(m.uv[0, 0]), 1.0] for panel in marks for m in panel}
+        assert f"{kind} begins" in rings
+        middles.append(
+            {
+                n: seat.place(laid.inked.surface.points(uv[:-1], MIDDLE)).mean(axis=0)
+                for n, uv in rings.items()
+                if not n.endswith("begins")
+            }
+        )
+        edge, beside = on_the_body(costume, key, "side edge"), CLOSINGS[kind].beside
+        for place in middles[-1].values():
+            assert np.linalg.norm(edge - place, axis=1).min() == pytest.approx(beside, abs=1.0)
+    front, back = middles
+    assert list(front) == list(back) == [f"{kind} {k}" for k in range(1, len(plan.at) + 1)]
+    for name, place in front.items():
+        assert np.linalg.norm(place - back[name]) <= plan.gap + 2 * CLOSINGS[kind].beside + 6.0
+    if kind == "lacing":
+        (counted,) = [p.count for p in plan.parts if p.name.startswith("eyelets")]
+        assert counted == 2 * 2 * len(plan.at)
+
+
+def test_an_edge_laced_to_its_like_is_pierced_on_both_sides_and_what_cannot_close_is_not():
+    lace = EdgeClosing(edge="side edge", other="side edge", kind="lacing")
+    far = EdgeClosing(edge="upper edge", other="lower edge", kind="snaps")
+    costume = worn(closing("ridged greave", lace, far))
+    piece = costume.piece(1)
+    plan, none = facings_of(costume, piece, "left")
+    assert none.problem
+    marks = [m for panel in facing_marks(costume, piece, "left") for m in panel]
+    assert {m.name for m in marks} == {f"lacing {k}" for k in range(1, len(plan.at) + 1)}
+    (eyelets,) = [p.count for p in plan.parts if p.name.startswith("eyelets")]
+    assert piece.on("left").inked.twins == (True,)
+    assert eyelets == 2 * len(marks) == 2 * len(plan.at)

@@ -25,9 +25,12 @@ from vellumcut.core.pattern.pattern import PiecePattern, drawn_sides, pattern_pi
 from vellumcut.core.rig.anchors import Mate, anchor_marks, anchors_of, landed_rows, rig_of_design
 from vellumcut.core.rig.closures.behind import closed_by
 from vellumcut.core.rig.closures.eyelets import eyelet_marks
+from vellumcut.core.rig.closures.facing_marks import facing_marks
 from vellumcut.core.rig.closures.magnet_lines import magnet_marks
 from vellumcut.core.rig.closures.magnets import magnets_of
 from vellumcut.core.rig.closures.openings import opening_marks, openings_of
+from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.figure import figure_of
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.outside import lies_over
 from vellumcut.formats.keeping.build_json import BuildFile
@@ -97,7 +100,43 @@ def cutting_pattern(work: Work) -> PiecePattern:
 
 
 def _lay_ink(work: Work) -> dict[Side, InkedPiece]:
-    return {side: _lay_side(work, side) for side, _ in drawn_sides(work.readings, work.design)}
+    costume = _joined(work)
+    return {side: _lay_side(work, side, costume) for side, _ in drawn_sides(work.readings, work.design)}
+
+
+def _ink_alone(work: Work) -> dict[Side, InkedPiece]:
+    return {side: inked_on(drawn_tube(work, side), work, side) for side, _ in drawn_sides(work.readings, work.design)}
+
+
+_ink = Kept(_ink_alone, lambda work: work.key + "/".join(_beneath(work)), 24, on_disk=False)
+"""The ink of every drawn side of a piece, with nothing set into it."""
+
+
+def _joined(work: Work) -> Costume | None:
+    """The piece and those whose edges close on its own, before anything is set into them; None where nothing closes on
+    an edge. What cannot be laid is left out."""
+    joined = _joined_by(work)
+    if not joined:
+        return None
+    worn = []
+    for each in joined:
+        try:
+            worn.append(Worn(each.piece_id, each.name, each.design, _ink(each)))
+        except CraftError:
+            continue
+    return Costume(figure_of(work.readings, work.scanned), tuple(worn))
+
+
+def _joined_by(work: Work) -> list[Work]:
+    """The piece and the others whose edges close on its own; none where nothing closes on an edge."""
+    own = {row.piece or work.name for row in work.design.rig.closings}
+    others = [
+        replace(work, piece_id=m.piece_id, name=m.name, design=m.design)
+        for m in work.costume
+        if m.piece_id != work.piece_id
+        and (m.name in own or any(row.piece == work.name for row in m.design.rig.closings))
+    ]
+    return [work, *others] if own or others else []
 
 
 def inked_on(tube: TubeSurface, work: Work, side: Side) -> InkedPiece:
@@ -108,20 +147,22 @@ def inked_on(tube: TubeSurface, work: Work, side: Side) -> InkedPiece:
     return lay_flat(tube, work.design, flat, side, flat_factor(work.design, girth_now(work)))
 
 
-def _lay_side(work: Work, side: Side) -> InkedPiece:
-    piece = inked_on(drawn_tube(work, side), work, side)
+def _lay_side(work: Work, side: Side, costume: Costume | None) -> InkedPiece:
+    piece = _ink(work)[side]
     laid = LaidPiece(piece)
     anchors = anchors_of(laid, mates_of(work), work.piece_id)
     magnets, openings = magnets_of(laid), openings_of(laid)
     laced = closed_by(laid) == "lacing"
+    closings = facing_marks(costume, costume.piece(work.piece_id), side) if costume else [()] * len(piece.panels)
     fixings = (
         (
             *anchor_marks(laid, anchors, p, twin),
             *(eyelet_marks(laid, p) if laced else ()),
             *(m for x in magnets for m in magnet_marks(laid, x.row.edge, x.row.size, x.at, x.poles, p)),
             *(m for x in openings for m in opening_marks(laid, x, p)),
+            *closed,
         )
-        for p, twin in zip(piece.panels, piece.twins, strict=True)
+        for p, twin, closed in zip(piece.panels, piece.twins, closings, strict=True)
     )
     return replace(piece, fixings=tuple(fixings))
 
@@ -144,11 +185,12 @@ def mates_of(work: Work) -> tuple[Mate, ...]:
 
 
 def hanging(work: Work) -> str:
-    """Which rig holds the piece, what hangs on it and what lies beneath it: what other pieces change about its
-    pattern."""
+    """Which rig holds the piece, what hangs on it, what lies beneath it and what closes on its edges: what other pieces
+    change about its pattern."""
     mates = mates_of(work)
     landed = landed_rows(work.design.template, work.piece_id, mates)
-    return f"{rig_of_design(work.design, mates).key}/{sorted(x.key for x in landed)}/{_beneath(work)}"
+    joined = [(x.name, x.design.model_dump_json(), _beneath(x)) for x in _joined_by(work)[1:]]
+    return f"{rig_of_design(work.design, mates).key}/{sorted(x.key for x in landed)}/{_beneath(work)}/{joined}"
 
 
 def _read_facts(work: Work) -> Facts | CraftError:

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -95,9 +96,42 @@ def _plan(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Facing
         return FacingPlan(row, problem=error.message)
 
 
-def _made(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> FacingPlan:
-    """Raises CraftError where the edges cannot close."""
-    mate = _mate(costume, piece, side, row)
+@dataclass(frozen=True, eq=False)
+class Facing:
+    """An edge where it faces the other. edge: of the piece. others: what it may close on. first, last: points of the
+    edge between which it does. nearest, gap: how near and how far apart they are there, mm."""
+
+    edge: "PlacedEdge"
+    others: tuple["PlacedEdge", ...]
+    first: int
+    last: int
+    nearest: float
+    gap: float
+
+    @property
+    def length(self) -> float:
+        """Of the stretch, mm."""
+        return float(self.edge.arc[self.last] - self.edge.arc[self.first])
+
+
+@dataclass(frozen=True, eq=False)
+class PlacedEdge:
+    """An edge upward, with a point every STEP. flat: (n, 2) of them on the plane of its piece; line: (n, 3) on the
+    figure, mm. turned: it is that of a panel that is cut turned over."""
+
+    flat: Array
+    line: Array
+    turned: bool
+
+    @cached_property
+    def arc(self) -> Array:
+        """mm from its lower end to each point."""
+        return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(self.line, axis=0), axis=1))])
+
+
+def facings_in(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> list[Facing]:
+    """Every edge of a row's name that has something to close on. Raises CraftError where there is no such edge."""
+    mate = mate_of(costume, piece, side, row)
     own, its = edges_of(piece.on(side)).get(row.edge, []), edges_of(mate.on(side)).get(row.other, [])
     if not own or not its:
         lost = row.edge if not own else f"{row.other} of {mate.name}"
@@ -105,24 +139,34 @@ def _made(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Facing
     mine = _placed(costume, piece, side, own)
     same = mate is piece and row.other == row.edge
     theirs = mine if same else _placed(costume, mate, side, its)
-    ways = [(k, _nearest(one, [x for x in theirs if x is not one])) for k, one in enumerate(mine)]
-    found = [(k, away, *_facing(mine[k], away)) for k, away in ways if np.isfinite(away).any()]
-    if not found:
+    out = []
+    for one in mine:
+        others = tuple(x for x in theirs if x is not one)
+        away = _nearest(one.line, [x.line for x in others])
+        if np.isfinite(away).any():
+            first, last, nearest = _facing(away)
+            out.append(Facing(one, others, first, last, nearest, float(away[first : last + 1].max())))
+    if not out:
         raise CraftError(f"The {row.edge} has nothing to close on", "closings")
-    k, away, first, last, nearest = max(found, key=lambda f: f[3] - f[2])
-    line = mine[k]
-    length = float(_arc(line)[last] - _arc(line)[first])
-    gap = float(away[first : last + 1].max())
-    if gap > SPANS[row.kind] or length < SHORTEST:
-        raise CraftError(_too_far(row, nearest, gap, length), "closings")
-    uv = list(_both_ways(own))[k]
-    where = _between(uv) if same else uv
-    hides, alone = where_it_lies(piece.on(side), where, CLOSINGS[row.kind])
-    made = _closed(row, length, gap, max(1, len(found) // 2 if same else len(found)))
+    return out
+
+
+def _made(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> FacingPlan:
+    """Raises CraftError where the edges cannot close."""
+    found = facings_in(costume, piece, side, row)
+    best = max(found, key=lambda f: f.last - f.first)
+    if best.gap > SPANS[row.kind] or best.length < SHORTEST:
+        raise CraftError(_too_far(row, best.nearest, best.gap, best.length), "closings")
+    mate = mate_of(costume, piece, side, row)
+    same = mate is piece and row.other == row.edge
+    laid = piece.on(side)
+    uv = laid.plane.uv(best.edge.flat)
+    hides, alone = where_it_lies(laid, _between(uv) if same else uv, CLOSINGS[row.kind])
+    made = _closed(row, best.length, best.gap, max(1, len(found) // 2 if same else len(found)))
     return replace(made, mate=0 if mate is piece else mate.key, hides=hides, alone=alone)
 
 
-def _mate(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Worn:
+def mate_of(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Worn:
     """The piece that has the other edge. Raises CraftError where none is worn beside this one."""
     mate = next((p for p in costume.pieces if p.name == row.piece), None) if row.piece else piece
     if mate is None:
@@ -134,23 +178,23 @@ def _mate(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Worn:
     return mate
 
 
-def _placed(costume: Costume, piece: Worn, side: Side, edges: Sequence[tuple[Array, bool]]) -> list[Array]:
-    """Edges on the figure, (n, 3) mm, upward, with a point every STEP; the mirror image of those of a turned panel."""
+def _placed(costume: Costume, piece: Worn, side: Side, edges: Sequence[tuple[Array, bool]]) -> list[PlacedEdge]:
+    """Edges on the figure; after that of a panel that is cut turned over as well, its mirror image."""
     laid, seat = piece.on(side), costume.seat(piece.part, side)
     out = []
-    for uv in _both_ways(edges):
+    for uv, turned in _both_ways(edges):
         flat = shapely.get_coordinates(shapely.segmentize(shapely.LineString(laid.plane.flat(uv)), STEP))
         line = seat.place(laid.inked.surface.points(laid.plane.uv(flat), MIDDLE))  # type: ignore[union-attr]
-        out.append(line if line[0, 2] <= line[-1, 2] else line[::-1])
+        up = slice(None) if line[0, 2] <= line[-1, 2] else slice(None, None, -1)
+        out.append(PlacedEdge(flat[up], line[up], turned))
     return out
 
 
-def _both_ways(edges: Sequence[tuple[Array, bool]]) -> Iterator[Array]:
-    """Every edge, and after it its mirror image where its panel is cut turned over as well."""
+def _both_ways(edges: Sequence[tuple[Array, bool]]) -> Iterator[tuple[Array, bool]]:
     for uv, twin in edges:
-        yield uv
+        yield uv, False
         if twin:
-            yield uv * [-1.0, 1.0]
+            yield uv * [-1.0, 1.0], True
 
 
 def _between(uv: Array) -> Array:
@@ -165,11 +209,7 @@ def _nearest(line: Array, others: Sequence[Array]) -> Array:
     return np.asarray(KDTree(np.vstack(others)).query(line)[0])
 
 
-def _arc(line: Array) -> Array:
-    return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
-
-
-def _facing(line: Array, away: Array) -> tuple[int, int, float]:
+def _facing(away: Array) -> tuple[int, int, float]:
     """First and last point of the longest stretch that faces the other edge, and how near it comes, mm."""
     nearest = float(away.min())
     near = away <= max(SLANTS * nearest, nearest + 20.0)

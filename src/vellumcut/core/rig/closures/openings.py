@@ -1,6 +1,6 @@
 """Seams that open: what closes each, where along it, and what that takes."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -307,25 +307,34 @@ def opening_marks(laid: LaidPiece, plan: OpeningPlan, panel: PanelInk) -> tuple[
         return ()
     line = _upward(seams_to_open(laid)[plan.row.line])
     arc, flat = _arc(laid, line), laid.plane.flat(line)
-    ground = shapely.make_valid(shapely.Polygon(laid.plane.flat(ring_of(panel)))).buffer(-1.0)
-    closing = CLOSINGS[plan.row.kind]
-    ends = [] if plan.row.whole else [(x, w) for x,
-        w in ((plan.low, "opening begins"), (plan.high, "opening ends")) if 1 < x < plan.length - 1]  # fmt: skip
+    ground = panel_ground(laid, panel)
+    holes = (
+        [(x, f"{plan.row.kind} {k}", True) for k, x in enumerate(plan.at, 1)] if CLOSINGS[plan.row.kind].beside else []
+    )
+    ends = [(plan.low, "opening begins", False), (plan.high, "opening ends", False)]
     out: list[InkLine] = []
-    for mm, words in [*((x, f"{plan.row.kind} {k}") for k, x in enumerate(plan.at, 1)), *ends]:
-        holes = words not in ("opening begins", "opening ends")
-        if holes and not closing.beside:
-            continue
-        here, across = _beside(laid, arc, flat, mm)
-        for sign in (1.0, -1.0):
-            inward = closing.beside if holes else 8.0
-            spot = place_on(laid, ground, here + sign * inward * across)
-            if spot is None:
-                continue
-            dash = np.array([spot - sign * 6 * across, spot + sign * 6 * across])
-            shape = true_rings(laid, spot[None], EYELET)[0] if holes else dash
-            out.append(InkLine("mark", words, laid.plane.uv(shape)))
+    for mm, words, pierced in [*holes, *(e for e in ends if not plan.row.whole and 1 < e[0] < plan.length - 1)]:
+        out += beside_marks(laid, ground, *_beside(laid, arc, flat, mm), plan.row.kind, words, pierced)
     return tuple(out)
+
+
+def panel_ground(laid: LaidPiece, panel: PanelInk) -> shapely.Geometry:
+    """Where marks of a panel may lie, on the plane: 1 mm inside its edges."""
+    return shapely.make_valid(shapely.Polygon(laid.plane.flat(ring_of(panel)))).buffer(-1.0)
+
+
+def beside_marks(
+    laid: LaidPiece, ground: shapely.Geometry, here: Array, across: Array, kind: OpeningKind, words: str, pierced: bool
+) -> Iterator[InkLine]:  # fmt: skip
+    """A ring on either side of an edge, where the foam is pierced for what closes it, or else a dash; only what lies
+    on the panel. here: (2,) of the edge on the plane. across: the step there that is 1 mm of foam."""
+    for sign in (1.0, -1.0):
+        spot = place_on(laid, ground, here + sign * (CLOSINGS[kind].beside if pierced else 8.0) * across)
+        if spot is None:
+            continue
+        dash = np.array([spot - sign * 6 * across, spot + sign * 6 * across])
+        shape = true_rings(laid, spot[None], EYELET)[0] if pierced else dash
+        yield InkLine("mark", words, laid.plane.uv(shape))
 
 
 def _beside(laid: LaidPiece, arc: Array, flat: Array, mm: float) -> tuple[Array, Array]:
