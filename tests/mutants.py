@@ -178,12 +178,14 @@ def main() -> None:
 
 def _one_room(room: str, chosen: list[Break], tests: list[list[str]], copies: Copies) -> None:
     start = time.time()
+    seen = []
     with ThreadPoolExecutor(2) as pool:
-        seen = list(pool.map(copies.is_seen, chosen, tests))
-    for found, caught in zip(chosen, seen, strict=True):
-        if not caught:
-            kind = f"{found.operator.removeprefix('core/')} {found.occurrence}"
-            print(f"not seen: {found.file.relative_to(ROOT)}:{found.line} {kind}", flush=True)
+        for found, caught in zip(chosen, pool.map(copies.is_seen, chosen, tests), strict=True):
+            seen.append(caught)
+            if not caught:
+                kind = f"{found.operator.removeprefix('core/')} {found.occurrence}"
+                place = f"{found.file.relative_to(ROOT)}:{found.line}"
+                print(f"not seen, of {len(seen)} so far: {place} {kind}", flush=True)
     where = room or "the core"
     print(f"{where}: {sum(seen)} of {len(seen)} breaks seen ({time.time() - start:.0f} s)", flush=True)
 

@@ -33,7 +33,7 @@ from vellumcut.core.rig.straps import straps_of_piece
 FOLDER = Path(__file__).parents[1] / "kept"
 COMPANY: dict[str, tuple[tuple[str, ...], ...]] = {
     "tasset": (("belt",), ("faulds",)),
-    "cuisse": (("belt",),),
+    "cuisse": (("belt",), ("faulds",)),
     "poleyn": (("cuisse",), ("greave",)),
     "pauldron": (("breastplate", "backplate"),),
     "breastplate": (("backplate",),),

@@ -23,6 +23,7 @@ from vellumcut.core.rig.closures.openings import (
     SHORTEST,
     opening_marks,
     openings_of,
+    places_along,
     seam_length,
     seams_to_open,
     where_it_lies,
@@ -194,3 +195,26 @@ def test_a_piece_whose_seams_cannot_open_says_why(template, back, said):
     laid = laid_of(starter_design(template).model_copy(update={"back": back}))
     assert said in why_none_opens(laid)
     assert (why_none_opens(laid) == "") == bool(seams_to_open(laid)) == (said == "")
+
+
+@pytest.mark.parametrize("kind", CLOSINGS)
+@given(st.floats(20, 900), st.floats(0, 1), st.floats(0, 1))
+@settings(max_examples=often(30), deadline=None)
+def test_what_is_set_along_an_opening_is_as_few_as_keep_their_distance(kind, length, one, other):
+    """The first and last sit their own way from its ends, the rest evenly and no farther apart than the kind allows;
+    where there is no room for two, one in the middle."""
+    low, high = sorted((one * length, other * length))
+    begins, ends, at = places_along(OpeningRow(line="x", kind=kind, low=low, high=high), length)
+    closing, run = CLOSINGS[kind], ends - begins
+    assert 0 <= begins <= ends <= length + 1e-9
+    assert run >= min(SHORTEST, length) - 1e-9
+    if not closing.every:
+        assert at == ()
+    elif run < 3 * closing.from_end:
+        assert at == (pytest.approx(begins + run / 2),)
+    else:
+        assert at[0] - begins == pytest.approx(closing.from_end) == ends - at[-1]
+        steps = np.diff(at)
+        assert steps.max() <= closing.every + 1e-6
+        assert np.ptp(steps) < 1e-6
+        assert len(at) == 2 or (at[-1] - at[0]) / (len(at) - 2) > closing.every, "one fewer would be too far apart"
