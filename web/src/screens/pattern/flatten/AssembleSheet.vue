@@ -98,7 +98,7 @@ const touched = computed(() => {
       <RouterLink class="press main" :to="{ name: 'cut', query: { piece: piece.id } }">On to cutting →</RouterLink>
     </template>
     <div class="split" :class="{ laying: aiming }">
-      <!-- Its place is kept while the body comes: panels that slide away under a finger are not touched. -->
+      <!-- Its place is kept while the body comes: what slides away under a finger is not touched. -->
       <div v-if="!cast.isError.value && cast.data.value?.length !== 0" class="body">
         <CastView v-if="cast.data.value" :cast="cast.data.value[0]" foam :small="!aiming" :dot="laidAt" @touch="laying.land" />
       </div>
