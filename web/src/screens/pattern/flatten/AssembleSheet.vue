@@ -100,7 +100,13 @@ const touched = computed(() => {
     <div class="split" :class="{ laying: aiming }">
       <!-- Its place is kept while the body comes: what slides away under a finger is not touched. -->
       <div v-if="!cast.isError.value && cast.data.value?.length !== 0" class="body">
-        <CastView v-if="cast.data.value" :cast="cast.data.value[0]" foam :small="!aiming" :dot="laidAt" @touch="laying.land" />
+        <CastView
+          v-if="cast.data.value"
+          :cast="cast.data.value[0]"
+          foam
+          :small="!aiming"
+          :dot="laidAt"
+          @touch="laying.land" />
       </div>
       <svg
         v-if="table.data.value"
