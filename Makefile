@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test deep wheel lint lint-python lint-web types bench mutants accuracy attack jobs shots dev install browser clean
+.PHONY: demo serve test long deep wheel lint lint-python lint-web types bench mutants accuracy attack jobs shots dev install browser clean
 
 demo: install web/dist/index.html
 	$(BIN)/vellumcut demo
@@ -15,6 +15,10 @@ serve: install web/dist/index.html
 
 test: install-dev web/dist/index.html browser
 	@$(BIN)/python -m tests.whole
+
+# What `make test` leaves out to stay quick; run at every landing.
+long: install-dev web/dist/index.html browser
+	$(BIN)/pytest -n 2 --dist worksteal -m "long and not deep" tests/core tests/formats tests/api tests/journeys
 
 # All examples of everything, breaks planted, kills, photographs: an hour and more.
 deep: install-dev web/dist/index.html browser lint wheel

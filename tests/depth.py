@@ -14,12 +14,20 @@ deep = pytest.mark.deep
 """Looked at by ``make deep`` alone: longer than a quick suite bears, and what it sees, a quicker neighbour sees
 first."""
 
+long = pytest.mark.long
+"""Left out of ``make test``, which stays quick; looked at by ``make long``, at every landing and in ``make deep``."""
+
 Item = TypeVar("Item")
 
 
 def often(times: int, least: int = 3) -> int:
     """So many examples in ``make deep``, a share of them otherwise, but no fewer than ``least``."""
     return times if DEEP else max(least, times // SHARE)
+
+
+def mostly(items: Iterable[Item], kept: int) -> list[object]:
+    """Parameters, of which all but the first few are left to ``make long``."""
+    return [pytest.param(x, marks=() if k < kept else long) for k, x in enumerate(items)]
 
 
 def some(items: Iterable[Item], kept: int = 1) -> list[object]:

@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 
 from tests.api.conftest import READINGS, ended, post
-from tests.depth import often
+from tests.depth import long, often
 from vellumcut.formats.body.mesh_files import write_mesh
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
 
@@ -129,6 +129,7 @@ def packed(client, number: int) -> bytes:
     return client.get(f"/api/jobs/{job['id']}/file").content
 
 
+@long
 def test_the_simulated_scanner_streams_and_can_be_stopped(client, build):
     wearer = build[0]
     job = post(client, f"/api/wearers/{wearer}/scanner", {"shape": "tall and lean", "seed": 4}, 202)

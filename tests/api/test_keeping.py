@@ -17,6 +17,7 @@ from typer.testing import CliRunner
 from tests.api.conftest import READINGS, make_build, mark, post
 from tests.api.test_ink_and_scans import packed
 from tests.damage import damaged
+from tests.depth import long
 from tests.pictures import picture
 from vellumcut.api.app import create_app
 from vellumcut.cli import app as commands
@@ -275,6 +276,7 @@ def test_a_bundle_goes_without_what_was_taken_out(client, full):
     assert (entry["text"], entry["piece_id"]) == ("cut it", None)
 
 
+@long
 def test_a_bundle_with_a_history_that_is_none_is_refused_or_left_aside(client, full):
     _, made, _ = full
     bundle = packed(client, made)

@@ -13,6 +13,7 @@ from fastapi.testclient import TestClient
 
 from tests.api.conftest import ended, post, steps_of
 from tests.api.test_bench import redesign
+from tests.depth import long
 from vellumcut.api.app import create_app
 from vellumcut.store.database import Store
 
@@ -106,6 +107,7 @@ def test_an_anchor_that_was_dragged_stays_through_everything(client, costume, tm
         assert anchor(friend, there, "side, lower")["at"] == pytest.approx(moved["at"], abs=0.05)
 
 
+@long
 def test_marks_grow_with_the_wearer(client, build, costume):
     wearer, _, _ = build
     _, pieces = costume
@@ -149,6 +151,7 @@ def test_marks_are_found_in_every_format_where_the_screen_has_them(client, costu
     assert all(np.ptp(r, axis=0) == pytest.approx([5, 5], abs=0.6) for r in rings)
 
 
+@long
 def test_magnets_are_planned_marked_and_refused_in_words(client, costume):
     _, pieces = costume
     chest = pieces["breastplate"]

@@ -13,7 +13,7 @@ from PIL import Image
 
 from tests.api.conftest import READINGS, ended, post
 from tests.api.test_keeping import BINARY, packed
-from tests.depth import deep
+from tests.depth import deep, long
 from vellumcut.api.app import create_app
 from vellumcut.service.keeping.backups import write_backup
 from vellumcut.standins.camera import jpeg
@@ -188,6 +188,7 @@ def test_an_upload_that_never_ends_is_cut_off(client, build):
     assert answer.status_code in (413, 422)
 
 
+@long
 def test_panels_follow_the_measure_they_were_taken_at_and_a_stopped_piece_makes_none(client, build, photograph, store):
     wearer, number, _ = build
     trace = bring(client, number, photograph)["result"]

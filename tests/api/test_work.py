@@ -7,7 +7,7 @@ import time
 import pytest
 
 from tests.api.conftest import READINGS, mark, post, steps_of
-from tests.depth import often
+from tests.depth import long, often
 from vellumcut.formats.keeping.build_json import read_build
 from vellumcut.service import clock
 from vellumcut.store.models import Timer
@@ -131,6 +131,7 @@ def test_kept_versions_stay_as_they_were_when_the_body_changes(client, build):
     assert client.get(f"/api/pieces/{piece}/pattern").json()["changed_since"] == 1
 
 
+@long
 def test_200_random_changes_and_200_undos_return_to_the_start_exactly(client, build):
     wearer, made, piece = build
 

@@ -5,11 +5,13 @@ import json
 import shapely
 from typer.testing import CliRunner
 
+from tests.depth import long
 from vellumcut.cli import app
 from vellumcut.standins.camera import jpeg
 from vellumcut.standins.casts import before_it_was_laid, on_newspaper
 
 
+@long
 def test_what_is_stopped_is_not_written_as_if_good_and_the_floor_helps(tmp_path):
     scene = on_newspaper(2).with_shot(size=(2000, 1500))
     bare, cast, out = tmp_path / "bare.jpg", tmp_path / "cast.jpg", tmp_path / "out"

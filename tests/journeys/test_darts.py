@@ -7,6 +7,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from tests.depth import long
 from tests.journeys.maker import Maker
 from tests.journeys.test_ink import begin, piece
 
@@ -138,6 +139,7 @@ def draw_one_by_hand(maker: Maker) -> None:
     maker.wait(lambda: not maker.driver.find_elements(By.CSS_SELECTOR, ".panel .dart"))
 
 
+@long
 def test_a_collar_is_a_saddle_and_is_split(maker):
     begin(maker)
     maker.press("Start measuring today")
@@ -163,6 +165,7 @@ def test_a_collar_is_a_saddle_and_is_split(maker):
     assert maker.browser.console_errors() == []
 
 
+@long
 def test_two_years_later_a_strip_and_a_recut(demo):
     maker = demo
     maker.open("/build/1/wearer?piece=1")

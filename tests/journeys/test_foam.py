@@ -10,6 +10,7 @@ import shapely
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from tests.depth import long
 from tests.journeys.maker import Maker
 from tests.journeys.test_ink import begin, on_sheet, piece, press_at
 
@@ -18,6 +19,7 @@ def tab(maker: Maker, words: str) -> None:
     maker.press(words, ".tabs button")
 
 
+@long
 def test_twelve_mm_on_a_slim_wrist_becomes_a_laminate(maker):
     begin(maker)
     maker.press("Start measuring today")
@@ -134,6 +136,7 @@ def test_a_groove_on_a_greave_to_the_cutters_file(demo):
     assert maker.browser.console_errors() == []
 
 
+@long
 def test_minutes_under_the_gun_with_the_simulated_probe(demo):
     maker = demo
     maker.open("/build/1/bench?piece=1")

@@ -7,6 +7,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from tests.depth import long
 from tests.journeys.maker import Maker
 from vellumcut.formats.body.mesh_files import write_mesh
 from vellumcut.standins.made_up_body import BodyShape, made_up_body
@@ -144,6 +145,7 @@ def take_back(maker):
     maker.wait(lambda: not maker.driver.find_elements(By.CSS_SELECTOR, ".ink-sheet .problem"))
 
 
+@long
 def test_from_a_scan_to_an_inked_greave(maker, tmp_path):
     points, faces = made_up_body(BodyShape(height=1760, girth=1.06, bust=20), 12.0)
     cos, sin = np.cos(np.radians(25)), np.sin(np.radians(25))

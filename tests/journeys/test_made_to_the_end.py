@@ -3,6 +3,7 @@
 import pytest
 from selenium.webdriver.common.by import By
 
+from tests.depth import long
 from tests.journeys.maker import Maker
 
 BREASTPLATE = 5
@@ -56,6 +57,7 @@ def test_a_drawing_of_ones_own_is_cut_as_a_stencil(demo, tmp_path):
     assert maker.browser.console_errors() == []
 
 
+@long
 def test_a_vinyl_belt_with_a_sliding_plate_and_lacing_from_cut_to_worn(demo):
     maker = demo
     maker.open("/build/1/bench?piece=1")
@@ -90,6 +92,7 @@ def parts(maker: Maker, piece: int) -> list[dict]:
     return [p for plan in maker.server.get(f"/api/pieces/{piece}/rig")["plans"] for p in plan["parts"]]
 
 
+@long
 def test_a_torso_by_hot_glue_without_a_mask_till_it_is_smooth(demo):
     maker = demo
     maker.open("/build/1/workshop")

@@ -6,6 +6,7 @@ import pypdf
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from tests.depth import long
 from tests.formats.test_patterns_read_back import strokes
 from tests.journeys.maker import Maker
 
@@ -27,6 +28,7 @@ def title(maker: Maker) -> str:
     return maker.find("article h2").text
 
 
+@long
 def test_a_breastplate_with_cups_and_collar_up_to_the_clear_coat(demo):
     maker = demo
     with_cups(maker)
@@ -114,6 +116,7 @@ def test_the_maker_without_a_mask_gets_hot_glue_and_clay(demo):
     assert maker.browser.console_errors() == []
 
 
+@long
 def test_a_mirror_is_refused_its_clear_and_its_mask_is_printed(demo):
     maker = demo
     with_cups(maker)

@@ -6,9 +6,11 @@ from pathlib import Path
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from tests.depth import long
 from tests.formats.test_build_file import EXAMPLE
 
 
+@long
 def test_a_build_file_a_closed_bracer_and_two_different_arms(maker, tmp_path: Path):
     bring_in_the_file(maker, tmp_path)
     open_what_cannot_be_put_on(maker)

@@ -10,6 +10,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
+from tests.depth import long
 from tests.formats.test_patterns_read_back import strokes
 from tests.journeys.maker import Maker
 
@@ -125,6 +126,7 @@ def test_a_pauldron_is_hung_on_the_torso_and_the_helper_gets_a_card(demo):
     assert maker.browser.console_errors() == []
 
 
+@long
 def test_a_costume_that_cannot_sit_is_mended_by_one_press_and_undone_by_another(demo):
     maker = demo
     maker.open(f"/build/1/rig?piece={BREASTPLATE}")
@@ -151,6 +153,7 @@ def test_a_costume_that_cannot_sit_is_mended_by_one_press_and_undone_by_another(
     assert maker.browser.console_errors() == []
 
 
+@long
 def test_magnets_for_a_belt_plate(demo):
     maker = demo
     maker.open(f"/build/1/rig?piece={BELT}")
@@ -174,6 +177,7 @@ def test_magnets_for_a_belt_plate(demo):
     assert maker.browser.console_errors() == []
 
 
+@long
 def test_a_seam_of_the_faulds_opens_on_snaps_and_is_glued_again(demo):
     maker = demo
     maker.open(f"/build/1/rig?piece={FAULDS}")

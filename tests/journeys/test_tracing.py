@@ -13,7 +13,7 @@ from selenium.webdriver.common.by import By
 
 from tests.api.test_laid_panels import pattern as bracer_pattern
 from tests.bodies import bare, limb, measures
-from tests.depth import deep
+from tests.depth import deep, long
 from tests.formats.habits import FRONT, SIDE, svg
 from tests.formats.test_pattern_files import LAP, TILE, tiled
 from tests.journeys.maker import Maker
@@ -248,6 +248,7 @@ def laid_down(maker: Maker, piece: int) -> dict:
     return own["design"]["flat"]["lies"][0]
 
 
+@long
 def test_on_newspaper_the_floor_is_photographed_first(demo, tmp_path):
     """Two photographs by two real choices of a file, the pieces told apart from the print, and paged panels of them."""
     maker = demo
@@ -293,6 +294,7 @@ def rub(maker: Maker, what: str, points: np.ndarray) -> None:
     maker.wait(lambda: not maker.driver.find_elements(By.CSS_SELECTOR, "path.rubbed"), 30)
 
 
+@long
 def test_what_was_missed_and_run_together_is_put_right_by_three_strokes(demo, tmp_path):
     """One piece is not seen, and is rubbed in; both are made one, and parted again; a stroke that says nothing is
     answered in words; the outlines that leave lie where the pieces lie."""
@@ -346,6 +348,7 @@ def grainy_png(photograph: bytes) -> bytes:
     return out.getvalue()
 
 
+@long
 def test_a_traced_half_is_unfolded_about_its_middle(demo, tmp_path):
     """Half a breastplate on the floor, its edges bowed: that is said, the edge is drawn straight, and the other half is
     drawn on beyond it."""

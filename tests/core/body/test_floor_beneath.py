@@ -5,7 +5,7 @@ every kind; and what is said where the two photographs do not belong to each oth
 import numpy as np
 import pytest
 
-from tests.depth import often, some
+from tests.depth import long, often, some
 from tests.floors.score import TIP, WITHIN, score
 from tests.floors.taken import Wanted, take
 from vellumcut.core.errors import CraftError
@@ -34,6 +34,7 @@ def test_pieces_are_told_from_any_floor_that_was_photographed_first(wanted):
     assert not wide or np.median(wide) < TIP
 
 
+@long
 def test_on_a_plain_floor_one_photograph_tells_slits_as_well_and_on_a_patterned_one_it_says_that_it_does_not():
     scene = take(Wanted(7, "plain_sheet", "white tape", 2, width=SMALL))
     told = score(scene, trace_picture(scene.picture))
@@ -46,6 +47,7 @@ def test_on_a_plain_floor_one_photograph_tells_slits_as_well_and_on_a_patterned_
     assert all("a ground with a pattern" in " ".join(f.what for f in p.findings) for p in alone.pieces)
 
 
+@long
 def test_a_card_that_was_pushed_in_between_is_left_out_and_floors_of_another_place_are_refused():
     scene = take(Wanted(3, "cork", "white tape", 2, width=2000))
     (number, card), *_ = scene.cards.items()

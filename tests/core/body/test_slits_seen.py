@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 import shapely
 
-from tests.depth import often
+from tests.depth import long, mostly, often
 from vellumcut.core.trace.edges.bumps import without_bumps
 from vellumcut.core.trace.edges.slits import followed
 from vellumcut.core.trace.ink import inks_on
@@ -142,7 +142,7 @@ def test_a_sharp_point_is_as_long_as_it_was_cut_and_a_round_one_no_longer(angle)
     assert float(np.min(seen(round_).outline[:, 0])) == pytest.approx(short, abs=0.5)
 
 
-@pytest.mark.parametrize("seed", range(often(6)))
+@pytest.mark.parametrize("seed", mostly(range(often(6)), 1))
 def test_a_slit_that_no_outline_shows_is_read_or_asked_about_and_nothing_is_asked_of_whole_plates(seed):
     luck = np.random.default_rng([seed, 3])
     area, tips = plate([(luck.uniform(60, 160), luck.uniform(40, 60), luck.uniform(1.0, 1.6))])
@@ -160,6 +160,7 @@ def test_a_slit_that_no_outline_shows_is_read_or_asked_about_and_nothing_is_aske
     assert not any("narrow slit" in f.what for f in whole.findings)
 
 
+@long
 def test_what_noise_would_hide_is_said():
     area, _ = plate([])
     quiet, loud = (seen(area, BLACK, DUSK, noise=n) for n in (0.004, 0.03))

@@ -9,7 +9,7 @@ import pytest
 import shapely
 
 from tests.casts import off_by, on_ground, picture_of
-from tests.depth import some
+from tests.depth import long, some
 from tests.floors.hand import down, lacks
 from tests.floors.score import apart, darts_of
 from tests.floors.taken import Wanted, take
@@ -73,6 +73,7 @@ def long_way(area: shapely.Geometry) -> np.ndarray:
     return np.linspace(*ends, 7)[1:-1]
 
 
+@long
 @pytest.mark.parametrize("name", some(["terrazzo", "plain_sheet"]))
 @pytest.mark.parametrize("inwards", [True, False])
 def test_a_bite_or_a_bulge_is_rubbed_away_and_nothing_else_moves(name, inwards):
@@ -190,6 +191,7 @@ def test_what_says_nothing_is_refused_in_words():
             f.rub(f.shapes, points, 4.0, piece)
 
 
+@long
 def test_a_brown_piece_on_brown_boards_is_found_by_one_stroke():
     """Nothing was seen of it alone. A card lies on its rim: what is beneath that no stroke can tell."""
     hard = scene(18, "boards", "brown", cards=6, slits=0, size=(1500, 1125), tilt=0.3, over=700.0, blur=0.4)

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.casts import Kept, off_by, on_ground, picture_of
-from tests.depth import deep, often, some
+from tests.depth import deep, long, often, some
 from tests.other_pictures import strange
 from vellumcut.core.errors import CraftError
 from vellumcut.core.trace.shapes import shape_of
@@ -36,6 +36,7 @@ SCENES = {
 DEMO = Kept(demo_scene(1))
 
 
+@long
 @pytest.mark.parametrize("name", some(SCENES))
 def test_an_outline_is_where_it_was_and_its_error_is_told(name):
     kept = SCENES[name]
@@ -161,6 +162,7 @@ def test_what_cannot_be_trusted_is_never_silent(bad):
     assert all(f.do for f in found)
 
 
+@long
 @pytest.mark.parametrize(
     "other",
     some(

@@ -12,7 +12,7 @@ from shapely.geometry import LineString, Point
 
 from tests.bodies import WEARER, trunk
 from tests.core.pattern.surfaces import Ball, Cone, Flatly, Torus, box, disc, panel, slit
-from tests.depth import deep, often, some
+from tests.depth import deep, long, often, some
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.flatten.flaws import find_flaws
@@ -246,6 +246,7 @@ def test_a_whole_front_that_darts_cannot_close_is_split_and_asks_what_was_promis
         assert not any(p.flaws for p in kept.panels)
 
 
+@long
 def test_a_pair_from_the_hem_closes_a_full_bust():
     """A bust of 1,000 over 850: one pair of darts is enough, and the planner finds one."""
     wearer = WEARER.model_copy(update={"torso": trunk(bust=1000, underbust=850, waist=760, hip=980, neck=370)})
@@ -258,6 +259,7 @@ def test_a_pair_from_the_hem_closes_a_full_bust():
     assert advice.plans[0].p95 < 4.8
 
 
+@long
 def test_an_edge_that_a_plan_names_is_the_one_that_its_dart_opens_on():
     half = half_breastplate(**EXTREMES["usual"])
     advice = advised(half, most=1)
@@ -269,6 +271,7 @@ def test_an_edge_that_a_plan_names_is_the_one_that_its_dart_opens_on():
         assert min(away, key=away.get) == plan.edges[0]
 
 
+@long
 def test_a_right_limbs_advice_is_drawn_as_its_pattern_is():
     half = half_breastplate(**EXTREMES["full"])
     design, advice = half[1], advised(half, most=1)

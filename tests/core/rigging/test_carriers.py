@@ -10,7 +10,7 @@ from scipy.spatial import ConvexHull
 
 from tests.bodies import limb, measures, trunk
 from tests.core.pieces_to_make import worn
-from tests.depth import often
+from tests.depth import long, often
 from vellumcut.core.body.torso import ARMPIT
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.ink.library.table import starter_design
@@ -29,6 +29,7 @@ def held_by(template: str, way: str, **more) -> PieceDesign:
     return design.model_copy(update={"rig": design.rig.model_copy(update={"way": way}), **more})
 
 
+@long
 @given(st.floats(0.85, 1.3), st.floats(0.85, 1.2), st.sampled_from(["rerebrace", "segmented rerebrace"]))
 @settings(max_examples=often(6), deadline=None)
 def test_an_elastic_round_the_trunk_is_a_loop_that_encloses_it(round_it, arm, template):

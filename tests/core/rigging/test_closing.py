@@ -6,6 +6,7 @@ import shapely
 
 from tests.bodies import WEARER, bare
 from tests.core.pieces_to_make import job_for, planned, rig_for, worn
+from tests.depth import long
 from vellumcut.core.cast.armour import INNER, MIDDLE
 from vellumcut.core.cast.halves import worn_tube
 from vellumcut.core.design.making import Detail, Making
@@ -207,6 +208,7 @@ def test_what_a_lace_takes_the_place_of_is_not_said_any_more():
     assert not any("webbing" in x for x in arm.advice), "it has none"
 
 
+@long
 def test_only_a_plate_that_hangs_free_is_told_to_hang_higher():
     for template in ("bandolier", "pauldron", "cuisse"):
         assert not any("Set the belt lower" in x for x in rig_for(design(template)).advice), template

@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 
 from tests.core.pieces_to_make import worn
+from tests.depth import long
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.design.rig import EdgeClosing, MagnetRow
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
@@ -40,6 +41,8 @@ COMPANY: dict[str, tuple[tuple[str, ...], ...]] = {
     "shoulder extension": (("backplate",),),
 }
 """Beside what else a piece is looked at."""
+ALIKE = ("segmented rerebrace", "segmented bracer")
+"""Templates whose rigs are another's."""
 WEIGHS = 400.0
 
 
@@ -118,7 +121,7 @@ def path_of(template: str) -> Path:
     return FOLDER / f"rig-{template.replace(' ', '-')}.json"
 
 
-@pytest.mark.parametrize("template", TEMPLATES)
+@pytest.mark.parametrize("template", [pytest.param(t, marks=long if t in ALIKE else ()) for t in TEMPLATES])
 def test_kept_figures_of_every_rig_come_out_the_same(template):
     kept = json.loads(path_of(template).read_text())
     made = json.loads(json.dumps(rigs(template)))

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.bodies import EDGE_AT_STATION, WEARER, limb, measures, trunk
 from tests.core.pieces_to_make import worn
-from tests.depth import often, some
+from tests.depth import long, often, some
 from vellumcut.core.body.ellipse import EllipticTube
 from vellumcut.core.body.segments import SEGMENTS
 from vellumcut.core.body.tube import TubeSurface
@@ -111,6 +111,7 @@ def test_every_edge_of_every_template_moves_by_as_much_as_was_asked(template):
         trimmed(laid, "rim of the moon", 5)
 
 
+@long
 def test_every_joint_of_a_full_costume_gives_an_answer():
     costume = worn(*(starter_design(t) for t in TEMPLATES), readings=WEARER)
     seen = {j.key: [b for m in j.motions for b in binds_of(costume, j, m)] for j in costume.figure.joints.values()}
@@ -251,7 +252,7 @@ def test_a_closed_boot_that_the_foot_cannot_pass_is_never_called_wearable(toes, 
         assert (inside >= before).all()
 
 
-@pytest.mark.parametrize("template", some([t for t in TEMPLATES if TEMPLATES[t].lay is not None], 5))
+@pytest.mark.parametrize("template", some([t for t in TEMPLATES if TEMPLATES[t].lay is not None], 2))
 @given(share=st.floats(0.8, 1.25))
 @settings(max_examples=often(10, least=2), deadline=None)
 def test_what_opens_is_spread_by_as_much_as_the_body_is_wider(template, share):

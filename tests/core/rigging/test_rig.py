@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from tests.bodies import WEARER, limb, measures, trunk
 from tests.core.pieces_to_make import rig_for, worn
 from tests.core.rigging.bodies_worn import BODIES, everything
-from tests.depth import DEEP, often, some
+from tests.depth import DEEP, long, often, some
 from vellumcut.core.cast.armour import INNER
 from vellumcut.core.cast.dressed import dressed, padded
 from vellumcut.core.cast.stations import build_tube
@@ -80,6 +80,7 @@ def test_every_template_is_held_by_straps_as_long_as_another_library_says(body):
             assert path.length == pytest.approx(exact(outside, path.flat), abs=3.0), (piece.name, strap.key)
 
 
+@long
 def test_left_and_right_are_cut_alike():
     costume = everything("usual")
     for piece in (p for p in costume.pieces if len(p.sides) == 2):
