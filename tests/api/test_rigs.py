@@ -373,12 +373,12 @@ def test_a_sliding_plate_reaches_as_far_at_the_bench_as_on_the_rig_sheet(client,
     piece = costume[1]["breastplate"]
     plate = {"key": "w", "kind": "sliding plate", "name": "waist plate", "apart": True}
     redesign(client, piece, template="breastplate", making={"details": [plate]})
-    (told,) = [x for x in rig(client, piece)["plans"][0]["advice"] if x.startswith("Waist plate: It reaches")]
+    (told,) = [x for x in rig(client, piece)["plans"][0]["advice"] if x.startswith("Waist plate: ")]
     assert told.removeprefix("Waist plate: ") in steps_of(client, piece)["apart-join:w"]["how"]
     text = "".join(
         p.extract_text() for p in pypdf.PdfReader(io.BytesIO(client.get(f"/api/pieces/{piece}/rig.pdf").content)).pages
     )
-    assert "Waist plate: It reaches" in text
+    assert told[:30] in text
 
 
 def test_a_lace_between_two_pieces_is_pierced_on_both_as_often_as_the_rig_counts(client, costume):

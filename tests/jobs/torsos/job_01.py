@@ -86,7 +86,7 @@ JOB = Job(
         kind("emblem painted apart and put on after clear", s.order("coat-clear", "apart-join:crest", "Breastplate")),
         kind(
             "waist plate slides: tacked after clear, corners only",
-            s.step("apart-join", "corners only.*slides.*reaches \\d+ mm behind the hem"),
+            s.step("apart-join", "corners only.*slides.*\\d+ mm of it lie behind the hem"),
             s.order("coat-clear", "apart-join:waist", "Breastplate"),
         ),
         kind(

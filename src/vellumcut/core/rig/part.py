@@ -45,7 +45,7 @@ class Slide:
     def words(self) -> str:
         """How far it reaches, and why."""
         return (
-            f"It reaches {self.reach:.0f} mm behind the {self.edge}: when you {self.posture} that edge moves "
+            f"{self.reach:.0f} mm of it lie behind the {self.edge}: when you {self.posture} that edge moves "
             f"{self.opens:.0f} mm away, and {self.reach - self.opens:.0f} mm stay covered."
         )
 
