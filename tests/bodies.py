@@ -45,3 +45,11 @@ SHELLS = [name for name, t in TEMPLATES.items() if t.lay is None]
 def bare(template="bracer", **change) -> PieceDesign:
     """A design whose edges lie exactly on the end stations."""
     return PieceDesign(template=template, **{"lower": EDGE_AT_STATION, "upper": EDGE_AT_STATION, **change})
+
+
+EXTREMES = {
+    "usual": {"bust": 940, "underbust": 810, "waist": 760, "hip": 980, "neck": 370},
+    "full": {"bust": 1080, "underbust": 820, "waist": 760, "hip": 1010, "neck": 360},
+    "heavy": {"bust": 1180, "underbust": 1080, "waist": 1150, "hip": 1150, "neck": 430},
+    "slight": {"bust": 800, "underbust": 730, "waist": 640, "hip": 840, "neck": 330},
+}

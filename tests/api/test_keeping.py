@@ -107,8 +107,7 @@ def test_a_backup_taken_while_the_server_writes_comes_back_equal(client, full, s
         while not stop.is_set():
             client.put(f"/api/wearers/{wearer}", json={"name": f"Perrin {random.random()}", "note": ""})
 
-    busy = threading.Thread(target=scribble)
-    busy.start()
+    (busy := threading.Thread(target=scribble)).start()
     archive = tmp_path / "all.zip"
     archive.write_bytes(client.get("/api/backup").content)
     stop.set()

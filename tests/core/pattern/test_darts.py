@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from scipy.stats import spearmanr
 from shapely.geometry import LineString, Point
 
-from tests.bodies import WEARER, trunk
+from tests.bodies import EXTREMES, WEARER, trunk
 from tests.core.pattern.surfaces import Ball, Cone, Flatly, Torus, box, disc, panel, slit
 from tests.depth import deep, long, often, some
 from vellumcut.core.cast.stations import build_tube
@@ -37,12 +37,6 @@ from vellumcut.core.pattern.proof import Prover
 
 PLANE = Flatly()
 GIVE = usual_give("armour", 6.0)
-EXTREMES = {
-    "usual": {"bust": 940, "underbust": 810, "waist": 760, "hip": 980, "neck": 370},
-    "full": {"bust": 1080, "underbust": 820, "waist": 760, "hip": 1010, "neck": 360},
-    "heavy": {"bust": 1180, "underbust": 1080, "waist": 1150, "hip": 1150, "neck": 430},
-    "slight": {"bust": 800, "underbust": 730, "waist": 640, "hip": 840, "neck": 330},
-}
 
 
 def flat(surface, ink, size):

@@ -40,6 +40,9 @@ UPPER_ARM = (0.08, 0.16)
 """The highest ring of an arm lies between these shares of the height above the elbow (est.)."""
 UPPER_SPARE = 5.0
 """The highest ring is taken this far below where the trunk begins, mm: the fit may cut a little differently."""
+THICKEST = 0.27
+"""Of the body's height that a forearm is round at most on the whole; what is thicker is no arm alone (est.)."""
+NOT_CLEAR = "No arm stands clear of the body here: set its end points yourself"
 REACH = 130.0
 """No section of an arm reaches further from its middle, mm."""
 
@@ -76,11 +79,13 @@ def find_arm(mesh: BodyMesh, side: Side, middle: float) -> Arm:
     start = mesh.vertices[tip], float(skin[tip]) - KNUCKLES * mesh.height
     rough = _rough_middles(limb, away, *start, mesh.height)
     if len(rough) < 12:
-        raise CraftError("No arm stands clear of the body here: set its end points yourself", "scan.low")
+        raise CraftError(NOT_CLEAR, "scan.low")
     middles, girths = _square_sections(limb, gaussian_filter1d(rough, 2.0, axis=0, mode="nearest"))
     at = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(middles, axis=0), axis=1))])
     wrist = _wrist(girths, at, mesh.height)
     elbow = _elbow(middles, at, wrist, mesh.height)
+    if float(np.median(girths[wrist : elbow + 1])) > THICKEST * mesh.height:
+        raise CraftError(NOT_CLEAR, "scan.low")
     return Arm(limb, middles, at, girths, wrist, elbow, _hand(limb, middles, wrist, mesh.height))
 
 

@@ -9,6 +9,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
 from vellumcut.core.body.segments import AxisName, UnitName
+from vellumcut.core.cast.scanned.floor import without_floor
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
@@ -63,7 +64,7 @@ class Stance:
 
 
 def clean_mesh(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str, ...]]:
-    """Keep the largest connected part, join equal corners, drop empty triangles; say what was found.
+    """Keep the largest connected part but a floor, join equal corners, drop empty triangles; say what was found.
 
     Raises CraftError when nothing is left that could be a body.
     """
@@ -82,12 +83,24 @@ def clean_mesh(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str, 
     faces = faces[(faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])]
     if len(faces) < LEAST_FACES:
         raise CraftError(f"The file holds {len(faces)} triangles; a body needs {LEAST_FACES} or more", "file")
-    keep, warnings = _largest(faces, len(first))
+    vertices, faces, warnings = _without_floor(vertices[first], faces)
+    keep, more = _largest(faces, len(vertices))
     faces = faces[keep]
+    warnings += more
     used, packed = np.unique(faces, return_inverse=True)
     faces = packed.reshape(-1, 3).astype(np.int64)
     warnings += _surface_warnings(faces)
-    return vertices[first][used], faces, tuple(warnings)
+    return vertices[used], faces, tuple(warnings)
+
+
+def _without_floor(vertices: Array, faces: Faces) -> tuple[Array, Faces, list[str]]:
+    """Raises CraftError where there is nothing else."""
+    found = without_floor(vertices, faces)
+    if found is None:
+        return vertices, faces, []
+    if len(found[1]) < LEAST_FACES:
+        raise CraftError("The file holds a flat surface and no body", "file")
+    return *found, ["A floor or a wall was scanned with the body and is left out."]
 
 
 def _largest(faces: Faces, count: int) -> tuple[NDArray[np.bool_], list[str]]:

@@ -6,6 +6,7 @@ from scipy.ndimage import binary_dilation, gaussian_filter, gaussian_filter1d
 
 from vellumcut.core.body.rings import even_ring
 from vellumcut.core.body.torso import TORSO_STATIONS
+from vellumcut.core.cast.scanned.besides import said_of_trunk
 from vellumcut.core.cast.scanned.mesh import BodyMesh
 from vellumcut.core.cast.scanned.mirror_plane import mirror_plane
 from vellumcut.core.cast.scanned.scan import (
@@ -94,6 +95,7 @@ def fit_trunk(mesh: BodyMesh, low: Array, high: Array, front: Array, armhole: fl
     loops, first = _trunk_loops(faces_near(local, field, -BELOW_HIP - 5, neck[2] + 5), field, levels)
     levels = levels[first:]
     free = _free_of_arms(levels, loops, float(neck[2]))
+    said = said_of_trunk(local, levels, loops, free, float(neck[2]))
     keep = levels <= max(levels[free], LEAST_ARMPIT * neck[2])
     centres = _even_centres(loops[: free + 1], levels, tilt)
     radii = np.stack([polar_radii(loops[k], centres[k], _LEFT, _AHEAD) for k in np.flatnonzero(keep)])
@@ -111,7 +113,7 @@ def fit_trunk(mesh: BodyMesh, low: Array, high: Array, front: Array, armhole: fl
     row = int(np.argmin(np.abs(levels - where[2])))
     tube = TrunkTube(TORSO_STATIONS, at, all_levels, grid, (_apex(grid[row]), 3.0), np.zeros((0, 2)), sections=sections)
     tube = with_armhole(tube, armhole or _usual_armhole(tube))
-    return ScanFit(tube, place, residual_of(tube, local, 0.0, where[2]))
+    return ScanFit(tube, place, residual_of(tube, local, 0.0, where[2]), said)
 
 
 def _between_the_halves(mesh: BodyMesh, place: Placement, high: Array) -> tuple[Placement, float]:
