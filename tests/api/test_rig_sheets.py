@@ -3,7 +3,6 @@
 import io
 
 import pypdf
-
 import pytest
 
 from tests.api.conftest import post, steps_of
