@@ -160,6 +160,31 @@ def alone(kind: str) -> dict:
     }  # fmt: skip
 
 
+@cache
+def shaded() -> FromAbove:
+    """A shadow's edge across both pieces, and one piece that runs out of the picture."""
+    out = shapely.box(240, 190, 420, 240)
+    share = cover(shapely.union_all([PANEL.difference(out.buffer(6)), SMALL, out]))
+    light = share * tape() + (1 - share) * floor_light("boards")
+    x = np.arange(WIDE)[None, :, None] + 0.3 * np.arange(HIGH)[:, None, None]
+    return photographed(light * (0.35 + 0.65 / (1 + np.exp((x - 420) / 3))), 3)
+
+
+def in_shade() -> dict:
+    """Pieces under the edge of a shadow, told from boards, and what is said of each."""
+    above = shaded()
+    coarse, known, masks = pieces_on(above, CARDS, SIDE)
+    palette = palette_of(coarse, known)
+    out: dict = {"masks": [image(m) for m in masks], "grounds": told((30 * palette.grounds.mean(axis=0)).tolist())}
+    for k, mask in enumerate(masks):
+        here, rough = crop(above, coarse, mask)
+        made = traced_piece(above, here, followed(look_close(here, rough, palette)), lambda outline: 0.02, True)
+        if made:
+            sure = told([30 * made.sure.rms, 30 * made.sure.worst])
+            out[f"piece {k}"] = [line(made.outline), sure, *(f.words for f in made.findings)]
+    return out
+
+
 def between() -> dict:
     """A plain floor drawn on beneath its pieces, and the second look that it allows."""
     above = laid("cloth")
@@ -252,7 +277,7 @@ def shaped() -> dict:
 
 FIGURES = {
     **{f"stages {kind} alone": (lambda k=kind: alone(k)) for kind in ("cloth", "boards")},
-    "stages between": between, "stages boards over": lambda: over("boards"), "stages print over": lambda: over("print"),
+    "stages in shade": in_shade, "stages between": between, "stages boards over": lambda: over("boards"), "stages print over": lambda: over("print"),
     "stages strokes": strokes, "stages shaped": shaped,
 }  # fmt: skip
 

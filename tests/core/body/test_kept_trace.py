@@ -156,6 +156,10 @@ STAR = FlatShape(
     lines=(FlatStroke(kind="fold", name="blue", points=((-40.0, 3.0), (0.0, 5.0), (42.0, 2.0))),),
     holes=(((10.0, 10.0), (20.0, 10.0), (18.0, 20.0)),),
 )  # fmt: skip
+HALF = FlatShape(
+    number=4, outline=((20.0, -30.0), (95.0, -22.0), (70.0, 40.0), (88.0, 90.0), (31.0, 101.0)), corners=(0, 1, 3, 4)
+)
+"""Half of a panel, its middle a slanted edge from the fifth place to the first."""
 BESIDE = STAR.model_copy(
     update={"number": 2, "outline": tuple((x + 122.0, y) for x, y in STAR.outline), "lines": (), "holes": ()}
 )
@@ -174,6 +178,10 @@ def gestures() -> dict:
         "smooth": lambda: corrections.smooth(STAR, 2),
         "left": lambda: corrections.symmetric(STAR, "left"),
         "right": lambda: corrections.symmetric(STAR, "right"),
+        "left, turned": lambda: corrections.symmetric(corrections.turn(STAR, 33.0), "left"),
+        "right, moved": lambda: corrections.symmetric(corrections.turn(BESIDE, -70.0), "right"),
+        "unfold": lambda: corrections.unfold(HALF, 1),
+        "pair": lambda: corrections.pair(HALF),
         "object": lambda: corrections.as_object(STAR),
         "cut": lambda: corrections.cut(STAR, at([[5.0, -90.0], [-4.0, 0.0], [8.0, 90.0]]), 7),
         "cut not quite across": lambda: corrections.cut(STAR, 0.9 * at([STAR.outline[55], STAR.outline[178]]), 7),
