@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from tests.depth import deep
+from tests.depth import deep, long
 
 ROOT = Path(__file__).parents[2]
 LACKING = ROOT / "tests" / "other_system"
@@ -86,7 +86,7 @@ STORE_JOBS_WORKERS = {
 }
 
 
-@pytest.mark.parametrize("what", [pytest.param(k, marks=() if k == "workers" else deep) for k in STORE_JOBS_WORKERS])
+@pytest.mark.parametrize("what", [pytest.param(k, marks=long if k == "workers" else deep) for k in STORE_JOBS_WORKERS])
 def test_store_jobs_and_workers_pass_their_tests_there(what):
     files, _, chosen = STORE_JOBS_WORKERS[what].partition(" -k ")
     more = ["-k", chosen] if chosen else []
