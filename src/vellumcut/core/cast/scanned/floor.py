@@ -61,7 +61,7 @@ def _floor_of(vertices: Array, faces: Faces) -> tuple[Plane, Mask] | None:
     corners = vertices[faces]
     area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1) / 2
     span = float(np.ptp(vertices, axis=0).max())
-    plane = _widest(corners.mean(axis=1), area, THICK * span)
+    plane = _widest(corners.mean(axis=1), area, THICK * span) if area.any() else None
     if plane is None:
         return None
     lying = np.asarray((plane.away(vertices) < THICK * span)[faces].all(axis=1))
