@@ -6,13 +6,13 @@ difference shows in the repository what it moved.
 
 import json
 from dataclasses import replace
-from pathlib import Path
 
 import numpy as np
 import pytest
 
 from tests.core.pieces_to_make import worn
 from tests.depth import long
+from tests.kept import file_of, write
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.design.rig import EdgeClosing, MagnetRow
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
@@ -31,7 +31,6 @@ from vellumcut.core.rig.rest_words import rest_words
 from vellumcut.core.rig.stacking import unsaid_beneath
 from vellumcut.core.rig.straps import straps_of_piece
 
-FOLDER = Path(__file__).parents[1] / "kept"
 COMPANY: dict[str, tuple[tuple[str, ...], ...]] = {
     "tasset": (("belt",), ("faulds",)),
     "cuisse": (("belt",), ("faulds",)),
@@ -62,21 +61,25 @@ def told(costume: Costume, piece: Worn) -> dict:
     marks += [m for p, _ in rows for m in eyelet_marks(laid, p)] if closed_by(laid) == "lacing" else []
     marks += [m for x in magnets_of(laid) for p, _ in rows
         for m in magnet_marks(laid, x.row.edge, x.row.size, x.at, x.poles, p)]  # fmt: skip
-    corners = {m.name: laid.plane.flat(m.uv) for m in marks}
+    corners = [(m.name, laid.plane.flat(m.uv)) for m in marks]
     return {
         "straps": {s.key: _round([s.standing, s.longest, s.cut, s.adjust], 0) for s in own},
         "parts": [[p.name, p.count, round(p.length), len(p.at), p.ends, p.sewn, p.glue] for p in plan.parts],
         "made": [_round([p.note.result.amount, *(v.amount for v in p.note.values)], 0) for p in plan.parts],
         "advice": list(plan.advice),
         "anchors": {a.name: _round(laid.plane.flat(np.array([a.uv]))[0], 0) for a in anchors},
-        "marks": {n: _round([*c.mean(axis=0), *np.ptp(c, axis=0)], 0) for n, c in corners.items()},
+        "marks": [[n, *_round([*c.mean(axis=0), *np.ptp(c, axis=0)], 0)] for n, c in corners],
         "loads": {x.anchor: _round([x.grams, x.moving, x.hook, x.rivets], 0) for x in rest.loads},
         "notes": [n.formula for n in ([load_note(rest, rest.loads[0])] if rest.loads else [])],
         "rests": rest_words(rest, piece),
         "closings": [
             [x.words, _round([x.length, x.gap, *x.at], 0), x.problem] for x in facings_of(costume, piece, side)
         ],
-        "magnets": [[x.seat, x.couples, x.magnets, x.washers, _round(x.at, 0)] for x in magnets_of(laid)],
+        "magnets": [
+            [x.seat, x.couples, x.magnets, x.washers, _round(x.at, 0), _round([v.amount for v in x.note.values], 1)]
+            for x in magnets_of(laid)
+        ],
+        "formulas": {s.key: _round([v.amount for v in s.note.values], 0) for s in own},
         "under": [p.name for p in unsaid_beneath(costume, piece)],
     }
 
@@ -117,13 +120,9 @@ def rigs(template: str) -> dict:
     return out
 
 
-def path_of(template: str) -> Path:
-    return FOLDER / f"rig-{template.replace(' ', '-')}.json"
-
-
 @pytest.mark.parametrize("template", [pytest.param(t, marks=long if t in ALIKE else ()) for t in TEMPLATES])
 def test_kept_figures_of_every_rig_come_out_the_same(template):
-    kept = json.loads(path_of(template).read_text())
+    kept = json.loads(file_of(f"rig {template}").read_text())
     made = json.loads(json.dumps(rigs(template)))
     assert list(made) == list(kept)
     for way, rows in kept.items():
@@ -143,5 +142,4 @@ def near(one, other) -> bool:
 
 
 if __name__ == "__main__":
-    for name in TEMPLATES:
-        path_of(name).write_text(json.dumps(rigs(name), indent=1, ensure_ascii=False) + "\n")
+    write({f"rig {name}": (lambda n=name: rigs(n)) for name in TEMPLATES})
