@@ -124,7 +124,10 @@ def _joined(work: Work) -> Costume | None:
             worn.append(Worn(each.piece_id, each.name, each.design, _ink(each)))
         except CraftError:
             continue
-    return Costume(figure_of(work.readings, work.scanned), tuple(worn))
+    try:
+        return Costume(figure_of(work.readings, work.scanned), tuple(worn))
+    except CraftError:
+        return None  # The rig says what is not known; a pattern is cut all the same.
 
 
 def _joined_by(work: Work) -> list[Work]:
