@@ -201,6 +201,8 @@ def test_holes_lie_beside_both_edges_across_from_each_other_and_are_as_many_as_a
         edge, beside = on_the_body(costume, key, "side edge"), CLOSINGS[kind].beside
         for place in middles[-1].values():
             assert np.linalg.norm(edge - place, axis=1).min() == pytest.approx(beside, abs=1.0)
+        heights = [float(place[2]) for place in middles[-1].values()]
+        assert heights == sorted(heights), "told from the lower end"
     front, back = middles
     assert list(front) == list(back) == [f"{kind} {k}" for k in range(1, len(plan.at) + 1)]
     for name, place in front.items():
