@@ -179,6 +179,18 @@ def test_a_lace_in_front_is_drawn_by_its_wearer_but_not_on_an_arm():
 
 
 @pytest.mark.parametrize(
+    ("around", "where"),
+    [(0.0, "in front"), (0.13, "in front"), (0.95, "in front"), (-1.1, "in front"), (0.15, "at the side"),
+     (0.8, "at the side"), (-0.35, "at the side"), (1.2, "at the side"), (0.37, "behind"), (0.5, "behind"),
+     (-0.45, "behind"), (0.62, "behind"), (1.5, "behind")],
+)  # fmt: skip
+def test_where_a_line_lies_is_told_however_often_it_was_counted_round(around, where):
+    line = np.array([[around, 0.1], [around, 0.9]])
+    for template in ("breastplate", "greave"):
+        assert where_it_lies(laid_of(starter_design(template)), line, CLOSINGS["zip"])[0].startswith(where)
+
+
+@pytest.mark.parametrize(
     ("template", "back", "said"),
     [
         ("breastplate", "open", "It has no seam."),
