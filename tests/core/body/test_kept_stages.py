@@ -22,6 +22,7 @@ from vellumcut.core.trace.edges.thin import with_thin
 from vellumcut.core.trace.edges.tips import slits_of, to_tips
 from vellumcut.core.trace.floor import Floor, flow
 from vellumcut.core.trace.ground import pieces_on
+from vellumcut.core.trace.hand.corrections import redrawn
 from vellumcut.core.trace.hand.rub import FLIP, Before, rub
 from vellumcut.core.trace.hand.stroke import Ground, Stroke
 from vellumcut.core.trace.ink import ink_on, inks_on
@@ -32,7 +33,7 @@ from vellumcut.core.trace.plain_floor import floor_between, unlike
 from vellumcut.core.trace.settle import settled
 from vellumcut.core.trace.shapes import shape_of
 from vellumcut.core.trace.sure import roughness, sureness
-from vellumcut.core.trace.view.find import linear_table
+from vellumcut.core.trace.view.find import across, linear_table
 from vellumcut.core.trace.view.rectify import FromAbove
 
 PER, SIDE = 0.45, 60.0
@@ -170,6 +171,78 @@ def shaded() -> FromAbove:
     return photographed(light * (0.35 + 0.65 / (1 + np.exp((x - 420) / 3))), 3)
 
 
+def _slit(x: float, deep: float, degrees: float, way: float = 1.0) -> shapely.Polygon:
+    """From the straight side at 60 mm down, or at 180 mm up."""
+    mouth = 60.0 if way > 0 else 180.0
+    half = deep * np.tan(np.radians(degrees / 2))
+    return shapely.Polygon(
+        [(x - half, mouth - 3 * way), (x + half, mouth - 3 * way), (x + 0.3 * way, mouth + way * deep)]
+    )
+
+
+NEEDLES = shapely.Polygon(
+    [(80, 60), (262, 60), (262, 96), (303, 104.5), (262, 113), (262, 131), (290, 147), (262, 163), (262, 180), (80, 180)]
+).difference(
+    shapely.union_all([
+        _slit(104, 52, 1.7), _slit(132, 40, 3.0), _slit(160, 62, 8.0), _slit(196, 30, 16.0), _slit(232, 24, 30.0),
+        _slit(110, 46, 2.2, -1.0), _slit(150, 38, 12.0, -1.0), _slit(200, 20, 40.0, -1.0),
+    ])
+)  # fmt: skip
+"""Sharp points of 23 and 60 degrees to the right, slits of all widths above and below."""
+
+
+@cache
+def needles(kind: str) -> tuple[FromAbove, np.ndarray]:
+    """White tape with a pen's line to its rim, dark joints and pale flecks of the floor beside it; and its mask."""
+    whole = NEEDLES.union(shapely.box(180, 176, 186, 183)).difference(shapely.box(214, 178, 219, 181))
+    share = cover(whole)
+    pen = cover(shapely.union_all([shapely.LineString(x).buffer(0.7) for x in (((120, 90), (120, 181)),
+        ((150, 150), (240, 120)))]))  # fmt: skip
+    marks = shapely.union_all(
+        [shapely.box(88, 181, 93, 200), shapely.box(70, 100, 80, 103), shapely.box(240, 54, 248, 60)]
+    )
+    floor = floor_light(kind) * (1 - 0.9 * cover(marks))
+    light = share * np.array([0.62, 0.63, 0.6]) * (1 - 0.92 * pen) + (1 - share) * floor
+    return photographed(light * lit(), 5), np.asarray(share[..., 0] > 0.5, np.uint8)
+
+
+def of_needles(kind: str) -> dict:
+    """Its edges on a floor that is known by colour, by one photograph and over the floor itself."""
+    above, mask = needles(kind)
+    known = np.asarray(cv2.erode(1 - mask, np.ones((9, 9), np.uint8)))
+    palette = palette_of(above, known)
+    palette = type(palette)(palette.grounds, inks_on(above, mask), palette.patterned)
+    floor = Floor(bare(kind).picture, above.seen, np.full((2, 2, 3), 1.1, np.float32), np.zeros(2), PER)
+    out = {}
+    for word, close in (
+        ("alone", look_close(above, mask, palette)),
+        ("over", look_over(above, mask, palette, floor, BAND)),
+    ):
+        out[word] = {"share": image(close.share), "edges": edges_told(followed(close))}
+    made = traced_piece(above, above, followed(look_close(above, mask, palette)), lambda outline: 0.05, False)
+    shape = shape_of(made, 1)
+    cut = shapely.Polygon(np.array(shape.outline)).buffer(0).difference(shapely.box(0, -75, 150, -55))
+    again = redrawn(shape, max(shapely.get_parts(cut), key=lambda g: g.area), [np.array([196.0, -90.0])])
+    for word, s in (("shape", shape), ("redrawn", again)):
+        out[word] = [line(np.array(s.outline), 60), told([s.outline[k] for k in s.corners]),
+            told([s.outline[k] for k in s.darts]), [[x.kind, *told([*x.points[0], *x.points[-1]])] for x in s.lines]]  # fmt: skip
+    return out
+
+
+def profiles() -> dict:
+    """Where light steps up along lines across edges of every sharpness, brightness and distance."""
+    x = np.linspace(-20, 20, 400)
+    rows = [0.1 + high / (1 + np.exp(-(x - off) / soft)) for off in (-6.0, 0.4, 7.0) for soft in (0.3, 1.5, 4.0)
+        for high in (0.01, 0.1, 0.7)]  # fmt: skip
+    light = np.repeat(np.array(rows, np.float32), 5, axis=0)
+    light[60:, 150:] -= 0.3  # a stripe that falls again
+    k = np.arange(len(rows))
+    places = np.column_stack([np.full(len(rows), 200.0), 5.0 * k + 2])
+    ways = np.column_stack([np.cos(0.02 * k), np.sin(0.02 * k)])
+    found = across(light, places, ways, np.linspace(60.0, 150.0, len(rows)))
+    return {n: told(np.nan_to_num(v, nan=-9.0).tolist()) for n, v in vars(found).items()}
+
+
 def in_shade() -> dict:
     """Pieces under the edge of a shadow, told from boards, and what is said of each."""
     above = shaded()
@@ -278,7 +351,8 @@ def shaped() -> dict:
 FIGURES = {
     **{f"stages {kind} alone": (lambda k=kind: alone(k)) for kind in ("cloth", "boards")},
     "stages in shade": in_shade, "stages between": between, "stages boards over": lambda: over("boards"), "stages print over": lambda: over("print"),
-    "stages strokes": strokes, "stages shaped": shaped,
+    **{f"stages needles on {kind}": (lambda k=kind: of_needles(k)) for kind in ("cloth", "boards")},
+    "stages profiles": profiles, "stages strokes": strokes, "stages shaped": shaped,
 }  # fmt: skip
 
 
