@@ -181,7 +181,8 @@ def _slit(x: float, deep: float, degrees: float, way: float = 1.0) -> shapely.Po
 
 
 NEEDLES = shapely.Polygon(
-    [(80, 60), (262, 60), (262, 96), (303, 104.5), (262, 113), (262, 131), (290, 147), (262, 163), (262, 180), (80, 180)]
+    [(80, 60), (262, 60), (262, 96), (303, 104.5), (262, 113), (262, 131), (290, 147), (262, 163), (262, 180),
+     (80, 180)]
 ).difference(
     shapely.union_all([
         _slit(104, 52, 1.7), _slit(132, 40, 3.0), _slit(160, 62, 8.0), _slit(196, 30, 16.0), _slit(232, 24, 30.0),
@@ -225,7 +226,8 @@ def of_needles(kind: str) -> dict:
     again = redrawn(shape, max(shapely.get_parts(cut), key=lambda g: g.area), [np.array([196.0, -90.0])])
     for word, s in (("shape", shape), ("redrawn", again)):
         out[word] = [line(np.array(s.outline), 60), told([s.outline[k] for k in s.corners]),
-            told([s.outline[k] for k in s.darts]), [[x.kind, *told([*x.points[0], *x.points[-1]])] for x in s.lines]]  # fmt: skip
+            told([s.outline[k] for k in s.darts]),
+            [[x.kind, *told([*x.points[0], *x.points[-1]])] for x in s.lines]]  # fmt: skip
     return out
 
 
@@ -350,7 +352,8 @@ def shaped() -> dict:
 
 FIGURES = {
     **{f"stages {kind} alone": (lambda k=kind: alone(k)) for kind in ("cloth", "boards")},
-    "stages in shade": in_shade, "stages between": between, "stages boards over": lambda: over("boards"), "stages print over": lambda: over("print"),
+    "stages in shade": in_shade, "stages between": between,
+    "stages boards over": lambda: over("boards"), "stages print over": lambda: over("print"),
     **{f"stages needles on {kind}": (lambda k=kind: of_needles(k)) for kind in ("cloth", "boards")},
     "stages profiles": profiles, "stages strokes": strokes, "stages shaped": shaped,
 }  # fmt: skip
