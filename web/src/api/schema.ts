@@ -7772,7 +7772,7 @@ export interface components {
         /**
          * RigPlan
          * @description What holds one copy of a piece, on one side of the body. anchors: glued to its foam, those of other pieces'
-         *     straps among them.
+         *     straps among them. slides: plates that slide behind its edges.
          */
         RigPlan: {
             /**
@@ -7789,6 +7789,11 @@ export interface components {
              * @default 0
              */
             anchors: number;
+            /**
+             * Slides
+             * @default []
+             */
+            slides: components["schemas"]["Slide"][];
         };
         /**
          * RingOut
@@ -8662,6 +8667,23 @@ export interface components {
             thickness: number;
             /** Density */
             density: number;
+        };
+        /**
+         * Slide
+         * @description A plate that slides behind an edge of the piece. detail: its key. opens: what the edge moves away by when its
+         *     wearer leans, mm. reach: how far the plate lies behind the edge as one stands, mm; posture: what asks for it.
+         */
+        Slide: {
+            /** Detail */
+            detail: string;
+            /** Edge */
+            edge: string;
+            /** Opens */
+            opens: number;
+            /** Reach */
+            reach: number;
+            /** Posture */
+            posture: string;
         };
         /** SplitOut */
         SplitOut: {
