@@ -49,6 +49,7 @@ def act(client: httpx.Client, trace: int, status: int = 200, **what) -> dict:
     return answer.json()
 
 
+@long
 def test_a_stroke_moves_outlines_and_is_undone(client, build, photograph):
     """A piece that was left out comes back by a stroke, with what is to be said of it; a stroke that says nothing is
     refused in words, and changes nothing."""

@@ -27,6 +27,7 @@ def settled(maker: Maker) -> bool:
     return panels(maker) == len(said) and abs(asked(maker) - max(p["p95"] for p in said)) <= 0.06
 
 
+@long
 def test_a_full_bust_is_darted_by_plan_then_by_hand(maker):
     begin(maker)
     maker.press("Start measuring today")

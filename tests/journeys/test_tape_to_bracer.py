@@ -10,6 +10,7 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from tests.depth import long
 from tests.formats.test_patterns_read_back import sides, strokes
 
 
@@ -193,6 +194,7 @@ def fit_it(maker):
     maker.sees("Fitting changed: belly +1.3 mm")
 
 
+@long
 def test_the_bench_on_a_phone(demo):
     maker = demo
     maker.browser.size(390, 844)

@@ -136,6 +136,7 @@ def test_a_missed_piece_is_found_and_pieces_run_together_are_parted():
         assert is_right(s, max(f.truth, key=lambda t: t.intersection(area_of(s)).area), f)
 
 
+@long
 def test_two_that_touch_are_parted_by_a_line_across_and_joined_by_a_stroke_over_both():
     """Cut in two by a knife, a piece has no floor between its halves: they keep all of it."""
     f = floor("plain_sheet")

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.bodies import WEARER
-from tests.depth import often
+from tests.depth import long, often
 from vellumcut.core.cast.halves import worn_tube
 from vellumcut.core.design.flat import FlatEdgeKey, FlatLie, FlatMate, FlatShape, FlatStroke, FlatWork, places
 from vellumcut.core.design.piece import PieceDesign, opening
@@ -290,6 +290,7 @@ def test_a_point_that_a_file_draws_twice_is_one():
 CORNERED = st.lists(st.floats(8, 60), min_size=3, max_size=9)
 
 
+@long
 @settings(max_examples=often(20), deadline=None)
 @given(CORNERED, st.floats(3, 30), st.integers(2, 12), st.floats(0, 2 * np.pi))
 def test_what_a_file_draws_straight_is_cut_straight_and_what_it_draws_round_stays_round(radii, r, slots, turned):

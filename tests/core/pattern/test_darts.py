@@ -140,6 +140,7 @@ def advised(half, no_go=(), most=2, heard=None):
     return advise_darts(Prover(surface.tube, design, region.ink), Wish(GIVE, no_go, most), report)
 
 
+@long
 @pytest.mark.parametrize("body", some(EXTREMES))
 def test_a_plan_asks_of_the_cut_panel_what_it_promises(body):
     half = half_breastplate(**EXTREMES[body])
