@@ -4,7 +4,7 @@ import time
 
 import pytest
 
-from tests.depth import deep, some
+from tests.depth import deep, long, some
 
 SIZES = {"desk": (1280, 800), "small laptop": (1024, 768), "phone": (390, 844)}
 PIECE = ("wearer", "wrap", "trace", "ink", "flatten", "foam", "heat", "cut", "bench", "finish", "rig", "fit")
@@ -61,7 +61,10 @@ def problems(maker, screen: str, size: str) -> list[str]:
     return [f"{screen} at {size}: {words}" for words in found]
 
 
-@pytest.mark.parametrize("size", [pytest.param(s, marks=deep if s == "small laptop" else ()) for s in SIZES])
+LEFT_TO = {"small laptop": deep, "phone": long}
+
+
+@pytest.mark.parametrize("size", [pytest.param(s, marks=LEFT_TO.get(s, ())) for s in SIZES])
 def test_every_screen_has_room_for_the_longest_names(demo, size):
     maker = demo
     piece = maker.server.get("/api/builds/1")["pieces"][4]
