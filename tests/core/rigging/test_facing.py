@@ -224,3 +224,28 @@ def test_an_edge_laced_to_its_like_is_pierced_on_both_sides_and_what_cannot_clos
     (eyelets,) = [p.count for p in plan.parts if p.name.startswith("eyelets")]
     assert piece.on("left").inked.twins == (True,)
     assert eyelets == 2 * len(marks) == 2 * len(plan.at)
+
+
+@pytest.mark.parametrize("side", ["left", "right", "both"])
+def test_a_pair_is_pierced_for_what_closes_on_either_of_it(side):
+    """Left and right are cut alike: what closes on the right one pierces the drawing of both, once."""
+    row = EdgeClosing(edge="upper edge", other="lower edge", piece="rerebrace", kind="lacing", low=90, high=150)
+    costume = worn(closing("bracer", row, side=side), closing("rerebrace"))
+    worn_on = "right" if side == "right" else "left"
+    (plan,) = facings_of(costume, costume.piece(1), worn_on)
+    assert not plan.problem
+    marks = [[m.name for panel in facing_marks(costume, costume.piece(k), worn_on) for m in panel] for k in (1, 2)]
+    wanted = [*(f"lacing {k}" for k in range(1, len(plan.at) + 1)), "lacing begins", "lacing ends"]
+    assert sorted(marks[0]) == sorted(marks[1]) == sorted(wanted)
+    mate = costume.piece(2)
+    assert [m.name for p in facing_marks(costume, mate, next(iter(mate.inked))) for m in p] == marks[1]
+
+
+def test_a_trunk_piece_is_pierced_on_both_sides_for_a_pair_that_closes_on_it():
+    row = EdgeClosing(edge="neck edge", other="armhole", piece="breastplate", kind="lacing")
+    costume = worn(closing("pauldron", row), closing("breastplate"))
+    (plan,) = facings_of(costume, costume.piece(1), "left")
+    assert not plan.problem
+    marks = [m for panel in facing_marks(costume, costume.piece(2), "left") for m in panel]
+    sides = [float(np.sign(m.uv[0, 0])) for m in marks]
+    assert sides.count(1.0) == sides.count(-1.0) == len(plan.at) > 1

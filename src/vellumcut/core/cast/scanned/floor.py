@@ -15,7 +15,10 @@ Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
 Mask = NDArray[np.bool_]
 
-TRIES = 300
+TRIES, AT_ONCE, SOME = 4000, 250, 2000
+"""Planes that are tried, so many at once, on so many places: a floor that is a tenth of the surface is met by four."""
+MOST = 3
+"""A floor and two walls of a corner."""
 THICK = 0.006
 """Of the longest side of the mesh, to both sides of a plane: what a scanner waves by on a floor (est.)."""
 LEAST = 0.08
@@ -43,24 +46,28 @@ class Plane(NamedTuple):
         return np.asarray(points @ ways.T)
 
 
-def without_floor(vertices: Array, faces: Faces) -> tuple[Array, Faces] | None:
-    """The mesh without its floor and what touches it, and soles that were one with it set down where it was; None where
-    there is no floor."""
-    found = _floor_of(vertices, faces)
-    if found is None:
+def without_floors(vertices: Array, faces: Faces) -> tuple[Array, Faces]:
+    """The mesh without floors and walls and what touches them, and soles that were one with a floor set down where it
+    was."""
+    for _ in range(MOST):
+        found = _floor_of(vertices, faces)
+        if found is None:
+            break
+        plane, flat, touching = found
+        rim = np.intersect1d(faces[touching & ~flat], faces[~touching])
+        vertices = vertices.copy()
+        vertices[rim] -= np.outer(vertices[rim] @ plane.normal - plane.off, plane.normal)
+        faces = faces[~touching]
+    return vertices, faces
+
+
+def _floor_of(vertices: Array, faces: Faces) -> tuple[Plane, Mask, Mask] | None:
+    """Its plane, its triangles, and those with all that touch it; None where there is no floor."""
+    if not len(faces):
         return None
-    plane, flat = found
-    touching = np.isin(faces, np.unique(faces[flat])).any(axis=1)
-    rim = np.intersect1d(faces[touching & ~flat], faces[~touching])
-    lowered = vertices.copy()
-    lowered[rim] -= np.outer(vertices[rim] @ plane.normal - plane.off, plane.normal)
-    return lowered, faces[~touching]
-
-
-def _floor_of(vertices: Array, faces: Faces) -> tuple[Plane, Mask] | None:
     corners = vertices[faces]
     area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1) / 2
-    span = float(np.ptp(vertices, axis=0).max())
+    span = float(np.ptp(corners.reshape(-1, 3), axis=0).max())
     plane = _widest(corners.mean(axis=1), area, THICK * span) if area.any() else None
     if plane is None:
         return None
@@ -69,30 +76,27 @@ def _floor_of(vertices: Array, faces: Faces) -> tuple[Plane, Mask] | None:
     if area[flat].sum() < LEAST * area.sum():
         return None
     own = np.unique(faces[flat])
-    rest = np.setdiff1d(np.unique(faces[~flat]), own)
-    touching = np.unique(faces[np.isin(faces, own).any(axis=1)])
-    close = rest[(plane.away(vertices[rest]) < CLOSE_BY * span) | np.isin(rest, touching)]
+    touching = np.asarray(np.isin(faces, own).any(axis=1))
+    rest = np.setdiff1d(faces, own)
+    close = rest[(plane.away(vertices[rest]) < CLOSE_BY * span) | np.isin(rest, faces[touching])]
     if _hull(plane.across(vertices[own])) < WIDER * _hull(plane.across(vertices[close])):
         return None
-    return plane, flat
+    return plane, flat, touching
 
 
 def _widest(middles: Array, area: Array, thick: float) -> Plane | None:
     """The plane with most of the surface about it; None where no three places span one."""
     luck = np.random.default_rng(4)
-    some = luck.choice(len(middles), size=min(6000, len(middles)), p=area / area.sum(), replace=True)
-    points = middles[some]
-    best, most = None, 0
-    for a, b, c in points[luck.integers(0, len(points), (TRIES, 3))]:
-        normal = np.cross(b - a, c - a)
-        long = float(np.linalg.norm(normal))
-        if long < 1e-12:
-            continue
-        plane = Plane(normal / long, float(a @ normal / long))
-        count = int((plane.away(points) < thick).sum())
-        if count > most:
-            best, most = plane, count
-    return _settled(best, points, thick) if best else None
+    points = middles[luck.choice(len(middles), size=SOME, p=area / area.sum())]
+    a, b, c = points[luck.integers(0, SOME, (3, TRIES))]
+    normals = np.cross(b - a, c - a)
+    long = np.linalg.norm(normals, axis=1)
+    normals = normals / np.maximum(long, 1e-12)[:, None]
+    offs = (a * normals).sum(axis=1)
+    parts = np.split(np.arange(TRIES), TRIES // AT_ONCE)
+    about = np.concatenate([(np.abs(points @ normals[k].T - offs[k]) < thick).sum(axis=0) for k in parts])
+    best = int(np.where(long > 1e-9, about, -1).argmax())
+    return _settled(Plane(normals[best], float(offs[best])), points, thick) if long[best] > 1e-9 else None
 
 
 def _settled(plane: Plane, points: Array, thick: float) -> Plane:

@@ -9,7 +9,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
 from vellumcut.core.body.segments import AxisName, UnitName
-from vellumcut.core.cast.scanned.floor import without_floor
+from vellumcut.core.cast.scanned.floor import without_floors
 from vellumcut.core.errors import CraftError
 
 Array = NDArray[np.float64]
@@ -83,7 +83,7 @@ def clean_mesh(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str, 
     faces = faces[(faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])]
     if len(faces) < LEAST_FACES:
         raise CraftError(f"The file holds {len(faces)} triangles; a body needs {LEAST_FACES} or more", "file")
-    vertices, faces, warnings = _without_floor(vertices[first], faces)
+    vertices, faces, warnings = _standing(vertices[first], faces)
     keep, more = _largest(faces, len(vertices))
     faces = faces[keep]
     warnings += more
@@ -93,14 +93,14 @@ def clean_mesh(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str, 
     return vertices[used], faces, tuple(warnings)
 
 
-def _without_floor(vertices: Array, faces: Faces) -> tuple[Array, Faces, list[str]]:
-    """Raises CraftError where there is nothing else."""
-    found = without_floor(vertices, faces)
-    if found is None:
+def _standing(vertices: Array, faces: Faces) -> tuple[Array, Faces, list[str]]:
+    """What stands on a floor or before a wall, without these. Raises CraftError where there is nothing else."""
+    lowered, rest = without_floors(vertices, faces)
+    if len(rest) == len(faces):
         return vertices, faces, []
-    if len(found[1]) < LEAST_FACES:
+    if len(rest) < LEAST_FACES:
         raise CraftError("The file holds a flat surface and no body", "file")
-    return *found, ["A floor or a wall was scanned with the body and is left out."]
+    return lowered, rest, ["A floor or a wall was scanned with the body and is left out."]
 
 
 def _largest(faces: Faces, count: int) -> tuple[NDArray[np.bool_], list[str]]:

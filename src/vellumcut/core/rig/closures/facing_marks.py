@@ -48,19 +48,27 @@ def facing_marks(costume: Costume, piece: Worn, side: Side) -> list[tuple[InkLin
 def places_of(costume: Costume, piece: Worn, side: Side) -> Iterator[Place]:
     """On the edges of a piece by its own rows, and by those of other pieces that close on it. What cannot close has
     none: its plan says why."""
-    for owner in costume.pieces:
-        for row in owner.design.rig.closings:
-            try:
-                mate = mate_of(costume, owner, side, row)
-                found = [f for f in facings_in(costume, owner, side, row) if _closes(f, row)]
-            except CraftError:
-                continue
-            both = mate is owner and row.other == row.edge  # then each of the pair is found by itself
-            for facing in found:
-                if owner is piece and not facing.edge.turned:
-                    yield from _on_its_edge(row, facing)
-                if mate is piece and not both:
-                    yield from _on_the_other(row, facing)
+    rows = [(p, s, row) for p in costume.pieces for s in _sides_of(p, piece, side) for row in p.design.rig.closings]
+    for owner, worn_on, row in rows:
+        try:
+            mate = mate_of(costume, owner, worn_on, row)
+            found = [f for f in facings_in(costume, owner, worn_on, row) if _closes(f, row)]
+        except CraftError:
+            continue
+        both = mate is owner and row.other == row.edge  # then each of the pair is found by itself
+        for facing in found:
+            if owner is piece and not facing.edge.turned:
+                yield from _on_its_edge(row, facing)
+            if mate is piece and not both:
+                yield from _on_the_other(row, facing)
+
+
+def _sides_of(owner: Worn, piece: Worn, side: Side) -> tuple[Side, ...]:
+    """On which sides of the body what an owner closes pierces this drawing of a piece: of two alike, one tells."""
+    if owner.on(side).whole:
+        return (side,)
+    there = tuple(s for s in owner.sides if piece.on(s) is piece.on(side))
+    return there if piece.on(side).whole else there[:1]
 
 
 def _closes(facing: Facing, row: EdgeClosing) -> bool:
