@@ -23,8 +23,8 @@ LEVELS = 0.0, 0.08, 0.16, 0.24, 0.32
 """Of the way from hip to neck: where hands, forearms and elbows hang."""
 
 AGAINST_IT = (
-    "From {0:.0f} to {1:.0f} mm over the hip an arm is not seen by itself beside the trunk. If it lies against it, girths "
-    "there hold it too: scan with the arms held out by 40 degrees, or type in what a tape reads."
+    "From {0:.0f} to {1:.0f} mm over the hip an arm is not seen by itself beside the trunk. If it lies against it, "
+    "girths there hold it too: scan with the arms held out by 40 degrees, or type in what a tape reads."
 )
 UNDER_THE_ARMS = (
     "The arms were held near to the trunk, which is seen free of them only up to {0:.0f} mm over the hip: what lies "
