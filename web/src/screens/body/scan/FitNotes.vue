@@ -37,7 +37,7 @@ const { show, say: words } = useUnit();
           over {{ limit }}</span
         >
       </p>
-      <p v-for="w in fit.warnings" :key="w" class="soft">{{ words(w) }}</p>
+      <p v-for="w in fit.warnings" :key="w" class="words look">{{ words(w) }}</p>
       <table class="girths">
         <thead>
           <tr class="soft small">
