@@ -11,9 +11,8 @@ SLOW = 20.0
 PYTEST = (sys.executable, "-m", "pytest", "-n", "2", "--dist", "worksteal", "--durations=25", "--durations-min=1")
 PARTS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("lint, types and the pages' own tests", ("make", "--no-print-directory", "-j2", "-O", "lint")),
-    ("core, formats, API", (*PYTEST, "tests/core", "tests/formats", "tests/api")),
     ("wheel", ("make", "--no-print-directory", "wheel")),
-    ("journeys", (*PYTEST, "tests/journeys")),
+    ("core, formats, API, journeys", (*PYTEST, "tests/journeys", "tests/core", "tests/formats", "tests/api")),
 )
 _SLOWEST = re.compile(r"^([0-9.]+)s (call|setup)\s+(\S+)", re.M)
 

@@ -5,6 +5,7 @@ import pytest
 
 from tests.api.conftest import READINGS, ended, post
 from tests.bodies import trunk
+from tests.depth import long
 
 FULL = trunk(bust=1080, underbust=820, waist=760, hip=1010, neck=360).model_dump(mode="json")
 
@@ -86,6 +87,7 @@ def test_each_side_of_a_lopsided_wearer_has_its_own_panel(client):
     assert "no panel 1 on the left" in wrong.json()["detail"]
 
 
+@long
 def test_plans_are_made_by_a_job_that_can_be_stopped(client, front):
     _, piece = front
     job = post(client, f"/api/pieces/{piece}/panels/1/dart-plans", {}, 202)

@@ -39,6 +39,7 @@ def wobble(sheet: dict, luck: random.Random) -> dict:
     return out
 
 
+@long
 def test_two_hundred_edits_and_undos_come_back_to_the_start_exactly(client, build):
     piece = add(client, build, "breastplate")
     start = client.get(f"/api/pieces/{piece}/ink").json()
@@ -97,6 +98,7 @@ def scan_file() -> bytes:
     return write_mesh(np.stack([points[:, 0], points[:, 2], -points[:, 1]], axis=1) / 1000, faces, "ply")
 
 
+@long
 def test_a_scan_becomes_a_pattern_and_travels_in_a_bundle(client, build, scan_file):
     wearer, number, _ = build
     scan = client.post(f"/api/wearers/{wearer}/scans?name=me.ply", content=scan_file).json()

@@ -3,6 +3,7 @@
 import pytest
 
 from tests.api.conftest import post
+from tests.depth import long
 
 HALF = "M{x0},210 L{x1},210 L{x2},0 L{x3},0 Z"
 
@@ -38,6 +39,7 @@ def mates(*pairs) -> list[dict]:
     return [{"a": {"panel": a, "edge": x}, "b": {"panel": b, "edge": y}, "name": ""} for (a, x), (b, y) in pairs]
 
 
+@long
 def test_panels_that_are_laid_down_are_worked_out_like_all_others_until_they_are_taken_up(client, build, bracer):
     to = f"/api/pieces/{bracer['id']}"
     before = client.get(f"{to}/pattern").json()

@@ -62,6 +62,7 @@ def there(*arguments: str, seconds: float = 240) -> subprocess.CompletedProcess:
     )
 
 
+@long
 def test_every_module_loads_there():
     done = there("-c", EVERY_MODULE)
     assert done.returncode == 0, done.stderr

@@ -8,6 +8,7 @@ import pytest
 from tests.api.conftest import post, steps_of
 from tests.api.test_bench import redesign
 from tests.api.test_rigs import rig
+from tests.depth import long
 
 
 @pytest.fixture
@@ -31,6 +32,7 @@ def test_a_sliding_plate_reaches_as_far_at_the_bench_as_on_the_rig_sheet(client,
     assert told[:30] in text
 
 
+@long
 def test_a_lace_between_two_pieces_is_pierced_on_both_as_often_as_the_rig_counts(client, torso):
     """The marks of the other piece follow what this one decides, on the pattern that is cut."""
     pieces = torso[1]

@@ -11,7 +11,7 @@ from schemathesis.generation.feedback import FeedbackSources
 from schemathesis.pytest._test_builder import build_operation_test
 from schemathesis.specs.openapi.checks import missing_required_header, positive_data_acceptance, unsupported_method
 
-from tests.depth import DEEP
+from tests.depth import DEEP, long
 from vellumcut.api.app import create_app
 from vellumcut.demo.scenario import load_demo
 from vellumcut.service.body import traces
@@ -66,6 +66,7 @@ def test_every_route_is_attacked(schema):
     assert {o.ok().label for o in schema.get_all_operations()} == {r.id for r in ROUTES}
 
 
+@long
 @pytest.mark.parametrize(("path", "method"), ROUTES)
 def test_no_input_breaks_the_server_and_answers_keep_the_schema(schema, path, method):
     # What ``schema.parametrize`` does, but when the test runs: the cases of all operations take long to make, and every

@@ -10,6 +10,7 @@ import psutil
 import pytest
 
 from tests.api.conftest import READINGS, ended, post
+from tests.depth import long
 from tests.formats.habits import FRONT, SIDE, svg
 from vellumcut.api.app import create_app
 from vellumcut.core.errors import CraftError
@@ -44,8 +45,8 @@ def test_a_layer_that_says_nothing_is_asked_after_and_what_is_left_out_is_listed
     [
         ("/api/builds/1/traces?name=a.jpg", 40),
         ("/api/builds/1/pattern-files?name=a.svg", 40),
-        ("/api/pattern-pages", 40),
-        ("/api/motifs?name=a.svg", 40),
+        pytest.param("/api/pattern-pages", 40, marks=long),
+        pytest.param("/api/motifs?name=a.svg", 40, marks=long),
         ("/api/pieces/1/photographs", 20),
         ("/api/builds/from-file", 5),
         ("/api/wearers", 5),

@@ -16,7 +16,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.bodies import WEARER, bare, limb, measures, trunk
-from tests.depth import often
+from tests.depth import long, often
 from vellumcut.core.design.foam import EdgeWork, FoamWork, FoldWork, Layer, PanelWork, SeamWork
 from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.errors import CraftError
@@ -292,6 +292,7 @@ def someone(seed):
     ).model_copy(update={"torso": torso})
 
 
+@long
 @pytest.mark.parametrize(("template", "way"), zip(TEMPLATES, itertools.cycle(WORKS), strict=False))
 def test_every_template_leaves_with_every_edge_told_and_its_seams_as_long_as_before(template, way):
     """On a random body: each edge has its cut, what is joined moves by the same on both sides, no panel lies over

@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 import shapely
 
-from tests.depth import DEEP
+from tests.depth import DEEP, long
 from tests.formats.habits import DXFS, PDFS, SVGS, Habit, svg
 from vellumcut.core.design.flat import FlatWork
 from vellumcut.core.design.piece import PieceDesign
@@ -33,7 +33,8 @@ FRONT = 120 * 80 - 400 + 100 * math.pi
 HOLE = 64 * math.pi
 
 
-@pytest.mark.parametrize("habit", ALL, ids=[f"{h.file[2:]}: {h.name}" for h in ALL])
+@pytest.mark.parametrize("habit", [pytest.param(h, id=f"{h.file[2:]}: {h.name}", marks=long if n % 2 else ())
+    for n, h in enumerate(ALL)])  # fmt: skip
 def test_what_another_program_wrote_is_read_as_it_is_or_asked_about(habit: Habit, tmp_path, monkeypatch):
     if habit not in APART:
         monkeypatch.setattr(pattern_files, "worked", worked_here)

@@ -11,6 +11,7 @@ from pypdf import PdfReader
 from typer.testing import CliRunner
 
 from tests.bodies import WEARER
+from tests.depth import long
 from vellumcut.cli import app
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.flatten.mesh import EDIT_SIZE
@@ -73,6 +74,7 @@ def test_svg_is_well_formed_whatever_a_piece_is_called(title):
         ET.fromstring(text.encode())
 
 
+@long
 def test_two_pieces_whose_names_differ_in_forbidden_signs_alone_are_both_written(tmp_path):
     pieces = tuple(BuildPiece(template="bracer", name=n) for n in ("Left/1", "Left:1", "left 1"))
     build = BuildFile(name="B", wearer=BuildWearer(measurements=WEARER), pieces=pieces)

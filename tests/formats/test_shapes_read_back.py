@@ -10,6 +10,7 @@ import svgelements
 import trimesh
 
 from tests.bodies import TRUNK, WEARER
+from tests.depth import long
 from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.cast.stations import build_tube
 from vellumcut.core.errors import CraftError
@@ -91,6 +92,7 @@ def _stl(count: int, path) -> None:
         file.truncate(84 + 50 * count)
 
 
+@long
 def test_broken_files_are_refused_in_words_and_quickly(tmp_path):
     def refused(name: str, content: bytes, words: str) -> None:
         path = tmp_path / name

@@ -7,7 +7,7 @@ import pypdf
 import pytest
 import shapely
 
-from tests.depth import deep
+from tests.depth import deep, long
 from tests.formats.test_patterns_read_back import sides, strokes
 from tests.journeys.test_darts import asked, panels
 from tests.journeys.test_ink import begin, piece
@@ -44,6 +44,7 @@ def newest(maker) -> dict:
     return sets[0]["readings"] if sets else {"scans": []}
 
 
+@long
 def test_a_body_with_hands_becomes_a_bracer_and_a_ridged_greave(maker, tmp_path):
     bring_in(maker, tmp_path)
     girths = fit_and_use(maker, "forearm")

@@ -114,6 +114,7 @@ def test_a_groove_on_a_greave_to_the_cutters_file(demo):
     maker.sees(f"{wide:.1f} mm wide")
     maker.sees("two walls at 25° each")
     maker.write(f"depth-{name}", "4.8 mm")
+    maker.wait(lambda: groove_depth(maker) == 4.8, 30)
     maker.sees("leaves only 0.2 mm", 30)
     maker.press("Undo")
     maker.wait(lambda: groove_depth(maker) == 3.0, 30)

@@ -87,6 +87,7 @@ def test_every_screen_has_room_for_the_longest_names(demo, size):
     assert not wrong, "\n".join(wrong)
 
 
+@long
 @pytest.mark.parametrize("late_demo", some((4, 0, 1, 2, 3, 5)), indirect=True)
 def test_no_screen_minds_the_order_in_which_its_answers_come(late_demo):
     maker = late_demo

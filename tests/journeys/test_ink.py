@@ -70,6 +70,7 @@ def drag(maker: Maker, css: str, dx: int, dy: int) -> None:
     hand.release().perform()
 
 
+@long
 def test_from_measures_to_an_inked_breastplate(maker):
     begin(maker)
     maker.press("Start measuring today")

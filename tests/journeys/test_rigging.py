@@ -51,6 +51,7 @@ def on_paper(maker: Maker) -> list[np.ndarray]:
     return found
 
 
+@long
 def test_breast_and_back_strapped_an_anchor_dragged_and_found_on_paper(demo):
     maker = demo
     maker.open(f"/build/1/rig?piece={BREASTPLATE}")

@@ -55,6 +55,7 @@ def flat(maker: Maker, piece: int) -> dict:
     return maker.server.get(f"/api/pieces/{piece}/flat")
 
 
+@long
 def test_from_a_photograph_to_paged_panels(demo, tmp_path):
     maker = demo
     photograph = tmp_path / "cast on the floor.jpg"
@@ -208,6 +209,7 @@ def test_what_a_drawing_does_not_say_is_asked_and_what_is_left_out_is_told(demo,
     assert maker.browser.console_errors() == []
 
 
+@long
 def test_an_old_bracer_is_laid_on_another_arm(demo, tmp_path):
     """A pattern that was drawn elsewhere: glued edge to edge, laid on the body by two touches, turned by its arrow;
     then its folds, its rig and the panels on the cast are its own."""

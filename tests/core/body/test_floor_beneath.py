@@ -21,6 +21,7 @@ SCENES = [
 ]
 
 
+@long
 @pytest.mark.parametrize("wanted", some(SCENES), ids=lambda w: w.floor)
 def test_pieces_are_told_from_any_floor_that_was_photographed_first(wanted):
     scene = take(wanted)

@@ -13,6 +13,7 @@ import pytest
 import shapely
 
 from tests.casts import picture_of
+from tests.depth import mostly
 from tests.kept import comes_out_the_same, write
 from vellumcut.core.design.flat import FlatShape, FlatStroke
 from vellumcut.core.errors import CraftError
@@ -257,7 +258,7 @@ FIGURES = {
 }  # fmt: skip
 
 
-@pytest.mark.parametrize("name", FIGURES)
+@pytest.mark.parametrize("name", mostly(FIGURES, 3))
 def test_what_was_traced_is_traced_the_same(name):
     comes_out_the_same(name, FIGURES)
 

@@ -70,6 +70,7 @@ def test_the_trunk_is_fitted_from_hip_to_bust(body):
     assert len(fit.tube.armhole) > 20
 
 
+@long
 def test_a_right_limb_is_its_left_twin(body):
     fits = {}
     for side in ("left", "right"):

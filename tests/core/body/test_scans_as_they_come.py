@@ -90,6 +90,7 @@ def test_a_half_that_is_wider_and_deeper_is_told_by_as_much_as_it_is(seed):
     assert told.most == pytest.approx(truly_apart(grown, faces), rel=0.2)
 
 
+@long
 @pytest.mark.parametrize("seed", some(range(2)))
 def test_a_turned_body_is_read_as_it_stands(seed):
     points, faces = by_chance(seed)

@@ -175,6 +175,7 @@ def test_two_that_touch_are_asked_about_and_one_with_a_waist_is_not():
     assert not any("two pieces" in f.what for f in seen(waist).findings)
 
 
+@long
 def test_joints_of_boards_that_meet_an_edge_are_no_part_of_the_piece():
     """Black tape on boards whose joints are as dark, met at any angle: each used to jut out by 2.5 mm. One that meets a
     corner may stay."""
@@ -208,6 +209,7 @@ def test_what_nothing_tells_from_the_floor_is_a_bump_unless_a_hand_has_said_it()
     assert straightened((40, 0), (40, -3), (40, 0)) == 0
 
 
+@long
 def test_tabs_and_notches_that_were_cut_stay():
     """Small ones, on straight edges, where what is seen there says that they are cut."""
     notched = [(60, 0), (62.5, 3), (65, 0), (120, 0), (120, -3), (126, -3), (126, 0), (220, 0), (212, 130), (8, 118)]

@@ -52,6 +52,7 @@ def test_an_outline_is_where_it_was_and_its_error_is_told(name):
     assert len(piece.slits) == 2
 
 
+@long
 def test_lens_and_ground_come_out_as_they_were():
     """Places far from every card, as the camera saw them: the view that was solved lays them where they are."""
     kept = SCENES["cloth"]
@@ -76,6 +77,7 @@ def test_the_way_to_the_picture_and_back_is_one(k1, k2, off, tilt):
     assert np.abs(lens.unproject(lens.project(places)) - places).max() < 0.01
 
 
+@long
 def test_ink_is_found_by_colour_where_it_was_drawn():
     kept = SCENES["cloth"]
     found = kept.trace.pieces[0].ink
@@ -87,6 +89,7 @@ def test_ink_is_found_by_colour_where_it_was_drawn():
     assert len(found) == 3, "edges of tape are no ink"
 
 
+@long
 def test_two_pieces_become_panels_with_corners_and_a_dart():
     shapes = [shape_of(p, k) for k, p in enumerate(DEMO.trace.pieces, 1)]
     assert [len(s.corners) for s in shapes] == [8, 4]
@@ -147,6 +150,7 @@ def moved_out(kept):
     return replace(kept, pieces=[replace(piece, outline=piece.outline + (kept.shot.over * 0.42, 0.0), ink=())])
 
 
+@long
 @pytest.mark.parametrize(
     "bad",
     some([PLAIN.with_shot(blur=6.0), shone_on(PLAIN), moved_out(PLAIN)]),

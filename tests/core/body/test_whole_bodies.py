@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from scipy.spatial import ConvexHull, KDTree
 
 from tests.bodies import FOREARM
-from tests.depth import mostly, often, some
+from tests.depth import long, mostly, often, some
 from vellumcut.core.body.measures import Measurements, ScanReading, stations_of
 from vellumcut.core.cast.halves import asymmetry
 from vellumcut.core.cast.scanned.arm import find_arm
@@ -171,6 +171,7 @@ def test_smoothing_keeps_a_ring_its_girth_and_takes_a_ripple(radius, scale):
     assert np.allclose(even[..., 2], levels[:, None], atol=1e-6)
 
 
+@long
 @pytest.mark.parametrize(
     "template",
     some(
@@ -211,6 +212,7 @@ def test_what_is_shown_of_a_scanned_piece_is_what_is_cut(body, template):
         assert ridge[0].length == pytest.approx(run, rel=0.01)
 
 
+@long
 def test_a_wholly_scanned_body_guesses_what_no_scan_shows(body):
     _, mesh = body
     measures, tubes = read_off(mesh, "upper arm", "lower leg", "thigh", "torso")

@@ -99,6 +99,7 @@ def test_a_saddle_is_never_darted_but_split_or_let_in(big, small, size):
     assert min(s.p95 for s in splits) < 0.85 * trial.undarted.p95
 
 
+@long
 def test_the_bulging_side_of_the_same_torus_takes_darts_that_open():
     trial = Trial(Torus(90, 60, inside=False), PLANE, PLANE, box(150, 110))
     found = find_darts(trial, 4.0)
@@ -278,6 +279,7 @@ def test_a_right_limbs_advice_is_drawn_as_its_pattern_is():
     assert np.allclose(inner.plans[0].flat.vertices, advice.plans[0].flat.vertices)
 
 
+@long
 def test_edges_that_are_spared_are_not_cut():
     half = half_breastplate(**EXTREMES["usual"])
     advice = advised(half, ("side edge", "hem", "centre ridge", "shoulder edge", "neckline"), 1)

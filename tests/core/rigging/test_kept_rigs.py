@@ -98,6 +98,10 @@ def design_of(template: str, way: str) -> PieceDesign:
     )
 
 
+PAIRS = (("closing edge A", "closing edge B"), ("side edge", "side edge"))
+"""Edges of a piece that its makers do close on each other."""
+
+
 def rigs(template: str) -> dict:
     """Every rig of a template alone, the usual one with magnets and a closing, and in company."""
     out = {}
@@ -106,11 +110,13 @@ def rigs(template: str) -> dict:
         costume = worn(design_of(template, rig.key), *others)
         out[rig.key] = told(costume, costume.piece(1))
     laid = costume.piece(1).on(costume.piece(1).sides[0])
-    edge, *_, other = edges_of(laid)
+    edge, *_, other = edges = list(edges_of(laid))
+    drawn_together = next(p for p in (*PAIRS, (edge, other)) if set(p) <= set(edges))
+    pairs = dict.fromkeys((drawn_together, (edge, other)))
     usual = design_of(template, "")
     more = {
         "magnets": (MagnetRow(edge=magnet_line_names(laid)[0], size=8, washers=True), MagnetRow(edge=edge, load=700)),
-        "closings": (EdgeClosing(edge=edge, other=other, kind="buckles"),),
+        "closings": tuple(EdgeClosing(edge=a, other=b, kind="buckles") for a, b in pairs),
     }
     costume = worn(usual.model_copy(update={"rig": usual.rig.model_copy(update=more)}))
     out["with magnets"] = told(costume, costume.piece(1))

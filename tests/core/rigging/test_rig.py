@@ -209,6 +209,7 @@ def test_marks_lie_on_the_panels_and_move_with_their_anchor(template):
         assert min(near) < 3.5, a.name
 
 
+@long
 def test_every_rig_of_the_table_can_be_had():
     for template, rigs in RIGS.items():
         for rig in rigs if DEEP else rigs[:1]:

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { asked, HEADERS } from "./early";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -21,16 +22,7 @@ export type MeasurementsIn = Schemas["Measurements-Input"];
 export type Question = Schemas["Question"];
 export type Settings = Schemas["Settings-Output"];
 
-/** This window's own word, which outlives a reload: the server tells by it whose change is whose. */
-function ownTab() {
-  const known = sessionStorage.getItem("tab") ?? crypto.randomUUID();
-  sessionStorage.setItem("tab", known);
-  return known;
-}
-
-/** Refusals come as answers, so a question to the maker is no error on the browser's console. */
-const HEADERS = { Prefer: "problem-as-answer", "X-Tab": ownTab() };
-export const api = createClient<paths>({ baseUrl: "/", headers: HEADERS });
+export const api = createClient<paths>({ baseUrl: "/", headers: HEADERS, fetch: asked });
 
 /** Sent with a change: how the thing stood when the change began, so that no other window's change is written over. */
 export const seen = (thing: { tag: string }) => ({ "If-Match": `"${thing.tag}"` });

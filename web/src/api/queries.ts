@@ -14,6 +14,7 @@ import {
   type Schemas,
   type Settings,
 } from "./client";
+import { keepAnswer } from "./kept";
 import { AFTER, Due, isAbout, Later, showing, shown, turnsAfterChange, type Asking } from "./turns";
 
 export const queryClient = new QueryClient({
@@ -61,17 +62,17 @@ export function useSettings() {
 export async function saveSet(was: Schemas["SetOut"], body: MeasurementsIn) {
   const params = { path: { number: was.id } };
   const kept = await take(api.PUT("/api/measurement-sets/{number}", { params, body, headers: seen(was) }));
-  queryClient.setQueryData(["sets", kept.wearer_id], (old: Schemas["SetOut"][] | undefined) =>
+  await keepAnswer<Schemas["SetOut"][]>(queryClient, ["sets", kept.wearer_id], (old) =>
     old?.map((s) => (s.id === kept.id ? kept : s)),
   );
   return kept;
 }
 
 /** Put a piece just saved in its place at once, so the next change starts from it. */
-export function keepPiece(kept: Piece) {
+function keepPiece(kept: Piece) {
   const swap = (b: Build) =>
     b.id === kept.build_id ? { ...b, pieces: b.pieces.map((p) => (p.id === kept.id ? kept : p)) } : b;
-  queryClient.setQueryData(["builds"], (old: Build[] | undefined) => old?.map(swap));
+  return keepAnswer<Build[]>(queryClient, ["builds"], (old) => old?.map(swap));
 }
 
 /**
@@ -85,7 +86,7 @@ export function useDesignChange(piece: Ref<Piece | undefined>, onRefusal?: (refu
       const now = builds.flatMap((b) => b.pieces).find((p) => p.id === on.id) ?? on;
       const body = { design: change(now.design as DesignIn) };
       const params = { path: { piece: on.id } };
-      keepPiece((await take(api.PATCH("/api/pieces/{piece}", { params, body, headers: seen(now) }))) as Piece);
+      await keepPiece((await take(api.PATCH("/api/pieces/{piece}", { params, body, headers: seen(now) }))) as Piece);
     },
     (refusal) => (onRefusal && refusal.status !== OVERTAKEN ? onRefusal(refusal) : say(refusal.message, "error")),
     "design",
@@ -228,7 +229,7 @@ export function useKept<T>(name: string, read: () => Promise<T>, write: (value: 
   const save = useChange(
     async (change: (now: T) => T) => {
       const kept = await write(change(queryClient.getQueryData<T>([name]) ?? (await read())));
-      queryClient.setQueryData([name], kept);
+      await keepAnswer(queryClient, [name], kept);
     },
     undefined,
     name,

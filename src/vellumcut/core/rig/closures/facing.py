@@ -19,6 +19,7 @@ from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.part import StrapPart
 
 Array = NDArray[np.float64]
+Index = NDArray[np.int_]
 
 SPANS: dict[OpeningKind, float] = {
     "lacing": 160.0, "hook-and-loop": 25.0, "buckles": 200.0, "zip": 20.0, "snaps": 25.0, "magnets": 15.0,
@@ -29,7 +30,12 @@ STEP = 2.0
 """Edges are looked at with a point every so many mm."""
 SLANTS = 4.0
 """Edges face each other as long as they are not farther apart than so many times their nearest, mm (est.)."""
-
+PAST = 5.0
+"""So far past the end of the other edge there is nothing any more to close on, mm (est.: the rim that is left beside a
+hole)."""
+FACED = 0.6
+"""Of two edges that face each other, the other is at least so much as long there (est.): a rim that turns back round
+an end would have its holes on each other."""
 
 MIRRORED = " (mirrored)"
 """Ends the name of the mirror image of a line."""
@@ -99,7 +105,8 @@ def _plan(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Facing
 @dataclass(frozen=True, eq=False)
 class Facing:
     """An edge where it faces the other. edge: of the piece. others: what it may close on. first, last: points of the
-    edge between which it does. nearest, gap: how near and how far apart they are there, mm."""
+    edge between which it does. nearest, gap: how near and how far apart they are there, mm. across: length of what it
+    faces, mm."""
 
     edge: "PlacedEdge"
     others: tuple["PlacedEdge", ...]
@@ -107,6 +114,22 @@ class Facing:
     last: int
     nearest: float
     gap: float
+    across: float
+
+    def problem(self, row: EdgeClosing) -> str:
+        """Why it cannot close, or nothing."""
+        both, limit = f"The {row.edge} and {other_words(row)}", SPANS[row.kind]
+        faced = min(self.length, self.across)
+        if faced <= STEP:
+            return f"{both} do not face each other"
+        if self.gap > limit:
+            return (
+                f"{both} are {self.nearest:.0f} to {self.gap:.0f} mm apart where they face each other; {row.kind} "
+                f"closes up to {limit:.0f} mm"
+            )
+        if faced < SHORTEST or faced < FACED * self.length:
+            return f"{both} face each other along {faced:.0f} mm only"
+        return ""
 
     @property
     def length(self) -> float:
@@ -142,10 +165,12 @@ def facings_in(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> l
     out = []
     for one in mine:
         others = tuple(x for x in theirs if x is not one)
-        away = _nearest(one.line, [x.line for x in others])
-        if np.isfinite(away).any():
-            first, last, nearest = _facing(away)
-            out.append(Facing(one, others, first, last, nearest, float(away[first : last + 1].max())))
+        if others:
+            away, which, at = _nearest(one.line, [x.line for x in others])
+            first, last = _facing(away, _past(one.line, others, which, at))
+            there = slice(first, last + 1)
+            across = _length_of(others, which[there], at[there])
+            out.append(Facing(one, others, first, last, float(away[there].min()), float(away[there].max()), across))
     if not out:
         raise CraftError(f"The {row.edge} has nothing to close on", "closings")
     return out
@@ -155,8 +180,8 @@ def _made(costume: Costume, piece: Worn, side: Side, row: EdgeClosing) -> Facing
     """Raises CraftError where the edges cannot close."""
     found = facings_in(costume, piece, side, row)
     best = max(found, key=lambda f: f.last - f.first)
-    if best.gap > SPANS[row.kind] or best.length < SHORTEST:
-        raise CraftError(_too_far(row, best.nearest, best.gap, best.length), "closings")
+    if problem := best.problem(row):
+        raise CraftError(problem, "closings")
     mate = mate_of(costume, piece, side, row)
     same = mate is piece and row.other == row.edge
     laid = piece.on(side)
@@ -202,31 +227,40 @@ def _between(uv: Array) -> Array:
     return np.column_stack([np.full(len(uv), 0.5 if abs(float(uv[:, 0].mean())) > 0.25 else 0.0), uv[:, 1]])
 
 
-def _nearest(line: Array, others: Sequence[Array]) -> Array:
-    """From each point of an edge to the nearest of others, mm; inf where there are none."""
-    if not others:
-        return np.full(len(line), np.inf)
-    return np.asarray(KDTree(np.vstack(others)).query(line)[0])
+def _nearest(line: Array, others: Sequence[Array]) -> tuple[Array, Index, Index]:
+    """From each point of an edge to the nearest of others, mm; which of them has it, and which of its points it is."""
+    away, at = np.transpose([KDTree(other).query(line) for other in others], (1, 0, 2))
+    best = away.argmin(axis=0)
+    each = best, np.arange(len(line))
+    return away[each], best, at[each].astype(int)
 
 
-def _facing(away: Array) -> tuple[int, int, float]:
-    """First and last point of the longest stretch that faces the other edge, and how near it comes, mm."""
-    nearest = float(away.min())
-    near = away <= max(SLANTS * nearest, nearest + 20.0)
+def _past(line: Array, others: Sequence[PlacedEdge], which: Index, at: Index) -> NDArray[np.bool_]:
+    """Of each point, whether it lies past the end of the edge that it is nearest to."""
+    out = np.zeros(len(line), bool)
+    for k, other in enumerate(others):
+        for end, before in ((0, 1), (len(other.line) - 1, len(other.line) - 2)):
+            on = other.line[end] - other.line[before]
+            out |= (which == k) & (at == end) & ((line - other.line[end]) @ on > PAST * np.linalg.norm(on))
+    return out
+
+
+def _length_of(edges: Sequence[PlacedEdge], which: Index, at: Index) -> float:
+    """From the first to the last of some points of edges, mm of all together."""
+    arcs = [x.arc[at[which == k]] for k, x in enumerate(edges)]
+    return sum(float(np.ptp(arc)) for arc in arcs if len(arc))
+
+
+def _facing(away: Array, past: NDArray[np.bool_]) -> tuple[int, int]:
+    """First and last point of the longest stretch that faces the other edge."""
+    nearest = float(away[~past].min(initial=np.inf))
+    near = ~past & (away <= max(SLANTS * nearest, nearest + 20.0))
     starts = np.flatnonzero(near & ~np.concatenate([[False], near[:-1]]))
     ends = np.flatnonzero(near & ~np.concatenate([near[1:], [False]]))
+    if not len(starts):
+        return int(away.argmin()), int(away.argmin())
     longest = int((ends - starts).argmax())
-    return int(starts[longest]), int(ends[longest]), nearest
-
-
-def _too_far(row: EdgeClosing, nearest: float, gap: float, length: float) -> str:
-    limit = SPANS[row.kind]
-    if gap > limit:
-        return (
-            f"The {row.edge} and {other_words(row)} are {nearest:.0f} to {gap:.0f} mm apart where they face each "
-            f"other; {row.kind} closes up to {limit:.0f} mm"
-        )
-    return f"The {row.edge} and {other_words(row)} face each other along {length:.0f} mm only"
+    return int(starts[longest]), int(ends[longest])
 
 
 def _closed(row: EdgeClosing, length: float, gap: float, alike: int) -> FacingPlan:

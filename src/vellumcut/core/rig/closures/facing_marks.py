@@ -11,9 +11,10 @@ from vellumcut.core.design.rig import EdgeClosing, OpeningKind, OpeningRow
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.rig.closures.eyelets import step_across
-from vellumcut.core.rig.closures.facing import SPANS, Facing, PlacedEdge, facings_in, mate_of
-from vellumcut.core.rig.closures.openings import CLOSINGS, SHORTEST, beside_marks, panel_ground, places_along
+from vellumcut.core.rig.closures.facing import Facing, PlacedEdge, facings_in, mate_of
+from vellumcut.core.rig.closures.openings import CLOSINGS, beside_marks, panel_ground, places_along
 from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.laid import LaidPiece
 
 Array = NDArray[np.float64]
 
@@ -39,10 +40,18 @@ def facing_marks(costume: Costume, piece: Worn, side: Side) -> list[tuple[InkLin
         tuple(
             mark
             for p in places
-            for mark in beside_marks(laid, ground, p.at, step_across(laid, p.at, p.way), p.kind, p.words, p.holes)
+            for mark in beside_marks(laid, ground, p.at, _steps_across(laid, p), p.kind, p.words, p.holes)
         )
         for ground in (panel_ground(laid, panel) for panel in laid.inked.panels)
     ]
+
+
+def _steps_across(laid: LaidPiece, place: Place) -> Iterator[Array]:
+    """The steps to either side of an edge that are 1 mm of foam half way to what is set there: at the edge itself they
+    may be a tenth longer or shorter, where the foam stands far off the body."""
+    at_edge, half = step_across(laid, place.at, place.way), CLOSINGS[place.kind].beside / 2
+    for sign in (1.0, -1.0):
+        yield sign * step_across(laid, place.at + sign * half * at_edge, place.way)
 
 
 def places_of(costume: Costume, piece: Worn, side: Side) -> Iterator[Place]:
@@ -52,7 +61,7 @@ def places_of(costume: Costume, piece: Worn, side: Side) -> Iterator[Place]:
     for owner, worn_on, row in rows:
         try:
             mate = mate_of(costume, owner, worn_on, row)
-            found = [f for f in facings_in(costume, owner, worn_on, row) if _closes(f, row)]
+            found = [f for f in facings_in(costume, owner, worn_on, row) if not f.problem(row)]
         except CraftError:
             continue
         both = mate is owner and row.other == row.edge  # then each of the pair is found by itself
@@ -71,10 +80,6 @@ def _sides_of(owner: Worn, piece: Worn, side: Side) -> tuple[Side, ...]:
     return there if piece.on(side).whole else there[:1]
 
 
-def _closes(facing: Facing, row: EdgeClosing) -> bool:
-    return facing.gap <= SPANS[row.kind] and facing.length >= SHORTEST
-
-
 def _set_along(row: EdgeClosing, facing: Facing) -> Iterator[tuple[str, float, bool]]:
     """Words, mm along the edge and whether it is pierced there."""
     opening = OpeningRow(line="edge", kind=row.kind, low=row.low, high=row.high)
@@ -91,8 +96,8 @@ def _set_along(row: EdgeClosing, facing: Facing) -> Iterator[tuple[str, float, b
 def _on_its_edge(row: EdgeClosing, facing: Facing) -> Iterator[Place]:
     edge = facing.edge
     for words, mm, holes in _set_along(row, facing):
-        here, on = (_at(edge.flat, edge.arc, x) for x in (mm, mm + 1.0))
-        yield Place(row.kind, words, here, on - here if np.any(on != here) else edge.flat[-1] - edge.flat[-2], holes)
+        before, here, ahead = (_at(edge.flat, edge.arc, x) for x in (mm - 1.0, mm, mm + 1.0))
+        yield Place(row.kind, words, here, ahead - before, holes)
 
 
 def _on_the_other(row: EdgeClosing, facing: Facing) -> Iterator[Place]:

@@ -1,6 +1,6 @@
 """Seams that open: what closes each, where along it, and what that takes."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -314,7 +314,8 @@ def opening_marks(laid: LaidPiece, plan: OpeningPlan, panel: PanelInk) -> tuple[
     ends = [(plan.low, "opening begins", False), (plan.high, "opening ends", False)]
     out: list[InkLine] = []
     for mm, words, pierced in [*holes, *(e for e in ends if not plan.row.whole and 1 < e[0] < plan.length - 1)]:
-        out += beside_marks(laid, ground, *_beside(laid, arc, flat, mm), plan.row.kind, words, pierced)
+        here, across = _beside(laid, arc, flat, mm)
+        out += beside_marks(laid, ground, here, (across, -across), plan.row.kind, words, pierced)
     return tuple(out)
 
 
@@ -324,15 +325,16 @@ def panel_ground(laid: LaidPiece, panel: PanelInk) -> shapely.Geometry:
 
 
 def beside_marks(
-    laid: LaidPiece, ground: shapely.Geometry, here: Array, across: Array, kind: OpeningKind, words: str, pierced: bool
+    laid: LaidPiece, ground: shapely.Geometry, here: Array, across: Iterable[Array], kind: OpeningKind, words: str,
+        pierced: bool
 ) -> Iterator[InkLine]:  # fmt: skip
     """A ring on either side of an edge, where the foam is pierced for what closes it, or else a dash; only what lies
-    on the panel. here: (2,) of the edge on the plane. across: the step there that is 1 mm of foam."""
-    for sign in (1.0, -1.0):
-        spot = place_on(laid, ground, here + sign * (CLOSINGS[kind].beside if pierced else 8.0) * across)
+    on the panel. here: (2,) of the edge on the plane. across: the steps to its sides that are 1 mm of foam."""
+    for step in across:
+        spot = place_on(laid, ground, here + (CLOSINGS[kind].beside if pierced else 8.0) * step)
         if spot is None:
             continue
-        dash = np.array([spot - sign * 6 * across, spot + sign * 6 * across])
+        dash = np.array([spot - 6 * step, spot + 6 * step])
         shape = true_rings(laid, spot[None], EYELET)[0] if pierced else dash
         yield InkLine("mark", words, laid.plane.uv(shape))
 

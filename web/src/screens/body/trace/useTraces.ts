@@ -1,5 +1,6 @@
 import { computed, ref, type Ref } from "vue";
 import { api, sendFile, take, type Schemas } from "@/api/client";
+import { keepAnswer } from "@/api/kept";
 import { queryClient, useAsk, useChange } from "@/api/queries";
 
 export type Trace = Schemas["TraceOut"];
@@ -138,7 +139,7 @@ export function useTraces(buildId: Ref<number>) {
   const act = useChange(
     async (body: ActIn) => {
       const now = await take(api.POST("/api/traces/{trace}/acts", { ...own(), body }));
-      queryClient.setQueryData(["trace", now.id], now);
+      await keepAnswer(queryClient, ["trace", now.id], now);
     },
     undefined,
     "trace",
@@ -148,7 +149,7 @@ export function useTraces(buildId: Ref<number>) {
   const rub = useChange(
     async (body: Schemas["StrokeIn"]) => {
       const now = await take(api.POST("/api/traces/{trace}/strokes", { ...own(), body }));
-      queryClient.setQueryData(["trace", now.id], now);
+      await keepAnswer(queryClient, ["trace", now.id], now);
     },
     undefined,
     "trace",
@@ -157,7 +158,7 @@ export function useTraces(buildId: Ref<number>) {
   const check = useChange(
     async () => {
       const now = await take(api.POST("/api/traces/{trace}/checked", own()));
-      queryClient.setQueryData(["trace", now.id], now);
+      await keepAnswer(queryClient, ["trace", now.id], now);
     },
     undefined,
     "trace",

@@ -1,6 +1,7 @@
 import { useIntervalFn } from "@vueuse/core";
 import { computed, ref, watch, type Ref } from "vue";
 import { api, sendFile, take, type DesignIn, type Schemas } from "@/api/client";
+import { keepAnswer } from "@/api/kept";
 import { queryClient, useAsk, useChange } from "@/api/queries";
 
 export type Step = Schemas["StepOut"];
@@ -47,8 +48,7 @@ export function useMark(pieceId: Ref<number>, after?: (mark: Mark, was: Bench | 
       const params = { path: { piece } };
       const was = queryClient.getQueryData<Bench>(["steps", piece]);
       const now = await take(api.PUT("/api/pieces/{piece}/steps", { params, body: mark as Schemas["MarkIn"] }));
-      await queryClient.cancelQueries({ queryKey: ["steps", piece] });
-      queryClient.setQueryData(["steps", piece], now);
+      await keepAnswer(queryClient, ["steps", piece], now);
       after?.(mark, was);
     },
     undefined,
