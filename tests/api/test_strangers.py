@@ -19,7 +19,7 @@ from tests.api.conftest import READINGS, post
 from tests.api.test_ink_and_scans import packed
 from tests.api.test_keeping import BINARY
 from tests.damage import damaged
-from tests.depth import DEEP
+from tests.depth import DEEP, long
 from tests.pictures import picture
 from vellumcut.api.app import create_app
 from vellumcut.cli import app as commands
@@ -150,6 +150,7 @@ def test_a_mistake_inside_is_told_with_the_safety_headers(client, build, monkeyp
     assert "content-security-policy" in answer.headers
 
 
+@long
 def test_ends_of_a_body_that_lies_on_its_side_are_refused_in_words(client, build, tmp_path):
     points, faces = made_up_body(BodyShape(), 24.0)
     for k, turned in enumerate((points[:, [2, 0, 1]], points[:, [1, 2, 0]], -points)):
@@ -200,13 +201,12 @@ def nested(depth: int) -> dict:
         (glb({"nodes": "x"}), "is not a GLB"),
     ],
 )
-def test_meshes_that_grow_without_end_are_refused_at_once(tmp_path, content, words):
+def test_meshes_that_grow_without_end_are_refused_before_they_grow(tmp_path, content, words):
+    """One that is let grow runs into the worker's limit of time or memory, and that says other words."""
     path = tmp_path / "x.glb"
     path.write_bytes(content)
-    start = time.monotonic()
-    with pytest.raises(Exception, match=words):
+    with pytest.raises(CraftError, match=words):
         read_mesh_file(path)
-    assert time.monotonic() - start < 10
 
 
 def test_a_device_is_no_build_file(tmp_path):
