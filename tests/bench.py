@@ -143,6 +143,8 @@ def drag_rates(server: Server) -> tuple[float, float]:
         # The cast follows the sheet in its own time: a hand that finds nothing where the point was looks again.
         time.sleep(3)
         where_now = _red_ball(browser)
+        if where_now is None:
+            continue
         on_cast = float(browser.driver.execute_async_script(DRAG_SCRIPT, ".both canvas:not(.over)", *where_now))
         if on_cast >= 1:
             break
@@ -237,15 +239,17 @@ def _mouse(browser: Browser, kind: str, x: float, y: float) -> None:
     browser.driver.execute_cdp_cmd("Input.dispatchMouseEvent", {"type": kind, "x": x, "y": y, **held})
 
 
-def _red_ball(browser: Browser) -> tuple[float, float]:
+def _red_ball(browser: Browser) -> tuple[float, float] | None:
     """Where the cast shows a control point: the middle of the lowest red dot on its canvas, wider than a dart's
-    line."""
+    line; None while it shows none."""
     picture = np.asarray(Image.open(io.BytesIO(browser.driver.get_screenshot_as_png())).convert("RGB")).astype(int)
     left = browser.driver.execute_script("return document.querySelector('.both canvas').getBoundingClientRect().x")
     red = (abs(picture - [192, 69, 47]).sum(axis=2) < 60) & (np.arange(picture.shape[1]) > left)[None, :]
     red[:, -310:] = False
     around = [np.roll(red, step, axis) for axis in (0, 1) for step in (-4, 4)]
     rows, columns = np.nonzero(red & np.logical_and.reduce(around))
+    if not len(rows):
+        return None
     low = rows > rows.max() - 6
     return float(columns[low].mean()), float(rows[low].mean()) - 1
 

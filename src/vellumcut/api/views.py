@@ -24,7 +24,8 @@ from vellumcut.core.flatten.panel import FlatDart, FlatPanel
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import read_piece_ink
 from vellumcut.core.ink.templates import ink_limb_piece, is_inked
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.core.pattern.regrade import compare_patterns
 from vellumcut.formats.body.shapes import join_meshes
 from vellumcut.service.jobs import Job

@@ -29,7 +29,8 @@ from vellumcut.core.foam.stacks import asked_of_faces, placed, slip
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.templates import ink_sheet
 from vellumcut.core.pattern.as_cut import as_cut
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern, pattern_piece
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.pattern import PiecePattern, pattern_piece
 
 SIZE = 14.0
 """Triangles of the meshes, mm: what is kept here is no outline."""

@@ -13,10 +13,11 @@ from vellumcut.core.design.flat import FlatEdgeKey, FlatLie, FlatMate, FlatShape
 from vellumcut.core.design.piece import PieceDesign, opening
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import growth, matched
+from vellumcut.core.flatten.outlines import as_drawn
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.make.job import flat_facts
 from vellumcut.core.pattern.fit_flat import check_fit, disagreements, fitted, three_sizes
-from vellumcut.core.pattern.flat_pattern import as_drawn, flat_pattern, match_flat
+from vellumcut.core.pattern.flat_pattern import flat_pattern, match_flat
 from vellumcut.core.trace.hand import corrections as c
 
 

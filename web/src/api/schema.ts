@@ -1410,6 +1410,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/laid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Laid On
+         * @description Lines that something can be laid along, and what lies there.
+         */
+        get: operations["laid_on_api_pieces__piece__laid_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/laid/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Part
+         * @description One detail as it would lie, while a hand drags it. Keeps nothing.
+         */
+        post: operations["try_part_api_pieces__piece__laid_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/foam": {
         parameters: {
             query?: never;
@@ -3057,6 +3097,112 @@ export interface components {
             /** Trims */
             trims: components["schemas"]["TrimOut"][];
         };
+        /**
+         * Border
+         * @description A strip along lines of a piece. lines: names of edges and inked lines; those that follow each other on a panel
+         *     are one way. inset: from the line to the strip's near edge, mm; of a line inside a panel, to the strip's middle.
+         *     width: across, foam: thick, mm. bought: how long one bought piece is, mm; 0: cut from sheet.
+         */
+        "Border-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "border";
+            /** Lines */
+            lines: string[];
+            /**
+             * Inset
+             * @default 0
+             */
+            inset?: number | string;
+            /**
+             * Width
+             * @default 12
+             */
+            width?: number | string;
+            /**
+             * Foam
+             * @default 4
+             */
+            foam?: number | string;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind?: "armour" | "soft" | "mat";
+            /**
+             * Profile
+             * @default flat
+             * @enum {string}
+             */
+            profile?: "flat" | "rounded" | "half-round" | "triangular";
+            /**
+             * Corners
+             * @default by its bend
+             * @enum {string}
+             */
+            corners?: "by its bend" | "mitred" | "one piece";
+            /**
+             * Bought
+             * @default 0
+             */
+            bought?: number | string;
+        };
+        /**
+         * Border
+         * @description A strip along lines of a piece. lines: names of edges and inked lines; those that follow each other on a panel
+         *     are one way. inset: from the line to the strip's near edge, mm; of a line inside a panel, to the strip's middle.
+         *     width: across, foam: thick, mm. bought: how long one bought piece is, mm; 0: cut from sheet.
+         */
+        "Border-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "border";
+            /** Lines */
+            lines: string[];
+            /**
+             * Inset
+             * @default 0
+             */
+            inset: number;
+            /**
+             * Width
+             * @default 12
+             */
+            width: number;
+            /**
+             * Foam
+             * @default 4
+             */
+            foam: number;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind: "armour" | "soft" | "mat";
+            /**
+             * Profile
+             * @default flat
+             * @enum {string}
+             */
+            profile: "flat" | "rounded" | "half-round" | "triangular";
+            /**
+             * Corners
+             * @default by its bend
+             * @enum {string}
+             */
+            corners: "by its bend" | "mitred" | "one piece";
+            /**
+             * Bought
+             * @default 0
+             */
+            bought: number;
+        };
         /** BoundOut */
         BoundOut: {
             /** Piece */
@@ -3498,7 +3644,8 @@ export interface components {
          * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
          *     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
          *
-         *     motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
+         *     shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
+         *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
          *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
          *     what closes the piece.
@@ -3548,6 +3695,8 @@ export interface components {
              * @default []
              */
             motif?: components["schemas"]["MotifRing"][];
+            /** Shape */
+            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"]) | null;
             /**
              * Flush
              * @default false
@@ -3569,7 +3718,8 @@ export interface components {
          * @description Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
          *     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
          *
-         *     motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
+         *     shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
+         *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
          *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
          *     what closes the piece.
@@ -3619,6 +3769,8 @@ export interface components {
              * @default []
              */
             motif: components["schemas"]["MotifRing"][];
+            /** Shape */
+            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"]) | null;
             /**
              * Flush
              * @default false
@@ -5749,6 +5901,42 @@ export interface components {
             /** Lines */
             lines: string[];
         };
+        /** LaidOnOut */
+        LaidOnOut: {
+            /** Lines */
+            lines: components["schemas"]["LineThereOut"][];
+            /** Rows */
+            rows: components["schemas"]["LaidOut"][];
+        };
+        /**
+         * LaidOut
+         * @description One detail with its shape. length: along its strips or its line, count: how many sit in it, over all copies; mm.
+         *     minutes, grams: None while it is only tried. problems: why some of it cannot lie there.
+         */
+        LaidOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Length */
+            length: number;
+            /** Count */
+            count: number;
+            /** Packs */
+            packs: number;
+            /** Width */
+            width: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Grams */
+            grams: number | null;
+            /** Problems */
+            problems: string[];
+            /** Shown */
+            shown: components["schemas"]["ShownOut"][];
+        };
         /**
          * Laps
          * @description How the plates of a piece lie on each other. by: mm that the hidden one reaches under; None: what the movement
@@ -5920,6 +6108,23 @@ export interface components {
             name: string;
             /** Points */
             points: number[][];
+        };
+        /**
+         * LineThereOut
+         * @description A line of the piece that something can be laid along, and where it shows. length: mm.
+         */
+        LineThereOut: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "edge" | "seam" | "inked";
+            /** Length */
+            length: number;
+            /** Shown */
+            shown: components["schemas"]["ShownOut"][];
         };
         /** LogIn */
         LogIn: {
@@ -7825,6 +8030,88 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /**
+         * Row
+         * @description Things at even distances along lines of a piece. inset: from the line, mm. pitch: wanted from middle to middle,
+         *     mm; it is stretched to come out even. ends: where the first and last sit. both: on both sides of a line that is
+         *     inked inside a panel. pack: how many are sold together; 0: not bought in packs.
+         */
+        "Row-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "row";
+            /** Lines */
+            lines: string[];
+            /**
+             * Inset
+             * @default 8
+             */
+            inset?: number | string;
+            /**
+             * Pitch
+             * @default 25
+             */
+            pitch?: number | string;
+            /**
+             * Ends
+             * @default half a pitch
+             * @enum {string}
+             */
+            ends?: "half a pitch" | "at the ends";
+            /**
+             * Both
+             * @default false
+             */
+            both?: boolean;
+            /**
+             * Pack
+             * @default 0
+             */
+            pack?: number;
+        };
+        /**
+         * Row
+         * @description Things at even distances along lines of a piece. inset: from the line, mm. pitch: wanted from middle to middle,
+         *     mm; it is stretched to come out even. ends: where the first and last sit. both: on both sides of a line that is
+         *     inked inside a panel. pack: how many are sold together; 0: not bought in packs.
+         */
+        "Row-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "row";
+            /** Lines */
+            lines: string[];
+            /**
+             * Inset
+             * @default 8
+             */
+            inset: number;
+            /**
+             * Pitch
+             * @default 25
+             */
+            pitch: number;
+            /**
+             * Ends
+             * @default half a pitch
+             * @enum {string}
+             */
+            ends: "half a pitch" | "at the ends";
+            /**
+             * Both
+             * @default false
+             */
+            both: boolean;
+            /**
+             * Pack
+             * @default 0
+             */
+            pack: number;
+        };
         /** RuleOut */
         RuleOut: {
             /** Key */
@@ -8638,6 +8925,16 @@ export interface components {
                 number
             ][];
         };
+        /**
+         * ShownOut
+         * @description Lines on a drawn panel, mm. code: the panel's.
+         */
+        ShownOut: {
+            /** Code */
+            code: string;
+            /** Rings */
+            rings: number[][][];
+        };
         /** SizeOut */
         SizeOut: {
             /** Name */
@@ -9358,6 +9655,13 @@ export interface components {
             edge: string;
             /** Mm */
             mm: number;
+        };
+        /**
+         * TryPartIn
+         * @description A detail as it would lie.
+         */
+        TryPartIn: {
+            detail: components["schemas"]["Detail-Input"];
         };
         /**
          * TubeFitOut
@@ -16622,6 +16926,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AdviceOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    laid_on_api_pieces__piece__laid_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaidOnOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    try_part_api_pieces__piece__laid_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryPartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaidOut"];
                 };
             };
             /** @description Not JSON */

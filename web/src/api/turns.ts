@@ -23,7 +23,7 @@ const ABOUT: Record<string, readonly string[]> = {
   wearer: ["sets", "completed", "body"],
   wrap: ["cast", "wrap"],
   ink: ["ink", "sheet"],
-  flatten: ["pattern"],
+  flatten: ["pattern", "laid"],
   foam: ["pattern", "foam"],
   heat: ["heat"],
   cut: ["pattern", "pages"],

@@ -58,7 +58,7 @@ def pages(
 ) -> s.PagesOut:
     made = _to_draw(store, piece, fold, None)
     plans = []
-    for panel in made.panels:
+    for panel in (p for p in made.to_cut if not p.by_measure):
         plan = plan_pages(panel.flat.outline, paper, scale)
         tiles = [s.TileOut.model_validate(t) for t in plan.tiles]
         plans.append(

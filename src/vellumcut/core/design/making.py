@@ -8,6 +8,7 @@ from pydantic import Field, StrictBool, model_validator
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.design.finish import ZoneFinish
+from vellumcut.core.design.parts import PartShape
 from vellumcut.core.design.sheet import Key
 from vellumcut.core.units import Length, Number
 from vellumcut.core.words import SEEN
@@ -91,6 +92,11 @@ DetailKind = Literal[
     "stencil",
     "painted damage",
 ]
+SHAPED: dict[str, tuple[DetailKind, ...]] = {
+    "border": ("trim", "spanning trim", "strip round"),
+    "row": ("rivets", "gem", "stitches"),
+}
+"""Which kinds of detail may have a shape of which form."""
 MotifPoint = Annotated[tuple[Annotated[Number, Field(ge=0, le=3000)], ...], Field(min_length=2, max_length=2)]
 """x and y, mm. Not a pair by its type: the page's compiler ends at pairs so deep in a design."""
 
@@ -105,7 +111,8 @@ class Detail(Decision):
     """Something that goes on a piece. length: of a strip or an edge, mm. size: across, mm, of round things such as
     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
 
-    motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
+    shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
+    the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
     what closes the piece.
@@ -121,9 +128,17 @@ class Detail(Decision):
     panels: Annotated[tuple[Annotated[int, Field(ge=1, le=400, strict=True)], ...], Field(max_length=60)] = ()
     edge: Annotated[str, Field(max_length=120)] = ""
     motif: Annotated[tuple[MotifRing, ...], Field(max_length=400)] = ()
+    shape: PartShape | None = None
     flush: StrictBool = False
     apart: StrictBool = False
     covers: StrictBool = False
+
+    @model_validator(mode="after")
+    def _shaped_as_its_kind(self) -> "Detail":
+        if self.shape is not None and self.kind not in SHAPED[self.shape.form]:
+            known = " or ".join(SHAPED[self.shape.form])
+            raise ValueError(f"A {self.shape.form} is a {known}, not a {self.kind}")
+        return self
 
 
 class SeamSurface(Decision):

@@ -13,7 +13,8 @@ from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.ink.lines import stroke_of
 from vellumcut.core.notes import Finding
 from vellumcut.core.paces import Tempo
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.core.rig.anchors import rig_of_design
 from vellumcut.core.rig.closures.openings import openings_of
 from vellumcut.core.rig.laid import LaidPiece

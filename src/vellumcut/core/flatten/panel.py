@@ -6,6 +6,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
@@ -169,6 +170,22 @@ class FlatPanel:
     def edge(self, name: str) -> FlatEdge:
         """The edge of that name. Raises StopIteration."""
         return next(e for e in self.edges if e.name == name)
+
+    def carry(self, uv: Array) -> Array:
+        """Where places of the body (n, 2) lie on the flat panel, (n, 2) mm; those beside it go with the nearest."""
+        inside, near = self._carried
+        at = inside(uv)
+        lost = np.isnan(at).any(axis=1)
+        if lost.any():
+            at[lost] = near(uv[lost])
+        return np.asarray(at)
+
+    @cached_property
+    def _carried(self) -> tuple[LinearNDInterpolator, NearestNDInterpolator]:
+        # Both sides of a slit lie at one place of the body; the first of them stands for both.
+        places, first = np.unique(self.uv.round(9), axis=0, return_index=True)
+        at = self.vertices[first]
+        return LinearNDInterpolator(places, at), NearestNDInterpolator(places, at)
 
     def flip(self, points: Array) -> Array:
         """Where points of this panel, (..., 2) mm, lie on its mirror image."""

@@ -19,7 +19,7 @@ from vellumcut.core.flatten.solve import UNDISTORTED, symmetric_dirichlet
 from vellumcut.core.flatten.solving import SolvedPanel, solve_near, solve_rough
 from vellumcut.core.flatten.strain import weighted_percentile
 from vellumcut.core.ink.darts import DartStroke, add_darts, without_darts
-from vellumcut.core.ink.lines import InkLine, PanelInk
+from vellumcut.core.ink.lines import MIRRORED, InkLine, PanelInk
 from vellumcut.core.ink.plane import Plane, drawing_plane
 
 Array = NDArray[np.float64]
@@ -124,9 +124,7 @@ class Trial:
     @cached_property
     def edges(self) -> list[tuple[str, LineString]]:
         """The lines of its outline on the drawing plane, mm; mirror images by the name of what they mirror."""
-        return [
-            (line.name.removesuffix(" (mirrored)"), LineString(self.plane.flat(line.uv))) for line in self.ink.outline
-        ]
+        return [(line.name.removesuffix(MIRRORED), LineString(self.plane.flat(line.uv))) for line in self.ink.outline]
 
     def edges_of(self, darts: tuple[Dart, ...]) -> tuple[str, ...]:
         """Names of the edges that darts open on."""

@@ -6,7 +6,7 @@ import shapely
 from shapely.geometry import LineString, Polygon
 
 from vellumcut.core.design.sheet import INSIDE, InkSheet, drawn_strokes, stroke_line
-from vellumcut.core.ink.lines import InkLine
+from vellumcut.core.ink.lines import MIRRORED, InkLine
 from vellumcut.core.ink.plane import DrawingPlane
 
 SHORTEST = 3.0
@@ -20,7 +20,7 @@ def inside_lines(plane: DrawingPlane, sheet: InkSheet, polygon: Polygon) -> tupl
         if stroke.kind not in INSIDE:
             continue
         flat = plane.flat(stroke_line(stroke))
-        name = (stroke.name or stroke.kind) + (" (mirrored)" if mirrored else "")
+        name = (stroke.name or stroke.kind) + (MIRRORED if mirrored else "")
         for turns in (-1, 0, 1):
             seen = LineString(flat + [turns * plane.turn, 0.0]).intersection(polygon)
             for part in shapely.get_parts(shapely.line_merge(seen)):

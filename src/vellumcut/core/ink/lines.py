@@ -31,6 +31,15 @@ def stroke_of(arc: str) -> str:
     return arc.removeprefix(_OPENED).partition("@")[0].removesuffix("'")
 
 
+MIRRORED = " (mirrored)"
+"""What the name of a line's mirror image ends with."""
+
+
+def line_word(name: str) -> str:
+    """What a line is called, whichever half and part of it is meant."""
+    return name.split(", ", maxsplit=1)[0].removesuffix(MIRRORED)
+
+
 @dataclass(frozen=True)
 class InkLine:
     """A drawn line. uv: (n, 2) points in (around, along), dense enough to follow straight between them.

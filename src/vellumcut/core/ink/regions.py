@@ -13,7 +13,7 @@ from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.design.sheet import CUTTING, InkSheet, Stroke, drawn_strokes, stroke_line
 from vellumcut.core.ink.darts import LEAST_DART, DartStroke, DartTrouble, add_darts, dart_strokes
 from vellumcut.core.ink.inside import inside_lines
-from vellumcut.core.ink.lines import InkLine, Kind, PanelInk
+from vellumcut.core.ink.lines import MIRRORED, InkLine, Kind, PanelInk
 from vellumcut.core.ink.numbering import has_twin, in_rows, on_left
 from vellumcut.core.ink.plane import DrawingPlane, drawing_plane
 from vellumcut.core.ink.tangle import tangle
@@ -335,7 +335,7 @@ def _edges(
     for start, end in zip(breaks, [*breaks[1:], breaks[0] + n], strict=True):
         line = lines[near[(start + end) // 2 % n]]
         flat = p[np.arange(start, end + 1) % n]
-        name = _word(line) + (" (mirrored)" if line.key.endswith("'") else "")
+        name = _word(line) + (MIRRORED if line.key.endswith("'") else "")
         counts[name] = counts.get(name, 0) + 1
         kind: Kind = "seam" if line.stroke.kind == "seam" else "outline"
         name = name if counts[name] == 1 else f"{name} {counts[name]}"

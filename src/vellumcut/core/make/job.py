@@ -1,7 +1,7 @@
 """What build rules read and write: a job, a step, a rule."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -20,12 +20,14 @@ from vellumcut.core.foam.heat import HeatPlan
 from vellumcut.core.foam.joints import Joint, seam_lines, seam_name
 from vellumcut.core.foam.stacks import layers_of
 from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.lines import line_word
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.make.glue import CementRoom
 from vellumcut.core.make.glue_choice import GlueChoice, JointKind, Surface, choose_glue
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.step import Step
 from vellumcut.core.paces import Tempo
+from vellumcut.core.pattern.part_sums import as_laid
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.core.rig.anchors import BED
 from vellumcut.core.rig.closures.behind import ZIP_STRIPS
@@ -223,7 +225,8 @@ class Job:
         """What the piece has, read off its ink."""
         if self.pattern.design.flat is not None and not self.pattern.inked:
             return flat_facts(self.pattern.design, self.schools, self.owned)
-        return facts_of(next(iter(self.pattern.inked.values())), self.schools, self.owned)
+        facts = facts_of(next(iter(self.pattern.inked.values())), self.schools, self.owned)
+        return replace(facts, making=as_laid(facts.making, self.pattern.laid))
 
     @cached_property
     def painted(self) -> list[PaintedZone]:
@@ -252,12 +255,12 @@ class Job:
         for p in self.pattern.panels:
             for e in p.flat.edges if p.layer.number == 1 else ():
                 if e.kind not in ("seam", "dart"):
-                    out[edge_word(e.name)] = out.get(edge_word(e.name), 0.0) + e.length * p.copies
+                    out[line_word(e.name)] = out.get(line_word(e.name), 0.0) + e.length * p.copies
         return out
 
     def edge_length(self, name: str) -> float:
         """Of free edges of that name, mm; 0 where there is none."""
-        return self.free_edges.get(edge_word(name), 0.0)
+        return self.free_edges.get(line_word(name), 0.0)
 
     def detail_length(self, detail: Detail) -> float:
         """Of a strip or an edge, mm: the edge's own, where it is fixed to one."""
@@ -345,11 +348,6 @@ class Job:
     def patch_area(self) -> float:
         """Foam under anchors and backing strips, mm2."""
         return self.strap_ends * BED * self.pattern.design.rig.webbing + self.backed_length * 2 * EYELET_INSET
-
-
-def edge_word(name: str) -> str:
-    """What an edge is called, whichever half and part of it is meant."""
-    return name.split(", ", maxsplit=1)[0].removesuffix(" (mirrored)")
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,8 @@
 
 from collections.abc import Iterator
 
-from vellumcut.core.make.job import Job, edge_word
+from vellumcut.core.ink.lines import line_word
+from vellumcut.core.make.job import Job
 from vellumcut.core.rig.closures.openings import seams_to_open
 from vellumcut.core.rig.laid import LaidPiece
 
@@ -15,8 +16,16 @@ def lost_names(job: Job) -> tuple[str, ...]:
 def _lost(job: Job) -> Iterator[str]:
     making, design = job.facts.making, job.pattern.design
     for detail in making.details:
-        if detail.edge and edge_word(detail.edge) not in job.free_edges:
+        if detail.edge and line_word(detail.edge) not in job.free_edges:
             yield f"“{detail.name}” is fixed to “{detail.edge}”, and the piece has no such edge now: choose another."
+        own = job.pattern.laid.get(detail.key)
+        if detail.shape and own is None and job.pattern.inked:
+            lines = " or ".join(f"“{x}”" for x in detail.shape.lines)
+            yield f"“{detail.name}” runs along {lines}, and the piece has no such line now: choose another."
+        if own is not None:
+            yield from (f"{words}." for words in own.problems)
+            if own.short:
+                yield f"“{detail.name}” is narrower somewhere than you asked: the panel ends there."
         missing = [n for n in detail.panels if n not in job.facts.panels]
         if missing:
             yield f"“{detail.name}” lies on panel {missing[0]}, and there is no such panel now: choose another."
@@ -24,7 +33,7 @@ def _lost(job: Job) -> Iterator[str]:
         if seam.name not in job.facts.joints:
             yield f"You decided about the seam “{seam.name}”, and no seam is called so now: decide about it anew."
     for edge in design.foam_work.edges:
-        if edge_word(edge.name) not in job.free_edges:
+        if line_word(edge.name) not in job.free_edges:
             yield f"You shaped the edge “{edge.name}”, and the piece has no such edge now."
     yield from _closed(job)
 

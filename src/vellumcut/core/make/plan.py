@@ -98,7 +98,8 @@ STAND: dict[str, int] = {
     for k, kind in enumerate((
         "number", "cut-paper", "warm-flat", "trace", "open-score", "cut", "keep-pattern", "heat-seal", "stack",
             "bevel", "thin",
-        "groove", "form", "late-score", "laminate", "shut", "leave-out", "shape-detail", "trim", "dry-fit",
+        "groove", "form", "late-score", "laminate", "shut", "leave-out", "profile-detail", "shape-detail",
+            "trim", "dry-fit",
             "dust-glue", "dart",
         "cup", "sub-fit", "seam", "collar", "surplus", "clay", "cover", "span-trim", "strip-round", "lay-on",
         "tape-segments",

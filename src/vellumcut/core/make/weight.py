@@ -6,10 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from vellumcut.core.design.making import Detail, DetailKind
+from vellumcut.core.design.parts import Border
 from vellumcut.core.finish.layers import coats_of
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.order import build_steps
+from vellumcut.core.parts.laid import SMALL
 from vellumcut.core.rig.part import StrapPart
 
 WET, SOLID = 1200.0, 0.45
@@ -26,8 +28,6 @@ VINYL, ZIP = 350.0, 35.0
 """g/m2, and g/m (est.)."""
 ALONG: dict[DetailKind, float] = {"trim": 8, "spanning trim": 8, "strip round": 8, "zip": ZIP}
 """Grams a metre; strips that have no shape yet are taken as 20 mm by 4 mm of foam (est.)."""
-SMALL = 8.0
-"""Across, mm, of round things whose size nobody said."""
 ROUND: dict[DetailKind, Callable[[float], float]] = {
     "rivets": lambda d: 0.1 * math.pi * d**3 / 12,
     "gem": lambda d: 1.2 * math.pi * d**3 / 12,
@@ -81,7 +81,7 @@ def weigh(job: Job, shelf: tuple[ShelfSheet, ...] = ()) -> Weight:
     sheets = [(facts_of_sheet(p.layer.kind, p.layer.thickness, shelf), p) for p in job.pattern.panels]
     foam = sum(facts.grams(p.flat.area * p.copies, p.layer.thickness) for facts, p in sheets)
     glue = sum(m.amount * DRY.get(m.name, 0.0) for step in build_steps(job) for m in step.materials)
-    details = sum(detail_grams(d, job) for d in job.facts.making.details)
+    details = sum(detail_grams(d, job, shelf) for d in job.facts.making.details)
     rig = sum(part_grams(p, job.pattern.design.rig.webbing) for p in job.rig_parts) * job.alike
     return Weight(foam, _paint(job), glue, details, rig)
 
@@ -92,10 +92,15 @@ def _paint(job: Job) -> float:
     return sum(area / 1e6 * c.faces * c.coats / c.kind.cover * WET * SOLID for area, c in rows)
 
 
-def detail_grams(detail: Detail, job: Job) -> float:
-    """All there are of it. The maker's own word stands before any estimate."""
+def detail_grams(detail: Detail, job: Job, shelf: tuple[ShelfSheet, ...] = ()) -> float:
+    """All there are of it. The maker's own word stands before any estimate, and its foam before what such things weigh
+    a metre."""
     if detail.weight:
         return detail.weight * detail.count
+    own = job.pattern.laid.get(detail.key)
+    if own is not None and isinstance(detail.shape, Border):
+        sheet = facts_of_sheet(detail.shape.foam_kind, detail.shape.foam, shelf)
+        return sheet.grams(own.volume, 1.0)
     if detail.kind in ROUND:
         return detail.count * ROUND[detail.kind]((detail.size or SMALL) / 10)
     if detail.kind == "vinyl cover":

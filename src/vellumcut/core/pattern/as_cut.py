@@ -17,8 +17,9 @@ from vellumcut.core.foam.edges import EdgeCut, edge_cuts
 from vellumcut.core.foam.grooves import FoldCut, worked_lines
 from vellumcut.core.foam.stacks import PlacedLayer
 from vellumcut.core.notes import Finding
+from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.labels import Beside, Label, write_beside
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.pattern import PiecePattern
 
 Array = NDArray[np.float64]
 

@@ -4,7 +4,6 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import Side
@@ -16,6 +15,7 @@ from vellumcut.core.flatten.came_flat import EdgedShape, Matched, TruedMate, gro
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.flaws import find_flaws
 from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
+from vellumcut.core.flatten.outlines import as_drawn, ring_edge, triangles_in, upright
 from vellumcut.core.flatten.panel import FlatDart, FlatLine, FlatPanel, Seam
 from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.sheets import FoamGive, give_of
@@ -24,9 +24,10 @@ from vellumcut.core.foam.verdict import Verdict, judge_laid, place_words
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.laying.inked import LaidFlat
 from vellumcut.core.notes import Finding
+from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.labels import label_panel
 from vellumcut.core.pattern.laid_panel import dart_findings, on_wearer
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.core.pattern.table import BETWEEN
 
 Array = NDArray[np.float64]
@@ -130,7 +131,7 @@ def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPan
     mates = {key.edge: m for m in made.mates for key in (m.a, m.b) if key.panel == number}
     drawn = as_drawn if work is not None and work.source == "file" else (lambda points: points)
     edges = tuple(_edge(k, drawn(e - low), edged, mates.get(k)) for k, e in enumerate(edged.edges))
-    holes = tuple(_ring(f"hole {k}", drawn(np.vstack([h, h[:1]]) - low)) for k, h in enumerate(edged.holes, 1))
+    holes = tuple(ring_edge(f"hole {k}", drawn(np.vstack([h, h[:1]]) - low)) for k, h in enumerate(edged.holes, 1))
     lines = tuple(
         FlatLine("mark" if s.kind in ("segment", "seam") else s.kind, s.name or s.kind, p - low)
         for s, p in zip(edged.shape.lines, edged.lines, strict=True)
@@ -140,12 +141,12 @@ def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPan
         (p - low for s, p in zip(edged.shape.lines, edged.lines, strict=True) if s.kind == "centre line"), None
     )
     outline = np.vstack([e.points()[:-1] for e in edges])
-    vertices, faces = _mesh(outline, [h.points()[:-1] for h in holes])
+    vertices, faces = triangles_in(outline, [h.points()[:-1] for h in holes])
     return FlatPanel(
         number=number,
         face="outer",
         edges=edges,
-        centre=_upright(outline) if centre is None else centre,
+        centre=upright(outline) if centre is None else centre,
         marks=tuple(m for k, e in enumerate(edges) for m in _marks(e, mates.get(k), number)),
         seams=tuple(_seam(m) for m in mates.values())
         + tuple(_dart_seam(edges, k, tip) for k, tip in enumerate(edged.tips, 1)),
@@ -160,52 +161,12 @@ def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPan
     )
 
 
-KEEPS = 0.02
-"""mm within which a smooth curve keeps to the straight steps that a file draws."""
-
-
-def as_drawn(points: Array) -> Array:
-    """Points of a line (n, 2) with more of them beside every bend, mm: so that a smooth curve through them keeps to the
-    straight steps between, as they were drawn, and swings at no place where short steps follow a long one.
-
-    A curve stands off a step by about its length times the turn at its end / 8; and it swings where a step is much
-    longer than the one beside it.
-    """
-    points = points[np.concatenate([[True], np.hypot(*np.diff(points, axis=0).T) > 1e-6])]
-    steps = np.diff(points, axis=0)
-    long, way = np.hypot(*steps.T), np.arctan2(steps[:, 1], steps[:, 0])
-    closed = len(points) > 3 and np.allclose(points[0], points[-1])
-    turn = np.abs((np.diff(way, prepend=way[-1], append=way[0]) + np.pi) % (2 * np.pi) - np.pi)
-    if not closed:
-        turn[[0, -1]] = 0.0
-    beside = np.concatenate([long[-1:], long, long[:1]]) if closed else np.concatenate([long[:1], long, long[-1:]])
-    out = [points[:1]]
-    for k, step in enumerate(steps):
-        ends = ((turn[k], beside[k]), (turn[k + 1], beside[k + 2]))
-        first, last = (_beside(float(long[k]), float(t), float(other)) for t, other in ends)
-        share = np.unique([*first, *(1.0 - x for x in last), 1.0])
-        out.append(points[k] + share[:, None] * step)
-    return np.concatenate(out)
-
-
-def _beside(long: float, turn: float, other: float) -> list[float]:
-    """Where more points lie on a step beside a bend, as shares of it: each twice as far as the one before, to its
-    middle. other: the step on the bend's other side, mm."""
-    near = min(8 * KEEPS / max(turn, 1e-9), 2 * other) if turn > 1e-6 else np.inf
-    return [near * (2**k - 1) / long for k in range(1, 40) if near * (2**k - 1) <= long / 2 and long > near]
-
-
 def _edge(k: int, points: Array, edged: EdgedShape, mate: TruedMate | None) -> FlatEdge:
     at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
     leg = k in edged.tips or (k + 1) % len(edged.edges) in edged.tips
     name = mate.name if mate else f"edge {k + 1}"
     kind = "dart" if leg else "seam" if mate else "outline"
     return FlatEdge(name, kind, points, at, np.linspace(0.0, 1.0, len(points)), mate.name if mate else "")
-
-
-def _ring(name: str, points: Array) -> FlatEdge:
-    at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
-    return FlatEdge(name, "outline", points, at, np.linspace(0.0, 1.0, len(points)))
 
 
 def _marks(edge: FlatEdge, mate: TruedMate | None, number: int) -> list[Mark]:
@@ -251,21 +212,6 @@ def _dart(edges: tuple[FlatEdge, ...], k: int, tip: int) -> FlatDart:
         none,
         none,
     )
-
-
-def _mesh(outline: Array, holes: list[Array]) -> tuple[Array, NDArray[np.int32]]:
-    """Triangles to draw it with. A ring that crosses itself has none."""
-    shape = shapely.Polygon(outline, holes)
-    if not shape.is_valid:
-        return outline, np.zeros((0, 3), np.int32)
-    triangles = shapely.get_coordinates(shapely.constrained_delaunay_triangles(shape)).reshape(-1, 4, 2)[:, :3]
-    points, index = np.unique(triangles.reshape(-1, 2).round(6), axis=0, return_inverse=True)
-    return points, np.asarray(index.reshape(-1, 3), np.int32)
-
-
-def _upright(outline: Array) -> Array:
-    x = float(outline[:, 0].mean())
-    return np.array([[x, float(outline[:, 1].min())], [x, float(outline[:, 1].max())]])
 
 
 def _of_laid(panels: Sequence[DrawnPanel], here: LaidFlat | None) -> Iterator[Finding]:

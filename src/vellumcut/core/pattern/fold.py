@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.panel import FOLD, FlatLine, FlatPanel
 from vellumcut.core.foam.edges import EdgeCut
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.pattern import PiecePattern
 
 Array = NDArray[np.float64]
 

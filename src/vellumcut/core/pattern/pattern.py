@@ -1,7 +1,7 @@
 """A whole piece from measurements to labelled flat panels: the spine everything else reads."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -13,13 +13,13 @@ from vellumcut.core.cast.halves import WHOLE, drawn_apart, worn_tube
 from vellumcut.core.cast.stations import NO_SCANS, Scanned, guess_findings
 from vellumcut.core.design.foam import FoamKind
 from vellumcut.core.design.piece import DartEdges, PieceDesign
-from vellumcut.core.flatten.flaws import Flaw, find_flaws
+from vellumcut.core.flatten.flaws import find_flaws
 from vellumcut.core.flatten.joining import MISMATCH, MISMATCH_SHARE, join_panels
 from vellumcut.core.flatten.mesh import EDIT_SIZE, QUICK_SIZE
 from vellumcut.core.flatten.panel import FlatPanel, Seam
 from vellumcut.core.flatten.solving import ROUGHLY_HARD, SolvedPanel, solve_panel, solve_shown
 from vellumcut.core.foam.bends import PanelBend, kerf_findings, kerf_lines, panel_bends, plan_kerfs
-from vellumcut.core.foam.edges import EdgeCut, free_edges, unknown_edges
+from vellumcut.core.foam.edges import free_edges, unknown_edges
 from vellumcut.core.foam.grooves import FoldCut, fold_cuts, stack_findings
 from vellumcut.core.foam.joints import Joint, joints_of
 from vellumcut.core.foam.sheets import CATALOGUE, Allowance, FoamGive, give_of
@@ -27,7 +27,6 @@ from vellumcut.core.foam.stacks import PlacedLayer, hardest_layer, layers_of
 from vellumcut.core.foam.verdict import (
     STATES,
     State,
-    Verdict,
     height_words,
     judge_panel,
     place_words,
@@ -40,31 +39,13 @@ from vellumcut.core.ink.regions import InkProblem
 from vellumcut.core.ink.stage import InkedPiece, ink_piece
 from vellumcut.core.ink.templates import is_inked
 from vellumcut.core.notes import Finding, Level, Note
-from vellumcut.core.pattern.labels import Beside, Label, label_panel
+from vellumcut.core.parts.laid import part_marks
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.labels import label_panel
+from vellumcut.core.pattern.part_panels import beneath, part_panels
+from vellumcut.core.pattern.part_sums import PartSum, sum_parts
 from vellumcut.core.pattern.pattern_notes import pattern_notes, stand_off_note
 from vellumcut.core.pattern.table import BETWEEN, lay_out
-
-
-@dataclass(frozen=True)
-class DrawnPanel:
-    """A flat panel as it will be drawn and cut. twin: half of its copies are the same panel turned over.
-
-    flaws: why it cannot be cut or closed. place: how far it is moved to lie on the table with the others, mm.
-    layer: which sheet of the panel's stack it is. edges: how each edge is cut, by name, and beside: words about edges
-    and lines; both empty until the panel is made ready to leave (``as_cut``).
-    """
-
-    side: Side
-    twin: bool
-    copies: int
-    label: Label
-    flat: FlatPanel
-    verdict: Verdict
-    layer: PlacedLayer
-    flaws: tuple[Flaw, ...] = ()
-    place: tuple[float, float] = (0.0, 0.0)
-    edges: dict[str, EdgeCut] = field(default_factory=dict)
-    beside: tuple[Beside, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -85,6 +66,27 @@ class PiecePattern:
     gives: tuple[FoamGive, ...] = ()
     school: DartEdges = "by fold"
     size: float | None = EDIT_SIZE
+
+    @cached_property
+    def parts(self) -> tuple[DrawnPanel, ...]:
+        """What is cut to be laid on its panels, each beside the one it lies on."""
+        parts = [
+            part
+            for side, piece in self.inked.items()
+            for part in part_panels(piece, [p for p in self.panels if p.side == side], self.design)
+        ]
+        return beneath(parts, self.panels)
+
+    @cached_property
+    def laid(self) -> dict[str, PartSum]:
+        """All that is laid on it, by detail."""
+        copies = {(p.side, p.flat.number): p.copies for p in self.panels if p.layer.number == 1}
+        return sum_parts(self.inked, copies)
+
+    @property
+    def to_cut(self) -> tuple[DrawnPanel, ...]:
+        """Its panels and what is laid on them."""
+        return (*self.panels, *self.parts)
 
     @property
     def settled(self) -> bool:
@@ -170,7 +172,7 @@ class PiecePattern:
     @property
     def cut_length(self) -> float:
         """Knife path over all copies, mm."""
-        return sum(p.flat.outline_length * p.copies for p in self.panels)
+        return sum(p.flat.outline_length * p.copies for p in self.to_cut)
 
     @property
     def area(self) -> float:
@@ -210,7 +212,7 @@ class PiecePattern:
     @property
     def copies(self) -> int:
         """Parts to cut."""
-        return sum(p.copies for p in self.panels)
+        return sum(p.copies for p in self.to_cut)
 
 
 def drawn_sides(measures: Measurements, design: PieceDesign) -> tuple[tuple[Side, bool], ...]:
@@ -300,7 +302,8 @@ def flatten_piece(
         kerfs = kerf_lines(piece, ink) if sheet.number == 1 else ()
         # Straps are fixed to the inner face.
         fixings = piece.fixings[at] if sheet.number == 1 and piece.fixings else ()
-        solved.append(replace(kept[key], ink=replace(ink, inside=(*ink.inside, *kerfs, *fixings))))
+        lying = part_marks(piece, ink.number) if sheet.number == sheet.count else ()
+        solved.append(replace(kept[key], ink=replace(ink, inside=(*ink.inside, *kerfs, *fixings, *lying))))
     return join_panels(solved, piece.design.true_seams)
 
 

@@ -11,7 +11,8 @@ from shapely.geometry import LineString, Polygon
 
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.pattern import PiecePattern
 
 Array = NDArray[np.float64]
 

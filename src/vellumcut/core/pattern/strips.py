@@ -10,7 +10,8 @@ from vellumcut.core.flatten.marks import mark_edge
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.verdict import Verdict
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.core.pattern.regrade import PanelChange
 
 Array = NDArray[np.float64]

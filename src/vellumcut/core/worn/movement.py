@@ -10,6 +10,7 @@ from scipy.spatial import KDTree
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import MIDDLE
+from vellumcut.core.ink.lines import MIRRORED
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import Joint, Motion
 from vellumcut.core.rig.laid import LaidPiece
@@ -239,7 +240,7 @@ def edge_near(shell: Shell, at: Array) -> str:
             away = min(float(np.linalg.norm(p - at, axis=1).min()) for p in (points, mirrored))
             if away < least:
                 best, least = line.name, away
-    return best.removesuffix(" (mirrored)")
+    return best.removesuffix(MIRRORED)
 
 
 def free_at(

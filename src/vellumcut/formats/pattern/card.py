@@ -8,8 +8,9 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from vellumcut.core.errors import CraftError
+from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.pages import MARGIN, PAPERS, PaperName
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.core.units import format_length
 from vellumcut.formats.names import plain
 from vellumcut.formats.pattern.pdf import FAINT, GRAPHITE, THIN_LINE, write_words
@@ -26,7 +27,7 @@ BAR = 100.0
 def write_card(pattern: PiecePattern, paper: PaperName = "A4") -> bytes:
     """One sheet of card, landscape. Raises CraftError when the panels fit at no scale."""
     high, wide = PAPERS[paper]
-    table = (len(pattern.panels) + 1) * LINE + 4
+    table = (len(pattern.to_cut) + 1) * LINE + 4
     low, size = _extent(pattern)
     room = np.array([wide - 2 * MARGIN, high - 2 * MARGIN - HEAD - table])
     scale = next((s for s in SCALES if (size / s <= room).all()), None)
@@ -40,7 +41,7 @@ def write_card(pattern: PiecePattern, paper: PaperName = "A4") -> bytes:
     write_words(canvas, MARGIN, high - MARGIN - 13, f"{build}   card at 1 : {scale:g}, not to cut foam by", 10)
     _bar(canvas, wide - MARGIN - BAR / scale, high - MARGIN - 7, scale)
     corner = np.array([MARGIN, MARGIN + table]) + (room - size / scale) / 2
-    for panel in pattern.panels:
+    for panel in pattern.to_cut:
         _panel(canvas, panel, corner - low / scale, scale)
     _table(canvas, pattern, MARGIN + table - LINE)
     canvas.showPage()
@@ -50,7 +51,7 @@ def write_card(pattern: PiecePattern, paper: PaperName = "A4") -> bytes:
 
 def _extent(pattern: PiecePattern) -> tuple[Array, Array]:
     """Lower corner and size of all panels as they lie on the table, mm."""
-    points = np.vstack([p.flat.outline + np.array(p.place) for p in pattern.panels])
+    points = np.vstack([p.flat.outline + np.array(p.place) for p in pattern.to_cut])
     return points.min(axis=0), np.ptp(points, axis=0)
 
 
@@ -82,7 +83,7 @@ def _bar(canvas: Canvas, x: float, y: float, scale: float) -> None:
 def _table(canvas: Canvas, pattern: PiecePattern, top: float) -> None:
     columns = (0.0, 22.0, 72.0, 112.0, 142.0, 170.0)
     heads = ("Panel", "How many", "Foam", "Wide x high", "Cut length", "Seams")
-    rows = [heads, *(_row(p) for p in pattern.panels)]
+    rows = [heads, *(_row(p) for p in pattern.to_cut)]
     for k, row in enumerate(rows):
         for x, words in zip(columns, row, strict=True):
             write_words(canvas, MARGIN + x, top - k * LINE, words, 8, bold=k == 0)

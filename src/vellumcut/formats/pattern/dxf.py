@@ -12,7 +12,8 @@ from ezdxf.path import Path, render_splines_and_polylines
 from numpy.typing import NDArray
 
 from vellumcut.core.flatten.curves import FlatEdge
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.formats.pattern.svg import LAYERS, LINES, side_by_side
 
 Array = NDArray[np.float64]
@@ -21,7 +22,7 @@ _CUT, _MARKS, _CENTRE, _LABEL = "cut", "seam marks", "centre line", "label"
 
 
 def write_dxf(pattern: PiecePattern) -> bytes:
-    """All drawn panels of a piece side by side, y up, 1 unit = 1 mm; layers as in the SVG."""
+    """All that is cut of a piece side by side, y up, 1 unit = 1 mm; layers as in the SVG."""
     document = new("R2010", setup=["linetypes"])
     document.units = units.MM
     document.header["$MEASUREMENT"] = 1
@@ -29,7 +30,7 @@ def write_dxf(pattern: PiecePattern) -> bytes:
         document.layers.add(name, linetype="DASHED" if name in (_CENTRE, *LINES) else "CONTINUOUS")
     space = document.modelspace()
     moves, _ = side_by_side(pattern)
-    for panel, move in zip(pattern.panels, moves, strict=True):
+    for panel, move in zip(pattern.to_cut, moves, strict=True):
         _draw_panel(space, panel, move)
     return _bytes(document)
 

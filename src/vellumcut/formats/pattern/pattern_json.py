@@ -13,7 +13,8 @@ from vellumcut.core.foam.grooves import FoldCut
 from vellumcut.core.foam.joints import Joint
 from vellumcut.core.foam.stacks import layers_of
 from vellumcut.core.notes import Finding, Note, Value
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.pattern import PiecePattern
 
 
 def pattern_data(pattern: PiecePattern) -> dict[str, Any]:
@@ -24,6 +25,7 @@ def pattern_data(pattern: PiecePattern) -> dict[str, Any]:
         "foam": pattern.design.foam,
         "opening": opening(pattern.design),
         "panels": [_panel(p) for p in pattern.panels],
+        "parts": [_panel(p) for p in pattern.parts],
         "layers": [{"thickness": x.thickness, "kind": x.kind} for x in layers_of(pattern.design, 0)],
         "joints": [{"side": side, **joint_data(j)} for side, joints in pattern.joints.items() for j in joints],
         "folds": [{"side": side, **fold_data(c)} for side, cuts in pattern.folds.items() for c in cuts],

@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.pages import MARGIN, OVERLAP, PAPERS, TEST_SQUARE, PagePlan, PaperName, Tile, plan_pages
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.formats.lettering import lettered
 from vellumcut.formats.names import plain
 from vellumcut.formats.pattern.dashes import DASHES
@@ -28,7 +29,8 @@ UP_ARROW = (np.array([[-14.0, -30.0], [-14.0, 10.0]]), np.array([[-17.0, 4.0], [
 
 def write_pdf(pattern: PiecePattern, paper: PaperName, unit: str = "mm", scale: float = 1.0) -> bytes:
     """1:1 pages of all drawn panels. scale: print correction from the test square. Raises CraftError."""
-    plans = [(panel, plan_pages(panel.flat.outline, paper, scale)) for panel in pattern.panels]
+    traced = [p for p in pattern.to_cut if not p.by_measure]
+    plans = [(panel, plan_pages(panel.flat.outline, paper, scale)) for panel in traced]
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=tuple(v * mm for v in PAPERS[paper]), pageCompression=1)
     canvas.setTitle(f"{plain(pattern.name)}, full-size pattern")
@@ -52,7 +54,8 @@ def _cover(
     canvas.setPageSize((width * mm, height * mm))
     y = height - MARGIN - 8
     write_words(canvas, MARGIN, y, pattern.name, 18, bold=True)
-    for words in _cover_lines(plans, paper, scale):
+    measured = [p for p in pattern.to_cut if p.by_measure]
+    for words in (*_cover_lines(plans, paper, scale), *_measured_lines(measured)):
         y -= 6
         write_words(canvas, MARGIN, y, words, 10)
     side = TEST_SQUARE[unit]
@@ -69,6 +72,11 @@ def _cover(
     for panel, plan in plans:
         x += _page_map(canvas, panel, plan, x, y) + 10
     canvas.showPage()
+
+
+def _measured_lines(parts: list[DrawnPanel]) -> list[str]:
+    """What needs no page of its own: cut by ruler."""
+    return [f"{p.label.code}: {p.by_measure} by ruler; {p.label.count}; {p.label.foam}" for p in parts]
 
 
 def _cover_lines(plans: list[tuple[DrawnPanel, PagePlan]], paper: PaperName, scale: float) -> list[str]:

@@ -6,8 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.design.sheet import INSIDE
+from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.labels import Beside
-from vellumcut.core.pattern.pattern import DrawnPanel, PiecePattern
+from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.formats.names import plain
 from vellumcut.formats.pattern.dashes import DASHES
 
@@ -22,10 +23,10 @@ LAYERS = ("cut", "seam marks", *LINES, "centre line", "label")
 
 
 def write_svg(pattern: PiecePattern) -> str:
-    """All drawn panels of a piece side by side, 1 unit = 1 mm, y down as SVG wants it."""
+    """All that is cut of a piece side by side, 1 unit = 1 mm, y down as SVG wants it."""
     groups: dict[str, list[str]] = {name: [] for name in LAYERS}
     moves, (width, height) = side_by_side(pattern)
-    for panel, move in zip(pattern.panels, moves, strict=True):
+    for panel, move in zip(pattern.to_cut, moves, strict=True):
         _draw_panel(groups, panel, np.array([move[0], height - move[1]]))
     body = "\n".join(
         f'<g id="{name.replace(" ", "-")}" class={quoteattr(name)}>\n' + "\n".join(groups[name]) + "\n</g>"
@@ -41,7 +42,7 @@ def write_svg(pattern: PiecePattern) -> str:
 
 def side_by_side(pattern: PiecePattern) -> tuple[Array, tuple[float, float]]:
     """How far each panel is moved to stand beside the one before, tops level, (n, 2) mm, y up; width and height."""
-    low, high = (np.array([f(p.flat.outline, axis=0) for p in pattern.panels]) for f in (np.min, np.max))
+    low, high = (np.array([f(p.flat.outline, axis=0) for p in pattern.to_cut]) for f in (np.min, np.max))
     size = high - low
     left = BORDER + np.concatenate([[0.0], np.cumsum(size[:-1, 0] + BETWEEN)])
     bottom = BORDER + size[:, 1].max() - size[:, 1]

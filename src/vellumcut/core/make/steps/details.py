@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from vellumcut.core.design.making import Detail, DetailKind
+from vellumcut.core.design.parts import Border
 from vellumcut.core.finish.motif import motif_length, motif_shape
 from vellumcut.core.make.glue_choice import JointKind
 from vellumcut.core.make.job import Facts, Job
@@ -13,6 +14,7 @@ from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Stage, Step
 from vellumcut.core.notes import Value
 from vellumcut.core.paces import Work
+from vellumcut.core.parts.profile import profile_words
 
 
 @dataclass(frozen=True)
@@ -39,6 +41,15 @@ class DetailStep:
     laid: bool = False
     motif: Literal["cut", "painted", ""] = ""
 
+    @property
+    def tells(self) -> bool:
+        """Whether it is where what is laid is counted out."""
+        return self.glue in ("trim", "small part") or self.pace in ("stitch", "raised stitch")
+
+
+def _profile(detail: Detail) -> str:
+    return profile_words(detail.shape) if isinstance(detail.shape, Border) else ""
+
 
 def _apart(facts: Facts, detail: Detail) -> bool:
     return detail.apart
@@ -55,6 +66,16 @@ SHAPE = DetailStep(
     "Glued on flat, it pulls itself off again.",
     "shape",
     cautions=("heat",),
+)
+PROFILE = DetailStep(
+    "profile-detail",
+    "Bring {name} to its profile",
+    "{profile}",
+    "Glued down, its lower edges cannot be reached any more.",
+    "shape",
+    cautions=("dust",),
+    pace="rim",
+    when=lambda facts, detail: bool(_profile(detail)),
 )
 TACK = DetailStep(
     "apart-join",
@@ -99,13 +120,13 @@ PAINT_APART = replace(
 )
 
 DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
-    "trim": (SHAPE, DetailStep("trim", "Glue {name} on",
+    "trim": (PROFILE, SHAPE, DetailStep("trim", "Glue {name} on",
         "On its panel, along the line drawn for it: trace, cement inside, middle first, outwards.",
             "On a flat panel a strip is laid in minutes; on a closed piece it is a wrestle.", "shape", "trim"),),
-    "spanning trim": (SHAPE, DetailStep("span-trim", "Glue {name} over the joint",
+    "spanning trim": (PROFILE, SHAPE, DetailStep("span-trim", "Glue {name} over the joint",
         "Over the closed seam, from its middle to both ends.",
             "A trim that spans a joint ties it; glued before, its two halves never meet.", "smooth", "trim"),),
-    "strip round": (DetailStep("strip-round", "Run {name} round",
+    "strip round": (PROFILE, DetailStep("strip-round", "Run {name} round",
         "Leave it long, glue from the back round, and cut it where its ends meet.",
             "Cut to a computed length, foam that gave a little leaves a gap.", "smooth", "trim"),),
     "layer": (SHAPE, LAY_ON, APART, JOIN),
@@ -294,9 +315,12 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
         chosen = job.glue(row.glue, "vinyl" if row.glue == "vinyl" else "foam") if row.glue else None
         name = f"{detail.count} x {detail.name}" if detail.count > 1 else detail.name
         slides = [x.words for x in job.rigs[0].slides if x.detail == key] if row is TACK and job.rigs else []
-        how = " ".join([row.how.replace("{name}", detail.name), *slides])
+        own = job.pattern.laid.get(key)
+        laid = [own.words] if own and row.tells else []
+        told = row.how.replace("{name}", detail.name).replace("{profile}", _profile(detail))
+        how = " ".join([told, *slides, *laid])
         length = 0.0 if row.laid else length
-        glued = 2 * (area or 15 * (length or 40.0 * detail.count))
+        glued = 2 * (area or (own.glued if own else 0.0) or 15 * (length or 40.0 * detail.count))
         return Step(
             f"{kind}:{key}",
             row.title.replace("{name}", name),

@@ -5,8 +5,9 @@ from vellumcut.core.foam.advice import CEMENT_COVER
 from vellumcut.core.foam.bends import BEND_LIMIT, BEND_WARM, PanelBend, plan_kerfs
 from vellumcut.core.foam.edges import free_words
 from vellumcut.core.foam.grooves import WHY
+from vellumcut.core.ink.lines import line_word
 from vellumcut.core.make import quantities as use
-from vellumcut.core.make.job import Job, edge_word
+from vellumcut.core.make.job import Job
 from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Step
 from vellumcut.core.notes import Value
@@ -50,8 +51,8 @@ def bevel(job: Job, _: str) -> Step:
 def thin(job: Job, _: str) -> Step:
     """Length of thinned edges, and of what shall lie level with the foam, over a pace."""
     edges = [e for e in job.pattern.design.foam_work.edges if e.shape == "thinned"]
-    known = {edge_word(e.name) for e in edges}
-    flush = [d for d in job.facts.making.details if d.flush and edge_word(d.edge) not in known]
+    known = {line_word(e.name) for e in edges}
+    flush = [d for d in job.facts.making.details if d.flush and line_word(d.edge) not in known]
     length = sum(job.edge_length(name) for name in known) + sum(job.detail_length(d) for d in flush)
     said = [f"{e.name}: {free_words(e)}" for e in edges]
     said += [f"{d.edge or 'its place'}: down by the thickness of the {d.name}, as wide as it is" for d in flush]

@@ -13,6 +13,7 @@ from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import MIDDLE
 from vellumcut.core.design.rig import EdgeClosing, OpeningKind, OpeningRow
 from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.lines import MIRRORED
 from vellumcut.core.rig.closures.openings import CLOSINGS, SHORTEST, Closed, places_along, where_it_lies
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.laid import LaidPiece
@@ -36,9 +37,6 @@ hole)."""
 FACED = 0.6
 """Of two edges that face each other, the other is at least so much as long there (est.): a rim that turns back round
 an end would have its holes on each other."""
-
-MIRRORED = " (mirrored)"
-"""Ends the name of the mirror image of a line."""
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,11 @@ import { useUnit } from "@/parts/units";
 import CastView from "@/scene/CastView.vue";
 import DartPlans from "@/parts/DartPlans.vue";
 import SeamTable from "@/parts/SeamTable.vue";
+import LaidRows from "@/screens/pattern/laid/LaidRows.vue";
+import LaidSheet from "@/screens/pattern/laid/LaidSheet.vue";
+import LaidTable from "@/screens/pattern/laid/LaidTable.vue";
+import { insetFor, offerOf, withLine, withShape } from "@/screens/pattern/laid/laid";
+import { useLaid } from "@/screens/pattern/laid/useLaid";
 import AssembleSheet from "./AssembleSheet.vue";
 import DartNotes from "./DartNotes.vue";
 import DesignSheet from "./DesignSheet.vue";
@@ -62,6 +67,18 @@ watch([pieceId, chosen], () => (advice.value = tried.value = null));
 watch(pattern.data, darts.shown);
 watch(darting, (on) => on && panel.value && darts.near(panel.value));
 const noGo = ref<string[]>([]);
+const laying = ref(false);
+const line = ref("");
+const { laid, rows, drawn, draft, tried: lies, trouble, details, ...lay } = useLaid(piece, pieceId, laying, change);
+const lines = computed(() => laid.data.value?.lines ?? []);
+watch(pieceId, () => (line.value = ""));
+/** A press on a line: with a part in hand it is put to what that runs along, else it is the line that is meant. */
+const pressLine = (name: string) => (draft.value ? lay.hold(withLine(draft.value, name)) : (line.value = name));
+const within = computed(() =>
+  lines.value.some((l) => l.kind === "inked" && draft.value?.shape?.lines.includes(l.name)),
+);
+const drag = (far: number) =>
+  draft.value && lay.hold(withShape(draft.value, { inset: insetFor(draft.value, far, within.value) }));
 const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? ""));
 </script>
 
@@ -71,20 +88,27 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
     v-else
     title="On the table"
     :about="
-      darting
-        ? 'Draw it in from an edge.'
-        : pattern.data.value && !pattern.isError.value
-          ? pattern.data.value.panels.length === 1
-            ? 'One panel'
-            : `${pattern.data.value.panels.length} panels`
-          : ''
+      laying
+        ? 'What lies on it'
+        : darting
+          ? 'Draw it in from an edge.'
+          : pattern.data.value && !pattern.isError.value
+            ? pattern.data.value.panels.length === 1
+              ? 'One panel'
+              : `${pattern.data.value.panels.length} panels`
+            : ''
     ">
     <template #tools>
       <template v-if="pattern.data.value && !pattern.isError.value">
-        <button class="press" :class="{ main: darting }" @click="darting = !darting">Draw a dart</button>
-        <button class="press" :aria-pressed="strain" @click="strain = !strain">
-          {{ strain ? "Hide strain" : "Show strain" }}
+        <button class="press" name="lay-on" :aria-pressed="laying" @click="laying = !laying">
+          {{ laying ? "Back to the panels" : "Lay on trims" }}
         </button>
+        <template v-if="!laying">
+          <button class="press" :class="{ main: darting }" @click="darting = !darting">Draw a dart</button>
+          <button class="press" :aria-pressed="strain" @click="strain = !strain">
+            {{ strain ? "Hide strain" : "Show strain" }}
+          </button>
+        </template>
         <form v-if="keepName !== null" class="keep" @submit.prevent="keep.mutate(undefined)">
           <input
             :ref="focus"
@@ -100,7 +124,21 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
       </template>
     </template>
     <div class="split" :class="{ whole: advice }">
-      <div v-if="piece && !advice" class="left">
+      <div v-if="piece && laying" class="left">
+        <LaidSheet
+          :lines="lines"
+          :draft="draft"
+          :tried="lies"
+          :trouble="trouble || laid.error.value?.message || ''"
+          :line="line"
+          :fresh="!details.some((d) => d.key === draft?.key)"
+          @begin="lay.begin($event, line)"
+          @change="lay.hold"
+          @line="pressLine"
+          @keep="lay.keep"
+          @close="lay.hold(null)" />
+      </div>
+      <div v-else-if="piece && !advice" class="left">
         <CastView
           v-if="cast.data.value?.length && !cast.isError.value"
           :cast="cast.data.value[0]"
@@ -114,6 +152,16 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
       </div>
       <div class="middle">
         <NoPattern v-if="!pattern.data.value || pattern.isError.value || !piece" :error="pattern.error.value" />
+        <LaidTable
+          v-else-if="laying"
+          :panels="pattern.data.value.panels"
+          :lines="lines"
+          :rows="drawn"
+          :draft="draft"
+          :line="line"
+          @line="pressLine"
+          @pick="lay.pick"
+          @far="drag" />
         <DartPlans
           v-else-if="advice && panel"
           :advice="advice"
@@ -146,7 +194,15 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
       </div>
     </div>
 
-    <template v-if="pattern.data.value && !pattern.isError.value && panel" #notes>
+    <template v-if="laying" #notes>
+      <LaidRows
+        :rows="rows"
+        :held="draft?.key ?? ''"
+        :bare="details.filter((d) => !d.shape && offerOf(d.kind)).map((d) => d.name)"
+        @pick="lay.pick"
+        @take-off="lay.takeOff" />
+    </template>
+    <template v-else-if="pattern.data.value && !pattern.isError.value && panel" #notes>
       <VerdictNotes
         v-model:spared="noGo"
         :panel="panel"

@@ -1,0 +1,131 @@
+"""The neighbourhood of a line on a panel, laid flat by itself at the depth of what is laid there.
+
+What lies on a curved base is longer outside than inside: flattened at its own mid-depth, a strip of thickness s on an
+outer face of curvature k comes out (1 + k s / 2) times as long (parts rule book, section 1), whatever the surface.
+"""
+
+import itertools
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator
+from scipy.spatial import Delaunay
+from shapely.geometry.polygon import orient
+
+from vellumcut.core.cast.armour import ArmourSurface
+from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.chart import Chart
+from vellumcut.core.flatten.mesh import CUT_SIZE, PanelMesh, first_chart, mesh_on, resample
+from vellumcut.core.flatten.solve import flatten_near
+from vellumcut.core.ink.lines import InkLine, PanelInk
+from vellumcut.core.parts.lines import Run, ink_rings
+
+Array = NDArray[np.float64]
+
+STEP = 1.0
+"""mm between points of a line as it is read."""
+ROOM = 8.0
+"""How far past what is laid the neighbourhood reaches, mm: the mesh needs more than the strip alone."""
+REACHES = 20.0
+"""mm in which it grows: a width that is dragged stays within one neighbourhood for a while."""
+CORNER = 25.0
+"""Degrees within a few mm from which a line has a corner."""
+
+
+@dataclass(frozen=True, eq=False)
+class Ribbon:
+    """A line's neighbourhood, flat. line: (n, 2) mm, the panel on its left where it bounds it. region: all there is of
+    the panel there."""
+
+    run: Run
+    line: Array
+    region: shapely.Polygon
+    mesh: PanelMesh
+    flat: Array
+
+    def uv(self, points: Array) -> Array:
+        """Points (k, 2) of the flat neighbourhood on the body, (k, 2) of (around, along)."""
+        inside, near = self._back
+        out = inside(points)
+        lost = np.isnan(out).any(axis=1)
+        if lost.any():
+            out[lost] = near(points[lost])
+        return np.asarray(out)
+
+    @cached_property
+    def _back(self) -> tuple[LinearNDInterpolator, NearestNDInterpolator]:
+        return LinearNDInterpolator(Delaunay(self.flat), self.mesh.uv), NearestNDInterpolator(self.flat, self.mesh.uv)
+
+
+def reach_of(most: float) -> float:
+    """How wide a neighbourhood something needs that goes ``most`` mm away from its line."""
+    return float(np.ceil((most + ROOM) / REACHES) * REACHES)
+
+
+def ribbon_of(surface: ArmourSurface, panel: PanelInk, run: Run, reach: float) -> Ribbon:
+    """The neighbourhood of a run on a panel, laid flat on the surface's middle. reach: mm to each side of the line.
+
+    Raises CraftError where it cannot be meshed.
+    """
+    first = first_chart(surface, panel)
+    line = first.flat(resample(surface, run.uv, STEP)[0])
+    area = _near(surface, first, panel, line, reach)
+    ink = PanelInk(panel.number, _corner_to_corner(first, area.exterior), panel.centre, True, _hole_lines(first, area))
+    mesh = mesh_on(surface, first, ink, CUT_SIZE)
+    flat = flatten_near(mesh.xyz, mesh.rest, mesh.chart, mesh.chart)
+    own, _ = mesh.carry(line, flat)
+    outer, holes = mesh.loops[: len(ink.outline)], mesh.loops[len(ink.outline) :]
+    ring = np.concatenate([flat[loop[:-1]] for loop in outer])
+    region = shapely.Polygon(ring, [flat[loop[:-1]] for loop in holes]).buffer(0)
+    if region.geom_type != "Polygon":
+        region = max(region.geoms, key=lambda g: g.area)
+    return Ribbon(run, own, region, mesh, flat)
+
+
+def _dense(line: Array) -> Array:
+    arc = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    at = np.unique(np.concatenate([arc, np.arange(0.0, arc[-1], STEP)]))
+    return np.stack([np.interp(at, arc, line[:, k]) for k in (0, 1)], axis=1)
+
+
+def _near(surface: ArmourSurface, first: Chart, panel: PanelInk, line: Array, reach: float) -> shapely.Polygon:
+    """What of the panel lies within reach of a line, on its chart."""
+    # Ink runs straight in (around, along) between its points, and bent on the chart.
+    outer, *holes = (
+        first.flat(np.vstack([resample(surface, x.uv, STEP)[0][:-1] for x in ring])) for ring in ink_rings(panel)
+    )
+    whole = shapely.Polygon(outer, holes).buffer(0)
+    path = shapely.LineString(line)
+    found = shapely.intersection(whole, path.buffer(reach, join_style="mitre", cap_style="round"))
+    rows = [g for g in shapely.get_parts(found) if g.geom_type == "Polygon" and g.area > 1.0]
+    if not rows:
+        raise CraftError("There is no foam beside that line to lay anything on", "making.details")
+    return orient(max(rows, key=lambda g: g.buffer(0.5).intersection(path).length))
+
+
+def _corner_to_corner(first: Chart, ring: shapely.LinearRing) -> tuple[InkLine, ...]:
+    """A ring as lines that end at its corners: a mesh keeps corners and rounds off what lies between."""
+    points = np.asarray(shapely.get_coordinates(ring.simplify(0.02)))[:-1]
+    corners = _corners(points)
+    if not len(corners):
+        corners = np.array([0])
+    points, corners = np.roll(points, -corners[0], axis=0), corners - corners[0]
+    closed = np.vstack([points, points[:1]])
+    ends = [*corners, len(points)]
+    return tuple(InkLine("outline", "", first.uv(_dense(closed[a : b + 1]))) for a, b in itertools.pairwise(ends))
+
+
+def _hole_lines(first: Chart, area: shapely.Polygon) -> tuple[InkLine, ...]:
+    return tuple(
+        InkLine("outline", "", first.uv(_dense(np.asarray(shapely.get_coordinates(r))))) for r in area.interiors
+    )
+
+
+def _corners(ring: Array) -> NDArray[np.intp]:
+    ways = np.diff(np.vstack([ring[-1:], ring, ring[:1]]), axis=0)
+    angles = np.arctan2(ways[:, 1], ways[:, 0])
+    turn = np.degrees((np.diff(angles) + np.pi) % (2 * np.pi) - np.pi)
+    return np.flatnonzero(np.abs(turn) > CORNER)

@@ -1,0 +1,50 @@
+"""Things at even distances along a line: how many there are and where each sits."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vellumcut.core.design.parts import Row
+from vellumcut.core.parts.border import offset_line
+from vellumcut.core.parts.ribbon import Ribbon
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Places:
+    """at: (n, 2) mm on the flat neighbourhood. pitch: as it came out, mm. length: of the line they sit on, mm."""
+
+    at: Array
+    pitch: float
+    length: float
+
+
+def spaced(length: float, row: Row, closed: bool) -> tuple[list[float], float]:
+    """Distances along a line of so many mm, and the pitch that comes out even.
+
+    An open line has length / pitch + 1 of them where they sit at its ends, a closed one length / pitch (parts rule
+    book, section 2); with half a pitch at each end an open line has length / pitch too.
+    """
+    gaps = max(1, round(length / row.pitch))
+    pitch = length / gaps
+    if closed:
+        return [k * pitch for k in range(gaps)], pitch
+    if row.ends == "at the ends":
+        return [k * pitch for k in range(gaps + 1)], pitch
+    return [(k + 0.5) * pitch for k in range(gaps)], pitch
+
+
+def places_of(ribbon: Ribbon, row: Row) -> list[Places]:
+    """A row along one run; two of them where it sits on both sides of a line inside a panel."""
+    sides = [row.inset, -row.inset] if row.both and ribbon.run.within and row.inset > 0 else [row.inset]
+    out = []
+    for inset in sides:
+        line = np.asarray(offset_line(ribbon, inset).coords)
+        arc = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+        if arc[-1] < 1.0:
+            continue
+        at, pitch = spaced(float(arc[-1]), row, ribbon.run.closed)
+        out.append(Places(np.stack([np.interp(at, arc, line[:, k]) for k in (0, 1)], axis=1), pitch, float(arc[-1])))
+    return out

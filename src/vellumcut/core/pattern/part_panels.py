@@ -1,0 +1,148 @@
+"""What is laid on a piece as panels to cut: labelled, counted and drawn like any other."""
+
+import itertools
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vellumcut.core.body.segments import Side
+from vellumcut.core.cast.halves import WHOLE
+from vellumcut.core.design.parts import Border
+from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.flatten.curves import FlatEdge
+from vellumcut.core.flatten.outlines import as_drawn, ring_edge, triangles_in, upright
+from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.strain import StrainSummary
+from vellumcut.core.foam.stacks import placed
+from vellumcut.core.foam.verdict import Verdict
+from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.stage import InkedPiece
+from vellumcut.core.parts.border import Strip
+from vellumcut.core.parts.laid import laid_parts
+from vellumcut.core.parts.profile import strips_from_sheet
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.labels import Label
+from vellumcut.core.pattern.table import BETWEEN
+from vellumcut.core.units import format_length
+
+Array = NDArray[np.float64]
+
+GAP = 12.0
+"""Room left between two parts on the table, mm."""
+CORNER = 20.0
+"""Degrees from which an outline of a part has a corner that the knife stops at."""
+STILL = StrainSummary(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0, (0.0, 0.0), False)
+HOW = {
+    "straight": "Cut straight: it lies round its line by itself.",
+    "curved": "Cut as a curve: its line bends tighter than a straight strip lies on edge.",
+    "bought": "Bought by length: cut it to this length.",
+}
+
+
+def part_panels(piece: InkedPiece, panels: Sequence[DrawnPanel], design: PieceDesign) -> Iterator[DrawnPanel]:
+    """What is cut to be laid on one drawn side's panels. panels: that side's, which tell how many there are of each."""
+    letters = {d.key: k for k, d in enumerate((d for d in design.making.details if d.shape), 1)}
+    counted: dict[str, int] = {}
+    for part in laid_parts(piece) if letters else ():
+        base = next((p for p in panels if p.flat.number == part.panel and p.layer.number == 1), None)
+        border = part.detail.shape
+        if base is None or not isinstance(border, Border):
+            continue
+        for strip in part.strips:
+            number = counted[part.detail.key] = counted.get(part.detail.key, 0) + 1
+            code = f"T{letters[part.detail.key]}.{number}"
+            yield _drawn(strip, border, part.detail.name, code, base, design)
+
+
+def _drawn(strip: Strip, border: Border, name: str, code: str, base: DrawnPanel, design: PieceDesign) -> DrawnPanel:
+    template = TEMPLATES[design.template]
+    single = template.part in WHOLE
+    rings = [_turned(r, base.side, design) for r in strip.outline]
+    layer = placed([(border.foam, border.foam_kind)], False)[0]
+    label = Label(
+        build=base.label.build,
+        piece=f"{base.label.piece}: {name}",
+        code=f"{template.code} {code}" + ("" if single else f" {base.side[0].upper()}"),
+        side=base.side,
+        foam=f"{format_length(border.foam)} {border.foam_kind} foam",
+        count=_count(strip, border, base),
+        face=f"{design.drawn_face} face drawn",
+    )
+    copies, _ = strips_from_sheet(border, base.copies, strip.cut == "straight")
+    verdict = Verdict("flat", "Cut to its own depth", HOW[strip.cut])
+    size = "" if strip.cut == "curved" else f"{format_length(strip.length)} x {format_length(border.width)}"
+    flat = _flat(rings, base.flat.number)
+    return DrawnPanel(base.side, base.twin, copies, label, flat, verdict, layer, by_measure=size)
+
+
+def beneath(parts: Sequence[DrawnPanel], panels: Sequence[DrawnPanel]) -> tuple[DrawnPanel, ...]:
+    """Parts laid out in rows under the panels, none wider than these where it can be helped."""
+    if not parts:
+        return ()
+    outlines = np.vstack([p.flat.outline + p.place for p in panels])
+    left, right, y = outlines[:, 0].min(), outlines[:, 0].max(), outlines[:, 1].min() - BETWEEN
+    out, x, deep = [], left, 0.0
+    for part in parts:
+        wide, high = np.ptp(part.flat.outline, axis=0)
+        if x > left and x + wide > right:
+            x, y, deep = left, y - deep - GAP, 0.0
+        out.append(replace(part, place=(float(x), float(y - high))))
+        x, deep = x + wide + GAP, max(deep, high)
+    return tuple(out)
+
+
+def _count(strip: Strip, border: Border, base: DrawnPanel) -> str:
+    if strip.cut == "curved":
+        return base.label.count
+    cut, over = strips_from_sheet(border, base.copies, strip.cut == "straight")
+    slit = f", slit corner to corner into {2 * cut}" if cut != base.copies or over else ""
+    return f"cut {cut}{slit}"
+
+
+def _turned(ring: Array, side: Side, design: PieceDesign) -> Array:
+    """A ring as it is drawn for a side: see ``is_turned``."""
+    if (side == "right") != (design.drawn_face == "inner"):
+        return np.asarray((ring * [-1, 1])[::-1])
+    return ring
+
+
+def _flat(rings: Sequence[Array], number: int) -> FlatPanel:
+    low = rings[0].min(axis=0)
+    outer, *holes = (r - low for r in rings)
+    edges = tuple(_edges(outer))
+    outline = np.vstack([e.points()[:-1] for e in edges])
+    round_holes = tuple(ring_edge(f"hole {k}", as_drawn(np.vstack([h, h[:1]]))) for k, h in enumerate(holes, 1))
+    vertices, faces = triangles_in(outline, [h.points()[:-1] for h in round_holes])
+    return FlatPanel(
+        number=number,
+        face="outer",
+        edges=edges,
+        centre=upright(outline),
+        marks=(),
+        seams=(),
+        summary=STILL,
+        vertices=vertices,
+        faces=faces,
+        strain=np.zeros(len(vertices)),
+        holes=round_holes,
+        uv=np.zeros((len(vertices), 2)),
+    )
+
+
+def _edges(ring: Array) -> Iterator[FlatEdge]:
+    """An outline from corner to corner."""
+    ways = np.diff(np.vstack([ring[-1:], ring, ring[:1]]), axis=0)
+    angles = np.arctan2(ways[:, 1], ways[:, 0])
+    turn = np.degrees(np.abs((np.diff(angles) + np.pi) % (2 * np.pi) - np.pi))
+    corners = np.flatnonzero(turn > CORNER)
+    if not len(corners):
+        yield ring_edge("edge 1", as_drawn(np.vstack([ring, ring[:1]])))
+        return
+    closed = np.vstack([np.roll(ring, -corners[0], axis=0), ring[corners[:1]]])
+    ends = [*(corners - corners[0]), len(ring)]
+    for k, (a, b) in enumerate(itertools.pairwise(ends), 1):
+        points = as_drawn(closed[a : b + 1])
+        at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+        yield FlatEdge(f"edge {k}", "outline", points, at, np.linspace(0.0, 1.0, len(points)))

@@ -1,0 +1,122 @@
+"""All copies of each thing that is laid on a piece, summed once: its steps, its weight and its list read these."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from vellumcut.core.body.segments import Side
+from vellumcut.core.design.making import Detail, Making
+from vellumcut.core.design.parts import Border, Row
+from vellumcut.core.ink.stage import InkedPiece
+from vellumcut.core.parts.border import Cut
+from vellumcut.core.parts.laid import LaidPart, laid_parts
+from vellumcut.core.parts.profile import STAYS
+from vellumcut.core.units import format_length
+
+SPARE = 0.1
+"""Of what is bought in packs, one in ten more than is needed (est.): parts rule book, section 2."""
+
+
+@dataclass(frozen=True)
+class PartSum:
+    """length: along strips, or along the lines of a row, mm. count: how many sit in rows. strips: how many are laid, of
+    each cut. area: of foam as it is cut, mm2; volume: that stays, mm3. glued: one face of it, mm2. pitch: least and most
+    that came out, mm. problems: why some of it cannot lie where it should."""
+
+    detail: Detail
+    length: float = 0.0
+    count: int = 0
+    strips: Mapping[Cut, int] | None = None
+    area: float = 0.0
+    volume: float = 0.0
+    pitch: tuple[float, float] = (0.0, 0.0)
+    short: bool = False
+    problems: tuple[str, ...] = ()
+
+    @property
+    def glued(self) -> float:
+        """One face of all strips, mm2."""
+        return self.area
+
+    @property
+    def packs(self) -> int:
+        """To buy, with the spare; 0 where it is not sold in packs."""
+        shape = self.detail.shape
+        if not isinstance(shape, Row) or not shape.pack or not self.count:
+            return 0
+        wanted = self.count + max(1, round(SPARE * self.count))
+        return -(-wanted // shape.pack)
+
+    @property
+    def bars(self) -> int:
+        """Bought strips of their full length, each joint at an end; 0 where strips are cut from sheet."""
+        shape = self.detail.shape
+        return -(-int(self.length) // int(shape.bought)) if isinstance(shape, Border) and shape.bought else 0
+
+    @property
+    def words(self) -> str:
+        """What there is of it, for the bench."""
+        shape = self.detail.shape
+        if isinstance(shape, Row):
+            return self._row_words(shape)
+        rows = [f"{n} {CUTS[cut]}" for cut, n in (self.strips or {}).items() if n]
+        told = f"{', '.join(rows)}; {format_length(self.length)} in all." if rows else ""
+        return told + (f" {self.bars} bought." if self.bars else "")
+
+    def _row_words(self, row: Row) -> str:
+        if not self.count:
+            return ""
+        low, high = (format_length(p) for p in self.pitch)
+        apart = low if low == high else f"{low} to {high}"
+        start = "at both ends" if row.ends == "at the ends" else "half of that from each end"
+        told = f"{self.count} in all, {apart} from middle to middle, the first {start}."
+        return told + (
+            f" {self.packs} pack{'s' * (self.packs > 1)} of {row.pack}, one in ten spare." if self.packs else ""
+        )
+
+
+CUTS: dict[Cut, str] = {"straight": "cut straight", "curved": "cut as a curve", "bought": "cut from bought length"}
+
+
+def sum_parts(inked: Mapping[Side, InkedPiece], copies: Mapping[tuple[Side, int], int]) -> dict[str, PartSum]:
+    """By detail's key, over all sides and copies. copies: how many there are of each side's panel, by its number."""
+    rows: dict[str, list[tuple[LaidPart, int]]] = {}
+    for side, piece in inked.items():
+        if any(d.shape for d in piece.design.making.details):
+            for part in laid_parts(piece):
+                rows.setdefault(part.detail.key, []).append((part, copies.get((side, part.panel), 0)))
+    return {key: sum_of(found) for key, found in rows.items()}
+
+
+def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
+    """One detail, wherever it lies, and how many copies there are of each place; at least one place."""
+    detail = rows[0][0].detail
+    strips = [(s, n) for part, n in rows for s in part.strips]
+    places = [p for part, _ in rows for p in part.places]
+    border = detail.shape if isinstance(detail.shape, Border) else None
+    area = sum(s.area * n for s, n in strips)
+    cuts: tuple[Cut, ...] = ("straight", "curved", "bought")
+    return PartSum(
+        detail,
+        sum(part.length * n for part, n in rows),
+        sum(part.count * n for part, n in rows),
+        {cut: sum(n for s, n in strips if s.cut == cut) for cut in cuts},
+        area,
+        area * border.foam * STAYS[border.profile] if border else 0.0,
+        (min(p.pitch for p in places), max(p.pitch for p in places)) if places else (0.0, 0.0),
+        any(s.short for s, _ in strips),
+        tuple(dict.fromkeys(part.problem for part, _ in rows if part.problem)),
+    )
+
+
+def as_laid(making: Making, sums: Mapping[str, PartSum]) -> Making:
+    """The details with the lengths and counts that they have on the piece, in place of what was typed."""
+
+    def read(detail: Detail) -> Detail:
+        own = sums.get(detail.key)
+        if own is None:
+            return detail
+        if isinstance(detail.shape, Row) and detail.kind != "stitches":
+            return detail.model_copy(update={"count": own.count, "length": 0.0, "edge": ""})
+        return detail.model_copy(update={"count": 1, "length": own.length, "edge": ""})
+
+    return making.model_copy(update={"details": tuple(read(d) for d in making.details)}) if sums else making

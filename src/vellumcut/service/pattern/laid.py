@@ -1,0 +1,95 @@
+"""What is laid on a piece: its lines, what lies along them, and what a change would make of it."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from vellumcut.core.design.making import Detail
+from vellumcut.core.errors import CraftError
+from vellumcut.core.ink.lines import line_word
+from vellumcut.core.ink.stage import InkedPiece
+from vellumcut.core.make.weight import detail_grams
+from vellumcut.core.paces import Tempo
+from vellumcut.core.parts.laid import LaidPart, lay_part
+from vellumcut.core.parts.lines import LineThere, lines_there
+from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.part_places import Shown, shown_on
+from vellumcut.core.pattern.part_sums import PartSum, sum_of
+from vellumcut.service.keeping.builds import Work
+from vellumcut.service.making.plans import job_of, planned
+from vellumcut.service.pattern.patterns import laid_ink, pattern_of
+
+
+@dataclass(frozen=True, eq=False)
+class LaidRow:
+    """One detail with its figures and where it shows. minutes, grams: None while it is only tried."""
+
+    sum: PartSum
+    shown: Sequence[Shown]
+    minutes: float | None = None
+    grams: float | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class LineShown:
+    """A line of the piece that something can be laid along, and where it shows on its flat panels."""
+
+    line: LineThere
+    shown: Sequence[Shown]
+
+
+def lines_of(work: Work) -> list[LineShown]:
+    """Lines of the piece along which something can be laid, over all drawn sides. Raises CraftError."""
+    there: dict[str, LineThere] = {}
+    for piece in _inked(work):
+        for line in lines_there(piece):
+            there.setdefault(line.name, line)
+    panels = [p for p in pattern_of(work).panels if p.layer.number == p.layer.count]
+    return [LineShown(line, [x for p in panels if (x := _line_on(p, line)).rings]) for line in there.values()]
+
+
+def _line_on(panel: DrawnPanel, line: LineThere) -> Shown:
+    flat = panel.flat
+    edges = [e.points(2.0) for e in (*flat.edges, *flat.holes) if line_word(e.name) == line.name]
+    inside = [x.points for x in flat.lines if line_word(x.name) == line.name and line.kind == "inked"]
+    return Shown(panel.label.code, (*edges, *inside))
+
+
+def laid_rows(work: Work, tempo: Tempo) -> list[LaidRow]:
+    """All that has a shape, in the order the maker put it on. Raises CraftError."""
+    shaped = [d for d in work.design.making.details if d.shape]
+    if not shaped:
+        return []
+    job, steps = job_of(work, tempo), planned(work, tempo).steps
+    out = []
+    for detail in shaped:
+        row = try_part(work, detail)
+        own = next(d for d in job.facts.making.details if d.key == detail.key)
+        minutes = sum(s.minutes for key, s in steps.items() if key.endswith(f":{detail.key}"))
+        out.append(LaidRow(row.sum, row.shown, minutes, detail_grams(own, job, work.shelf)))
+    return out
+
+
+def try_part(work: Work, detail: Detail) -> LaidRow:
+    """One detail as it would lie, whether or not the piece has it. Keeps nothing. Raises CraftError."""
+    pattern = pattern_of(work)
+    rows: list[tuple[LaidPart, int]] = []
+    shown: list[Shown] = []
+    for side, piece in laid_ink(work).items():
+        panels = [p for p in pattern.panels if p.side == side]
+        parts = lay_part(piece, detail)
+        rows += [(part, _copies(panels, part.panel)) for part in parts]
+        shown += shown_on(panels, parts)
+    if not rows:
+        wanted = " or ".join(detail.shape.lines) if detail.shape else "it"
+        raise CraftError(f"The piece has no line called {wanted} now: choose another", "making.details")
+    return LaidRow(sum_of(rows), shown)
+
+
+def _copies(panels: Sequence[DrawnPanel], number: int) -> int:
+    return next((p.copies for p in panels if p.flat.number == number), 0)
+
+
+def _inked(work: Work) -> Iterator[InkedPiece]:
+    if work.design.flat is not None and work.design.laid is None:
+        raise CraftError("Lay its panels on the wearer first: what is laid on them follows the body", "design.flat")
+    yield from laid_ink(work).values()

@@ -1,0 +1,188 @@
+<script setup lang="ts">
+import { useElementSize } from "@vueuse/core";
+import { computed, ref } from "vue";
+import type { Panel, Schemas } from "@/api/client";
+import { cutPath, extent, path } from "@/canvas/flatPaths";
+import { away, type Detail, type Laid } from "./laid";
+
+/** The panels with what lies on them: a press on a line chooses it, a drag of what the hand holds moves it inwards. */
+const props = defineProps<{
+  panels: readonly Panel[];
+  lines: readonly Schemas["LineThereOut"][];
+  rows: readonly Laid[];
+  draft: Detail | null;
+  line: string;
+}>();
+const emit = defineEmits<{ line: [name: string]; pick: [key: string]; far: [mm: number] }>();
+
+const svg = ref<SVGSVGElement>();
+const { width, height } = useElementSize(svg);
+const near = ref("");
+const EDGE = 16;
+/** Layers of one panel lie on each other: what is laid on it shows on the outermost. */
+const seen = computed(() => {
+  const on = new Set(props.lines.flatMap((l) => l.shown.map((s) => s.code)));
+  return props.panels.filter((p) => on.has(p.label.code)).map((p) => ({ panel: p, size: extent(p), cut: cutPath(p) }));
+});
+const box = computed(() => {
+  const sides = seen.value.map(({ panel: p, size }) => [
+    p.place[0] + size.left,
+    p.place[1] + size.low,
+    p.place[0] + size.right,
+    p.place[1] + size.high,
+  ]);
+  const low = [0, 1].map((k) => Math.min(...sides.map((s) => s[k])) - EDGE);
+  const high = [2, 3].map((k) => Math.max(...sides.map((s) => s[k])) + EDGE);
+  return [low[0], -high[1], high[0] - low[0], high[1] - low[1]];
+});
+/** mm of a finger's reach on the screen, so that thin lines are met at any size. */
+const reach = computed(() => 22 / (Math.min(width.value / box.value[2], height.value / box.value[3]) || 1));
+const chosen = computed(() => new Set(props.draft?.shape?.lines ?? [props.line]));
+const onPanel = (code: string, shown: readonly { code: string; rings: number[][][] }[]) =>
+  shown.filter((s) => s.code === code).flatMap((s) => s.rings);
+const isRow = (row: Laid) => row.count > 0;
+
+function place(event: PointerEvent, panel: Panel): [number, number] {
+  const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.value!.getScreenCTM()!.inverse());
+  return [at.x - panel.place[0], -at.y - panel.place[1]];
+}
+
+let held: Panel | null = null;
+function press(event: PointerEvent, panel: Panel, key: string) {
+  if (props.draft?.key !== key) return emit("pick", key);
+  held = panel;
+  (event.currentTarget as SVGElement).setPointerCapture(event.pointerId);
+}
+function move(event: PointerEvent) {
+  if (!held) return;
+  const code = held.label.code;
+  const own = props.lines.filter((l) => chosen.value.has(l.name)).flatMap((l) => onPanel(code, l.shown));
+  if (own.length) emit("far", away(place(event, held), own));
+}
+const release = () => (held = null);
+</script>
+
+<template>
+  <div class="ground">
+    <svg ref="svg" :viewBox="box.join(' ')" role="img" aria-label="Panels with what lies on them">
+      <g
+        v-for="{ panel, cut } in seen"
+        :key="panel.label.code"
+        :transform="`translate(${panel.place[0]} ${-panel.place[1]})`">
+        <path class="paper" :d="cut" />
+        <template v-for="row in rows" :key="row.key">
+          <g
+            class="part"
+            :class="{ held: row.key === draft?.key, row: isRow(row) }"
+            :data-part="row.key"
+            @pointerdown="press($event, panel, row.key)"
+            @pointermove="move"
+            @pointerup="release"
+            @pointercancel="release">
+            <title>{{ row.name }}</title>
+            <path v-for="(ring, k) in onPanel(panel.label.code, row.shown)" :key="k" :d="path(ring, true)" />
+          </g>
+        </template>
+        <template v-for="line in lines" :key="line.name">
+          <g
+            v-if="onPanel(panel.label.code, line.shown).length"
+            class="line"
+            :class="{ chosen: chosen.has(line.name), near: near === line.name }"
+            :data-line="line.name"
+            @pointerenter="near = line.name"
+            @pointerleave="near = ''"
+            @click="emit('line', line.name)">
+            <title>{{ line.name }}</title>
+            <template v-for="(ring, k) in onPanel(panel.label.code, line.shown)" :key="k">
+              <path class="reach" :d="path(ring)" :stroke-width="reach" />
+              <path class="seen" :d="path(ring)" />
+            </template>
+          </g>
+        </template>
+      </g>
+    </svg>
+    <span v-if="near" class="name">{{ near }}</span>
+  </div>
+</template>
+
+<style scoped>
+.ground {
+  position: relative;
+  flex: 1;
+  min-height: 300px;
+  background: var(--vellum-deep);
+}
+
+svg {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  touch-action: none;
+}
+
+.paper {
+  fill: #fbf8f1;
+  fill-rule: evenodd;
+  stroke: #2e2c2a;
+  stroke-width: 1;
+  filter: drop-shadow(0 2px 3px rgb(60 45 20 / 25%));
+}
+
+.part path {
+  fill: #4a5058;
+  stroke: #23262a;
+  stroke-width: 0.8;
+  cursor: pointer;
+}
+
+.part.row path {
+  fill: var(--tape-deep);
+  stroke: #4d3a15;
+}
+
+.part.held path {
+  fill: var(--verdigris);
+  stroke: var(--verdigris-deep);
+  cursor: grab;
+}
+
+.line {
+  cursor: pointer;
+}
+
+.reach {
+  fill: none;
+  stroke: transparent;
+  stroke-linecap: round;
+}
+
+.seen {
+  fill: none;
+  stroke: transparent;
+  stroke-width: 3;
+  vector-effect: non-scaling-stroke;
+  pointer-events: none;
+}
+
+.near .seen {
+  stroke: var(--ochre-fill);
+}
+
+.chosen .seen {
+  stroke: var(--verdigris);
+  stroke-width: 4;
+}
+
+.name {
+  position: absolute;
+  left: 14px;
+  bottom: 10px;
+  padding: 3px 10px;
+  background: var(--foam);
+  color: var(--on-dark);
+  border-radius: 3px;
+  font-weight: 700;
+  pointer-events: none;
+}
+</style>

@@ -1,0 +1,53 @@
+import { describe, expect, it } from "vitest";
+import { away, freshDetail, insetFor, OFFERS, putOn, withLine, withShape } from "./laid";
+
+const trim = freshDetail(OFFERS[0], "hem", []);
+const rivets = freshDetail(OFFERS[3], "upper edge B", ["rivets-upper-edge-b"]);
+
+describe("what is laid along a line", () => {
+  it("gets a key that no other detail has", () => {
+    expect(trim.key).toBe("trim-hem");
+    expect(rivets.key).toBe("rivets-upper-edge-b-2");
+    expect(putOn([trim], { ...trim, name: "other" })).toEqual([{ ...trim, name: "other" }]);
+    expect(putOn([trim], rivets).map((d) => d.key)).toEqual([trim.key, rivets.key]);
+  });
+
+  it("runs along more lines, and never along none", () => {
+    const both = withLine(trim, "side edge");
+    expect(both.shape!.lines).toEqual(["hem", "side edge"]);
+    expect(withLine(both, "hem").shape!.lines).toEqual(["side edge"]);
+    expect(withLine(trim, "hem").shape!.lines).toEqual(["hem"]);
+  });
+
+  it("follows the hand by its middle", () => {
+    const far = away(
+      [5, 4],
+      [
+        [
+          [0, 0],
+          [10, 0],
+        ],
+        [
+          [0, 20],
+          [10, 20],
+        ],
+      ],
+    );
+    expect(far).toBe(4);
+    expect(
+      away(
+        [13, 4],
+        [
+          [
+            [0, 0],
+            [10, 0],
+          ],
+        ],
+      ),
+    ).toBe(5);
+    expect(insetFor(withShape(trim, { width: 6 }), 9.3, false)).toBe(6.5);
+    expect(insetFor(trim, 2, false)).toBe(0);
+    expect(insetFor(trim, 2.2, true)).toBe(2);
+    expect(insetFor(rivets, 9.3, false)).toBe(9.5);
+  });
+});

@@ -1,0 +1,84 @@
+/** What can be laid along a line, how a hand moves it, and what it is called: plain rules of the table. */
+import type { Schemas } from "@/api/client";
+
+export type Detail = Schemas["Detail-Input"];
+export type Shape = NonNullable<Detail["shape"]>;
+export type Border = Schemas["Border-Input"];
+export type Row = Schemas["Row-Input"];
+export type Laid = Schemas["LaidOut"];
+type Points = readonly (readonly number[])[];
+
+export interface Offer {
+  kind: Detail["kind"];
+  word: string;
+  form: Shape["form"];
+  about: string;
+}
+
+export const OFFERS: readonly Offer[] = [
+  { kind: "trim", word: "Trim", form: "border", about: "a strip on one panel, glued while it lies flat" },
+  { kind: "spanning trim", word: "Spanning trim", form: "border", about: "a strip over a seam, after it is closed" },
+  { kind: "strip round", word: "Strip round", form: "border", about: "run round a closed piece, ends cut to meet" },
+  { kind: "rivets", word: "Rivets", form: "row", about: "dots, studs, half balls at even distances" },
+  { kind: "gem", word: "Gems", form: "row", about: "set after the clear coat, their seats masked" },
+  { kind: "stitches", word: "Stitches", form: "row", about: "raised paint or thread along a line" },
+];
+export const offerOf = (kind: string) => OFFERS.find((o) => o.kind === kind);
+
+/** A detail as the hand first gets it. taken: keys that are used; line: what it is to run along. */
+export function freshDetail(offer: Offer, line: string, taken: readonly string[]): Detail {
+  const name = `${offer.word.toLowerCase()} along the ${line}`.slice(0, 80);
+  const stem = `${offer.kind} ${line}`
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-+|-+$/g, "")
+    .slice(0, 30);
+  let key = stem;
+  for (let n = 2; taken.includes(key); n++) key = `${stem}-${n}`;
+  const shape: Shape =
+    offer.form === "border"
+      ? { form: "border", lines: [line], inset: 0, width: 12, foam: 4 }
+      : { form: "row", lines: [line], inset: 10, pitch: offer.kind === "stitches" ? 8 : 25 };
+  const size = offer.form === "row" ? { size: offer.kind === "stitches" ? 4 : 8 } : {};
+  return { key, kind: offer.kind, name, shape, ...size };
+}
+
+/** A line put to what a part runs along, or taken off it; one always stays. */
+export function withLine(detail: Detail, line: string): Detail {
+  const lines = detail.shape!.lines;
+  const rest = lines.filter((l) => l !== line);
+  const now = rest.length === lines.length ? [...lines, line] : rest.length ? rest : lines;
+  return { ...detail, shape: { ...detail.shape!, lines: now } as Shape };
+}
+
+export const withShape = (detail: Detail, change: Partial<Border> | Partial<Row>): Detail => ({
+  ...detail,
+  shape: { ...detail.shape!, ...change } as Shape,
+});
+
+/** How far a place lies from the nearest of these lines, mm. */
+export function away(place: readonly number[], lines: readonly Points[]): number {
+  let least = Infinity;
+  for (const line of lines)
+    for (let k = 1; k < line.length; k++) {
+      const [a, b] = [line[k - 1], line[k]];
+      const [x, y] = [b[0] - a[0], b[1] - a[1]];
+      const long = x * x + y * y;
+      const share = long ? Math.min(1, Math.max(0, ((place[0] - a[0]) * x + (place[1] - a[1]) * y) / long)) : 0;
+      least = Math.min(least, Math.hypot(a[0] + share * x - place[0], a[1] + share * y - place[1]));
+    }
+  return least;
+}
+
+/** The inset at which a part's middle lies so many mm from its line: half a mm is as fine as a hand is. */
+export function insetFor(detail: Detail, far: number, within: boolean): number {
+  const shape = detail.shape!;
+  const half = shape.form === "border" && !within ? Number(shape.width ?? 12) / 2 : 0;
+  return Math.min(300, Math.max(0, Math.round((far - half) * 2) / 2));
+}
+
+/** The details of a piece with one put in the place of its former self, or after them all. */
+export function putOn(details: readonly Detail[], detail: Detail): Detail[] {
+  const there = details.some((d) => d.key === detail.key);
+  return there ? details.map((d) => (d.key === detail.key ? detail : d)) : [...details, detail];
+}
