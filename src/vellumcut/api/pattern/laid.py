@@ -8,7 +8,7 @@ from vellumcut.api.schemas import In, Out, Points
 from vellumcut.api.views import points
 from vellumcut.core.design.making import Detail
 from vellumcut.core.design.parts import Border
-from vellumcut.core.pattern.part_places import Shown
+from vellumcut.core.pattern.laid_on.places import Shown
 from vellumcut.service.keeping import builds
 from vellumcut.service.making import plans
 from vellumcut.service.pattern import laid

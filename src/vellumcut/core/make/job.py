@@ -27,7 +27,7 @@ from vellumcut.core.make.glue_choice import GlueChoice, JointKind, Surface, choo
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.make.step import Step
 from vellumcut.core.paces import Tempo
-from vellumcut.core.pattern.part_sums import as_laid
+from vellumcut.core.pattern.laid_on.sums import as_laid
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.core.rig.anchors import BED
 from vellumcut.core.rig.closures.behind import ZIP_STRIPS

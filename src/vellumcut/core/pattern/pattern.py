@@ -42,8 +42,8 @@ from vellumcut.core.notes import Finding, Level, Note
 from vellumcut.core.parts.laid import part_marks
 from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.labels import label_panel
-from vellumcut.core.pattern.part_panels import beneath, part_panels
-from vellumcut.core.pattern.part_sums import PartSum, sum_parts
+from vellumcut.core.pattern.laid_on.panels import beneath, part_panels
+from vellumcut.core.pattern.laid_on.sums import PartSum, sum_parts
 from vellumcut.core.pattern.pattern_notes import pattern_notes, stand_off_note
 from vellumcut.core.pattern.table import BETWEEN, lay_out
 

@@ -12,8 +12,8 @@ from vellumcut.core.paces import Tempo
 from vellumcut.core.parts.laid import LaidPart, lay_part
 from vellumcut.core.parts.lines import LineThere, lines_there
 from vellumcut.core.pattern.drawn import DrawnPanel
-from vellumcut.core.pattern.part_places import Shown, shown_on
-from vellumcut.core.pattern.part_sums import PartSum, sum_of
+from vellumcut.core.pattern.laid_on.places import Shown, shown_on
+from vellumcut.core.pattern.laid_on.sums import PartSum, sum_of
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.making.plans import job_of, planned
 from vellumcut.service.pattern.patterns import laid_ink, pattern_of
