@@ -17,6 +17,7 @@ export const STAGES = [
 /** The costume: what speaks of all of it. */
 export const COSTUME = [
   { name: "together", word: "All steps", hint: "the bench of the whole costume" },
+  { name: "cut-list", word: "Cut list", hint: "every part that is cut" },
   { name: "worn", word: "Worn", hint: "move in it, get dressed, pack it" },
   { name: "workshop", word: "Workshop", hint: "what you have, how fast you work" },
   { name: "logbook", word: "Logbook", hint: "notes on the whole build" },
@@ -45,6 +46,7 @@ export const router = createRouter({
         { path: "rig", name: "rig", component: () => import("@/screens/rigging/RigScreen.vue") },
         { path: "fit", name: "fit", component: () => import("@/screens/rigging/FitScreen.vue") },
         { path: "together", name: "together", component: () => import("@/screens/making/TogetherScreen.vue") },
+        { path: "cut-list", name: "cut-list", component: () => import("@/screens/shop/CutListScreen.vue") },
         { path: "worn", name: "worn", component: () => import("@/screens/rigging/WornScreen.vue") },
         { path: "workshop", name: "workshop", component: () => import("@/screens/making/WorkshopScreen.vue") },
         { path: "logbook", name: "logbook", component: () => import("@/screens/keeping/LogbookScreen.vue") },

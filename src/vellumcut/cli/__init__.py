@@ -101,6 +101,14 @@ def steps(file: FileArgument, out: OutOption, piece: PieceOption = None, paper: 
 
 
 @app.command()
+def parts(file: FileArgument, out: OutOption, piece: PieceOption = None) -> None:
+    """Write what is cut of a build file: the cut list, and what is laid on its pieces as SVG and DXF."""
+    from vellumcut.cli import shop
+
+    shop.parts(file, out, piece)
+
+
+@app.command()
 def rig(
     file: FileArgument,
     out: OutOption,

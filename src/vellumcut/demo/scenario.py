@@ -8,6 +8,7 @@ from vellumcut.core.body.segments import SegmentName
 from vellumcut.core.body.torso import TorsoGirth, TorsoLength, TorsoReading
 from vellumcut.core.design.finish import Stack, ZoneFinish
 from vellumcut.core.design.making import Detail, Making, ReferenceCheck
+from vellumcut.core.design.parts import Border, Row
 from vellumcut.core.design.piece import EndDesign, PieceDesign, TemplateName
 from vellumcut.core.finish.recipes import RECIPES
 from vellumcut.core.ink.library.table import starter_design
@@ -20,9 +21,9 @@ from vellumcut.store.database import Store
 from vellumcut.store.models import Wearer
 
 WEEKS_TO_EVENT = 11
-Row = tuple[str, float, float, float | None]
+Station = tuple[str, float, float, float | None]
 
-_NOW: dict[SegmentName, tuple[list[Row], float | None]] = {
+_NOW: dict[SegmentName, tuple[list[Station], float | None]] = {
     "forearm": ([("wrist", 0, 163, 0.76), ("belly", 138, 248, 0.93), ("elbow", 232, 258, 0.95)], 222),
     "upper arm": ([("above elbow", 0, 262, 0.96), ("biceps", 112, 304, 1.04), ("armpit", 188, 332, 1.08)], None),
     "lower leg": ([("ankle", 0, 224, 1.16), ("calf", 196, 366, 1.06), ("knee", 318, 352, 1.02)], 326),
@@ -53,7 +54,13 @@ def load_demo(store: Store) -> int:
         store,
         build.id,
         "Greaves",
-        PieceDesign(template="greave", closure="buckles", foam=5, upper=EndDesign(shape="pointed", point=45)),
+        PieceDesign(
+            template="greave",
+            closure="buckles",
+            foam=5,
+            upper=EndDesign(shape="pointed", point=45),
+            making=Making(details=(_KEEL,)),
+        ),
     )
     rerebrace = PieceDesign(template="rerebrace", side="left", closure="hook-and-loop", foam=5)
     builds.add_piece(store, build.id, "Rerebrace with the bell crest", rerebrace)
@@ -115,12 +122,29 @@ def _recipe(key: str) -> Stack:
     return next(r.rigid for r in RECIPES if r.key == key)
 
 
+_KEEL = Detail(
+    key="keel",
+    kind="trim",
+    name="keel trim",
+    shape=Border(lines=("lower edge",), inset=6.0, width=12.0, foam=8.0, profile="triangular"),
+)
 _MAKING = {
     "Breastplate": Making(
         details=(
-            Detail(key="hem-border", kind="trim", name="wave border along the hem", edge="hem", panels=(1,)),
+            Detail(
+                key="hem-border",
+                kind="trim",
+                name="wave border along the hem",
+                shape=Border(lines=("hem",), width=22.0, foam=4.0, profile="rounded"),
+            ),
             Detail(key="bell", kind="emblem", name="bell crest", apart=True),
-            Detail(key="rivets", kind="rivets", name="border rivets", count=18, size=9.0),
+            Detail(
+                key="rivets",
+                kind="rivets",
+                name="border rivets",
+                size=9.0,
+                shape=Row(lines=("neckline", "shoulder edge", "armhole"), inset=12.0, pitch=28.0, pack=50),
+            ),
         ),
         checklist=(
             ReferenceCheck(text="the ridge ends two fingers above the hem"),

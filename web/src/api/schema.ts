@@ -1450,6 +1450,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build}/cut-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cut List
+         * @description Every outline that is cut for the costume, piece by piece.
+         */
+        get: operations["cut_list_api_builds__build__cut_list_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/cut-list.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cut List Csv */
+        get: operations["cut_list_csv_api_builds__build__cut_list_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/foam": {
         parameters: {
             query?: never;
@@ -3584,6 +3621,62 @@ export interface components {
             text: string;
         };
         /**
+         * CutListOut
+         * @description lefts: what speaks for a second left part.
+         */
+        CutListOut: {
+            /** Pieces */
+            pieces: components["schemas"]["PieceCutsOut"][];
+            /** Sheets */
+            sheets: components["schemas"]["SheetSumOut"][];
+            /** Lefts */
+            lefts: string[];
+        };
+        /**
+         * CutRowOut
+         * @description One outline. as_drawn, turned: how many from the pattern as it lies, and turned over. Lengths of one, mm; minutes
+         *     of all.
+         */
+        CutRowOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Side */
+            side: string;
+            /** Face */
+            face: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Thickness */
+            thickness: number;
+            /** As Drawn */
+            as_drawn: number;
+            /** Turned */
+            turned: number;
+            /** Count */
+            count: number;
+            /** Outline */
+            outline: number;
+            /** Inner */
+            inner: number;
+            /** Bevel */
+            bevel: number;
+            /** Groove */
+            groove: number;
+            /** Area */
+            area: number;
+            /** Minutes */
+            minutes: number;
+            /** Size */
+            size: string;
+            /** Tool */
+            tool: string;
+        };
+        /**
          * CutsIn
          * @description Strokes tried on the table in place of the piece's own cuts. side: where both sides are drawn apart.
          */
@@ -3645,8 +3738,8 @@ export interface components {
          *     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
          *
          *     shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
-         *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
-         *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
+         *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
+         *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
          *     what closes the piece.
          */
@@ -3719,8 +3812,8 @@ export interface components {
          *     rivets. weight: of one, g, with what is carried in it; 0: as such things usually weigh.
          *
          *     shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
-         *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open, or is the decal.
-         *     panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
+         *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
+         *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
          *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
          *     what closes the piece.
          */
@@ -7215,6 +7308,17 @@ export interface components {
             /** Panels */
             panels: components["schemas"]["PanelChangeOut"][];
         };
+        /** PieceCutsOut */
+        PieceCutsOut: {
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["CutRowOut"][];
+            /** Trouble */
+            trouble: string;
+        };
         /**
          * PieceDesign
          * @description A piece of armour. gap: opening at the back on the foam's middle layer, mm.
@@ -8824,6 +8928,29 @@ export interface components {
             mm: number;
             /** Girth */
             girth: number;
+        };
+        /**
+         * SheetSumOut
+         * @description All from one kind of sheet. area: mm2, nothing for what falls away.
+         */
+        SheetSumOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Thickness */
+            thickness: number;
+            /** Parts */
+            parts: number;
+            /** Area */
+            area: number;
+            /** Outline */
+            outline: number;
+            /** Minutes */
+            minutes: number;
+            /** Blades */
+            blades: number;
         };
         /**
          * SheetUse
@@ -17083,6 +17210,156 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LaidOut"];
                 };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    cut_list_api_builds__build__cut_list_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutListOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    cut_list_csv_api_builds__build__cut_list_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not JSON */
             400: {

@@ -32,6 +32,7 @@ const ABOUT: Record<string, readonly string[]> = {
   rig: ["rig", "figure"],
   fit: ["fits", "versions"],
   together: ["costume"],
+  "cut-list": ["cut-list"],
   worn: ["figure", "movement", "wear"],
   workshop: ["owned", "paces", "craft"],
   trace: ["traces", "trace"],

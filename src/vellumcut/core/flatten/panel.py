@@ -83,6 +83,11 @@ class FlatLine:
     key: str = ""
     words: str = ""
 
+    @property
+    def length(self) -> float:
+        """mm."""
+        return float(np.linalg.norm(np.diff(self.points, axis=0), axis=1).sum())
+
 
 FOLD = "fold"
 """Kind of the edge along which the paper is folded: the foam has none there."""

@@ -4,8 +4,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
-import numpy as np
-
 from vellumcut.core.body.segments import BodyPart, Side
 from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.design.foam import FoldWay, Layered
@@ -303,10 +301,7 @@ class Job:
     @property
     def kerf_length(self) -> float:
         """Kerfs as they are drawn, over all copies, mm."""
-        return sum(
-            float(np.linalg.norm(np.diff(x.points, axis=0), axis=1).sum()) * p.copies
-            for p in self.pattern.panels for x in p.flat.lines if x.kind == "kerf"
-        )  # fmt: skip
+        return sum(x.length * p.copies for p in self.pattern.panels for x in p.flat.lines if x.kind == "kerf")
 
     @property
     def patches(self) -> float:

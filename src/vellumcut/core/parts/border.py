@@ -20,7 +20,8 @@ section 2); a tighter one is cut as a curve."""
 LOOK = 3.0
 """mm before and behind a place between which a line is looked at for a corner."""
 LACKS = 0.97
-"""Share of its full area under which a strip is narrower somewhere than asked; its ends, cut at any angle, take none."""
+"""Share of its full area under which a strip is narrower somewhere than asked; its ends, cut at any angle, take
+none."""
 PAST = 1.25
 """How much longer a mitre's cut is than the band is wide there: a corner is found to a mm or two."""
 LEAST_AREA = 2.0
@@ -30,8 +31,8 @@ LEAST_AREA = 2.0
 @dataclass(frozen=True, eq=False)
 class Strip:
     """One strip to cut. outline: rings (k, 2) mm, first not repeated, as it is cut, holes after it; footprint: the
-    same on the flat neighbourhood, where it comes to lie. length: along its middle, mm; tightest: the least radius of its middle in its
-    own plane, mm. short: it is narrower somewhere than asked, since the panel ends there."""
+    same on the flat neighbourhood, where it comes to lie. length: along its middle, mm; tightest: the least radius of
+    its middle in its own plane, mm. short: it is narrower somewhere than asked, since the panel ends there."""
 
     outline: tuple[Array, ...]
     footprint: tuple[Array, ...]

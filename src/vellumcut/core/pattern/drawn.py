@@ -17,8 +17,8 @@ class DrawnPanel:
 
     flaws: why it cannot be cut or closed. place: how far it is moved to lie on the table with the others, mm.
     layer: which sheet of the panel's stack it is. edges: how each edge is cut, by name, and beside: words about edges
-    and lines; both empty until the panel is made ready to leave (``as_cut``). by_measure: its size in words, where it is
-    cut by ruler and needs no full-size pages; empty where it is traced.
+    and lines; both empty until the panel is made ready to leave (``as_cut``). by_measure: its size in words, where it
+    is cut by ruler and needs no full-size pages; empty where it is traced.
     """
 
     side: Side

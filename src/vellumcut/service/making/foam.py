@@ -71,7 +71,7 @@ def foam_of(work: Work) -> PieceFoam:
 def sheets_of(pattern: PiecePattern, shelf: tuple[ShelfSheet, ...]) -> list[SheetUse]:
     """What foam a piece is made of, the most first."""
     areas: dict[tuple[FoamKind, float], float] = {}
-    for p in pattern.panels:
+    for p in pattern.to_cut:
         key = p.layer.kind, p.layer.thickness
         areas[key] = areas.get(key, 0.0) + p.flat.area * p.copies
     out = []

@@ -107,9 +107,14 @@ def _job(work: Work, tempo: Tempo) -> Job:
     return Job(pattern, tuple(rigs), heat, work.gun.patch, **made)  # type: ignore[arg-type]
 
 
+def tempo_key(tempo: Tempo) -> str:
+    """What minutes are told from."""
+    return f"{sorted(tempo.own.items())}{sorted(tempo.learned.items())}"
+
+
 def _key(work: Work, tempo: Tempo) -> str:
     made_from = (*work.gives, *work.shelf, work.gun, work.schools, work.owned)
-    paces = f"{sorted(tempo.own.items())}{sorted(tempo.learned.items())}"
+    paces = tempo_key(tempo)
     names = f"{work.piece_id}|{work.name}|{work.build}|{work.dart_edges}"
     return "|".join([work.costume_key, work.key, names, paces, *(x.model_dump_json() for x in made_from)])
 

@@ -59,12 +59,13 @@ def _laid_down(work: Work) -> tuple[dict[Side, LaidFlat], str]:
         return {}, error.message
 
 
-def _pattern_key(work: Work, size: float | None) -> str:
+def pattern_key(work: Work, size: float | None) -> str:
+    """What a pattern laid on meshes of a size is made from."""
     gives = "".join(x.model_dump_json() for x in work.gives)
     return "|".join([str(size), hanging(work), work.name, work.build, work.dart_edges, work.key, gives])
 
 
-_patterns = Kept(_lay, _pattern_key, 24)
+_patterns = Kept(_lay, pattern_key, 24)
 
 
 def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:

@@ -83,17 +83,17 @@ const release = () => (held = null);
             <path v-for="(ring, k) in onPanel(panel.label.code, row.shown)" :key="k" :d="path(ring, true)" />
           </g>
         </template>
-        <template v-for="line in lines" :key="line.name">
+        <template v-for="one in lines" :key="one.name">
           <g
-            v-if="onPanel(panel.label.code, line.shown).length"
+            v-if="onPanel(panel.label.code, one.shown).length"
             class="line"
-            :class="{ chosen: chosen.has(line.name), near: near === line.name }"
-            :data-line="line.name"
-            @pointerenter="near = line.name"
+            :class="{ chosen: chosen.has(one.name), near: near === one.name }"
+            :data-line="one.name"
+            @pointerenter="near = one.name"
             @pointerleave="near = ''"
-            @click="emit('line', line.name)">
-            <title>{{ line.name }}</title>
-            <template v-for="(ring, k) in onPanel(panel.label.code, line.shown)" :key="k">
+            @click="emit('line', one.name)">
+            <title>{{ one.name }}</title>
+            <template v-for="(ring, k) in onPanel(panel.label.code, one.shown)" :key="k">
               <path class="reach" :d="path(ring)" :stroke-width="reach" />
               <path class="seen" :d="path(ring)" />
             </template>
