@@ -7,8 +7,8 @@ from vellumcut.core.body.readings import StationReading
 from vellumcut.core.body.segments import SegmentName
 from vellumcut.core.body.torso import TorsoGirth, TorsoLength, TorsoReading
 from vellumcut.core.design.finish import Stack, ZoneFinish
-from vellumcut.core.design.making import Detail, Making, ReferenceCheck
-from vellumcut.core.design.parts import Border, Row
+from vellumcut.core.design.making import Detail, Making, MotifRing, ReferenceCheck
+from vellumcut.core.design.parts import Border, Plate, Row
 from vellumcut.core.design.piece import EndDesign, PieceDesign, TemplateName
 from vellumcut.core.finish.recipes import RECIPES
 from vellumcut.core.ink.library.table import starter_design
@@ -128,6 +128,12 @@ _KEEL = Detail(
     name="keel trim",
     shape=Border(lines=("lower edge",), inset=6.0, width=12.0, foam=8.0, profile="triangular"),
 )
+_BELL = (
+    (36.0, 0.0), (44.0, 1.5), (48.0, 8.0), (72.0, 10.0), (70.0, 17.0), (64.0, 22.0), (60.0, 32.0), (57.0, 48.0),
+    (52.0, 60.0), (44.0, 67.0), (41.0, 76.0), (31.0, 76.0), (28.0, 67.0), (20.0, 60.0), (15.0, 48.0), (12.0, 32.0),
+    (8.0, 22.0), (2.0, 17.0), (0.0, 10.0), (24.0, 8.0), (28.0, 1.5),
+)  # fmt: skip
+"""A bell with its clapper, mm."""
 _MAKING = {
     "Breastplate": Making(
         details=(
@@ -137,7 +143,14 @@ _MAKING = {
                 name="wave border along the hem",
                 shape=Border(lines=("hem",), width=22.0, foam=4.0, profile="rounded"),
             ),
-            Detail(key="bell", kind="emblem", name="bell crest", apart=True),
+            Detail(
+                key="bell",
+                kind="emblem",
+                name="bell crest",
+                apart=True,
+                motif=(MotifRing(points=_BELL),),
+                shape=Plate(at=(0.085, 3.25), wide=72.0, foam=4.0, layers=3, step=6.0),
+            ),
             Detail(
                 key="rivets",
                 kind="rivets",

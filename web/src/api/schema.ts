@@ -3739,8 +3739,8 @@ export interface components {
          *
          *     shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
          *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
-         *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
-         *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
+         *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it
+         *     lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
          *     what closes the piece.
          */
         "Detail-Input": {
@@ -3789,7 +3789,7 @@ export interface components {
              */
             motif?: components["schemas"]["MotifRing"][];
             /** Shape */
-            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"]) | null;
+            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"] | components["schemas"]["Plate-Input"]) | null;
             /**
              * Flush
              * @default false
@@ -3813,8 +3813,8 @@ export interface components {
          *
          *     shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
          *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
-         *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
-         *     level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
+         *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it
+         *     lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
          *     what closes the piece.
          */
         "Detail-Output": {
@@ -3863,7 +3863,7 @@ export interface components {
              */
             motif: components["schemas"]["MotifRing"][];
             /** Shape */
-            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"]) | null;
+            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"] | components["schemas"]["Plate-Output"]) | null;
             /**
              * Flush
              * @default false
@@ -7779,6 +7779,98 @@ export interface components {
              * @default false
              */
             thorough?: boolean;
+        };
+        /**
+         * Plate
+         * @description A plate with the outline of the detail's motif, or several of them on each other. at: where its middle lies,
+         *     (around, along). wide: across, mm; turn: degrees to its left from upright; foam: each layer, mm. layers: how many;
+         *     step: by how much each is smaller all round than the one beneath, mm.
+         */
+        "Plate-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "plate";
+            /** At */
+            at: number[];
+            /**
+             * Wide
+             * @default 60
+             */
+            wide?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /**
+             * Foam
+             * @default 4
+             */
+            foam?: number | string;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind?: "armour" | "soft" | "mat";
+            /**
+             * Layers
+             * @default 1
+             */
+            layers?: number;
+            /**
+             * Step
+             * @default 5
+             */
+            step?: number | string;
+        };
+        /**
+         * Plate
+         * @description A plate with the outline of the detail's motif, or several of them on each other. at: where its middle lies,
+         *     (around, along). wide: across, mm; turn: degrees to its left from upright; foam: each layer, mm. layers: how many;
+         *     step: by how much each is smaller all round than the one beneath, mm.
+         */
+        "Plate-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "plate";
+            /** At */
+            at: number[];
+            /**
+             * Wide
+             * @default 60
+             */
+            wide: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Foam
+             * @default 4
+             */
+            foam: number;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind: "armour" | "soft" | "mat";
+            /**
+             * Layers
+             * @default 1
+             */
+            layers: number;
+            /**
+             * Step
+             * @default 5
+             */
+            step: number;
         };
         /**
          * Question

@@ -16,7 +16,6 @@ from vellumcut.api.views import points
 from vellumcut.core.design.finish import ZoneFinish
 from vellumcut.core.finish.layers import LAYERS, coats_of
 from vellumcut.core.finish.masks import cut_length, mask_sheet
-from vellumcut.core.finish.motif import motif_length, motif_shape
 from vellumcut.core.finish.recipes import RECIPES, WEATHERINGS, RecipeBook, scraps_to_prepare
 from vellumcut.core.finish.rules import StackFinding
 from vellumcut.core.finish.zones import PaintedZone
@@ -25,6 +24,7 @@ from vellumcut.core.make.quantities import coating
 from vellumcut.core.make.schools import SCHOOLS
 from vellumcut.core.make.steps.details import DETAIL_STEPS
 from vellumcut.core.paces import PACES, OwnPaces
+from vellumcut.core.parts.motif import motif_length, motif_shape
 from vellumcut.core.units import Length
 from vellumcut.core.words import SEEN
 from vellumcut.formats.making.finish_card import write_finish_card

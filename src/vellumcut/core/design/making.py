@@ -95,6 +95,7 @@ DetailKind = Literal[
 SHAPED: dict[str, tuple[DetailKind, ...]] = {
     "border": ("trim", "spanning trim", "strip round"),
     "row": ("rivets", "gem", "stitches"),
+    "plate": ("layer", "emblem", "sliding plate"),
 }
 """Which kinds of detail may have a shape of which form."""
 MotifPoint = Annotated[tuple[Annotated[Number, Field(ge=0, le=3000)], ...], Field(min_length=2, max_length=2)]
@@ -113,8 +114,8 @@ class Detail(Decision):
 
     shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
-    or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it lies in
-    level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
+    or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it
+    lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
     what closes the piece.
     """
 
@@ -138,6 +139,8 @@ class Detail(Decision):
         if self.shape is not None and self.kind not in SHAPED[self.shape.form]:
             known = " or ".join(SHAPED[self.shape.form])
             raise ValueError(f"A {self.shape.form} is a {known}, not a {self.kind}")
+        if self.shape is not None and self.shape.form == "plate" and not self.motif:
+            raise ValueError("A plate needs its outline: give it a drawing")
         return self
 
 

@@ -1,4 +1,4 @@
-"""What is laid on a piece along its lines: which line, how far in, how wide or how far apart."""
+"""What is laid on a piece: along which of its lines, how far in and how wide, or where on its face."""
 
 from typing import Annotated, Literal
 
@@ -6,7 +6,8 @@ from pydantic import Field, StrictBool
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.design.foam import FoamKind
-from vellumcut.core.units import Length
+from vellumcut.core.design.sheet import Point
+from vellumcut.core.units import Length, Number
 
 LineName = Annotated[str, Field(min_length=1, max_length=120)]
 Lines = Annotated[tuple[LineName, ...], Field(min_length=1, max_length=12)]
@@ -46,4 +47,20 @@ class Row(Decision):
     pack: Annotated[int, Field(ge=0, le=10000, strict=True)] = 0
 
 
-PartShape = Annotated[Border | Row, Field(discriminator="form")]
+class Plate(Decision):
+    """A plate with the outline of the detail's motif, or several of them on each other. at: where its middle lies,
+    (around, along). wide: across, mm; turn: degrees to its left from upright; foam: each layer, mm. layers: how many;
+    step: by how much each is smaller all round than the one beneath, mm.
+    """
+
+    form: Literal["plate"] = "plate"
+    at: Point
+    wide: Annotated[Length, Field(ge=5, le=1500)] = 60.0
+    turn: Annotated[Number, Field(ge=-180, le=180)] = 0.0
+    foam: Annotated[Length, Field(ge=1, le=25)] = 4.0
+    foam_kind: FoamKind = "armour"
+    layers: Annotated[int, Field(ge=1, le=6, strict=True)] = 1
+    step: Annotated[Length, Field(ge=0, le=60)] = 5.0
+
+
+PartShape = Annotated[Border | Row | Plate, Field(discriminator="form")]

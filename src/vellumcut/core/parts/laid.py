@@ -1,6 +1,7 @@
 """Everything laid along the lines of one drawn side of a piece: strips to cut, places of rows, and the lines that are
 drawn for them on the panel beneath."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -8,35 +9,51 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.design.making import Detail
-from vellumcut.core.design.parts import Border, Row
+from vellumcut.core.design.parts import Border, Plate, Row
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.stacks import thickness_of
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Strip, strips_of
-from vellumcut.core.parts.lines import runs_of
-from vellumcut.core.parts.ribbon import Ribbon, reach_of, ribbon_of
+from vellumcut.core.parts.lines import runs_of, seams_of
+from vellumcut.core.parts.plate import Sheet, reach_of_plate, sheets_of, upright
+from vellumcut.core.parts.ribbon import Ribbon, dense, panel_under, reach_of, ribbon_of, ribbon_over, within_panel
 from vellumcut.core.parts.row import Places, places_of
 
 Array = NDArray[np.float64]
 
+SPANNING = ("spanning trim", "strip round")
+"""Kinds that go over a seam once it is closed: one strip for both its sides."""
 SMALL = 8.0
 """Across, mm, of round things whose size nobody said."""
+ON_THE_LINE = 0.5
+"""mm from the body's mirror line within which a plate is meant to lie on it."""
+LOST = 25.0
+"""mm2 that may reach past the foam unsaid: the rounding of two outlines."""
+_UNSEEN = {"wide": 60.0, "turn": 0.0, "layers": 1, "step": 5.0}
+"""What of a plate does not bear on its neighbourhood, so that turning it asks for no new one."""
 ROUND = 20
 """Corners of a ring that marks where a round thing sits."""
 
 
 @dataclass(frozen=True, eq=False)
 class LaidPart:
-    """One detail along one run of a panel. strips: to cut, of a border. places: of a row. marks: where it comes to lie,
-    (around, along), for the panel's outermost sheet. problem: why it cannot lie there; empty where it can."""
+    """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate. marks: where it comes to lie,
+    (around, along), with the panel each shows on, for its outermost sheet. halved: over a seam that is its own mirror
+    image, so that there is one for two copies of its panel. problem: why it cannot lie there; empty where it can."""
 
     detail: Detail
     panel: int
+    halved: bool = False
     strips: tuple[Strip, ...] = ()
     places: tuple[Places, ...] = ()
-    marks: tuple[InkLine, ...] = ()
+    sheets: tuple[Sheet, ...] = ()
+    marks: tuple[tuple[int, InkLine], ...] = ()
     problem: str = ""
+
+    def copies(self, panels: int) -> int:
+        """How many there are of it, where there are so many of its panel."""
+        return panels // 2 if self.halved else panels
 
     @property
     def length(self) -> float:
@@ -58,13 +75,20 @@ def laid_parts(piece: InkedPiece) -> tuple[LaidPart, ...]:
 def lay_part(piece: InkedPiece, detail: Detail) -> tuple[LaidPart, ...]:
     """One detail laid on a piece, whether or not the piece has it yet, panel by panel; nothing where it has no
     shape."""
-    if detail.shape is None:
+    shape = detail.shape
+    if shape is None:
         return ()
+    if isinstance(shape, Plate):
+        return (_placed(piece, detail, shape),)
+    if isinstance(shape, Border) and detail.kind in SPANNING:
+        over = tuple(_over_seam(piece, detail, k) for k in range(len(seams_of(piece, shape.lines))))
+        if over:
+            return over
     rows = (
         _on_run(piece, at, detail, k)
         for at, panel in enumerate(piece.panels)
         if not detail.panels or panel.number in detail.panels
-        for k in range(len(runs_of(panel, detail.shape.lines)))
+        for k in range(len(runs_of(panel, shape.lines)))
     )
     return tuple(rows)
 
@@ -73,7 +97,7 @@ def part_marks(piece: InkedPiece, panel: int) -> tuple[InkLine, ...]:
     """Lines that show on a panel where its parts come to lie."""
     if not any(d.shape for d in piece.design.making.details):
         return ()
-    return tuple(m for p in laid_parts(piece) if p.panel == panel for m in p.marks)
+    return tuple(line for p in laid_parts(piece) for on, line in p.marks if on == panel)
 
 
 def _on_run(piece: InkedPiece, at: int, detail: Detail, k: int) -> LaidPart:
@@ -102,12 +126,83 @@ def _ribbon(piece: InkedPiece, at: int, lines: tuple[str, ...], k: int, thick: f
         return ribbon_of(surface, panel, run, 10 * reach)
 
 
+@lru_cache(maxsize=48)
+def _seam_ribbon(piece: InkedPiece, lines: tuple[str, ...], k: int, thick: float, reach: float) -> tuple[int, Ribbon]:
+    """As ``_ribbon``, over the k-th seam of these names; and the panel it was read from."""
+    at, run = seams_of(piece, lines)[k]
+    surface = piece.surface.at_depth(thickness_of(piece.design, piece.panels[at].number) + thick / 2)
+    panels = list(zip(piece.panels, piece.twins, strict=True))
+    return at, ribbon_over(surface, panels, run, reach)
+
+
+def _over_seam(piece: InkedPiece, detail: Detail, k: int) -> LaidPart:
+    """A strip over both sides of a seam, one strip whatever panels lie beneath it."""
+    border = detail.shape
+    assert isinstance(border, Border)
+    try:
+        reach = reach_of(border.inset + border.width / 2)
+        at, ribbon = _seam_ribbon(piece, border.lines, k, border.foam, reach)
+    except CraftError as error:
+        return LaidPart(detail, piece.panels[0].number, problem=error.message)
+    strips = tuple(strips_of(ribbon, border))
+    rings = [ribbon.uv(_closed(ring)) for s in strips for ring in s.footprint]
+    marks = _on_panels(piece, detail.name, rings)
+    own_image = piece.twins[at] and bool(np.abs(ribbon.run.uv[:, 0]).max() < 1e-6)
+    return LaidPart(detail, piece.panels[at].number, own_image, strips, marks=marks)
+
+
+@lru_cache(maxsize=48)
+def _spot(piece: InkedPiece, plate: Plate, reach: float) -> tuple[int, bool, Ribbon]:
+    """The neighbourhood of a plate, which panel is under its middle, and whether it lies on the body's own mirror line:
+    there is one of it then, whatever is turned over."""
+    at = panel_under(piece.surface, piece.panels, plate.at)
+    if at is None:
+        raise CraftError("There is no foam under its middle: move it onto a panel", "making.details")
+    number = piece.panels[at].number
+    surface = piece.surface.at_depth(thickness_of(piece.design, number) + plate.foam / 2)
+    aside = abs(plate.at[0]) * float(surface.tube.girth(np.array([plate.at[1]]))[0])
+    own_image = piece.twins[at] and aside < ON_THE_LINE
+    here = plate.model_copy(update={"at": (0.0, plate.at[1])}) if own_image else plate
+    panels = list(zip(piece.panels, piece.twins, strict=True))
+    return at, own_image, ribbon_over(surface, panels, upright(piece.tube, here), reach)
+
+
+def _placed(piece: InkedPiece, detail: Detail, plate: Plate) -> LaidPart:
+    """A plate where it was put."""
+    try:
+        reach = reach_of(reach_of_plate(plate, detail.motif))
+        at, own_image, ribbon = _spot(piece, plate.model_copy(update=_UNSEEN), reach)
+        sheets = tuple(sheets_of(ribbon, plate, detail.motif))
+    except CraftError as error:
+        return LaidPart(detail, piece.panels[0].number, problem=f"{detail.name}: {error.message}")
+    rings = [ribbon.uv(_closed(ring)) for part in sheets[0].footprints for ring in part]
+    marks = _on_panels(piece, detail.name, rings)
+    over = sheets[0].over
+    problem = (
+        f"{detail.name} reaches {over / 100:.1f} cm2 past the foam: move it, or make it smaller" if over > LOST else ""
+    )
+    return LaidPart(detail, piece.panels[at].number, own_image, sheets=sheets, marks=marks, problem=problem)
+
+
+def _on_panels(piece: InkedPiece, name: str, rings: Sequence[Array]) -> tuple[tuple[int, InkLine], ...]:
+    """Closed lines on the body where they show on each panel."""
+    return tuple(
+        (panel.number, InkLine("trim edge", name, uv))
+        for panel in piece.panels
+        for ring in rings
+        for uv in within_panel(piece.surface, panel, ring)
+    )
+
+
 def _border(piece: InkedPiece, at: int, detail: Detail, border: Border, k: int) -> LaidPart:
     ribbon = _ribbon(piece, at, border.lines, k, border.foam, reach_of(border.inset + border.width))
     strips = tuple(strips_of(ribbon, border))
-    marks = tuple(InkLine("trim edge", detail.name, ribbon.uv(_closed(ring))) for s in strips for ring in s.footprint)
+    number = piece.panels[at].number
+    marks = tuple(
+        (number, InkLine("trim edge", detail.name, ribbon.uv(_closed(ring)))) for s in strips for ring in s.footprint
+    )
     problem = "" if strips else f"{detail.name}: there is no room for it beside the {ribbon.run.name}"
-    return LaidPart(detail, piece.panels[at].number, strips, marks=marks, problem=problem)
+    return LaidPart(detail, number, strips=strips, marks=marks, problem=problem)
 
 
 def _row(piece: InkedPiece, at: int, detail: Detail, row: Row, k: int) -> LaidPart:
@@ -118,9 +213,10 @@ def _row(piece: InkedPiece, at: int, detail: Detail, row: Row, k: int) -> LaidPa
     spots = [at for p in places for at in p.at]
     around = ribbon.uv((np.array(spots)[:, None] + ring).reshape(-1, 2)) if spots else np.zeros((0, 2))
     rings = around.reshape(-1, ROUND + 1, 2)
-    marks = tuple(InkLine("mark", f"{detail.name} {k}", uv) for k, uv in enumerate(rings, 1))
-    return LaidPart(detail, piece.panels[at].number, places=places, marks=marks)
+    number = piece.panels[at].number
+    marks = tuple((number, InkLine("mark", f"{detail.name} {k}", uv)) for k, uv in enumerate(rings, 1))
+    return LaidPart(detail, number, places=places, marks=marks)
 
 
 def _closed(ring: Array) -> Array:
-    return np.vstack([ring, ring[:1]])
+    return dense(np.vstack([ring, ring[:1]]))

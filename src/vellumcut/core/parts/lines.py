@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from vellumcut.core.ink.lines import InkLine, PanelInk, line_word
+from vellumcut.core.ink.lines import InkLine, PanelInk, line_word, stroke_of
 from vellumcut.core.ink.stage import InkedPiece
 
 Array = NDArray[np.float64]
@@ -35,6 +35,20 @@ def runs_of(panel: PanelInk, names: Sequence[str]) -> list[Run]:
             closed = bool(np.allclose(line.uv[0], line.uv[-1]))
             out.append(Run(line_word(line.name), line.uv, closed, True))
     return out
+
+
+def seams_of(piece: InkedPiece, names: Sequence[str]) -> list[tuple[int, Run]]:
+    """Where seams of these names run over a piece, each once: from which panel it is read, and the seam, ready to have
+    something laid over both its sides. Of a seam that a panel shares with one that has a twin, that of the twin."""
+    wanted = set(names)
+    found: dict[frozenset[str], tuple[int, Run]] = {}
+    for at in sorted(range(len(piece.panels)), key=lambda k: not piece.twins[k]):
+        for ring in ink_rings(piece.panels[at]):
+            hit = [line.kind == "seam" and line_word(line.name) in wanted for line in ring]
+            for chain in _chains(ring, hit):
+                run = Run(line_word(chain[0].name), _joined(chain), len(chain) == len(ring), True)
+                found.setdefault(frozenset(stroke_of(line.arc) for line in chain), (at, run))
+    return list(found.values())
 
 
 @dataclass(frozen=True)
@@ -74,14 +88,19 @@ def ink_rings(panel: PanelInk) -> list[tuple[InkLine, ...]]:
 def _on_ring(ring: Sequence[InkLine], wanted: set[str]) -> list[Run]:
     """Its stretches of wanted lines, each as long as it goes."""
     hit = [line_word(line.name) in wanted for line in ring]
+    return [Run(line_word(c[0].name), _joined(c), len(c) == len(ring), False) for c in _chains(ring, hit)]
+
+
+def _chains(ring: Sequence[InkLine], hit: Sequence[bool]) -> list[list[InkLine]]:
+    """Lines of a ring that are hit and follow each other; all of them where none is not."""
     if all(hit):
-        return [Run(line_word(ring[0].name), _joined(ring), True, False)]
+        return [list(ring)]
     out = []
     for start in (k for k in range(len(ring)) if hit[k] and not hit[k - 1]):
         chain = [ring[start]]
         while hit[(start + len(chain)) % len(ring)]:
             chain.append(ring[(start + len(chain)) % len(ring)])
-        out.append(Run(line_word(chain[0].name), _joined(chain), False, False))
+        out.append(chain)
     return out
 
 

@@ -5,6 +5,7 @@ outer face of curvature k comes out (1 + k s / 2) times as long (parts rule book
 """
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -17,7 +18,7 @@ from shapely.geometry.polygon import orient
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
-from vellumcut.core.flatten.chart import Chart
+from vellumcut.core.flatten.chart import Chart, unroll
 from vellumcut.core.flatten.mesh import CUT_SIZE, PanelMesh, first_chart, mesh_on, resample
 from vellumcut.core.flatten.solve import flatten_near
 from vellumcut.core.ink.lines import InkLine, PanelInk
@@ -31,6 +32,8 @@ ROOM = 8.0
 """How far past what is laid the neighbourhood reaches, mm: the mesh needs more than the strip alone."""
 REACHES = 20.0
 """mm in which it grows: a width that is dragged stays within one neighbourhood for a while."""
+MEETS = 0.05
+"""mm within which two panels meet along their seam."""
 CORNER = 25.0
 """Degrees within a few mm from which a line has a corner."""
 
@@ -71,9 +74,31 @@ def ribbon_of(surface: ArmourSurface, panel: PanelInk, run: Run, reach: float) -
     Raises CraftError where it cannot be meshed.
     """
     first = first_chart(surface, panel)
+    return _laid_flat(surface, first, run, _ground(surface, first, panel), reach)
+
+
+def ribbon_over(surface: ArmourSurface, panels: Sequence[tuple[PanelInk, bool]], run: Run, reach: float) -> Ribbon:
+    """As ``ribbon_of``, on both sides of a seam. panels: all of the piece, and which have a mirror image on the
+    body."""
+    first = unroll(surface, run.uv)
+    grounds = [
+        _ground(surface, first, panel, mirrored, turns)
+        for panel, twin in panels
+        for mirrored in ((False, True) if twin else (False,))
+        for turns in (-1, 0, 1)
+    ]
+    # Two panels meet along their seam to a rounding of their own.
+    whole = shapely.unary_union([g.buffer(MEETS, join_style="mitre") for g in grounds]).buffer(
+        -MEETS, join_style="mitre"
+    )
+    return _laid_flat(surface, first, run, whole, reach)
+
+
+def _laid_flat(surface: ArmourSurface, first: Chart, run: Run, ground: shapely.Geometry, reach: float) -> Ribbon:
     line = first.flat(resample(surface, run.uv, STEP)[0])
-    area = _near(surface, first, panel, line, reach)
-    ink = PanelInk(panel.number, _corner_to_corner(first, area.exterior), panel.centre, True, _hole_lines(first, area))
+    area = _near(ground, line, reach)
+    centre = InkLine("centre line", "", run.uv)
+    ink = PanelInk(0, _corner_to_corner(first, area.exterior), centre, True, _hole_lines(first, area))
     mesh = mesh_on(surface, first, ink, CUT_SIZE)
     flat = flatten_near(mesh.xyz, mesh.rest, mesh.chart, mesh.chart)
     own, _ = mesh.carry(line, flat)
@@ -85,25 +110,60 @@ def ribbon_of(surface: ArmourSurface, panel: PanelInk, run: Run, reach: float) -
     return Ribbon(run, own, region, mesh, flat)
 
 
-def _dense(line: Array) -> Array:
+def dense(line: Array) -> Array:
+    """A line (k, 2) mm with its own points and one a step between them."""
     arc = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
     at = np.unique(np.concatenate([arc, np.arange(0.0, arc[-1], STEP)]))
     return np.stack([np.interp(at, arc, line[:, k]) for k in (0, 1)], axis=1)
 
 
-def _near(surface: ArmourSurface, first: Chart, panel: PanelInk, line: Array, reach: float) -> shapely.Polygon:
-    """What of the panel lies within reach of a line, on its chart."""
+def _ground(
+    surface: ArmourSurface, first: Chart, panel: PanelInk, mirrored: bool = False, turns: int = 0
+) -> shapely.Polygon:
+    """A panel on a chart. mirrored: its mirror image on the body; turns: how often round the tube it is moved."""
     # Ink runs straight in (around, along) between its points, and bent on the chart.
-    outer, *holes = (
-        first.flat(np.vstack([resample(surface, x.uv, STEP)[0][:-1] for x in ring])) for ring in ink_rings(panel)
-    )
-    whole = shapely.Polygon(outer, holes).buffer(0)
+    rings = (np.vstack([resample(surface, x.uv, STEP)[0][:-1] for x in ring]) for ring in ink_rings(panel))
+    sign = np.array([-1.0 if mirrored else 1.0, 1.0])
+    outer, *holes = (first.flat(ring * sign + [turns, 0.0]) for ring in rings)
+    return shapely.Polygon(outer, holes).buffer(0)
+
+
+def _near(ground: shapely.Geometry, line: Array, reach: float) -> shapely.Polygon:
+    """What of the foam lies within reach of a line, on its chart."""
     path = shapely.LineString(line)
-    found = shapely.intersection(whole, path.buffer(reach, join_style="mitre", cap_style="round"))
+    found = shapely.intersection(ground, path.buffer(reach, join_style="mitre", cap_style="round"))
     rows = [g for g in shapely.get_parts(found) if g.geom_type == "Polygon" and g.area > 1.0]
     if not rows:
         raise CraftError("There is no foam beside that line to lay anything on", "making.details")
     return orient(max(rows, key=lambda g: g.buffer(0.5).intersection(path).length))
+
+
+def panel_under(surface: ArmourSurface, panels: Sequence[PanelInk], at: tuple[float, ...]) -> int | None:
+    """Which panel lies under a place (around, along) of the body, or under its mirror image; None where there is no
+    foam."""
+    for sign in (1.0, -1.0):
+        spot = np.array([[sign * at[0], at[1]]])
+        for k, panel in enumerate(panels):
+            first = unroll(surface, np.vstack([line.uv for line in panel.outline]))
+            for turns in (-1, 0, 1):
+                point = shapely.Point(*first.flat(spot + [turns, 0.0])[0])
+                if _ground(surface, first, panel).buffer(MEETS).contains(point):
+                    return k
+    return None
+
+
+def within_panel(surface: ArmourSurface, panel: PanelInk, ring: Array) -> list[Array]:
+    """What of a closed line on the body, (k, 2) of (around, along), lies on a panel, each stretch (n, 2)."""
+    first = unroll(surface, ring)
+    out = []
+    for turns in (-1, 0, 1):
+        here = shapely.intersection(shapely.LineString(first.flat(ring)), _ground(surface, first, panel, turns=turns))
+        parts = shapely.get_parts(shapely.get_parts(here))
+        lines = [g for g in parts if g.geom_type == "LineString" and not g.is_empty]
+        for part in shapely.get_parts(shapely.line_merge(shapely.MultiLineString(lines))):
+            if part.length > 1.0:
+                out.append(first.uv(np.asarray(part.coords)) - [turns, 0.0])
+    return out
 
 
 def _corner_to_corner(first: Chart, ring: shapely.LinearRing) -> tuple[InkLine, ...]:
@@ -115,12 +175,12 @@ def _corner_to_corner(first: Chart, ring: shapely.LinearRing) -> tuple[InkLine, 
     points, corners = np.roll(points, -corners[0], axis=0), corners - corners[0]
     closed = np.vstack([points, points[:1]])
     ends = [*corners, len(points)]
-    return tuple(InkLine("outline", "", first.uv(_dense(closed[a : b + 1]))) for a, b in itertools.pairwise(ends))
+    return tuple(InkLine("outline", "", first.uv(dense(closed[a : b + 1]))) for a, b in itertools.pairwise(ends))
 
 
 def _hole_lines(first: Chart, area: shapely.Polygon) -> tuple[InkLine, ...]:
     return tuple(
-        InkLine("outline", "", first.uv(_dense(np.asarray(shapely.get_coordinates(r))))) for r in area.interiors
+        InkLine("outline", "", first.uv(dense(np.asarray(shapely.get_coordinates(r))))) for r in area.interiors
     )
 
 

@@ -126,7 +126,7 @@ def two_lefts(rows: Sequence[CutRow], shelf: Sequence[ShelfSheet] = ()) -> list[
         one_faced = row.kind in ONE_FACED or facts_of_sheet(row.kind, row.thickness, shelf).textured
         if row.turned and one_faced:
             out.append(
-                f"{row.code}: this sheet has one good face. Turn the pattern over for its twin, never the sheet, or you "
-                "cut two of one side"
+                f"{row.code}: this sheet has one good face. Turn the pattern over for its twin, never the sheet, "
+                "or you cut two of one side"
             )
     return out

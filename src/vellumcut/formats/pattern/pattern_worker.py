@@ -38,7 +38,7 @@ def main(source: Path, folder: Path, told: str) -> int:
         if drawing.unit is None and not (wanted["unit"] or wanted["wide"]):
             raise CraftError(NO_SIZE if wanted["motif"] else NO_UNIT)
         if wanted["motif"]:
-            from vellumcut.core.finish.motif import motif_of  # noqa: PLC0415
+            from vellumcut.core.parts.motif import motif_of  # noqa: PLC0415
 
             rings = motif_of(closed_lines(drawing, wanted["unit"] or 1.0), wanted["wide"])
             (folder / "motif.json").write_text(json.dumps([r.model_dump(mode="json") for r in rings]))

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from vellumcut.core.design.making import Detail
+from vellumcut.core.design.parts import Border, Row
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.lines import line_word
 from vellumcut.core.ink.stage import InkedPiece
@@ -77,10 +78,11 @@ def try_part(work: Work, detail: Detail) -> LaidRow:
     for side, piece in laid_ink(work).items():
         panels = [p for p in pattern.panels if p.side == side]
         parts = lay_part(piece, detail)
-        rows += [(part, _copies(panels, part.panel)) for part in parts]
+        rows += [(part, part.copies(_copies(panels, part.panel))) for part in parts]
         shown += shown_on(panels, parts)
     if not rows:
-        wanted = " or ".join(detail.shape.lines) if detail.shape else "it"
+        lines = detail.shape.lines if isinstance(detail.shape, Border | Row) else ()
+        wanted = " or ".join(lines) or "it"
         raise CraftError(f"The piece has no line called {wanted} now: choose another", "making.details")
     return LaidRow(sum_of(rows), shown)
 

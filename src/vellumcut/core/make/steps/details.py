@@ -6,7 +6,6 @@ from typing import Literal
 
 from vellumcut.core.design.making import Detail, DetailKind
 from vellumcut.core.design.parts import Border
-from vellumcut.core.finish.motif import motif_length, motif_shape
 from vellumcut.core.make.glue_choice import JointKind
 from vellumcut.core.make.job import Facts, Job
 from vellumcut.core.make.quantities import Material
@@ -14,6 +13,7 @@ from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Stage, Step
 from vellumcut.core.notes import Value
 from vellumcut.core.paces import Work
+from vellumcut.core.parts.motif import motif_length, motif_shape
 from vellumcut.core.parts.profile import profile_words
 
 

@@ -2,14 +2,14 @@
 
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.halves import WHOLE
-from vellumcut.core.design.parts import Border
+from vellumcut.core.design.parts import Border, Plate
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.outlines import as_drawn, ring_edge, triangles_in, upright
@@ -19,8 +19,7 @@ from vellumcut.core.foam.stacks import placed
 from vellumcut.core.foam.verdict import Verdict
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import InkedPiece
-from vellumcut.core.parts.border import Strip
-from vellumcut.core.parts.laid import laid_parts
+from vellumcut.core.parts.laid import LaidPart, laid_parts
 from vellumcut.core.parts.profile import strips_from_sheet
 from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.labels import Label
@@ -41,40 +40,68 @@ HOW = {
 }
 
 
+@dataclass(frozen=True, eq=False)
+class _Outline:
+    """One outline to cut. rings: holes after the outer, (k, 2) mm. copies: how many are cut; count: the same in words,
+    empty where it is as the panel beneath it. how: in words. size: in words, where it is cut by ruler."""
+
+    rings: tuple[Array, ...]
+    copies: int
+    count: str
+    how: str
+    size: str = ""
+
+
 def part_panels(piece: InkedPiece, panels: Sequence[DrawnPanel], design: PieceDesign) -> Iterator[DrawnPanel]:
     """What is cut to be laid on one drawn side's panels. panels: that side's, which tell how many there are of each."""
-    letters = {d.key: k for k, d in enumerate((d for d in design.making.details if d.shape), 1)}
+    numbers = {d.key: k for k, d in enumerate((d for d in design.making.details if d.shape), 1)}
     counted: dict[str, int] = {}
-    for part in laid_parts(piece) if letters else ():
+    for part in laid_parts(piece) if numbers else ():
         base = next((p for p in panels if p.flat.number == part.panel and p.layer.number == 1), None)
-        border = part.detail.shape
-        if base is None or not isinstance(border, Border):
+        if base is None:
             continue
-        for strip in part.strips:
+        for outline in _outlines(part, part.copies(base.copies)):
             number = counted[part.detail.key] = counted.get(part.detail.key, 0) + 1
-            code = f"T{letters[part.detail.key]}.{number}"
-            yield _drawn(strip, border, part.detail.name, code, base, design)
+            yield _drawn(outline, part, f"T{numbers[part.detail.key]}.{number}", base, design)
 
 
-def _drawn(strip: Strip, border: Border, name: str, code: str, base: DrawnPanel, design: PieceDesign) -> DrawnPanel:
+def _outlines(part: LaidPart, copies: int) -> Iterator[_Outline]:
+    """copies: how many there are of the part."""
+    shape = part.detail.shape
+    if isinstance(shape, Border):
+        for strip in part.strips:
+            straight = strip.cut == "straight"
+            cut, over = strips_from_sheet(shape, copies, straight)
+            slit = f", slit corner to corner into {2 * cut}" if cut != copies or over else ""
+            count = "" if strip.cut == "curved" and not part.halved else f"cut {cut}{slit}"
+            size = "" if strip.cut == "curved" else f"{format_length(strip.length)} x {format_length(shape.width)}"
+            yield _Outline(strip.outline, cut, count, HOW[strip.cut], size)
+    for sheet in part.sheets:
+        place = f"Layer {sheet.layer} of {len(part.sheets)}. " if len(part.sheets) > 1 else ""
+        for rings in sheet.outlines:
+            yield _Outline(
+                rings, copies, f"cut {copies}" if part.halved else "", f"{place}Its outline as it was drawn."
+            )
+
+
+def _drawn(outline: _Outline, part: LaidPart, code: str, base: DrawnPanel, design: PieceDesign) -> DrawnPanel:
     template = TEMPLATES[design.template]
     single = template.part in WHOLE
-    rings = [_turned(r, base.side, design) for r in strip.outline]
-    layer = placed([(border.foam, border.foam_kind)], False)[0]
+    shape = part.detail.shape
+    foam, kind = (shape.foam, shape.foam_kind) if isinstance(shape, Border | Plate) else (design.foam, design.foam_kind)
     label = Label(
         build=base.label.build,
-        piece=f"{base.label.piece}: {name}",
+        piece=f"{base.label.piece}: {part.detail.name}",
         code=f"{template.code} {code}" + ("" if single else f" {base.side[0].upper()}"),
         side=base.side,
-        foam=f"{format_length(border.foam)} {border.foam_kind} foam",
-        count=_count(strip, border, base),
+        foam=f"{format_length(foam)} {kind} foam",
+        count=outline.count or base.label.count,
         face=f"{design.drawn_face} face drawn",
     )
-    copies, _ = strips_from_sheet(border, base.copies, strip.cut == "straight")
-    verdict = Verdict("flat", "Cut to its own depth", HOW[strip.cut])
-    size = "" if strip.cut == "curved" else f"{format_length(strip.length)} x {format_length(border.width)}"
-    flat = _flat(rings, base.flat.number)
-    return DrawnPanel(base.side, base.twin, copies, label, flat, verdict, layer, by_measure=size)
+    flat = _flat([_turned(r, base.side, design) for r in outline.rings], base.flat.number)
+    verdict, layer = Verdict("flat", "Cut to its own depth", outline.how), placed([(foam, kind)], False)[0]
+    twin = base.twin and not part.halved and not outline.size
+    return DrawnPanel(base.side, twin, outline.copies, label, flat, verdict, layer, by_measure=outline.size)
 
 
 def beneath(parts: Sequence[DrawnPanel], panels: Sequence[DrawnPanel]) -> tuple[DrawnPanel, ...]:
@@ -91,14 +118,6 @@ def beneath(parts: Sequence[DrawnPanel], panels: Sequence[DrawnPanel]) -> tuple[
         out.append(replace(part, place=(float(x), float(y - high))))
         x, deep = x + wide + GAP, max(deep, high)
     return tuple(out)
-
-
-def _count(strip: Strip, border: Border, base: DrawnPanel) -> str:
-    if strip.cut == "curved":
-        return base.label.count
-    cut, over = strips_from_sheet(border, base.copies, strip.cut == "straight")
-    slit = f", slit corner to corner into {2 * cut}" if cut != base.copies or over else ""
-    return f"cut {cut}{slit}"
 
 
 def _turned(ring: Array, side: Side, design: PieceDesign) -> Array:

@@ -28,7 +28,7 @@ def shown_on(panels: Sequence[DrawnPanel], parts: Sequence[LaidPart]) -> list[Sh
     """What of these parts shows on the outermost sheet of each panel of one side."""
     out = []
     for panel in panels:
-        lines = [m.uv for p in parts if p.panel == panel.flat.number for m in p.marks]
+        lines = [line.uv for p in parts for on, line in p.marks if on == panel.flat.number]
         if lines and panel.layer.number == panel.layer.count:
             carried = panel.flat.carry(np.vstack(lines))
             ends = np.cumsum([len(x) for x in lines])[:-1]

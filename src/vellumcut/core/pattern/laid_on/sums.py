@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.making import Detail, Making
-from vellumcut.core.design.parts import Border, Row
+from vellumcut.core.design.parts import Border, Plate, Row
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Cut
 from vellumcut.core.parts.laid import LaidPart, laid_parts
@@ -20,7 +20,7 @@ SPARE = 0.1
 class PartSum:
     """length: along strips, or along the lines of a row, mm. count: how many sit in rows. strips: how many are laid, of
     each cut. area: of foam as it is cut, mm2; volume: that stays, mm3. pitch: least and most that came out, mm.
-    short: a strip is narrower somewhere than asked. problems: why some of it cannot lie where it should."""
+    short: a strip is narrower somewhere than asked. plates: how many there are, each of so many layers. problems: why some of it cannot lie where it should."""
 
     detail: Detail
     length: float = 0.0
@@ -30,6 +30,8 @@ class PartSum:
     volume: float = 0.0
     pitch: tuple[float, float] = (0.0, 0.0)
     short: bool = False
+    plates: int = 0
+    layers: int = 0
     problems: tuple[str, ...] = ()
 
     @property
@@ -58,6 +60,9 @@ class PartSum:
         shape = self.detail.shape
         if isinstance(shape, Row):
             return self._row_words(shape)
+        if isinstance(shape, Plate):
+            each = f", each of {self.layers} layers" if self.layers > 1 else ""
+            return f"{self.plates} to cut{each}, {format_length(shape.wide)} across." if self.plates else ""
         rows = [f"{n} {CUTS[cut]}" for cut, n in (self.strips or {}).items() if n]
         told = f"{', '.join(rows)}; {format_length(self.length)} in all." if rows else ""
         return told + (f" {self.bars} bought." if self.bars else "")
@@ -83,7 +88,7 @@ def sum_parts(inked: Mapping[Side, InkedPiece], copies: Mapping[tuple[Side, int]
     for side, piece in inked.items():
         if any(d.shape for d in piece.design.making.details):
             for part in laid_parts(piece):
-                rows.setdefault(part.detail.key, []).append((part, copies.get((side, part.panel), 0)))
+                rows.setdefault(part.detail.key, []).append((part, part.copies(copies.get((side, part.panel), 0))))
     return {key: sum_of(found) for key, found in rows.items()}
 
 
@@ -91,9 +96,12 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
     """One detail, wherever it lies, and how many copies there are of each place; at least one place."""
     detail = rows[0][0].detail
     strips = [(s, n) for part, n in rows for s in part.strips]
+    sheets = [(s, n) for part, n in rows for s in part.sheets]
     places = [p for part, _ in rows for p in part.places]
     border = detail.shape if isinstance(detail.shape, Border) else None
-    area = sum(s.area * n for s, n in strips)
+    area = sum(s.area * n for s, n in strips) + sum(s.area * n for s, n in sheets)
+    share = STAYS[border.profile] if border else 1.0
+    foam = 0.0 if detail.shape is None or isinstance(detail.shape, Row) else detail.shape.foam
     cuts: tuple[Cut, ...] = ("straight", "curved", "bought")
     return PartSum(
         detail,
@@ -101,9 +109,11 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         sum(part.count * n for part, n in rows),
         {cut: sum(n for s, n in strips if s.cut == cut) for cut in cuts},
         area,
-        area * border.foam * STAYS[border.profile] if border else 0.0,
+        area * foam * share,
         (min(p.pitch for p in places), max(p.pitch for p in places)) if places else (0.0, 0.0),
         any(s.short for s, _ in strips),
+        sum(n for s, n in sheets if s.layer == 1),
+        max((s.layer for s, _ in sheets), default=0),
         tuple(dict.fromkeys(part.problem for part, _ in rows if part.problem)),
     )
 
@@ -115,6 +125,8 @@ def as_laid(making: Making, sums: Mapping[str, PartSum]) -> Making:
         own = sums.get(detail.key)
         if own is None:
             return detail
+        if isinstance(detail.shape, Plate):
+            return detail.model_copy(update={"count": max(own.plates, 1), "length": 0.0, "edge": ""})
         if isinstance(detail.shape, Row) and detail.kind != "stitches":
             return detail.model_copy(update={"count": own.count, "length": 0.0, "edge": ""})
         return detail.model_copy(update={"count": 1, "length": own.length, "edge": ""})

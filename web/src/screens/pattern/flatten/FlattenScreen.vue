@@ -14,7 +14,7 @@ import SeamTable from "@/parts/SeamTable.vue";
 import LaidRows from "@/screens/pattern/laid/LaidRows.vue";
 import LaidSheet from "@/screens/pattern/laid/LaidSheet.vue";
 import LaidTable from "@/screens/pattern/laid/LaidTable.vue";
-import { insetFor, offerOf, withLine, withShape } from "@/screens/pattern/laid/laid";
+import { insetFor, linesOf, offerOf, withLine, withShape, type Place } from "@/screens/pattern/laid/laid";
 import { useLaid } from "@/screens/pattern/laid/useLaid";
 import AssembleSheet from "./AssembleSheet.vue";
 import DartNotes from "./DartNotes.vue";
@@ -71,12 +71,14 @@ const laying = ref(false);
 const line = ref("");
 const { laid, rows, drawn, draft, tried: lies, trouble, details, ...lay } = useLaid(piece, pieceId, laying, change);
 const lines = computed(() => laid.data.value?.lines ?? []);
-watch(pieceId, () => (line.value = ""));
+const spot = shallowRef<Place | null>(null);
+watch(pieceId, () => ((line.value = ""), (spot.value = null)));
 /** A press on a line: with a part in hand it is put to what that runs along, else it is the line that is meant. */
 const pressLine = (name: string) => (draft.value ? lay.hold(withLine(draft.value, name)) : (line.value = name));
-const within = computed(() =>
-  lines.value.some((l) => l.kind === "inked" && draft.value?.shape?.lines.includes(l.name)),
-);
+const within = computed(() => lines.value.some((l) => l.kind === "inked" && linesOf(draft.value).includes(l.name)));
+/** A press on a panel: what lies on a place goes there; with empty hands it is the place that is meant. */
+const pressPlace = (at: Place) =>
+  draft.value?.shape?.form === "plate" ? lay.hold(withShape(draft.value, { at })) : draft.value || (spot.value = at);
 const drag = (far: number) =>
   draft.value && lay.hold(withShape(draft.value, { inset: insetFor(draft.value, far, within.value) }));
 const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? ""));
@@ -101,14 +103,9 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
     <template #tools>
       <template v-if="pattern.data.value && !pattern.isError.value">
         <button class="press" name="lay-on" :aria-pressed="laying" @click="laying = !laying">
-          {{ laying ? "Back to the panels" : "Lay on trims" }}
+          {{ laying ? "Back to the panels" : "Lay on" }}
         </button>
-        <template v-if="!laying">
-          <button class="press" :class="{ main: darting }" @click="darting = !darting">Draw a dart</button>
-          <button class="press" :aria-pressed="strain" @click="strain = !strain">
-            {{ strain ? "Hide strain" : "Show strain" }}
-          </button>
-        </template>
+        <button v-if="!laying" class="press" :class="{ main: darting }" @click="darting = !darting">Draw a dart</button>
         <form v-if="keepName !== null" class="keep" @submit.prevent="keep.mutate(undefined)">
           <input
             :ref="focus"
@@ -131,10 +128,12 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
           :tried="lies"
           :trouble="trouble || laid.error.value?.message || ''"
           :line="line"
+          :spot="spot"
           :fresh="!details.some((d) => d.key === draft?.key)"
           @begin="lay.begin($event, line)"
           @change="lay.hold"
           @line="pressLine"
+          @place="(motif, name) => spot && lay.place(motif, name, spot)"
           @keep="lay.keep"
           @close="lay.hold(null)" />
       </div>
@@ -159,7 +158,9 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
           :rows="drawn"
           :draft="draft"
           :line="line"
+          :spot="spot"
           @line="pressLine"
+          @place="pressPlace"
           @pick="lay.pick"
           @far="drag" />
         <DartPlans
@@ -190,6 +191,9 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
             @tip="darts.tip"
             @drop="darts.drop" />
           <StrainLegend v-if="strain" :give="pattern.data.value.allowance" />
+          <button class="press small over" :aria-pressed="strain" @click="strain = !strain">
+            {{ strain ? "Hide strain" : "Show strain" }}
+          </button>
         </template>
       </div>
     </div>
@@ -301,11 +305,18 @@ section select {
 }
 
 .middle {
+  position: relative;
   display: flex;
   flex-direction: column;
   gap: 10px;
   min-width: 0;
   min-height: 0;
+}
+
+.over {
+  position: absolute;
+  top: 0;
+  right: 0;
 }
 
 section {

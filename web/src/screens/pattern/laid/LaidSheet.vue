@@ -3,7 +3,21 @@ import { computed, ref } from "vue";
 import type { Schemas } from "@/api/client";
 import LengthField from "@/parts/LengthField.vue";
 import { useUnit } from "@/parts/units";
-import { OFFERS, offerOf, withLine, withShape, type Border, type Detail, type Laid, type Row } from "./laid";
+import MotifField from "@/screens/making/bench/MotifField.vue";
+import {
+  linesOf,
+  OFFERS,
+  offerOf,
+  PLATES,
+  withLine,
+  withShape,
+  type Border,
+  type Detail,
+  type Laid,
+  type Place,
+  type Plate,
+  type Row,
+} from "./laid";
 
 /** What is to be laid along which line, and how: a kind and a line first, then only what that kind has. */
 const props = defineProps<{
@@ -12,12 +26,14 @@ const props = defineProps<{
   tried: Laid | null;
   trouble: string;
   line: string;
+  spot: Place | null;
   fresh: boolean;
 }>();
 const emit = defineEmits<{
   begin: [kind: (typeof OFFERS)[number]];
   change: [draft: Detail];
   line: [name: string];
+  place: [motif: Schemas["MotifOut"], name: string];
   keep: [];
   close: [];
 }>();
@@ -26,12 +42,14 @@ const kind = ref<(typeof OFFERS)[number]["kind"]>("trim");
 const offer = computed(() => offerOf(props.draft?.kind ?? kind.value)!);
 const border = computed(() => (props.draft?.shape?.form === "border" ? (props.draft.shape as Border) : null));
 const row = computed(() => (props.draft?.shape?.form === "row" ? (props.draft.shape as Row) : null));
-const within = computed(() =>
-  props.lines.some((l) => l.kind === "inked" && props.draft?.shape?.lines.includes(l.name)),
-);
-const shape = (change: Partial<Border> | Partial<Row>) => props.draft && emit("change", withShape(props.draft, change));
+const plate = computed(() => (props.draft?.shape?.form === "plate" ? (props.draft.shape as Plate) : null));
+const motif = ref<Schemas["MotifOut"] | null>(null);
+const named = ref("");
+const within = computed(() => props.lines.some((l) => l.kind === "inked" && linesOf(props.draft).includes(l.name)));
+const shape = (change: Partial<Border> | Partial<Row> | Partial<Plate>) =>
+  props.draft && emit("change", withShape(props.draft, change));
 const detail = (change: Partial<Detail>) => props.draft && emit("change", { ...props.draft, ...change });
-const chosen = computed(() => props.draft?.shape?.lines ?? []);
+const chosen = computed(() => linesOf(props.draft));
 const PROFILES: readonly (readonly [NonNullable<Border["profile"]>, string])[] = [
   ["flat", "flat"],
   ["rounded", "edges rounded"],
@@ -72,10 +90,28 @@ const groups = computed(() =>
           <b>{{ o.word }}</b> <span class="soft">{{ o.about }}</span>
         </button>
       </section>
+      <section>
+        <h3>A plate or an emblem</h3>
+        <p v-if="!spot" class="soft">Press on a panel where its middle goes.</p>
+        <template v-else>
+          <label class="field"
+            ><span class="word">Its name</span
+            ><input v-model="named" class="press" name="plate-name" maxlength="80" placeholder="emblem"
+          /></label>
+          <MotifField v-model="motif" wide="" />
+          <button
+            class="press main"
+            name="lay-plate"
+            :disabled="!motif"
+            @click="motif && emit('place', motif, named.trim() || 'emblem')">
+            Lay it there
+          </button>
+        </template>
+      </section>
     </template>
     <form v-else @submit.prevent="emit('keep')">
       <label class="field"
-        ><span class="word">{{ offer?.word }}, its name</span
+        ><span class="word">{{ plate ? "Its name" : `${offer?.word}, its name` }}</span
         ><input
           class="press"
           name="laid-name"
@@ -83,7 +119,7 @@ const groups = computed(() =>
           :value="draft.name"
           @change="detail({ name: ($event.target as HTMLInputElement).value || draft.name })"
       /></label>
-      <fieldset>
+      <fieldset v-if="!plate">
         <legend class="word">Along</legend>
         <button
           v-for="l in lines"
@@ -97,9 +133,10 @@ const groups = computed(() =>
       </fieldset>
       <div class="two">
         <LengthField
+          v-if="!plate"
           :word="within ? 'Aside from the line' : 'In from the line'"
           name="laid-inset"
-          :value="Number(draft.shape?.inset ?? 0)"
+          :value="Number((border ?? row)?.inset ?? 0)"
           @change="shape({ inset: $event as never })" />
         <LengthField
           v-if="border"
@@ -126,6 +163,66 @@ const groups = computed(() =>
           :value="Number(draft.size ?? 0)"
           @change="detail({ size: $event as never })" />
       </div>
+      <template v-if="plate">
+        <div class="two">
+          <LengthField
+            word="Across"
+            name="laid-wide"
+            :value="Number(plate.wide)"
+            @change="shape({ wide: $event as never })" />
+          <LengthField
+            word="Its foam"
+            name="laid-foam"
+            :value="Number(plate.foam)"
+            @change="shape({ foam: $event as never })" />
+          <label class="field"
+            ><span class="word">Layers</span
+            ><input
+              class="press figures"
+              name="laid-layers"
+              type="number"
+              min="1"
+              max="6"
+              :value="plate.layers ?? 1"
+              @change="shape({ layers: Math.round(Number(($event.target as HTMLInputElement).value) || 1) })"
+          /></label>
+          <LengthField
+            v-if="(plate.layers ?? 1) > 1"
+            word="Each smaller by"
+            name="laid-step"
+            :value="Number(plate.step ?? 5)"
+            @change="shape({ step: $event as never })" />
+          <label class="field"
+            ><span class="word">Turned, degrees</span
+            ><input
+              class="press figures"
+              name="laid-turn"
+              type="number"
+              min="-180"
+              max="180"
+              :value="plate.turn ?? 0"
+              @change="shape({ turn: Number(($event.target as HTMLInputElement).value) || 0 })"
+          /></label>
+        </div>
+        <label class="field"
+          ><span class="word">It is</span>
+          <select
+            class="press"
+            name="laid-kind"
+            :value="draft.kind"
+            @change="detail({ kind: ($event.target as HTMLSelectElement).value as Detail['kind'] })">
+            <option v-for="p in PLATES" :key="p.kind" :value="p.kind">{{ p.word.toLowerCase() }}</option>
+          </select>
+        </label>
+        <label class="tick"
+          ><input
+            type="checkbox"
+            name="laid-apart"
+            :checked="draft.apart"
+            @change="detail({ apart: ($event.target as HTMLInputElement).checked })" />
+          of another colour, painted apart</label
+        >
+      </template>
       <template v-if="border">
         <label class="field"
           ><span class="word">Its profile</span>
@@ -191,7 +288,9 @@ const groups = computed(() =>
         </button>
         <button class="press" type="button" @click="emit('close')">Leave it</button>
       </div>
-      <p class="soft">Drag it on the table to move it in or out.</p>
+      <p class="soft">
+        {{ plate ? "Drag it on the table to where it goes." : "Drag it on the table to move it in or out." }}
+      </p>
     </form>
   </div>
 </template>

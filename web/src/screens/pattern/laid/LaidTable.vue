@@ -3,7 +3,8 @@ import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 import type { Panel, Schemas } from "@/api/client";
 import { cutPath, extent, path } from "@/canvas/flatPaths";
-import { away, type Detail, type Laid } from "./laid";
+import { bodyAt } from "@/canvas/strainBands";
+import { away, linesOf, type Detail, type Laid, type Place } from "./laid";
 
 /** The panels with what lies on them: a press on a line chooses it, a drag of what the hand holds moves it inwards. */
 const props = defineProps<{
@@ -12,8 +13,9 @@ const props = defineProps<{
   rows: readonly Laid[];
   draft: Detail | null;
   line: string;
+  spot: Place | null;
 }>();
-const emit = defineEmits<{ line: [name: string]; pick: [key: string]; far: [mm: number] }>();
+const emit = defineEmits<{ line: [name: string]; pick: [key: string]; far: [mm: number]; place: [at: Place] }>();
 
 const svg = ref<SVGSVGElement>();
 const { width, height } = useElementSize(svg);
@@ -37,12 +39,12 @@ const box = computed(() => {
 });
 /** mm of a finger's reach on the screen, so that thin lines are met at any size. */
 const reach = computed(() => 22 / (Math.min(width.value / box.value[2], height.value / box.value[3]) || 1));
-const chosen = computed(() => new Set(props.draft?.shape?.lines ?? [props.line]));
+const chosen = computed(() => new Set(props.draft ? linesOf(props.draft) : [props.line]));
 const onPanel = (code: string, shown: readonly { code: string; rings: number[][][] }[]) =>
   shown.filter((s) => s.code === code).flatMap((s) => s.rings);
 const isRow = (row: Laid) => row.count > 0;
 
-function place(event: PointerEvent, panel: Panel): [number, number] {
+function place(event: MouseEvent, panel: Panel): [number, number] {
   const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.value!.getScreenCTM()!.inverse());
   return [at.x - panel.place[0], -at.y - panel.place[1]];
 }
@@ -55,9 +57,23 @@ function press(event: PointerEvent, panel: Panel, key: string) {
 }
 function move(event: PointerEvent) {
   if (!held) return;
+  if (props.draft?.shape?.form === "plate") return put(event, held);
   const code = held.label.code;
   const own = props.lines.filter((l) => chosen.value.has(l.name)).flatMap((l) => onPanel(code, l.shown));
   if (own.length) emit("far", away(place(event, held), own));
+}
+/** Where on the body the hand is, on the foam of a panel. */
+function put(event: MouseEvent, panel: Panel) {
+  const at = bodyAt(panel, place(event, panel));
+  if (at) emit("place", at);
+}
+/** The panel's vertex nearest to the chosen place, where it is marked. */
+function spotOn(panel: Panel) {
+  if (!props.spot || props.draft) return null;
+  const [u, v] = props.spot;
+  const away = panel.uv.map(([a, b]) => Math.hypot((a - u) * 4, b - v));
+  const least = Math.min(...away);
+  return least < 0.2 ? panel.vertices[away.indexOf(least)] : null;
 }
 const release = () => (held = null);
 </script>
@@ -69,7 +85,7 @@ const release = () => (held = null);
         v-for="{ panel, cut } in seen"
         :key="panel.label.code"
         :transform="`translate(${panel.place[0]} ${-panel.place[1]})`">
-        <path class="paper" :d="cut" />
+        <path class="paper" :d="cut" @click="put($event, panel)" />
         <template v-for="row in rows" :key="row.key">
           <g
             class="part"
@@ -83,6 +99,7 @@ const release = () => (held = null);
             <path v-for="(ring, k) in onPanel(panel.label.code, row.shown)" :key="k" :d="path(ring, true)" />
           </g>
         </template>
+        <circle v-if="spotOn(panel)" class="spot" :cx="spotOn(panel)![0]" :cy="-spotOn(panel)![1]" r="6" />
         <template v-for="one in lines" :key="one.name">
           <g
             v-if="onPanel(panel.label.code, one.shown).length"
@@ -145,6 +162,12 @@ svg {
   fill: var(--verdigris);
   stroke: var(--verdigris-deep);
   cursor: grab;
+}
+
+.spot {
+  fill: var(--ochre-fill);
+  stroke: var(--graphite);
+  pointer-events: none;
 }
 
 .line {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { away, freshDetail, insetFor, OFFERS, putOn, withLine, withShape } from "./laid";
+import { away, freshDetail, insetFor, linesOf, OFFERS, putOn, withLine, withShape } from "./laid";
 
 const trim = freshDetail(OFFERS[0], "hem", []);
 const rivets = freshDetail(OFFERS[3], "upper edge B", ["rivets-upper-edge-b"]);
@@ -14,9 +14,9 @@ describe("what is laid along a line", () => {
 
   it("runs along more lines, and never along none", () => {
     const both = withLine(trim, "side edge");
-    expect(both.shape!.lines).toEqual(["hem", "side edge"]);
-    expect(withLine(both, "hem").shape!.lines).toEqual(["side edge"]);
-    expect(withLine(trim, "hem").shape!.lines).toEqual(["hem"]);
+    expect(linesOf(both)).toEqual(["hem", "side edge"]);
+    expect(linesOf(withLine(both, "hem"))).toEqual(["side edge"]);
+    expect(linesOf(withLine(trim, "hem"))).toEqual(["hem"]);
   });
 
   it("follows the hand by its middle", () => {

@@ -23,18 +23,38 @@ export const OFFERS: readonly Offer[] = [
   { kind: "gem", word: "Gems", form: "row", about: "set after the clear coat, their seats masked" },
   { kind: "stitches", word: "Stitches", form: "row", about: "raised paint or thread along a line" },
 ];
+/** What is put on a place of the face, with an outline of its own. */
+export const PLATES: readonly { kind: Detail["kind"]; word: string }[] = [
+  { kind: "emblem", word: "Emblem" },
+  { kind: "layer", word: "Layer" },
+  { kind: "sliding plate", word: "Sliding plate" },
+];
+export type Plate = Schemas["Plate-Input"];
+export type Place = [number, number];
+
+/** A plate as it first lies: as wide as its drawing, its middle where the hand pressed. */
+export function freshPlate(motif: Schemas["MotifOut"], name: string, at: Place, taken: readonly string[]): Detail {
+  const shape: Shape = { form: "plate", at, wide: Math.min(Math.max(5, Math.round(motif.wide)), 300), foam: 4 };
+  return { key: freeKey(`emblem ${name}`, taken), kind: "emblem", name, motif: motif.rings, shape };
+}
+
 export const offerOf = (kind: string) => OFFERS.find((o) => o.kind === kind);
 
-/** A detail as the hand first gets it. taken: keys that are used; line: what it is to run along. */
-export function freshDetail(offer: Offer, line: string, taken: readonly string[]): Detail {
-  const name = `${offer.word.toLowerCase()} along the ${line}`.slice(0, 80);
-  const stem = `${offer.kind} ${line}`
+function freeKey(words: string, taken: readonly string[]): string {
+  const stem = words
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, "-")
     .replace(/^-+|-+$/g, "")
     .slice(0, 30);
   let key = stem;
   for (let n = 2; taken.includes(key); n++) key = `${stem}-${n}`;
+  return key;
+}
+
+/** A detail as the hand first gets it. taken: keys that are used; line: what it is to run along. */
+export function freshDetail(offer: Offer, line: string, taken: readonly string[]): Detail {
+  const name = `${offer.word.toLowerCase()} along the ${line}`.slice(0, 80);
+  const key = freeKey(`${offer.kind} ${line}`, taken);
   const shape: Shape =
     offer.form === "border"
       ? { form: "border", lines: [line], inset: 0, width: 12, foam: 4 }
@@ -43,15 +63,20 @@ export function freshDetail(offer: Offer, line: string, taken: readonly string[]
   return { key, kind: offer.kind, name, shape, ...size };
 }
 
+/** The lines a detail runs along; none where it lies on a place. */
+export const linesOf = (detail: Detail | null): readonly string[] =>
+  detail?.shape && detail.shape.form !== "plate" ? detail.shape.lines : [];
+
 /** A line put to what a part runs along, or taken off it; one always stays. */
 export function withLine(detail: Detail, line: string): Detail {
-  const lines = detail.shape!.lines;
+  const lines = linesOf(detail);
+  if (!lines.length) return detail;
   const rest = lines.filter((l) => l !== line);
   const now = rest.length === lines.length ? [...lines, line] : rest.length ? rest : lines;
   return { ...detail, shape: { ...detail.shape!, lines: now } as Shape };
 }
 
-export const withShape = (detail: Detail, change: Partial<Border> | Partial<Row>): Detail => ({
+export const withShape = (detail: Detail, change: Partial<Border> | Partial<Row> | Partial<Plate>): Detail => ({
   ...detail,
   shape: { ...detail.shape!, ...change } as Shape,
 });
@@ -73,6 +98,7 @@ export function away(place: readonly number[], lines: readonly Points[]): number
 /** The inset at which a part's middle lies so many mm from its line: half a mm is as fine as a hand is. */
 export function insetFor(detail: Detail, far: number, within: boolean): number {
   const shape = detail.shape!;
+  if (shape.form === "plate") return 0;
   const half = shape.form === "border" && !within ? Number(shape.width ?? 12) / 2 : 0;
   return Math.min(300, Math.max(0, Math.round((far - half) * 2) / 2));
 }

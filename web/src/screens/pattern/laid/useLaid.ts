@@ -1,8 +1,8 @@
 /** What lies on a piece, and the one part that the hand holds: tried on the server as it moves, kept when told. */
 import { computed, ref, shallowRef, watch, type Ref } from "vue";
-import { api, take, type DesignIn, type Piece } from "@/api/client";
+import { api, take, type DesignIn, type Piece, type Schemas } from "@/api/client";
 import { usePieceQuery } from "@/api/queries";
-import { freshDetail, putOn, type Detail, type Laid, type Offer } from "./laid";
+import { freshDetail, freshPlate, putOn, type Detail, type Laid, type Offer, type Place } from "./laid";
 
 type Change = (how: (now: DesignIn) => DesignIn) => void;
 
@@ -61,6 +61,15 @@ export function useLaid(piece: Ref<Piece | undefined>, pieceId: Ref<number>, on:
         details.value.map((d) => d.key),
       ),
     );
+  const place = (motif: Schemas["MotifOut"], name: string, at: Place) =>
+    hold(
+      freshPlate(
+        motif,
+        name,
+        at,
+        details.value.map((d) => d.key),
+      ),
+    );
   const pick = (key: string) => hold(details.value.find((d) => d.key === key) ?? null);
 
   function keep() {
@@ -87,7 +96,7 @@ export function useLaid(piece: Ref<Piece | undefined>, pieceId: Ref<number>, on:
     if (keeping && keeping === draft.value?.key && now.some((r) => r.key === keeping)) hold(null);
   });
 
-  return { laid, rows, drawn, draft, tried, trouble, details, hold, begin, pick, keep, takeOff };
+  return { laid, rows, drawn, draft, tried, trouble, details, hold, begin, place, pick, keep, takeOff };
 }
 
 export type LaidOn = ReturnType<typeof useLaid>;
