@@ -15,13 +15,13 @@ from vellumcut.core.design.making import Detail, Making, MotifRing
 from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.finish.layers import LAYERS, coats_of
 from vellumcut.core.finish.masks import cut_length, laid_out, mask_sheet
-from vellumcut.core.parts.motif import motif_length, motif_of, motif_shape
 from vellumcut.core.finish.recipes import RECIPES, WEATHERINGS, scraps_to_prepare
 from vellumcut.core.finish.rules import STACK_RULES, Place, judge_stack
 from vellumcut.core.finish.zones import bending, painted_zones, zone_findings, zones_of
 from vellumcut.core.ink.library.table import starter_design
 from vellumcut.core.ink.templates import ink_sheet
 from vellumcut.core.paces import Tempo
+from vellumcut.core.parts.motif import motif_length, motif_of, motif_shape
 from vellumcut.core.pattern.pattern import pattern_piece
 
 PIECES = ("bracer", "breastplate", "greave", "gorget", "faulds", "belt", "segmented bracer", "pauldron", "bandolier")

@@ -114,9 +114,9 @@ class Detail(Decision):
 
     shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
-    or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it
-    lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
-    what closes the piece.
+    or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has.
+    flush: it lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself.
+    covers: it hides what closes the piece.
     """
 
     key: Key

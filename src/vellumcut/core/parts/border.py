@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from shapely.ops import split
 
 from vellumcut.core.design.parts import Border
-from vellumcut.core.parts.ribbon import CORNER, Ribbon
+from vellumcut.core.parts.ribbon import CORNER, Ribbon, dense
 
 Array = NDArray[np.float64]
 Cut = Literal["straight", "curved", "bought"]
@@ -59,7 +59,7 @@ def strips_of(ribbon: Ribbon, border: Border) -> list[Strip]:
             parts = [p for part in parts for p in shapely.get_parts(split(part, cutter)) if p.area > LEAST_AREA]
     elif border.corners != "one piece":
         parts = _opened(ribbon, border, whole)
-    rows = [_strip(p, middle, border) for p in parts]
+    rows = [_strip(ribbon, p, middle, border) for p in parts]
     return [s for s in rows if s is not None]
 
 
@@ -157,8 +157,8 @@ def _opened(ribbon: Ribbon, border: Border, whole: shapely.Polygon) -> list[shap
     return [g for g in shapely.get_parts(whole.difference(slits)) if g.area > LEAST_AREA]
 
 
-def _strip(part: shapely.Polygon, middle: shapely.LineString, border: Border) -> Strip | None:
-    inner = shapely.intersection(middle, part.buffer(1e-3))
+def _strip(ribbon: Ribbon, part: shapely.Polygon, middle: shapely.LineString, border: Border) -> Strip | None:
+    inner = shapely.intersection(middle, part)
     if inner.geom_type != "LineString":
         inner = shapely.line_merge(inner) if inner.geom_type == "MultiLineString" else inner
     if inner.geom_type == "MultiLineString":
@@ -166,14 +166,14 @@ def _strip(part: shapely.Polygon, middle: shapely.LineString, border: Border) ->
     if inner.geom_type != "LineString" or inner.length < 1.0:
         return None
     rings = tuple(np.asarray(shapely.get_coordinates(r))[:-1] for r in (part.exterior, *part.interiors))
-    points = np.asarray(inner.coords)
-    tightest, length = _tightest(points), float(inner.length)
+    points = dense(np.asarray(inner.coords))
+    tightest, length = _tightest(points), float(ribbon.along(points)[-1])
     told = (length, tightest, part.area < LACKS * length * border.width)
     if border.bought:
         return Strip((_bar(length, border.width),), rings, "bought", *told)
     if len(rings) == 1 and tightest >= LIES_ON_EDGE * border.width:
-        return Strip((_straightened(points, part, border.width),), rings, "straight", *told)
-    return Strip(rings, rings, "curved", *told)
+        return Strip((_straightened(points, length, part, border.width),), rings, "straight", *told)
+    return Strip(ribbon.by_itself(part), rings, "curved", *told)
 
 
 def _tightest(points: Array) -> float:
@@ -196,9 +196,8 @@ def _bar(length: float, width: float) -> Array:
     return np.array([[0.0, 0.0], [length, 0.0], [length, width], [0.0, width]])
 
 
-def _straightened(middle: Array, part: shapely.Polygon, width: float) -> Array:
+def _straightened(middle: Array, length: float, part: shapely.Polygon, width: float) -> Array:
     """A strip as it is cut straight, mm: as long as its middle, each end at the angle that it has on the piece."""
-    length = float(np.hypot(*np.diff(middle, axis=0).T).sum())
     lean = [_lean(middle, part, width, at_end) for at_end in (False, True)]
     half = width / 2
     return np.array([

@@ -38,9 +38,10 @@ ROUND = 20
 
 @dataclass(frozen=True, eq=False)
 class LaidPart:
-    """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate. marks: where it comes to lie,
-    (around, along), with the panel each shows on, for its outermost sheet. halved: over a seam that is its own mirror
-    image, so that there is one for two copies of its panel. problem: why it cannot lie there; empty where it can."""
+    """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate.
+    marks: where it comes to lie, (around, along), with the panel each shows on, for its outermost sheet. halved: over a
+    seam that is its own mirror image, so that there is one for two copies of its panel. problem: why it cannot lie
+    there; empty where it can."""
 
     detail: Detail
     panel: int

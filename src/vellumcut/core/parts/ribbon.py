@@ -12,14 +12,13 @@ from functools import cached_property
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator
-from scipy.spatial import Delaunay
+from scipy.spatial import Delaunay, cKDTree
 from shapely.geometry.polygon import orient
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.chart import Chart, unroll
-from vellumcut.core.flatten.mesh import CUT_SIZE, PanelMesh, first_chart, mesh_on, resample
+from vellumcut.core.flatten.mesh import CUT_SIZE, PanelMesh, Surface, first_chart, mesh_on, resample
 from vellumcut.core.flatten.solve import flatten_near
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.parts.lines import Run, ink_rings
@@ -28,6 +27,8 @@ Array = NDArray[np.float64]
 
 STEP = 1.0
 """mm between points of a line as it is read."""
+FINE_SIZE = 3.0
+"""Triangle edge for what is cut, mm: a strip is narrow."""
 ROOM = 8.0
 """How far past what is laid the neighbourhood reaches, mm: the mesh needs more than the strip alone."""
 REACHES = 20.0
@@ -48,19 +49,42 @@ class Ribbon:
     region: shapely.Polygon
     mesh: PanelMesh
     flat: Array
+    surface: Surface
 
     def uv(self, points: Array) -> Array:
-        """Points (k, 2) of the flat neighbourhood on the body, (k, 2) of (around, along)."""
-        inside, near = self._back
-        out = inside(points)
-        lost = np.isnan(out).any(axis=1)
+        """Points (k, 2) of the flat neighbourhood on the body, (k, 2) of (around, along); those beside it go on as the
+        nearest of its faces does."""
+        faces, near = self._back
+        at = faces.find_simplex(points)
+        lost = at < 0
         if lost.any():
-            out[lost] = near(points[lost])
-        return np.asarray(out)
+            at[lost] = near.query(points[lost])[1]
+        affine = faces.transform[at]
+        two = np.einsum("nij,nj->ni", affine[:, :2], points - affine[:, 2])
+        weights = np.concatenate([two, 1 - two.sum(axis=1, keepdims=True)], axis=1)
+        return np.asarray(np.einsum("nk,nkd->nd", weights, self.mesh.uv[faces.simplices[at]]))
+
+    def along(self, points: Array) -> Array:
+        """How far each point (n, 2) of a line lies along it on the surface, mm, (n,): flat, a wide neighbourhood on a
+        ball is strained by some tenths of a per cent."""
+        there = self.surface.points(self.uv(points))
+        return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(there, axis=0), axis=1))])
+
+    def by_itself(self, part: shapely.Polygon) -> tuple[Array, ...]:
+        """Rings of a part of the neighbourhood, (k, 2) mm, laid flat without the rest, as it is cut: narrow as it is,
+        it takes no strain that its surroundings would give it. Raises CraftError."""
+        first = self.mesh.unroll
+        rings = [
+            first.flat(self.uv(dense(np.asarray(shapely.get_coordinates(r))))) for r in (part.exterior, *part.interiors)
+        ]
+        area = orient(shapely.Polygon(rings[0], rings[1:]).buffer(0))
+        ink, mesh, flat = _meshed(self.surface, first, area, self.run, FINE_SIZE)
+        return tuple(_loops(ink, mesh, flat))
 
     @cached_property
-    def _back(self) -> tuple[LinearNDInterpolator, NearestNDInterpolator]:
-        return LinearNDInterpolator(Delaunay(self.flat), self.mesh.uv), NearestNDInterpolator(self.flat, self.mesh.uv)
+    def _back(self) -> tuple[Delaunay, cKDTree]:
+        faces = Delaunay(self.flat)
+        return faces, cKDTree(self.flat[faces.simplices].mean(axis=1))
 
 
 def reach_of(most: float) -> float:
@@ -74,7 +98,7 @@ def ribbon_of(surface: ArmourSurface, panel: PanelInk, run: Run, reach: float) -
     Raises CraftError where it cannot be meshed.
     """
     first = first_chart(surface, panel)
-    return _laid_flat(surface, first, run, _ground(surface, first, panel), reach)
+    return laid_flat(surface, first, run, _ground(surface, first, panel), reach)
 
 
 def ribbon_over(surface: ArmourSurface, panels: Sequence[tuple[PanelInk, bool]], run: Run, reach: float) -> Ribbon:
@@ -91,23 +115,36 @@ def ribbon_over(surface: ArmourSurface, panels: Sequence[tuple[PanelInk, bool]],
     whole = shapely.unary_union([g.buffer(MEETS, join_style="mitre") for g in grounds]).buffer(
         -MEETS, join_style="mitre"
     )
-    return _laid_flat(surface, first, run, whole, reach)
+    return laid_flat(surface, first, run, whole, reach)
 
 
-def _laid_flat(surface: ArmourSurface, first: Chart, run: Run, ground: shapely.Geometry, reach: float) -> Ribbon:
+def laid_flat(surface: Surface, first: Chart, run: Run, ground: shapely.Geometry, reach: float) -> Ribbon:
+    """What of a ground on a chart lies within reach of a run, flattened on its surface. Raises CraftError."""
     line = first.flat(resample(surface, run.uv, STEP)[0])
     area = _near(ground, line, reach)
-    centre = InkLine("centre line", "", run.uv)
-    ink = PanelInk(0, _corner_to_corner(first, area.exterior), centre, True, _hole_lines(first, area))
-    mesh = mesh_on(surface, first, ink, CUT_SIZE)
-    flat = flatten_near(mesh.xyz, mesh.rest, mesh.chart, mesh.chart)
+    ink, mesh, flat = _meshed(surface, first, area, run, CUT_SIZE)
     own, _ = mesh.carry(line, flat)
-    outer, holes = mesh.loops[: len(ink.outline)], mesh.loops[len(ink.outline) :]
-    ring = np.concatenate([flat[loop[:-1]] for loop in outer])
-    region = shapely.Polygon(ring, [flat[loop[:-1]] for loop in holes]).buffer(0)
+    outer, *holes = _loops(ink, mesh, flat)
+    region = shapely.Polygon(outer, holes).buffer(0)
     if region.geom_type != "Polygon":
         region = max(region.geoms, key=lambda g: g.area)
-    return Ribbon(run, own, region, mesh, flat)
+    return Ribbon(run, own, region, mesh, flat, surface)
+
+
+def _meshed(
+    surface: Surface, first: Chart, area: shapely.Polygon, run: Run, size: float
+) -> tuple[PanelInk, PanelMesh, Array]:
+    """What lies within an area of the chart, meshed and laid flat."""
+    centre = InkLine("centre line", "", run.uv)
+    ink = PanelInk(0, _corner_to_corner(first, area.exterior), centre, True, _hole_lines(first, area))
+    mesh = mesh_on(surface, first, ink, size)
+    return ink, mesh, flatten_near(mesh.xyz, mesh.rest, mesh.chart, mesh.chart)
+
+
+def _loops(ink: PanelInk, mesh: PanelMesh, flat: Array) -> list[Array]:
+    """Its outline and its holes where they lie flat, first not repeated."""
+    outer, holes = mesh.loops[: len(ink.outline)], mesh.loops[len(ink.outline) :]
+    return [np.concatenate([flat[loop[:-1]] for loop in outer]), *(flat[loop[:-1]] for loop in holes)]
 
 
 def dense(line: Array) -> Array:

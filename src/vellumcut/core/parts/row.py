@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.design.parts import Row
 from vellumcut.core.parts.border import offset_line
-from vellumcut.core.parts.ribbon import Ribbon
+from vellumcut.core.parts.ribbon import Ribbon, dense
 
 Array = NDArray[np.float64]
 
@@ -42,7 +42,8 @@ def places_of(ribbon: Ribbon, row: Row) -> list[Places]:
     out = []
     for inset in sides:
         line = np.asarray(offset_line(ribbon, inset).coords)
-        arc = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+        line = dense(line)
+        arc = ribbon.along(line)
         if arc[-1] < 1.0:
             continue
         at, pitch = spaced(float(arc[-1]), row, ribbon.run.closed)

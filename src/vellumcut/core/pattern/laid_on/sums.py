@@ -19,8 +19,9 @@ SPARE = 0.1
 @dataclass(frozen=True)
 class PartSum:
     """length: along strips, or along the lines of a row, mm. count: how many sit in rows. strips: how many are laid, of
-    each cut. area: of foam as it is cut, mm2; volume: that stays, mm3. pitch: least and most that came out, mm.
-    short: a strip is narrower somewhere than asked. plates: how many there are, each of so many layers. problems: why some of it cannot lie where it should."""
+    each cut. area: of foam as it is cut, mm2; volume: that stays, mm3. pitch: least and most that came out, mm. short:
+    a strip is narrower somewhere than asked. plates: how many there are, each of so many layers. problems: why some of
+    it cannot lie where it should."""
 
     detail: Detail
     length: float = 0.0
