@@ -8,7 +8,7 @@ from vellumcut.core.body.segments import SegmentName
 from vellumcut.core.body.torso import TorsoGirth, TorsoLength, TorsoReading
 from vellumcut.core.design.finish import Stack, ZoneFinish
 from vellumcut.core.design.making import Detail, Making, MotifRing, ReferenceCheck
-from vellumcut.core.design.parts import Border, Plate, Row
+from vellumcut.core.design.parts import Border, Plate, Row, Scales
 from vellumcut.core.design.piece import EndDesign, PieceDesign, TemplateName
 from vellumcut.core.finish.recipes import RECIPES
 from vellumcut.core.ink.library.table import starter_design
@@ -62,7 +62,13 @@ def load_demo(store: Store) -> int:
             making=Making(details=(_KEEL,)),
         ),
     )
-    rerebrace = PieceDesign(template="rerebrace", side="left", closure="hook-and-loop", foam=5)
+    rerebrace = PieceDesign(
+        template="rerebrace",
+        side="left",
+        closure="hook-and-loop",
+        foam=5,
+        making=Making(details=(_FISH_SCALES,)),
+    )
     builds.add_piece(store, build.id, "Rerebrace with the bell crest", rerebrace)
     builds.add_piece(store, build.id, "Cuisses", PieceDesign(template="cuisse", closure="none", foam=8, gap=150))
     _add_drawn(store, build.id)
@@ -122,6 +128,12 @@ def _recipe(key: str) -> Stack:
     return next(r.rigid for r in RECIPES if r.key == key)
 
 
+_FISH_SCALES = Detail(
+    key="scales",
+    kind="scales",
+    name="fish scales",
+    shape=Scales(lines=("lower edge",), wide=26.0, high=32.0, foam=2.0, pack=100),
+)
 _KEEL = Detail(
     key="keel",
     kind="trim",

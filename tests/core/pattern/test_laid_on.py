@@ -12,7 +12,7 @@ from tests.core.pattern.surfaces import Ball, Flatly
 from tests.depth import mostly
 from vellumcut.core.cast.halves import worn_tube
 from vellumcut.core.design.making import Detail, Making, MotifRing
-from vellumcut.core.design.parts import Border, Plate, Row
+from vellumcut.core.design.parts import Border, Plate, Row, Scales
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.stage import ink_piece
@@ -194,8 +194,39 @@ def test_rivets_on_a_tapered_sleeve_are_counted_as_by_hand(seed):
         length = np.linalg.norm(np.diff(piece.surface.points(fine, 1.0), axis=0), axis=1).sum()
         assert part.length == pytest.approx(length, abs=0.15)
         laid_off = max(1, math.floor(length / pitch + 0.5))
-        assert part.count == laid_off + (row.ends == "at the ends")
+        goes_round = back == "closed" and not line.name.startswith("closing")
+        assert part.count == laid_off + (row.ends == "at the ends" and not goes_round)
         assert len(part.marks) == part.count
+
+
+@pytest.mark.parametrize(("low", "high", "back"), [(36, 58, "closed"), (58, 36, "closed"), (45, 60, "open")])
+def test_scales_on_a_tapered_sleeve_are_counted_as_by_hand(low, high, back):
+    """Row by row, from the girth of a cone half way up each scale; a sleeve that grows takes more to a row."""
+    tall, wide, tip, covered = 230.0, 24.0, 30.0, 0.4
+    radii = [low + (high - low) * share for share in (0, 0.45, 1)]
+    readings = measures(limb("forearm", (0, 0.45 * tall, tall), tuple(2 * math.pi * r for r in radii), (1.0,) * 3))
+    design = bare(base_layer=BASE, ease=EASE, foam=5, back=back, gap=30)
+    shape = Scales(lines=("lower edge",), wide=wide, high=tip, covered=covered, foam=2, pack=50)
+    scales = Detail(key="s", kind="scales", name="scales", shape=shape)
+    made = pattern_piece(readings, with_details(design, scales), "Sleeves", "Build", None)
+    slope = math.atan((high - low) / tall)
+    out = BASE + EASE + 5 + 1
+    wanted, k = [], 0
+    while (up := k * tip * (1 - covered) + tip / 2) < tall / math.cos(slope):
+        # The opening is 30 mm on the middle of the foam, 3.5 mm farther in than the scales' own.
+        radius = low + out * math.cos(slope) + up * math.sin(slope)
+        inner = radius - 3.5 * math.cos(slope)
+        length = 2 * math.pi * radius - (30 * radius / inner if back == "open" else 0.0)
+        wanted.append(max(1, round(length / wide)) + (k % 2 if back == "open" else 0))
+        k += 1
+    (part,) = lay_part(next(iter(made.inked.values())), scales)
+    assert [len(r.at) for r in part.rows] == wanted
+    own = made.laid["s"]
+    assert own.count == 2 * sum(wanted)
+    assert own.packs == -(-(own.count + round(0.1 * own.count)) // 50)
+    (cut,) = made.parts
+    assert (cut.copies, cut.by_measure) == (own.count, "24 mm x 30 mm, round")
+    assert np.ptp(cut.flat.outline, axis=0) == pytest.approx([24, 30], abs=0.1)
 
 
 def test_a_triangular_trim_leaves_half_its_strip_only_where_one_is_over():

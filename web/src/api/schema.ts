@@ -3739,9 +3739,9 @@ export interface components {
          *
          *     shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
          *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
-         *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it
-         *     lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
-         *     what closes the piece.
+         *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has.
+         *     flush: it lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself.
+         *     covers: it hides what closes the piece.
          */
         "Detail-Input": {
             /** Key */
@@ -3750,7 +3750,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
             /** Name */
             name: string;
             /**
@@ -3789,7 +3789,7 @@ export interface components {
              */
             motif?: components["schemas"]["MotifRing"][];
             /** Shape */
-            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"] | components["schemas"]["Plate-Input"]) | null;
+            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"] | components["schemas"]["Plate-Input"] | components["schemas"]["Scales-Input"]) | null;
             /**
              * Flush
              * @default false
@@ -3813,9 +3813,9 @@ export interface components {
          *
          *     shape: how it lies along lines of the piece; its length and count are then worked out, whatever was typed. None: as
          *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
-         *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has. flush: it
-         *     lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself. covers: it hides
-         *     what closes the piece.
+         *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has.
+         *     flush: it lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself.
+         *     covers: it hides what closes the piece.
          */
         "Detail-Output": {
             /** Key */
@@ -3824,7 +3824,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
             /** Name */
             name: string;
             /**
@@ -3863,7 +3863,7 @@ export interface components {
              */
             motif: components["schemas"]["MotifRing"][];
             /** Shape */
-            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"] | components["schemas"]["Plate-Output"]) | null;
+            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"] | components["schemas"]["Plate-Output"] | components["schemas"]["Scales-Output"]) | null;
             /**
              * Flush
              * @default false
@@ -8380,6 +8380,130 @@ export interface components {
             correction: number;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * Scales
+         * @description Rows of scales over each other, from a free end up. lines: the free end. wide, high: of one scale, mm; covered:
+         *     what share of its height the next row lies over. inset: of the first row's free edge from the line, mm. rows: how
+         *     many; 0: as many as there is foam for. outline: of one. pack: as of a row.
+         */
+        "Scales-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "scales";
+            /** Lines */
+            lines: string[];
+            /**
+             * Inset
+             * @default 0
+             */
+            inset?: number | string;
+            /**
+             * Wide
+             * @default 30
+             */
+            wide?: number | string;
+            /**
+             * High
+             * @default 36
+             */
+            high?: number | string;
+            /**
+             * Covered
+             * @default 0.4
+             */
+            covered?: number;
+            /**
+             * Rows
+             * @default 0
+             */
+            rows?: number;
+            /**
+             * Outline
+             * @default round
+             * @enum {string}
+             */
+            outline?: "round" | "pointed" | "square";
+            /**
+             * Foam
+             * @default 2
+             */
+            foam?: number | string;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind?: "armour" | "soft" | "mat";
+            /**
+             * Pack
+             * @default 0
+             */
+            pack?: number;
+        };
+        /**
+         * Scales
+         * @description Rows of scales over each other, from a free end up. lines: the free end. wide, high: of one scale, mm; covered:
+         *     what share of its height the next row lies over. inset: of the first row's free edge from the line, mm. rows: how
+         *     many; 0: as many as there is foam for. outline: of one. pack: as of a row.
+         */
+        "Scales-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "scales";
+            /** Lines */
+            lines: string[];
+            /**
+             * Inset
+             * @default 0
+             */
+            inset: number;
+            /**
+             * Wide
+             * @default 30
+             */
+            wide: number;
+            /**
+             * High
+             * @default 36
+             */
+            high: number;
+            /**
+             * Covered
+             * @default 0.4
+             */
+            covered: number;
+            /**
+             * Rows
+             * @default 0
+             */
+            rows: number;
+            /**
+             * Outline
+             * @default round
+             * @enum {string}
+             */
+            outline: "round" | "pointed" | "square";
+            /**
+             * Foam
+             * @default 2
+             */
+            foam: number;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind: "armour" | "soft" | "mat";
+            /**
+             * Pack
+             * @default 0
+             */
+            pack: number;
         };
         /**
          * ScanMeshOut

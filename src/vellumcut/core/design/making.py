@@ -79,6 +79,7 @@ DetailKind = Literal[
     "vinyl cover",
     "decal",
     "rivets",
+    "scales",
     "built-in metal",
     "ring cover",
     "zip",
@@ -96,6 +97,7 @@ SHAPED: dict[str, tuple[DetailKind, ...]] = {
     "border": ("trim", "spanning trim", "strip round"),
     "row": ("rivets", "gem", "stitches"),
     "plate": ("layer", "emblem", "sliding plate"),
+    "scales": ("scales",),
 }
 """Which kinds of detail may have a shape of which form."""
 MotifPoint = Annotated[tuple[Annotated[Number, Field(ge=0, le=3000)], ...], Field(min_length=2, max_length=2)]

@@ -63,4 +63,28 @@ class Plate(Decision):
     step: Annotated[Length, Field(ge=0, le=60)] = 5.0
 
 
-PartShape = Annotated[Border | Row | Plate, Field(discriminator="form")]
+class Scales(Decision):
+    """Rows of scales over each other, from a free end up. lines: the free end. wide, high: of one scale, mm; covered:
+    what share of its height the next row lies over. inset: of the first row's free edge from the line, mm. rows: how
+    many; 0: as many as there is foam for. outline: of one. pack: as of a row.
+    """
+
+    form: Literal["scales"] = "scales"
+    lines: Lines
+    inset: Annotated[Length, Field(ge=0, le=300)] = 0.0
+    wide: Annotated[Length, Field(ge=6, le=200)] = 30.0
+    high: Annotated[Length, Field(ge=6, le=200)] = 36.0
+    covered: Annotated[Number, Field(ge=0.1, le=0.8)] = 0.4
+    rows: Annotated[int, Field(ge=0, le=200, strict=True)] = 0
+    outline: Literal["round", "pointed", "square"] = "round"
+    foam: Annotated[Length, Field(ge=1, le=12)] = 2.0
+    foam_kind: FoamKind = "armour"
+    pack: Annotated[int, Field(ge=0, le=10000, strict=True)] = 0
+
+    @property
+    def step(self) -> float:
+        """From one row to the next, mm."""
+        return float(self.high * (1 - self.covered))
+
+
+PartShape = Annotated[Border | Row | Plate | Scales, Field(discriminator="form")]

@@ -289,3 +289,29 @@ def _rest_lengths(surface: Surface, first: Chart, chart: Array, xyz: Array, face
     halves = np.linalg.norm(middle - a, axis=1) + np.linalg.norm(b - middle, axis=1)
     length = (4 * halves - np.linalg.norm(b - a, axis=1)) / 3
     return np.asarray(length[back].reshape(-1, 3))
+
+
+def face_middles(places: Array, faces: Index) -> cKDTree:
+    """The middles of a mesh's faces (m, 3) on its places (n, 2), to find those near a point."""
+    return cKDTree(places[faces].mean(axis=1))
+
+
+NEAR_FACES = 10
+"""Faces whose middles lie nearest to a point, among which the one that holds it is looked for."""
+
+
+def on_faces(places: Array, faces: Index, points: Array, middles: cKDTree) -> tuple[NDArray[np.intp], Array]:
+    """The face that each point (k, 2) lies on, (k,), and its weights for the face's corners, (k, 3). A point beside the
+    mesh goes with the face that it leaves least. No triangulation of the places would do: it fills their hollows with
+    slivers from one end of an edge to the other."""
+    near = np.atleast_2d(middles.query(points, k=min(NEAR_FACES, len(faces)))[1]).reshape(len(points), -1)
+    a, b, c = (places[faces[near][..., k]] for k in range(3))
+    one, two, to = b - a, c - a, points[:, None] - a
+    area = one[..., 0] * two[..., 1] - one[..., 1] * two[..., 0]
+    area = np.where(np.abs(area) < 1e-12, 1e-12, area)
+    second = (to[..., 0] * two[..., 1] - to[..., 1] * two[..., 0]) / area
+    third = (one[..., 0] * to[..., 1] - one[..., 1] * to[..., 0]) / area
+    weights = np.stack([1 - second - third, second, third], axis=-1)
+    best = weights.min(axis=-1).argmax(axis=-1)
+    rows = np.arange(len(points))
+    return np.asarray(near[rows, best]), np.asarray(weights[rows, best])

@@ -6,13 +6,14 @@ from functools import cached_property
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator
+from scipy.spatial import cKDTree
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curvature import gathered_curvature, saddle_share
 from vellumcut.core.flatten.curves import FlatEdge, edge_from_vertices
 from vellumcut.core.flatten.marks import Mark
+from vellumcut.core.flatten.mesh import face_middles, on_faces
 from vellumcut.core.flatten.slit import opening_angle
 from vellumcut.core.flatten.solving import SolvedPanel, solve_panel
 from vellumcut.core.flatten.strain import StrainSummary, vertex_strain
@@ -178,19 +179,12 @@ class FlatPanel:
 
     def carry(self, uv: Array) -> Array:
         """Where places of the body (n, 2) lie on the flat panel, (n, 2) mm; those beside it go with the nearest."""
-        inside, near = self._carried
-        at = inside(uv)
-        lost = np.isnan(at).any(axis=1)
-        if lost.any():
-            at[lost] = near(uv[lost])
-        return np.asarray(at)
+        at, weights = on_faces(self.uv, self.faces, uv, self._near_uv)
+        return np.asarray(np.einsum("nk,nkd->nd", weights, self.vertices[self.faces[at]]))
 
     @cached_property
-    def _carried(self) -> tuple[LinearNDInterpolator, NearestNDInterpolator]:
-        # Both sides of a slit lie at one place of the body; the first of them stands for both.
-        places, first = np.unique(self.uv.round(9), axis=0, return_index=True)
-        at = self.vertices[first]
-        return LinearNDInterpolator(places, at), NearestNDInterpolator(places, at)
+    def _near_uv(self) -> cKDTree:
+        return face_middles(self.uv, self.faces)
 
     def flip(self, points: Array) -> Array:
         """Where points of this panel, (..., 2) mm, lie on its mirror image."""
@@ -329,11 +323,17 @@ TORN = 3.0
 
 def _lines_inside(solved: SolvedPanel) -> list[FlatLine]:
     """Where the panel's inner lines lie on the mesh laid flat; each ends at a dart and goes on behind it."""
+    lines = solved.ink.inside
+    if not lines:
+        return []
+    # All at once: a panel under scales has hundreds.
+    everywhere = solved.mesh.unroll.flat(np.vstack([line.uv for line in lines]))
+    carried, inside = solved.mesh.carry(everywhere, solved.flat)
+    ends = np.cumsum([len(line.uv) for line in lines])[:-1]
     out = []
-    for line in solved.ink.inside:
-        chart = solved.mesh.unroll.flat(line.uv)
-        flat, on = solved.mesh.carry(chart, solved.flat)
-        flat, chart = flat[on], chart[on]
+    parted = (np.split(x, ends) for x in (everywhere, carried, inside))
+    for line, all_chart, all_flat, on in zip(lines, *parted, strict=True):
+        chart, flat = all_chart[on], all_flat[on]
         steps = np.linalg.norm(np.diff(flat, axis=0), axis=1)
         torn = np.flatnonzero(steps > TORN * np.linalg.norm(np.diff(chart, axis=0), axis=1) + 1e-6) + 1
         out += [FlatLine(line.kind, line.name, part, line.key) for part in np.split(flat, torn) if len(part) > 1]

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from vellumcut.core.design.making import Detail, DetailKind
-from vellumcut.core.design.parts import Border, Plate
+from vellumcut.core.design.parts import Border, Plate, Scales
 from vellumcut.core.finish.layers import coats_of
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.make.job import Job
@@ -98,7 +98,7 @@ def detail_grams(detail: Detail, job: Job, shelf: tuple[ShelfSheet, ...] = ()) -
     if detail.weight:
         return detail.weight * detail.count
     own = job.pattern.laid.get(detail.key)
-    if own is not None and isinstance(detail.shape, Border | Plate):
+    if own is not None and isinstance(detail.shape, Border | Plate | Scales):
         sheet = facts_of_sheet(detail.shape.foam_kind, detail.shape.foam, shelf)
         return sheet.grams(own.volume, 1.0)
     if detail.kind in ROUND:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.design.making import Detail
-from vellumcut.core.design.parts import Border, Plate, Row
+from vellumcut.core.design.parts import Border, Plate, Row, Scales
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.stacks import thickness_of
 from vellumcut.core.ink.lines import InkLine
@@ -19,6 +19,7 @@ from vellumcut.core.parts.lines import runs_of, seams_of
 from vellumcut.core.parts.plate import Sheet, reach_of_plate, sheets_of, upright
 from vellumcut.core.parts.ribbon import Ribbon, dense, panel_under, reach_of, ribbon_of, ribbon_over, within_panel
 from vellumcut.core.parts.row import Places, places_of
+from vellumcut.core.parts.scales import ScaleRow, placed_outlines, rows_of
 
 Array = NDArray[np.float64]
 
@@ -26,6 +27,8 @@ SPANNING = ("spanning trim", "strip round")
 """Kinds that go over a seam once it is closed: one strip for both its sides."""
 SMALL = 8.0
 """Across, mm, of round things whose size nobody said."""
+WHOLE_PANEL = 4000.0
+"""mm from a line within which all of its panel lies."""
 ON_THE_LINE = 0.5
 """mm from the body's mirror line within which a plate is meant to lie on it."""
 LOST = 25.0
@@ -38,7 +41,8 @@ ROUND = 20
 
 @dataclass(frozen=True, eq=False)
 class LaidPart:
-    """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate.
+    """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate. rows: of
+    scales.
     marks: where it comes to lie, (around, along), with the panel each shows on, for its outermost sheet. halved: over a
     seam that is its own mirror image, so that there is one for two copies of its panel. problem: why it cannot lie
     there; empty where it can."""
@@ -49,6 +53,7 @@ class LaidPart:
     strips: tuple[Strip, ...] = ()
     places: tuple[Places, ...] = ()
     sheets: tuple[Sheet, ...] = ()
+    rows: tuple[ScaleRow, ...] = ()
     marks: tuple[tuple[int, InkLine], ...] = ()
     problem: str = ""
 
@@ -63,8 +68,8 @@ class LaidPart:
 
     @property
     def count(self) -> int:
-        """How many sit in a row."""
-        return sum(len(p.at) for p in self.places)
+        """How many sit in its rows."""
+        return sum(len(p.at) for p in self.places) + sum(len(r.at) for r in self.rows)
 
 
 @lru_cache(maxsize=48)
@@ -108,6 +113,8 @@ def _on_run(piece: InkedPiece, at: int, detail: Detail, k: int) -> LaidPart:
             return _border(piece, at, detail, detail.shape, k)
         if isinstance(detail.shape, Row):
             return _row(piece, at, detail, detail.shape, k)
+        if isinstance(detail.shape, Scales):
+            return _scaled(piece, at, detail, detail.shape, k)
     except CraftError as error:
         return LaidPart(detail, number, problem=error.message)
     return LaidPart(detail, number)
@@ -217,6 +224,18 @@ def _row(piece: InkedPiece, at: int, detail: Detail, row: Row, k: int) -> LaidPa
     number = piece.panels[at].number
     marks = tuple((number, InkLine("mark", f"{detail.name} {k}", uv)) for k, uv in enumerate(rings, 1))
     return LaidPart(detail, number, places=places, marks=marks)
+
+
+def _scaled(piece: InkedPiece, at: int, detail: Detail, scales: Scales, k: int) -> LaidPart:
+    """Scales over all of a panel, from one of its lines up."""
+    ribbon = _ribbon(piece, at, scales.lines, k, scales.foam, WHOLE_PANEL)
+    rows = tuple(rows_of(ribbon, scales))
+    number = piece.panels[at].number
+    outlines = [_closed(x) for row in rows for x in placed_outlines(scales, row)]
+    ends = np.cumsum([len(x) for x in outlines])[:-1]
+    around = np.split(ribbon.uv(np.vstack(outlines)), ends) if outlines else []
+    marks = tuple((number, InkLine("mark", f"{detail.name} {n}", uv)) for n, uv in enumerate(around, 1))
+    return LaidPart(detail, number, rows=rows, marks=marks)
 
 
 def _closed(ring: Array) -> Array:

@@ -12,13 +12,22 @@ from functools import cached_property
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.spatial import Delaunay, cKDTree
+from scipy.spatial import cKDTree
 from shapely.geometry.polygon import orient
 
 from vellumcut.core.cast.armour import ArmourSurface
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.chart import Chart, unroll
-from vellumcut.core.flatten.mesh import CUT_SIZE, PanelMesh, Surface, first_chart, mesh_on, resample
+from vellumcut.core.flatten.mesh import (
+    CUT_SIZE,
+    PanelMesh,
+    Surface,
+    face_middles,
+    first_chart,
+    mesh_on,
+    on_faces,
+    resample,
+)
 from vellumcut.core.flatten.solve import flatten_near
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.parts.lines import Run, ink_rings
@@ -33,6 +42,8 @@ ROOM = 8.0
 """How far past what is laid the neighbourhood reaches, mm: the mesh needs more than the strip alone."""
 REACHES = 20.0
 """mm in which it grows: a width that is dragged stays within one neighbourhood for a while."""
+SAME = 2e-3
+"""Of a turn, or of the way between two stations, within which two places are one."""
 MEETS = 0.05
 """mm within which two panels meet along their seam."""
 CORNER = 25.0
@@ -54,21 +65,19 @@ class Ribbon:
     def uv(self, points: Array) -> Array:
         """Points (k, 2) of the flat neighbourhood on the body, (k, 2) of (around, along); those beside it go on as the
         nearest of its faces does."""
-        faces, near = self._back
-        at = faces.find_simplex(points)
-        lost = at < 0
-        if lost.any():
-            at[lost] = near.query(points[lost])[1]
-        affine = faces.transform[at]
-        two = np.einsum("nij,nj->ni", affine[:, :2], points - affine[:, 2])
-        weights = np.concatenate([two, 1 - two.sum(axis=1, keepdims=True)], axis=1)
-        return np.asarray(np.einsum("nk,nkd->nd", weights, self.mesh.uv[faces.simplices[at]]))
+        at, weights = on_faces(self.flat, self.mesh.rest.faces, points, self._near)
+        return np.asarray(np.einsum("nk,nkd->nd", weights, self.mesh.uv[self.mesh.rest.faces[at]]))
 
     def along(self, points: Array) -> Array:
         """How far each point (n, 2) of a line lies along it on the surface, mm, (n,): flat, a wide neighbourhood on a
         ball is strained by some tenths of a per cent."""
         there = self.surface.points(self.uv(points))
         return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(there, axis=0), axis=1))])
+
+    def meets_itself(self, points: Array) -> bool:
+        """Whether a line (n, 2) ends where it began, be it on the other side of a closed tube's seam."""
+        first, last = self.uv(points[[0, -1]])
+        return self.run.closed or (abs(abs(last[0] - first[0]) - 1.0) < SAME and abs(last[1] - first[1]) < SAME)
 
     def by_itself(self, part: shapely.Polygon) -> tuple[Array, ...]:
         """Rings of a part of the neighbourhood, (k, 2) mm, laid flat without the rest, as it is cut: narrow as it is,
@@ -82,9 +91,8 @@ class Ribbon:
         return tuple(_loops(ink, mesh, flat))
 
     @cached_property
-    def _back(self) -> tuple[Delaunay, cKDTree]:
-        faces = Delaunay(self.flat)
-        return faces, cKDTree(self.flat[faces.simplices].mean(axis=1))
+    def _near(self) -> cKDTree:
+        return face_middles(self.flat, self.mesh.rest.faces)
 
 
 def reach_of(most: float) -> float:

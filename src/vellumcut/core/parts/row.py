@@ -46,6 +46,6 @@ def places_of(ribbon: Ribbon, row: Row) -> list[Places]:
         arc = ribbon.along(line)
         if arc[-1] < 1.0:
             continue
-        at, pitch = spaced(float(arc[-1]), row, ribbon.run.closed)
+        at, pitch = spaced(float(arc[-1]), row, ribbon.meets_itself(line))
         out.append(Places(np.stack([np.interp(at, arc, line[:, k]) for k in (0, 1)], axis=1), pitch, float(arc[-1])))
     return out

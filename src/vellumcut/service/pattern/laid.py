@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from vellumcut.core.design.making import Detail
-from vellumcut.core.design.parts import Border, Row
+from vellumcut.core.design.parts import Border, Row, Scales
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.lines import line_word
 from vellumcut.core.ink.stage import InkedPiece
@@ -81,7 +81,7 @@ def try_part(work: Work, detail: Detail) -> LaidRow:
         rows += [(part, part.copies(_copies(panels, part.panel))) for part in parts]
         shown += shown_on(panels, parts)
     if not rows:
-        lines = detail.shape.lines if isinstance(detail.shape, Border | Row) else ()
+        lines = detail.shape.lines if isinstance(detail.shape, Border | Row | Scales) else ()
         wanted = " or ".join(lines) or "it"
         raise CraftError(f"The piece has no line called {wanted} now: choose another", "making.details")
     return LaidRow(sum_of(rows), shown)

@@ -227,6 +227,13 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
             reason="Set by eye from one end, the last gap is never like the others."),
         APART, JOIN,
     ),
+    "scales": (
+        DetailStep("lay-on", "Glue {name} on",
+            "From the free end up, row by row, each covering the one below; every second row shifted by half a scale. "
+                "Cement only the upper part that the next row hides.",
+                "From the top down, every row would have to be tucked under the last.", "smooth", "small part"),
+        APART, JOIN,
+    ),
     "built-in metal": (DetailStep("mask-metal", "Mask {name}", "Tape or film over all metal that has to be built in.",
         "Overspray on metal does not come off.", "paint"),),
     "ring cover": (

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.halves import WHOLE
-from vellumcut.core.design.parts import Border, Plate
+from vellumcut.core.design.parts import Border, Plate, Scales
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.outlines import as_drawn, ring_edge, triangles_in, upright
@@ -21,6 +21,7 @@ from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.laid import LaidPart, laid_parts
 from vellumcut.core.parts.profile import strips_from_sheet
+from vellumcut.core.parts.scales import outline_of
 from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.labels import Label
 from vellumcut.core.pattern.table import BETWEEN
@@ -76,6 +77,10 @@ def _outlines(part: LaidPart, copies: int) -> Iterator[_Outline]:
             count = "" if strip.cut == "curved" and not part.halved else f"cut {cut}{slit}"
             size = "" if strip.cut == "curved" else f"{format_length(strip.length)} x {format_length(shape.width)}"
             yield _Outline(strip.outline, cut, count, HOW[strip.cut], size)
+    if isinstance(shape, Scales) and part.count:
+        size = f"{format_length(shape.wide)} x {format_length(shape.high)}, {shape.outline}"
+        many = part.count * copies
+        yield _Outline((outline_of(shape),), many, f"cut {many} alike", "One outline for all of them.", size)
     for sheet in part.sheets:
         place = f"Layer {sheet.layer} of {len(part.sheets)}. " if len(part.sheets) > 1 else ""
         for rings in sheet.outlines:
@@ -88,7 +93,9 @@ def _drawn(outline: _Outline, part: LaidPart, code: str, base: DrawnPanel, desig
     template = TEMPLATES[design.template]
     single = template.part in WHOLE
     shape = part.detail.shape
-    foam, kind = (shape.foam, shape.foam_kind) if isinstance(shape, Border | Plate) else (design.foam, design.foam_kind)
+    foam, kind = (
+        (shape.foam, shape.foam_kind) if isinstance(shape, Border | Plate | Scales) else (design.foam, design.foam_kind)
+    )
     label = Label(
         build=base.label.build,
         piece=f"{base.label.piece}: {part.detail.name}",

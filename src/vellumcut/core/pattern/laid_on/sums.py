@@ -3,13 +3,16 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+import shapely
+
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.making import Detail, Making
-from vellumcut.core.design.parts import Border, Plate, Row
+from vellumcut.core.design.parts import Border, Plate, Row, Scales
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Cut
 from vellumcut.core.parts.laid import LaidPart, laid_parts
 from vellumcut.core.parts.profile import STAYS
+from vellumcut.core.parts.scales import outline_of
 from vellumcut.core.units import format_length
 
 SPARE = 0.1
@@ -33,6 +36,7 @@ class PartSum:
     short: bool = False
     plates: int = 0
     layers: int = 0
+    to_a_row: tuple[int, int] = (0, 0)
     problems: tuple[str, ...] = ()
 
     @property
@@ -44,7 +48,7 @@ class PartSum:
     def packs(self) -> int:
         """To buy, with the spare; 0 where it is not sold in packs."""
         shape = self.detail.shape
-        if not isinstance(shape, Row) or not shape.pack or not self.count:
+        if not isinstance(shape, Row | Scales) or not shape.pack or not self.count:
             return 0
         wanted = self.count + max(1, round(SPARE * self.count))
         return -(-wanted // shape.pack)
@@ -61,6 +65,12 @@ class PartSum:
         shape = self.detail.shape
         if isinstance(shape, Row):
             return self._row_words(shape)
+        if isinstance(shape, Scales):
+            low, high = self.to_a_row
+            packs = (
+                f" {self.packs} pack{'s' * (self.packs > 1)} of {shape.pack}, one in ten spare." if self.packs else ""
+            )
+            return f"{self.count} scales, {low} to {high} to a row.{packs}" if self.count else ""
         if isinstance(shape, Plate):
             each = f", each of {self.layers} layers" if self.layers > 1 else ""
             return f"{self.plates} to cut{each}, {format_length(shape.wide)} across." if self.plates else ""
@@ -100,7 +110,13 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
     sheets = [(s, n) for part, n in rows for s in part.sheets]
     places = [p for part, _ in rows for p in part.places]
     border = detail.shape if isinstance(detail.shape, Border) else None
-    area = sum(s.area * n for s, n in strips) + sum(s.area * n for s, n in sheets)
+    scaled = [len(r.at) for part, _ in rows for r in part.rows]
+    each = float(shapely.Polygon(outline_of(detail.shape)).area) if isinstance(detail.shape, Scales) else 0.0
+    area = (
+        each * sum(part.count * n for part, n in rows)
+        + sum(s.area * n for s, n in strips)
+        + sum(s.area * n for s, n in sheets)
+    )
     share = STAYS[border.profile] if border else 1.0
     foam = 0.0 if detail.shape is None or isinstance(detail.shape, Row) else detail.shape.foam
     cuts: tuple[Cut, ...] = ("straight", "curved", "bought")
@@ -115,6 +131,7 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         any(s.short for s, _ in strips),
         sum(n for s, n in sheets if s.layer == 1),
         max((s.layer for s, _ in sheets), default=0),
+        (min(scaled), max(scaled)) if scaled else (0, 0),
         tuple(dict.fromkeys(part.problem for part, _ in rows if part.problem)),
     )
 
@@ -128,7 +145,7 @@ def as_laid(making: Making, sums: Mapping[str, PartSum]) -> Making:
             return detail
         if isinstance(detail.shape, Plate):
             return detail.model_copy(update={"count": max(own.plates, 1), "length": 0.0, "edge": ""})
-        if isinstance(detail.shape, Row) and detail.kind != "stitches":
+        if isinstance(detail.shape, Row | Scales) and detail.kind != "stitches":
             return detail.model_copy(update={"count": own.count, "length": 0.0, "edge": ""})
         return detail.model_copy(update={"count": 1, "length": own.length, "edge": ""})
 

@@ -11,6 +11,7 @@ import { useUnit } from "@/parts/units";
 import CastView from "@/scene/CastView.vue";
 import DartPlans from "@/parts/DartPlans.vue";
 import SeamTable from "@/parts/SeamTable.vue";
+import LaidForm from "@/screens/pattern/laid/LaidForm.vue";
 import LaidRows from "@/screens/pattern/laid/LaidRows.vue";
 import LaidSheet from "@/screens/pattern/laid/LaidSheet.vue";
 import LaidTable from "@/screens/pattern/laid/LaidTable.vue";
@@ -122,20 +123,25 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
     </template>
     <div class="split" :class="{ whole: advice }">
       <div v-if="piece && laying" class="left">
-        <LaidSheet
+        <LaidForm
+          v-if="draft"
           :lines="lines"
           :draft="draft"
           :tried="lies"
-          :trouble="trouble || laid.error.value?.message || ''"
-          :line="line"
-          :spot="spot"
+          :trouble="trouble"
           :fresh="!details.some((d) => d.key === draft?.key)"
-          @begin="lay.begin($event, line)"
           @change="lay.hold"
-          @line="pressLine"
-          @place="(motif, name) => spot && lay.place(motif, name, spot)"
           @keep="lay.keep"
           @close="lay.hold(null)" />
+        <p v-else-if="laid.error.value" class="words">{{ words(laid.error.value.message) }}</p>
+        <LaidSheet
+          v-else
+          :lines="lines"
+          :line="line"
+          :spot="spot"
+          @begin="lay.begin($event, line)"
+          @line="pressLine"
+          @place="(motif, name) => spot && lay.place(motif, name, spot)" />
       </div>
       <div v-else-if="piece && !advice" class="left">
         <CastView

@@ -85,12 +85,14 @@ const release = () => (held = null);
         v-for="{ panel, cut } in seen"
         :key="panel.label.code"
         :transform="`translate(${panel.place[0]} ${-panel.place[1]})`">
+        <clipPath :id="`foam-${panel.label.code}`"><path :d="cut" clip-rule="evenodd" /></clipPath>
         <path class="paper" :d="cut" @click="put($event, panel)" />
         <template v-for="row in rows" :key="row.key">
           <g
             class="part"
             :class="{ held: row.key === draft?.key, row: isRow(row) }"
             :data-part="row.key"
+            :clip-path="`url('#foam-${panel.label.code}')`"
             @pointerdown="press($event, panel, row.key)"
             @pointermove="move"
             @pointerup="release"

@@ -22,6 +22,7 @@ export const OFFERS: readonly Offer[] = [
   { kind: "rivets", word: "Rivets", form: "row", about: "dots, studs, half balls at even distances" },
   { kind: "gem", word: "Gems", form: "row", about: "set after the clear coat, their seats masked" },
   { kind: "stitches", word: "Stitches", form: "row", about: "raised paint or thread along a line" },
+  { kind: "scales", word: "Scales", form: "scales", about: "rows over each other, from this edge up" },
 ];
 /** What is put on a place of the face, with an outline of its own. */
 export const PLATES: readonly { kind: Detail["kind"]; word: string }[] = [
@@ -30,6 +31,8 @@ export const PLATES: readonly { kind: Detail["kind"]; word: string }[] = [
   { kind: "sliding plate", word: "Sliding plate" },
 ];
 export type Plate = Schemas["Plate-Input"];
+export type Scales = Schemas["Scales-Input"];
+export type ShapeChange = Partial<Border> | Partial<Row> | Partial<Plate> | Partial<Scales>;
 export type Place = [number, number];
 
 /** A plate as it first lies: as wide as its drawing, its middle where the hand pressed. */
@@ -56,9 +59,11 @@ export function freshDetail(offer: Offer, line: string, taken: readonly string[]
   const name = `${offer.word.toLowerCase()} along the ${line}`.slice(0, 80);
   const key = freeKey(`${offer.kind} ${line}`, taken);
   const shape: Shape =
-    offer.form === "border"
-      ? { form: "border", lines: [line], inset: 0, width: 12, foam: 4 }
-      : { form: "row", lines: [line], inset: 10, pitch: offer.kind === "stitches" ? 8 : 25 };
+    offer.form === "scales"
+      ? { form: "scales", lines: [line], wide: 30, high: 36, foam: 2 }
+      : offer.form === "border"
+        ? { form: "border", lines: [line], inset: 0, width: 12, foam: 4 }
+        : { form: "row", lines: [line], inset: 10, pitch: offer.kind === "stitches" ? 8 : 25 };
   const size = offer.form === "row" ? { size: offer.kind === "stitches" ? 4 : 8 } : {};
   return { key, kind: offer.kind, name, shape, ...size };
 }
@@ -76,7 +81,7 @@ export function withLine(detail: Detail, line: string): Detail {
   return { ...detail, shape: { ...detail.shape!, lines: now } as Shape };
 }
 
-export const withShape = (detail: Detail, change: Partial<Border> | Partial<Row> | Partial<Plate>): Detail => ({
+export const withShape = (detail: Detail, change: ShapeChange): Detail => ({
   ...detail,
   shape: { ...detail.shape!, ...change } as Shape,
 });
