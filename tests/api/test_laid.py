@@ -1,9 +1,20 @@
 """Trims and rows with a shape: from the lines of a piece to steps, weight and the files that leave."""
 
-import pytest
+import csv
+import io
+import itertools
+import json
 
-from tests.api.conftest import post, steps_of
+import ezdxf
+import ezdxf.path
+import numpy as np
+import pytest
+import shapely
+from typer.testing import CliRunner
+
+from tests.api.conftest import READINGS, post, steps_of
 from tests.api.test_bench import redesign
+from vellumcut.cli import app as commands
 
 TRIM = {
     "key": "hem", "kind": "trim", "name": "hem trim",
@@ -41,3 +52,99 @@ def test_what_is_laid_reads_the_same_everywhere(client, chest):
     shown = client.get(f"/api/pieces/{chest}/pattern").json()["panels"][0]["lines"]
     assert len([x for x in shown if x["name"].startswith("rivets")]) == rivets["count"]
     assert [x["name"] for x in shown if x["kind"] == "trim edge"] == ["hem trim"]
+
+
+def whole_details(client, piece: int) -> list[dict]:
+    builds = client.get("/api/builds").json()
+    return next(p for b in builds for p in b["pieces"] if p["id"] == piece)["design"]["making"]["details"]
+
+
+def test_it_stays_where_it_belongs(client, build, chest):
+    """New measures, another foam, a dart in the line it runs along: the strip is still the hem's, as long as that is."""
+    wearer, _, _ = build
+    was = laid(client, chest)
+    girths = READINGS["torso"]["girths"]
+    wider = {n: {**r, "girth": r["girth"] * 1.06} for n, r in girths.items()}
+    post(client, f"/api/wearers/{wearer}/measurement-sets", {**READINGS, "taken_on": "2026-11-20",
+        "torso": {**READINGS["torso"], "girths": wider}})  # fmt: skip
+    now = laid(client, chest)
+    assert now["hem"]["length"] == pytest.approx(1.06 * was["hem"]["length"], rel=0.03)
+    assert len(now["hem"]["shown"]) == len(was["hem"]["shown"]) == 1
+    redesign(client, chest, template="breastplate", foam=10, making={"details": [TRIM, RIVETS]})
+    thick = laid(client, chest)
+    assert now["hem"]["length"] < thick["hem"]["length"] < 1.05 * now["hem"]["length"]
+    cut = {"key": "dart-1", "kind": "dart", "name": "dart 1", "curve": "straight",
+        "points": [[0.06, 0.55], [0.06, 1.6]]}  # fmt: skip
+    redesign(client, chest, template="breastplate", foam=10, cuts=[cut], making={"details": [TRIM, RIVETS]})
+    darted = laid(client, chest)
+    assert darted["hem"]["length"] == pytest.approx(thick["hem"]["length"], rel=0.005)
+    assert [d["key"] for d in whole_details(client, chest)] == ["hem", "rivets"]
+    redesign(client, chest, template="breastplate", foam=10, cuts=[cut], making={"details": [RIVETS]})
+    assert list(laid(client, chest)) == ["rivets"]
+    lines = client.get(f"/api/pieces/{chest}/pattern").json()["panels"][0]["lines"]
+    assert not [x for x in lines if x["kind"] == "trim edge"]
+
+
+@pytest.mark.parametrize(("detail", "words"), [
+    ({**TRIM, "kind": "gem"}, "is a trim or"),
+    ({**TRIM, "shape": {**TRIM["shape"], "lines": []}}, "at least 1 item"),
+    ({**TRIM, "shape": {**TRIM["shape"], "width": 0}}, "greater than or equal to 3"),
+    ({"key": "e", "kind": "emblem", "name": "e", "shape": {"form": "plate", "at": [0.1, 3.0]}}, "needs its outline"),
+    ({**TRIM, "shape": {"form": "cape"}}, "form"),
+])  # fmt: skip
+def test_a_shape_that_cannot_be_is_refused_and_nothing_is_lost(client, chest, detail, words):
+    body = {"design": {"template": "breastplate", "making": {"details": [detail]}}}
+    answer = client.patch(f"/api/pieces/{chest}", json=body)
+    assert answer.status_code == 422
+    assert words in answer.text
+    assert [d["key"] for d in whole_details(client, chest)] == ["hem", "rivets"]
+
+
+def test_a_line_that_is_gone_is_said(client, chest):
+    lost = {**TRIM, "shape": {**TRIM["shape"], "lines": ["crenellation"]}}
+    redesign(client, chest, template="breastplate", making={"details": [lost]})
+    told = client.get(f"/api/pieces/{chest}/steps").json()
+    assert any("crenellation" in words for words in told["trouble"])
+    assert client.get(f"/api/pieces/{chest}/laid").status_code == 200
+    tried = client.post(f"/api/pieces/{chest}/laid/try", json={"detail": lost})
+    assert tried.status_code == 422
+    assert "no line called crenellation" in tried.json()["detail"]
+
+
+def test_the_cut_list_holds_every_part_once(client, build, chest, tmp_path):
+    _, made, bracer = build
+    listed = client.get(f"/api/builds/{made}/cut-list").json()
+    rows = {p["piece"]: p["rows"] for p in listed["pieces"]}
+    assert {r["code"].split()[0] for r in rows[bracer]} == {"BC"}
+    assert [r["name"] for r in rows[chest]] == ["Breastplate", "Breastplate: hem trim"]
+    assert sum(s["parts"] for s in listed["sheets"]) == sum(r["count"] for own in rows.values() for r in own)
+    sheet = next(s for s in listed["sheets"] if s["thickness"] == 5)
+    (trim,) = [r for r in rows[chest] if "trim" in r["name"]]
+    assert sheet["area"] == pytest.approx(trim["area"] * trim["count"])
+    assert listed["lefts"] == []
+    table = list(csv.DictReader(io.StringIO(client.get(f"/api/builds/{made}/cut-list.csv").text)))
+    assert [r["label"] for r in table] == [r["code"] for own in rows.values() for r in own]
+    redesign(client, bracer, template="bracer", closure="lacing", foam_kind="mat")
+    (words,) = client.get(f"/api/builds/{made}/cut-list").json()["lefts"]
+    assert "one good face" in words
+
+
+def test_parts_leave_by_the_command_line(tmp_path):
+    pieces = [{"template": "breastplate", "name": "Chest", "making": {"details": [TRIM, RIVETS]}}]
+    build = {"format": "vellumcut-build", "version": 1, "name": "Moth-knight", "pieces": pieces,
+        "wearer": {"name": "Perrin Vale", "measurements": READINGS}}  # fmt: skip
+    path = tmp_path / "build.json"
+    path.write_text(json.dumps(build))
+    done = CliRunner().invoke(commands, ["parts", str(path), "--out", str(tmp_path / "out")])
+    assert done.exit_code == 0, done.output
+    told = json.loads((tmp_path / "out" / "parts.json").read_text())
+    by_key = {row["key"]: row for row in told["laid"]["Chest"]}
+    (row,) = [r for r in told["rows"] if r["name"] == "Chest: hem trim"]
+    assert row["area"] == pytest.approx(by_key["hem"]["area"], rel=0.01)
+    drawing = ezdxf.readfile(tmp_path / "out" / "Chest parts.dxf")
+    rings = [p for e in drawing.modelspace() if e.dxf.layer == "cut" for p in [ezdxf.path.make_path(e)]]
+    points = np.vstack([[(v.x, v.y) for v in p.flattening(0.05)] for p in rings])
+    assert shapely.MultiPoint(points).convex_hull.bounds[2] > 200
+    length = sum(sum(a.distance(b) for a, b in itertools.pairwise(p.flattening(0.02))) for p in rings)
+    assert length == pytest.approx(row["outline"], rel=0.002)
+    assert (tmp_path / "out" / "cut list.csv").is_file()

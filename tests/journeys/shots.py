@@ -18,7 +18,7 @@ VIEWS = (
     ("wearer", "/build/1/wearer?piece=1", ()),
     ("scan", "/build/1/scan?piece=2", (CLICK.format("Scan with the simulated"), *[WAIT] * 5)),
     ("ink", "/build/1/ink?piece=5", ()),
-    ("plans", "/build/1/flatten?piece=5", (CLICK.format("Plan its darts"), *[WAIT] * 6)),
+    ("laid", "/build/1/flatten?piece=5", (CLICK.format("Lay on"), *[WAIT] * 2)),
     ("regrade", "/build/1/regrade", (*[WAIT] * 5,)),
     ("wrap", "/build/1/wrap?piece=2", ()),
     (

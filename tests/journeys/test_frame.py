@@ -8,7 +8,7 @@ from tests.depth import deep, long, some
 
 SIZES = {"desk": (1280, 800), "small laptop": (1024, 768), "phone": (390, 844)}
 PIECE = ("wearer", "wrap", "trace", "ink", "flatten", "foam", "heat", "cut", "bench", "finish", "rig", "fit")
-COSTUME = ("together", "worn", "workshop", "logbook")
+COSTUME = ("together", "cut-list", "worn", "workshop", "logbook")
 LONGEST = "The Tide-Worn Ceremonial Breastplate of the Seventh Keeper of the Drowned Lantern, second try"
 
 LOOK = """

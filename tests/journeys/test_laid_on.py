@@ -1,0 +1,133 @@
+"""What lies on a piece, by real clicks: a trim dragged in, a crest of three layers, scales in packs; all of it on the
+cut list and in the files."""
+
+import csv
+import io
+import re
+
+import ezdxf
+import httpx
+import pytest
+import shapely
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+
+from tests.depth import long
+from tests.journeys.maker import Maker
+from tests.journeys.test_foam import tab
+
+STAR = (
+    '<svg xmlns="http://www.w3.org/2000/svg" width="50mm" height="50mm" viewBox="0 0 50 50">'
+    '<path d="M25 0 L32 18 L50 25 L32 32 L25 50 L18 32 L0 25 L18 18 Z"/></svg>'
+)
+
+
+def lay_on(maker: Maker, piece: int) -> None:
+    maker.open(f"/build/1/flatten?piece={piece}")
+    maker.press("Lay on")
+    maker.sees("What lies on it", 30)
+
+
+def raw(maker: Maker, path: str) -> str:
+    return httpx.get(maker.server.address + path, timeout=60).raise_for_status().text
+
+
+def rows(maker: Maker, piece: int) -> dict[str, dict]:
+    return {r["name"]: r for r in maker.server.get(f"/api/pieces/{piece}/laid")["rows"]}
+
+
+def begin(maker: Maker, line: str, kind: str) -> None:
+    """Press a line on the table, then what goes along it."""
+    maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, f"[data-line='{line}'] .reach"), 30)
+    path = maker.driver.find_element(By.CSS_SELECTOR, f"[data-line='{line}'] .reach")
+    x, y = maker.driver.execute_script(
+        "const p = arguments[0], at = p.getPointAtLength(p.getTotalLength() * 0.55)"
+        ".matrixTransform(p.getScreenCTM()); return [at.x, at.y];", path
+    )  # fmt: skip
+    hand = ActionChains(maker.driver, duration=30)
+    hand.w3c_actions.pointer_action.move_to_location(round(x), round(y))
+    hand.w3c_actions.pointer_action.click()
+    hand.perform()
+    maker.sees(f"Along the {line}")
+    maker.find(f"[name='lay-{kind}']").click()
+    maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "[role=status].told"), 30)
+
+
+def test_a_trim_and_rivets_from_the_table_to_the_cut_list(demo):
+    maker = demo
+    lay_on(maker, 5)
+    begin(maker, "side edge", "trim")
+    maker.write("laid-name", "side trim")
+    maker.write("laid-width", "16")
+    maker.write("laid-inset", "1/2 in")
+    maker.wait(lambda: maker.value("laid-inset") in ("12.7", "1/2"))
+    part = maker.find("[data-part].held path")
+    ActionChains(maker.driver, duration=80).click_and_hold(part).move_by_offset(-14, 0).move_by_offset(-6, 0).perform()
+    maker.wait(lambda: float(maker.value("laid-inset")) > 15)
+    ActionChains(maker.driver).release().perform()
+    inset = float(maker.value("laid-inset"))
+    maker.press("Put it on")
+    maker.wait(lambda: "side trim" in rows(maker, 5), 30)
+    design = next(p for b in maker.server.get("/api/builds") for p in b["pieces"] if p["id"] == 5)["design"]
+    shape = next(d for d in design["making"]["details"] if d["name"] == "side trim")["shape"]
+    assert (shape["inset"], shape["width"], shape["lines"]) == (inset, 16, ["side edge"])
+    own = rows(maker, 5)["side trim"]
+    maker.label("Cut list")
+    maker.sees("parts to cut", 120)
+    maker.sees("side trim")
+    tab(maker, "By sheet")
+    maker.sees("Breastplate: side trim")
+    table = list(csv.DictReader(io.StringIO(raw(maker, "/api/builds/1/cut-list.csv"))))
+    (row,) = [r for r in table if r["part"] == "Breastplate: side trim"]
+    assert int(row["as drawn"]) + int(row["turned over"]) == 2
+    drawing = ezdxf.read(io.StringIO(raw(maker, "/api/pieces/5/pattern.dxf")))
+    assert row["label"] in {t.dxf.text for t in drawing.modelspace().query("TEXT")}
+    cut = float(row["area cm2"]) * 100 * 2
+    assert cut == pytest.approx(own["length"] * 16, rel=0.03)
+    maker.label("Bench")
+    step = next(s for s in maker.server.get("/api/pieces/5/steps")["steps"] if s["key"].startswith("trim:trim-side"))
+    assert next(v["amount"] for v in step["values"] if v["word"] == "of strip") == pytest.approx(own["length"], abs=0.1)
+    assert maker.browser.console_errors() == []
+    assert maker.browser.hosts_asked() == {"127.0.0.1"}
+
+
+@long
+def test_a_crest_of_the_makers_own_and_scales_in_packs(demo, tmp_path):
+    maker = demo
+    star = tmp_path / "star.svg"
+    star.write_text(STAR)
+    lay_on(maker, 6)
+    paper = maker.find("path.paper")
+    ActionChains(maker.driver).move_to_element(paper).click().perform()
+    maker.find("input[name='plate-name']").send_keys("star of the deep")
+    maker.driver.find_element(By.CSS_SELECTOR, "input[name='detail-motif']").send_keys(str(star))
+    maker.wait(lambda: maker.find("[name='lay-plate']").is_enabled(), 30)
+    maker.find("[name='lay-plate']").click()
+    maker.write("laid-wide", "40")
+    maker.write("laid-layers", "3")
+    maker.write("laid-step", "3")
+    maker.sees("each of 3 layers", 30)
+    maker.press("Put it on")
+    maker.wait(lambda: "star of the deep" in rows(maker, 6), 60)
+    svg = raw(maker, "/api/pieces/6/pattern.svg")
+    drawn = [shapely.Polygon(_points(d)).area for d in re.findall(r'T1\.\d+[^"]* outline" d="([^"]+)"', svg)]
+    whole = shapely.Polygon([(25, 0), (32, 18), (50, 25), (32, 32), (25, 50), (18, 32), (0, 25), (18, 18)])
+    wanted = [shapely.affinity.scale(whole, 0.8, 0.8).buffer(-3 * k, join_style="mitre").area for k in range(3)]
+    assert drawn == pytest.approx(wanted, rel=0.01)
+    lay_on(maker, 4)
+    begin(maker, "lower edge", "scales")
+    maker.write("laid-wide", "28")
+    maker.write("laid-pack", "50")
+    maker.sees("packs of 50", 30)
+    maker.press("Put it on")
+    maker.wait(lambda: any("scales" in r for r in rows(maker, 4)), 60)
+    own = next(r for n, r in rows(maker, 4).items() if "scales" in n)
+    assert own["packs"] == -(-(own["count"] + round(own["count"] / 10)) // 50)
+    assert f"{own['count']} scales" in own["words"]
+    assert maker.browser.console_errors() == []
+
+
+def _points(path: str) -> list[tuple[float, float]]:
+    """Corners of a path of straight pieces and curves that run straight."""
+    numbers = [float(x) for x in re.findall(r"-?\d+\.?\d*", path)]
+    return list(zip(numbers[::2], numbers[1::2], strict=True))
