@@ -60,7 +60,7 @@ def whole_details(client, piece: int) -> list[dict]:
 
 
 def test_it_stays_where_it_belongs(client, build, chest):
-    """New measures, another foam, a dart in the line it runs along: the strip is still the hem's, as long as that is."""
+    """New measures, another foam, a dart in the line it runs along: the strip is still the hem's, and as long."""
     wearer, _, _ = build
     was = laid(client, chest)
     girths = READINGS["torso"]["girths"]
@@ -88,7 +88,7 @@ def test_it_stays_where_it_belongs(client, build, chest):
 @pytest.mark.parametrize(("detail", "words"), [
     ({**TRIM, "kind": "gem"}, "is a trim or"),
     ({**TRIM, "shape": {**TRIM["shape"], "lines": []}}, "at least 1 item"),
-    ({**TRIM, "shape": {**TRIM["shape"], "width": 0}}, "greater than or equal to 3"),
+    ({**TRIM, "shape": {**TRIM["shape"], "width": 0}}, "must be at least 3"),
     ({"key": "e", "kind": "emblem", "name": "e", "shape": {"form": "plate", "at": [0.1, 3.0]}}, "needs its outline"),
     ({**TRIM, "shape": {"form": "cape"}}, "form"),
 ])  # fmt: skip

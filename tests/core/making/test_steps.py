@@ -61,7 +61,7 @@ def check_measures(job: Job, steps: dict) -> None:
         assert step.values[0].amount == pytest.approx(2 * by_hand)
     ground = sum(mm for n, mm in on_body if n in facts.surfaced("ground"))
     assert sum(v.amount for v in steps["smooth"].measures) == pytest.approx(ground)
-    assert steps["cut"].values[0].amount == pytest.approx(sum(p.flat.outline_length * p.copies for p in pattern.panels))
+    assert steps["cut"].values[0].amount == pytest.approx(sum(p.flat.outline_length * p.copies for p in pattern.to_cut))
     face = sum(p.flat.area * p.copies for p in pattern.panels if p.layer.number == p.layer.count)
     coats = [s for k, s in steps.items() if k.startswith("coat-")]
     assert coats
@@ -86,7 +86,7 @@ def check_materials(job: Job, steps: dict) -> None:
     for name, amount in parts.items():
         assert wanted[name] == pytest.approx(amount), name
     foam = sum(amount for name, amount in wanted.items() if name.endswith(" foam"))
-    cut = sum(p.flat.area * p.copies for p in job.pattern.panels) / 1e6
+    cut = sum(p.flat.area * p.copies for p in job.pattern.to_cut) / 1e6
     assert foam == pytest.approx(1.25 * cut), "each sheet once, with its waste"
 
 

@@ -1450,6 +1450,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/laid/{key}/sizes.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sizes Pdf
+         * @description A plate's outline on paper at three sizes, to hold against the wearer before one is cut.
+         */
+        get: operations["sizes_pdf_api_pieces__piece__laid__key__sizes_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build}/cut-list": {
         parameters: {
             query?: never;
@@ -6004,7 +6024,8 @@ export interface components {
         /**
          * LaidOut
          * @description One detail with its shape. length: along its strips or its line, count: how many sit in it, over all copies; mm.
-         *     minutes, grams: None while it is only tried. problems: why some of it cannot lie there.
+         *     minutes, grams: None while it is only tried. problems: why some of it cannot lie there, and
+         *     what it lies over. worn: its lines on the piece as it is worn, (n, 3) mm.
          */
         LaidOut: {
             /** Key */
@@ -6029,6 +6050,8 @@ export interface components {
             problems: string[];
             /** Shown */
             shown: components["schemas"]["ShownOut"][];
+            /** Worn */
+            worn: number[][][];
         };
         /**
          * Laps
@@ -17426,6 +17449,84 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LaidOut"];
                 };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sizes_pdf_api_pieces__piece__laid__key__sizes_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "A3" | "Letter" | "Tabloid";
+                unit?: "mm" | "in";
+            };
+            header?: never;
+            path: {
+                piece: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not JSON */
             400: {

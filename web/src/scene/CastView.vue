@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useResizeObserver } from "@vueuse/core";
 import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from "vue";
-import type { Cast } from "@/api/client";
+import type { Cast, Schemas } from "@/api/client";
 import { useUnit } from "@/parts/units";
 import type { CastStage, StationPlace } from "./stage";
 
@@ -12,7 +12,10 @@ const props = defineProps<{
   small?: boolean;
   lit?: number;
   dot?: readonly number[] | null;
+  laid?: readonly Laid[];
+  held?: string;
 }>();
+type Laid = Pick<Schemas["LaidOut"], "key" | "worn" | "count">;
 type At = { panel: number; place: [number, number] };
 const emit = defineEmits<{ point: [at: At | null]; choose: [panel: number]; touch: [place: [number, number]] }>();
 const { show } = useUnit();
@@ -29,11 +32,17 @@ onMounted(async () => {
     stage.value.resize(canvas.value.clientWidth, canvas.value.clientHeight);
     stage.value.show(props.cast, props.foam);
     stage.value.light(props.lit ?? 0);
+    lay();
   } catch {
     trouble.value = "This browser cannot draw in three dimensions. The pattern is made all the same.";
   }
 });
-watch([() => props.cast, () => props.foam], () => stage.value?.show(props.cast, props.foam));
+const lay = () => stage.value?.lay(props.laid ?? [], props.held ?? "");
+watch([() => props.cast, () => props.foam], () => {
+  stage.value?.show(props.cast, props.foam);
+  lay();
+});
+watch([() => props.laid, () => props.held], lay);
 watch(
   () => props.lit,
   (panel) => stage.value?.light(panel ?? 0),

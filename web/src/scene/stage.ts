@@ -11,6 +11,7 @@ import {
   PerspectiveCamera,
   Raycaster,
   Scene,
+  ShapeUtils,
   SphereGeometry,
   Vector2,
   Vector3,
@@ -29,6 +30,10 @@ export interface StationPlace {
   shown: boolean;
 }
 
+/** Drawn over what it lies on. */
+const LIFT = 1.006;
+const OVER = { polygonOffset: true, polygonOffsetFactor: -2 };
+
 /** The taped cast of one limb on a turntable, with the foam over it. Disposes of all it made. */
 export class CastStage {
   private readonly scene = new Scene();
@@ -37,18 +42,16 @@ export class CastStage {
   private readonly controls: OrbitControls;
   private readonly tape = new MeshLambertMaterial({ map: tapeTexture(), side: DoubleSide });
   private readonly foam = new MeshLambertMaterial({ color: "#4a5058", side: DoubleSide });
-  private readonly bright = new MeshLambertMaterial({
-    color: "#3f9c94",
-    side: DoubleSide,
-    polygonOffset: true,
-    polygonOffsetFactor: -2,
-  });
+  private readonly bright = new MeshLambertMaterial({ color: "#3f9c94", side: DoubleSide, ...OVER });
   private readonly dot = new Mesh(new SphereGeometry(7, 16, 12), new MeshLambertMaterial({ color: "#c98a1b" }));
   private lit = { panel: 0, mesh: undefined as Mesh | undefined };
   private bodyMesh?: Mesh;
   private foamMesh?: Mesh;
   private readonly ring = new LineBasicMaterial({ color: "#2e2c2a" });
   private made: (Mesh | Line)[] = [];
+  private laid: Mesh[] = [];
+  private readonly strip = new MeshLambertMaterial({ color: "#8a8f96", side: DoubleSide, ...OVER });
+  private readonly stud = new MeshLambertMaterial({ color: "#d9b779", side: DoubleSide, ...OVER });
   private cast?: Cast;
   private frame = 0;
 
@@ -86,6 +89,21 @@ export class CastStage {
       this.add(new Line(new BufferGeometry().setFromPoints(out), this.ring));
     }
     if (first) this.lookAt(cast);
+    this.draw();
+  }
+
+  /** What lies on the foam, as it is worn: closed lines filled with a sheet of their own. */
+  lay(parts: readonly { key: string; count: number; worn: number[][][] }[], held: string) {
+    for (const item of this.laid) {
+      this.scene.remove(item);
+      item.geometry.dispose();
+    }
+    this.laid = parts.flatMap((part) =>
+      part.worn
+        .filter((ring) => ring.length > 3)
+        .map((ring) => sheet(ring, part.key === held ? this.bright : part.count ? this.stud : this.strip)),
+    );
+    for (const item of this.laid) this.scene.add(item);
     this.draw();
   }
 
@@ -172,11 +190,20 @@ export class CastStage {
   dispose() {
     cancelAnimationFrame(this.frame);
     this.clear();
+    for (const item of this.laid) item.geometry.dispose();
     this.controls.dispose();
     this.tape.map?.dispose();
     this.lit.mesh?.geometry.dispose();
     this.dot.geometry.dispose();
-    for (const material of [this.tape, this.foam, this.bright, this.dot.material, this.ring] as Material[])
+    for (const material of [
+      this.tape,
+      this.foam,
+      this.bright,
+      this.strip,
+      this.stud,
+      this.dot.material,
+      this.ring,
+    ] as Material[])
       material.dispose();
     this.renderer.dispose();
   }
@@ -238,6 +265,20 @@ function mesh(positions: number[], triangles: number[], material: Material, uv?:
   geometry.setIndex(triangles);
   geometry.computeVertexNormals();
   return new Mesh(geometry, material);
+}
+
+/** A closed line round a body filled with triangles: these are found where it is unrolled about the body's axis, since
+ * a strip goes half round and farther. */
+function sheet(ring: number[][], material: Material): Mesh {
+  const points = ring.slice(0, -1);
+  let turn = 0;
+  const flat = points.map(([x, y, z], k) => {
+    const [a, b] = points[Math.max(0, k - 1)];
+    turn += Math.atan2(a * y - b * x, a * x + b * y);
+    return new Vector2(turn * Math.hypot(points[0][0], points[0][1]), z);
+  });
+  const out = points.flatMap(([x, y, z]) => [x * LIFT, y * LIFT, z]);
+  return mesh(out, ShapeUtils.triangulateShape(flat, []).flat(), material);
 }
 
 /** Which of the places (around, along) lies nearest; around runs full circle at 1. */

@@ -3,12 +3,18 @@
 from collections.abc import Sequence
 from typing import Literal
 
+from fastapi import Response
+
 from vellumcut.api.deps import Id, StoreDep, routes
+from vellumcut.api.files import Unit, download
 from vellumcut.api.schemas import In, Out, Points
 from vellumcut.api.views import points
 from vellumcut.core.design.making import Detail
 from vellumcut.core.design.parts import Border
+from vellumcut.core.design.sheet import Key
 from vellumcut.core.pattern.laid_on.places import Shown
+from vellumcut.core.pattern.pages import PaperName
+from vellumcut.formats.pattern.pdf import write_pdf
 from vellumcut.service.keeping import builds
 from vellumcut.service.making import plans
 from vellumcut.service.pattern import laid
@@ -34,7 +40,8 @@ class LineThereOut(Out):
 
 class LaidOut(Out):
     """One detail with its shape. length: along its strips or its line, count: how many sit in it, over all copies; mm.
-    minutes, grams: None while it is only tried. problems: why some of it cannot lie there."""
+    minutes, grams: None while it is only tried. problems: why some of it cannot lie there, and
+    what it lies over. worn: its lines on the piece as it is worn, (n, 3) mm."""
 
     key: str
     name: str
@@ -47,6 +54,7 @@ class LaidOut(Out):
     grams: float | None
     problems: list[str]
     shown: list[ShownOut]
+    worn: list[Points]
 
 
 class LaidOnOut(Out):
@@ -79,6 +87,13 @@ def try_part(store: StoreDep, piece: Id, body: TryPartIn) -> LaidOut:
     return _view(laid.try_part(builds.work_on(store, piece), body.detail))
 
 
+@router.get("/pieces/{piece}/laid/{key}/sizes.pdf", response_class=Response)
+def sizes_pdf(store: StoreDep, piece: Id, key: Key, paper: PaperName = "A4", unit: Unit = "mm") -> Response:
+    """A plate's outline on paper at three sizes, to hold against the wearer before one is cut."""
+    made = laid.sizes_of(builds.work_on(store, piece), key)
+    return download(write_pdf(made, paper, unit), f"{made.name} sizes", "pdf", "application/pdf")
+
+
 def _view(row: laid.LaidRow) -> LaidOut:
     detail = row.sum.detail
     return LaidOut(
@@ -91,8 +106,9 @@ def _view(row: laid.LaidRow) -> LaidOut:
         width=detail.shape.width if isinstance(detail.shape, Border) else detail.size,
         minutes=row.minutes,
         grams=row.grams,
-        problems=list(row.sum.problems),
+        problems=[*row.sum.problems, *row.crosses],
         shown=_shown(row.shown),
+        worn=[points(x) for x in row.worn],
     )
 
 

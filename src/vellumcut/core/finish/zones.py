@@ -82,8 +82,20 @@ def _parts(flat: FlatPanel) -> list[Part]:
     inside = [q for q in pieces if q.area > LEAST_ZONE and flat.shape.contains(q.representative_point())]
     if len(inside) < 2:
         return [(str(flat.number), flat.shape)]
+    inside = _with_slips(inside, flat.shape)
     inside.sort(key=lambda q: (-q.centroid.y, q.centroid.x))
     return [(f"{flat.number}{_letters(k)}", q) for k, q in enumerate(inside)]
+
+
+def _with_slips(zones: list[shapely.Polygon], whole: shapely.Polygon) -> list[shapely.Polygon]:
+    """Zones with what is too small to be one put to its neighbour, so that they make up the whole face."""
+    out = list(zones)
+    for slip in shapely.get_parts(whole.difference(shapely.unary_union(zones))):
+        at = max(range(len(out)), key=lambda k: float(out[k].boundary.intersection(slip.buffer(1e-6)).length))
+        joined = shapely.unary_union([out[at], slip.buffer(1e-6)]).intersection(whole)
+        if joined.geom_type == "Polygon":
+            out[at] = joined
+    return out
 
 
 def _letters(k: int) -> str:

@@ -5,6 +5,8 @@ from collections.abc import Iterator
 from vellumcut.core.design.parts import Border, Row, Scales
 from vellumcut.core.ink.lines import line_word
 from vellumcut.core.make.job import Job
+from vellumcut.core.parts.crossings import crossings_of
+from vellumcut.core.parts.laid import laid_parts
 from vellumcut.core.rig.closures.openings import seams_to_open
 from vellumcut.core.rig.laid import LaidPiece
 
@@ -30,6 +32,8 @@ def _lost(job: Job) -> Iterator[str]:
         missing = [n for n in detail.panels if n not in job.facts.panels]
         if missing:
             yield f"“{detail.name}” lies on panel {missing[0]}, and there is no such panel now: choose another."
+    for piece in job.pattern.inked.values():
+        yield from (f"{x.words}: move one of them." for x in crossings_of(piece, laid_parts(piece)))
     for seam in making.seams:
         if seam.name not in job.facts.joints:
             yield f"You decided about the seam “{seam.name}”, and no seam is called so now: decide about it anew."

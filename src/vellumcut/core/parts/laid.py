@@ -8,6 +8,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.design.making import Detail
 from vellumcut.core.design.parts import Border, Plate, Row, Scales
 from vellumcut.core.errors import CraftError
@@ -41,11 +42,10 @@ ROUND = 20
 
 @dataclass(frozen=True, eq=False)
 class LaidPart:
-    """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate. rows: of
-    scales.
-    marks: where it comes to lie, (around, along), with the panel each shows on, for its outermost sheet. halved: over a
-    seam that is its own mirror image, so that there is one for two copies of its panel. problem: why it cannot lie
-    there; empty where it can."""
+    """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate.
+    rows: of scales. marks: where it comes to lie, (around, along), with the panel each shows on, for its outermost
+    sheet. halved: over a seam that is its own mirror image, so that there is one for two copies of its panel. problem:
+    why it cannot lie there; empty where it can."""
 
     detail: Detail
     panel: int
@@ -65,6 +65,12 @@ class LaidPart:
     def length(self) -> float:
         """Of its strips along their middle, or of the lines a row sits on, mm."""
         return sum(s.length for s in self.strips) + sum(p.length for p in self.places)
+
+    def worn(self, piece: InkedPiece) -> list[Array]:
+        """Its marks on the outer face of the piece as it is worn, those of mirror images among them, (n, 3) mm each."""
+        twin = {p.number for p, twin in zip(piece.panels, piece.twins, strict=True) if twin}
+        uv = [line.uv for _, line in self.marks] + [line.uv * [-1, 1] for on, line in self.marks if on in twin]
+        return [piece.surface.points(x, OUTER) for x in uv]
 
     @property
     def count(self) -> int:

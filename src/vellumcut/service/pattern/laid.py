@@ -1,8 +1,12 @@
 """What is laid on a piece: its lines, what lies along them, and what a change would make of it."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+import numpy as np
+from numpy.typing import NDArray
+
+from vellumcut.core.body.segments import Side
 from vellumcut.core.design.making import Detail
 from vellumcut.core.design.parts import Border, Row, Scales
 from vellumcut.core.errors import CraftError
@@ -10,22 +14,31 @@ from vellumcut.core.ink.lines import line_word
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.make.weight import detail_grams
 from vellumcut.core.paces import Tempo
-from vellumcut.core.parts.laid import LaidPart, lay_part
+from vellumcut.core.parts.crossings import crossings_of
+from vellumcut.core.parts.laid import LaidPart, laid_parts, lay_part
 from vellumcut.core.parts.lines import LineThere, lines_there
 from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.laid_on.panels import at_sizes
 from vellumcut.core.pattern.laid_on.places import Shown, shown_on
 from vellumcut.core.pattern.laid_on.sums import PartSum, sum_of
+from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.making.plans import job_of, planned
 from vellumcut.service.pattern.patterns import laid_ink, pattern_of
 
+Array = NDArray[np.float64]
+
 
 @dataclass(frozen=True, eq=False)
 class LaidRow:
-    """One detail with its figures and where it shows. minutes, grams: None while it is only tried."""
+    """One detail with its figures and where it shows. worn: its lines on the first drawn
+    side as it is worn, (n, 3) mm. crosses: what it lies over that it should not. minutes, grams: None while it is only
+    tried."""
 
     sum: PartSum
     shown: Sequence[Shown]
+    worn: Sequence[Array] = ()
+    crosses: tuple[str, ...] = ()
     minutes: float | None = None
     grams: float | None = None
 
@@ -63,10 +76,14 @@ def laid_rows(work: Work, tempo: Tempo) -> list[LaidRow]:
     job, steps = job_of(work, tempo), planned(work, tempo).steps
     out = []
     for detail in shaped:
-        row = try_part(work, detail)
+        try:
+            row = try_part(work, detail)
+        except CraftError as error:
+            row = LaidRow(PartSum(detail, problems=(error.message,)), ())
         own = next(d for d in job.facts.making.details if d.key == detail.key)
         minutes = sum(s.minutes for key, s in steps.items() if key.endswith(f":{detail.key}"))
-        out.append(LaidRow(row.sum, row.shown, minutes, detail_grams(own, job, work.shelf)))
+        grams = detail_grams(own, job, work.shelf)
+        out.append(replace(row, minutes=minutes, grams=grams))
     return out
 
 
@@ -75,16 +92,35 @@ def try_part(work: Work, detail: Detail) -> LaidRow:
     pattern = pattern_of(work)
     rows: list[tuple[LaidPart, int]] = []
     shown: list[Shown] = []
+    worn: list[Array] = []
+    crosses: list[str] = []
     for side, piece in laid_ink(work).items():
         panels = [p for p in pattern.panels if p.side == side]
         parts = lay_part(piece, detail)
         rows += [(part, part.copies(_copies(panels, part.panel))) for part in parts]
         shown += shown_on(panels, parts)
+        others = [p for p in laid_parts(piece) if p.detail.key != detail.key]
+        crosses += [x.words for x in crossings_of(piece, [*parts, *others]) if detail.key in (x.one, x.other)]
+        worn = worn or [_mirrored(points, side) for part in parts for points in part.worn(piece)]
     if not rows:
         lines = detail.shape.lines if isinstance(detail.shape, Border | Row | Scales) else ()
         wanted = " or ".join(lines) or "it"
         raise CraftError(f"The piece has no line called {wanted} now: choose another", "making.details")
-    return LaidRow(sum_of(rows), shown)
+    return LaidRow(sum_of(rows), shown, worn, tuple(dict.fromkeys(crosses)))
+
+
+def sizes_of(work: Work, key: str) -> PiecePattern:
+    """A plate's outline at three sizes, as papers draw it. Raises CraftError."""
+    pattern = pattern_of(work)
+    for side, piece in laid_ink(work).items():
+        panels = at_sizes(piece, [p for p in pattern.panels if p.side == side], work.design, key)
+        return replace(pattern, panels=tuple(panels), inked={})
+    raise CraftError("Nothing lies on this piece", "making.details")
+
+
+def _mirrored(points: Array, side: Side) -> Array:
+    """The tube is modelled as a left limb."""
+    return points * [-1.0 if side == "right" else 1.0, 1.0, 1.0]
 
 
 def _copies(panels: Sequence[DrawnPanel], number: int) -> int:

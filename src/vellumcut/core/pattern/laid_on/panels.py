@@ -11,6 +11,7 @@ from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.design.parts import Border, Plate, Scales
 from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.outlines import as_drawn, ring_edge, triangles_in, upright
 from vellumcut.core.flatten.panel import FlatPanel
@@ -64,6 +65,25 @@ def part_panels(piece: InkedPiece, panels: Sequence[DrawnPanel], design: PieceDe
         for outline in _outlines(part, part.copies(base.copies)):
             number = counted[part.detail.key] = counted.get(part.detail.key, 0) + 1
             yield _drawn(outline, part, f"T{numbers[part.detail.key]}.{number}", base, design)
+
+
+SIZES = (0.8, 1.0, 1.25)
+"""Of what it is wide: an emblem is judged on paper, a size smaller and one larger beside it, before one is cut."""
+
+
+def at_sizes(piece: InkedPiece, panels: Sequence[DrawnPanel], design: PieceDesign, key: str) -> list[DrawnPanel]:
+    """The lowest layer of a plate at three sizes. Raises CraftError where the detail of that key is none."""
+    part = next((p for p in laid_parts(piece) if p.detail.key == key and p.sheets), None)
+    base = next((p for p in panels if part and p.flat.number == part.panel and p.layer.number == 1), None)
+    if part is None or base is None or not isinstance(part.detail.shape, Plate):
+        raise CraftError("Only a plate or an emblem that lies on the piece has sizes to choose from", "making.details")
+    out = []
+    for k, share in enumerate(SIZES, 1):
+        for rings in part.sheets[0].outlines:
+            wide = format_length(part.detail.shape.wide * share)
+            outline = _Outline(tuple(r * share for r in rings), 1, f"to look at: {wide} across", "To choose by.")
+            out.append(_drawn(outline, part, f"size {k}", base, design))
+    return out
 
 
 def _outlines(part: LaidPart, copies: int) -> Iterator[_Outline]:

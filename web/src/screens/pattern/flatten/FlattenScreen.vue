@@ -127,6 +127,7 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
           v-if="draft"
           :lines="lines"
           :draft="draft"
+          :piece="piece.id"
           :tried="lies"
           :trouble="trouble"
           :fresh="!details.some((d) => d.key === draft?.key)"
@@ -205,6 +206,14 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
     </div>
 
     <template v-if="laying" #notes>
+      <CastView
+        v-if="cast.data.value?.length && !cast.isError.value"
+        class="worn"
+        :cast="cast.data.value[0]"
+        foam
+        small
+        :laid="drawn"
+        :held="draft?.key" />
       <LaidRows
         :rows="rows"
         :held="draft?.key ?? ''"

@@ -25,6 +25,7 @@ const props = defineProps<{
   tried: Laid | null;
   trouble: string;
   fresh: boolean;
+  piece: number;
 }>();
 const emit = defineEmits<{ change: [draft: Detail]; keep: []; close: [] }>();
 const { say } = useUnit();
@@ -269,6 +270,9 @@ const PROFILES: readonly (readonly [NonNullable<Border["profile"]>, string])[] =
       {{ say(tried.words) }}
       <b v-for="p in tried.problems" :key="p" class="stop">{{ say(p) }}. </b>
     </p>
+    <a v-if="plate && !fresh" class="press small" :href="`/api/pieces/${piece}/laid/${draft.key}/sizes.pdf`"
+      >Three sizes on paper</a
+    >
     <div class="acts">
       <button class="press main" type="submit" name="laid-keep" :disabled="Boolean(trouble)">
         {{ fresh ? "Put it on" : "Keep it so" }}
