@@ -4,10 +4,12 @@ import csv
 import io
 import itertools
 import json
+import math
 
 import ezdxf
 import ezdxf.path
 import numpy as np
+import pypdf
 import pytest
 import shapely
 from typer.testing import CliRunner
@@ -148,3 +150,21 @@ def test_parts_leave_by_the_command_line(tmp_path):
     length = sum(sum(a.distance(b) for a, b in itertools.pairwise(p.flattening(0.02))) for p in rings)
     assert length == pytest.approx(row["outline"], rel=0.002)
     assert (tmp_path / "out" / "cut list.csv").is_file()
+
+
+def test_an_emblem_is_printed_at_three_sizes(client, chest):
+    motif = [{"points": [[0, 0], [40, 0], [40, 10], [20, 40], [0, 10]]}]
+    crest = {"key": "crest", "kind": "emblem", "name": "crest", "motif": motif,
+        "shape": {"form": "plate", "at": [0.08, 3.0], "wide": 50, "layers": 2}}  # fmt: skip
+    redesign(client, chest, template="breastplate", making={"details": [crest, TRIM]})
+    answer = client.get(f"/api/pieces/{chest}/laid/crest/sizes.pdf")
+    assert answer.status_code == 200, answer.text
+    pages = pypdf.PdfReader(io.BytesIO(answer.content)).pages
+    words = " ".join(page.extract_text() for page in pages)
+    assert all(f"{wide} mm across" in words for wide in (40, 50, 62.5))
+    assert client.get(f"/api/pieces/{chest}/laid/hem/sizes.pdf").status_code == 422
+    assert client.get(f"/api/pieces/{chest}/laid/none/sizes.pdf").status_code == 422
+    row = laid(client, chest)["crest"]
+    assert row["problems"] == []
+    (ring,) = row["worn"]
+    assert math.dist(ring[0], ring[-1]) < 0.01

@@ -20,6 +20,7 @@ from vellumcut.core.make.job import Job
 from vellumcut.core.make.order import build_steps
 from vellumcut.core.make.weight import detail_grams
 from vellumcut.core.parts.border import strips_of
+from vellumcut.core.parts.crossings import crossings_of
 from vellumcut.core.parts.laid import lay_part
 from vellumcut.core.parts.lines import Run, lines_there
 from vellumcut.core.parts.profile import slit_angle, strips_from_sheet
@@ -329,3 +330,19 @@ def test_a_row_on_both_sides_of_a_line_is_two_rows():
     one, both = (places_of(ribbon, Row(lines=("x",), inset=12, pitch=20, both=b)) for b in (False, True))
     assert (len(one), len(both)) == (1, 2)
     assert sorted(round(float(p.at[0, 1])) for p in both) == [-12, 12]
+
+
+def test_parts_that_lie_over_each_other_are_told_with_their_panel():
+    piece = piece_of(WEARER, starter_design("breastplate"))
+    hem, side = (
+        Detail(key=n.replace(" ", "-"), kind="trim", name=n, shape=Border(lines=(line,), width=20.0))
+        for n, line in (("hem trim", "hem"), ("side trim", "side edge"))
+    )
+    row = Detail(key="r", kind="rivets", name="rivets", shape=Row(lines=("hem",), inset=10.0))
+    parts = [p for d in (hem, side, row) for p in lay_part(piece, d)]
+    (crossing,) = crossings_of(piece, parts)
+    assert set(crossing.names) == {"hem trim", "side trim"}
+    assert crossing.area == pytest.approx(2 * 20 * 20, rel=0.2), "both run into the corners that they share"
+    moved = hem.model_copy(update={"shape": Border(lines=("hem",), inset=40.0, width=20.0)})
+    apart = side.model_copy(update={"shape": Border(lines=("armhole",), width=20.0)})
+    assert crossings_of(piece, [p for d in (moved, apart, row) for p in lay_part(piece, d)]) == []

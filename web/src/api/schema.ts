@@ -6025,7 +6025,8 @@ export interface components {
          * LaidOut
          * @description One detail with its shape. length: along its strips or its line, count: how many sit in it, over all copies; mm.
          *     minutes, grams: None while it is only tried. problems: why some of it cannot lie there, and
-         *     what it lies over. worn: its lines on the piece as it is worn, (n, 3) mm.
+         *     what it lies over. worn: its lines on the piece as it is worn, (n, 3) mm. detail: as it was read,
+         *     lengths in mm whatever unit they were typed in.
          */
         LaidOut: {
             /** Key */
@@ -6052,6 +6053,7 @@ export interface components {
             shown: components["schemas"]["ShownOut"][];
             /** Worn */
             worn: number[][][];
+            detail: components["schemas"]["Detail-Output"];
         };
         /**
          * Laps

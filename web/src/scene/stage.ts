@@ -2,6 +2,7 @@ import {
   BufferGeometry,
   DirectionalLight,
   DoubleSide,
+  FrontSide,
   Float32BufferAttribute,
   HemisphereLight,
   Line,
@@ -30,8 +31,9 @@ export interface StationPlace {
   shown: boolean;
 }
 
-/** Drawn over what it lies on. */
 const LIFT = 1.006;
+/** Straight faces between the points of a rim would sink into the round foam: drawn after it, where they face. */
+const ON_TOP = { side: FrontSide, depthTest: false };
 const OVER = { polygonOffset: true, polygonOffsetFactor: -2 };
 
 /** The taped cast of one limb on a turntable, with the foam over it. Disposes of all it made. */
@@ -50,8 +52,9 @@ export class CastStage {
   private readonly ring = new LineBasicMaterial({ color: "#2e2c2a" });
   private made: (Mesh | Line)[] = [];
   private laid: Mesh[] = [];
-  private readonly strip = new MeshLambertMaterial({ color: "#8a8f96", side: DoubleSide, ...OVER });
-  private readonly stud = new MeshLambertMaterial({ color: "#d9b779", side: DoubleSide, ...OVER });
+  private readonly held = new MeshLambertMaterial({ color: "#3f9c94", ...ON_TOP });
+  private readonly strip = new MeshLambertMaterial({ color: "#8a8f96", ...ON_TOP });
+  private readonly stud = new MeshLambertMaterial({ color: "#d9b779", ...ON_TOP });
   private cast?: Cast;
   private frame = 0;
 
@@ -101,9 +104,12 @@ export class CastStage {
     this.laid = parts.flatMap((part) =>
       part.worn
         .filter((ring) => ring.length > 3)
-        .map((ring) => sheet(ring, part.key === held ? this.bright : part.count ? this.stud : this.strip)),
+        .map((ring) => sheet(ring, part.key === held ? this.held : part.count ? this.stud : this.strip)),
     );
-    for (const item of this.laid) this.scene.add(item);
+    for (const item of this.laid) {
+      item.renderOrder = 1;
+      this.scene.add(item);
+    }
     this.draw();
   }
 

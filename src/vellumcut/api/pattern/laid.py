@@ -41,7 +41,8 @@ class LineThereOut(Out):
 class LaidOut(Out):
     """One detail with its shape. length: along its strips or its line, count: how many sit in it, over all copies; mm.
     minutes, grams: None while it is only tried. problems: why some of it cannot lie there, and
-    what it lies over. worn: its lines on the piece as it is worn, (n, 3) mm."""
+    what it lies over. worn: its lines on the piece as it is worn, (n, 3) mm. detail: as it was read,
+    lengths in mm whatever unit they were typed in."""
 
     key: str
     name: str
@@ -55,6 +56,7 @@ class LaidOut(Out):
     problems: list[str]
     shown: list[ShownOut]
     worn: list[Points]
+    detail: Detail
 
 
 class LaidOnOut(Out):
@@ -109,6 +111,7 @@ def _view(row: laid.LaidRow) -> LaidOut:
         problems=[*row.sum.problems, *row.crosses],
         shown=_shown(row.shown),
         worn=[points(x) for x in row.worn],
+        detail=detail,
     )
 
 

@@ -31,6 +31,8 @@ LEAST_LINE = 0.5
 """Zones that share less than this, mm, only touch."""
 LEAST_ZONE = 25.0
 """A region smaller than this, mm2, is a slip of the pen."""
+LEAST_SLIP = 0.01
+"""What is smaller is a rounding, mm2."""
 BENDING = {"belt": "a belt is bent round the waist", "bandolier": "a bandolier is bent over the shoulder"}
 BY_HAND: tuple[LayerName, ...] = ("acrylic", "metallic", "enamel", "gloss black")
 """What can be painted to a line by hand instead."""
@@ -90,7 +92,8 @@ def _parts(flat: FlatPanel) -> list[Part]:
 def _with_slips(zones: list[shapely.Polygon], whole: shapely.Polygon) -> list[shapely.Polygon]:
     """Zones with what is too small to be one put to its neighbour, so that they make up the whole face."""
     out = list(zones)
-    for slip in shapely.get_parts(whole.difference(shapely.unary_union(zones))):
+    slips = (q for q in shapely.get_parts(whole.difference(shapely.unary_union(zones))) if q.area > LEAST_SLIP)
+    for slip in slips:
         at = max(range(len(out)), key=lambda k: float(out[k].boundary.intersection(slip.buffer(1e-6)).length))
         joined = shapely.unary_union([out[at], slip.buffer(1e-6)]).intersection(whole)
         if joined.geom_type == "Polygon":

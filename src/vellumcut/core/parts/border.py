@@ -52,7 +52,7 @@ def strips_of(ribbon: Ribbon, border: Border) -> list[Strip]:
     whole = _band(ribbon, border)
     if whole.area < LEAST_AREA:
         return []
-    middle = offset_line(ribbon, border.inset + (0.0 if ribbon.run.within else border.width / 2))
+    middle = offset_line(ribbon, _inward(ribbon, border), past=_past(border))
     parts = [whole]
     if border.corners != "one piece" and not ribbon.run.closed:
         for cutter in _mitres(ribbon, border):
@@ -74,11 +74,21 @@ def _band(ribbon: Ribbon, border: Border) -> shapely.Polygon:
         sides = [ring.buffer(sign * d, join_style="mitre", mitre_limit=4.0) for d in (near, far)]
         band = sides[0].symmetric_difference(sides[1])
     else:
-        path = offset_line(ribbon, (near + far) / 2, past=2 * border.width)
+        path = offset_line(ribbon, (near + far) / 2, past=_past(border))
         band = path.buffer((far - near) / 2, join_style="mitre", cap_style="flat", mitre_limit=4.0)
     here = shapely.intersection(band, ribbon.region)
     rows = [g for g in shapely.get_parts(here) if g.geom_type == "Polygon"]
     return max(rows, key=lambda g: g.area) if rows else shapely.Polygon()
+
+
+def _inward(ribbon: Ribbon, border: Border) -> float:
+    """From the line to the strip's middle, mm."""
+    return border.inset + (0.0 if ribbon.run.within else border.width / 2)
+
+
+def _past(border: Border) -> float:
+    """How far a strip is drawn past its line's ends, mm: the panel beside them may widen, and it is cut off there."""
+    return 2 * (border.inset + border.width)
 
 
 def offset_line(ribbon: Ribbon, by: float, past: float = 0.0) -> shapely.LineString:

@@ -80,7 +80,7 @@ const release = () => (held = null);
 
 <template>
   <div class="ground">
-    <svg ref="svg" :viewBox="box.join(' ')" role="img" aria-label="Panels with what lies on them">
+    <svg v-if="seen.length" ref="svg" :viewBox="box.join(' ')" role="img" aria-label="Panels with what lies on them">
       <g
         v-for="{ panel, cut } in seen"
         :key="panel.label.code"

@@ -45,6 +45,8 @@ export function useLaid(piece: Ref<Piece | undefined>, pieceId: Ref<number>, on:
       try {
         const answer = await take(api.POST("/api/pieces/{piece}/laid/try", { params, body: { detail } }));
         if (draft.value?.key === answer.key) tried.value = answer;
+        // Lengths come back in mm, whatever unit they were typed in.
+        if (draft.value === detail) draft.value = answer.detail as Detail;
         trouble.value = "";
       } catch (error) {
         trouble.value = (error as Error).message;
