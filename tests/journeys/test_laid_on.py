@@ -105,14 +105,14 @@ def test_a_crest_of_the_makers_own_and_scales_in_packs(demo, tmp_path):
     maker.find("[name='lay-plate']").click()
     maker.write("laid-wide", "40")
     maker.write("laid-layers", "3")
-    maker.write("laid-step", "3")
+    maker.write("laid-step", "1.5")
     maker.sees("each of 3 layers", 30)
     maker.press("Put it on")
     maker.wait(lambda: "star of the deep" in rows(maker, 1), 60)
     svg = raw(maker, "/api/pieces/1/pattern.svg")
     drawn = [shapely.Polygon(_points(d)).area for d in re.findall(r'T1\.\d+[^"]* outline" d="([^"]+)"', svg)]
     whole = shapely.Polygon([(25, 0), (32, 18), (50, 25), (32, 32), (25, 50), (18, 32), (0, 25), (18, 18)])
-    wanted = [shapely.affinity.scale(whole, 0.8, 0.8).buffer(-3 * k, join_style="mitre").area for k in range(3)]
+    wanted = [shapely.affinity.scale(whole, 0.8, 0.8).buffer(-1.5 * k, join_style="mitre").area for k in range(3)]
     assert drawn == pytest.approx(wanted, rel=0.01)
     lay_on(maker, 4)
     begin(maker, "lower edge", "scales")

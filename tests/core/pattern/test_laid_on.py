@@ -276,6 +276,8 @@ def test_a_crest_is_cut_as_it_was_drawn_layer_by_layer():
     assert made.laid["c"].area == pytest.approx(sum(wanted) * made.panels[0].copies, rel=2e-3)
     far = lay_part(next(iter(made.inked.values())), crest(wide=400.0))
     assert "past the foam" in far[0].problem
+    few = lay_part(next(iter(made.inked.values())), crest(layers=6, step=8.0))
+    assert "of its 6 layers" in few[0].problem
     off = lay_part(next(iter(made.inked.values())), crest(at=(0.5, 3.0)))
     assert "no foam under" in off[0].problem
 

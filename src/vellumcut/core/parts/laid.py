@@ -191,10 +191,12 @@ def _placed(piece: InkedPiece, detail: Detail, plate: Plate) -> LaidPart:
         return LaidPart(detail, piece.panels[0].number, problem=f"{detail.name}: {error.message}")
     rings = [ribbon.uv(_closed(ring)) for part in sheets[0].footprints for ring in part]
     marks = _on_panels(piece, detail.name, rings)
-    over = sheets[0].over
-    problem = (
-        f"{detail.name} reaches {over / 100:.1f} cm2 past the foam: move it, or make it smaller" if over > LOST else ""
-    )
+    wrong = []
+    if sheets[0].over > LOST:
+        wrong.append(f"reaches {sheets[0].over / 100:.1f} cm2 past the foam: move it, or make it smaller")
+    if len(sheets) < plate.layers:
+        wrong.append(f"has room for {len(sheets)} of its {plate.layers} layers: make it wider, or each less smaller")
+    problem = f"{detail.name} {'; it '.join(wrong)}" if wrong else ""
     return LaidPart(detail, piece.panels[at].number, own_image, sheets=sheets, marks=marks, problem=problem)
 
 
