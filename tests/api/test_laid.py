@@ -168,3 +168,17 @@ def test_an_emblem_is_printed_at_three_sizes(client, chest):
     assert row["problems"] == []
     (ring,) = row["worn"]
     assert math.dist(ring[0], ring[-1]) < 0.01
+
+
+def test_the_finish_reads_what_is_laid(client, chest):
+    """A strip is a zone of its own, masked along its outline; as many circles as there are rivets."""
+    told = client.get(f"/api/pieces/{chest}/finish").json()
+    rivets = laid(client, chest)["rivets"]
+    (circles,) = [m for m in told["masks"] if "rivets" in m]
+    assert circles.startswith(f"{rivets['count']} x ")
+    zones = {z["name"]: z["area"] for z in told["zones"]}
+    assert list(zones) == ["1a", "1b", "1c"], "the chest, the strip, and the rim that is left below it"
+    panel = client.get(f"/api/pieces/{chest}/pattern").json()["panels"][0]
+    assert sum(zones.values()) == pytest.approx(panel["area"], rel=1e-6)
+    strip = next(x for x in panel["lines"] if x["name"] == "hem trim")["points"]
+    assert zones["1b"] == pytest.approx(shapely.Polygon(strip).area, rel=0.01)

@@ -12,6 +12,7 @@ from vellumcut.core.make.job import Job, key_of
 from vellumcut.core.make.steps.painting import laid_layers
 from vellumcut.core.notes import Finding
 from vellumcut.core.paces import Tempo
+from vellumcut.core.pattern.laid_on.sums import as_laid
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.making import plans
@@ -60,5 +61,5 @@ def _place(painted: PaintedZone, job: Job, done: Collection[str]) -> Place:
 def masks_of(work: Work, tempo: Tempo) -> list[Mask]:
     """Mask sheets from the outline that is cut. Raises CraftError for a pattern that cannot be."""
     pattern: PiecePattern = cutting_pattern(work)
-    making = work.design.making
+    making = as_laid(work.design.making, pattern.laid)
     return mask_sheet(painted_zones(pattern, making, plain_finish(making, work.schools), tempo), making)
