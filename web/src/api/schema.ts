@@ -3197,10 +3197,10 @@ export interface components {
             profile?: "flat" | "rounded" | "half-round" | "triangular";
             /**
              * Corners
-             * @default by its bend
+             * @default mitred
              * @enum {string}
              */
-            corners?: "by its bend" | "mitred" | "one piece";
+            corners?: "mitred" | "one piece";
             /**
              * Bought
              * @default 0
@@ -3250,10 +3250,10 @@ export interface components {
             profile: "flat" | "rounded" | "half-round" | "triangular";
             /**
              * Corners
-             * @default by its bend
+             * @default mitred
              * @enum {string}
              */
-            corners: "by its bend" | "mitred" | "one piece";
+            corners: "mitred" | "one piece";
             /**
              * Bought
              * @default 0

@@ -12,7 +12,7 @@ from vellumcut.core.units import Length, Number
 LineName = Annotated[str, Field(min_length=1, max_length=120)]
 Lines = Annotated[tuple[LineName, ...], Field(min_length=1, max_length=12)]
 Profile = Literal["flat", "rounded", "half-round", "triangular"]
-Corners = Literal["by its bend", "mitred", "one piece"]
+Corners = Literal["mitred", "one piece"]
 
 
 class Border(Decision):
@@ -28,7 +28,7 @@ class Border(Decision):
     foam: Annotated[Length, Field(ge=1, le=25)] = 4.0
     foam_kind: FoamKind = "armour"
     profile: Profile = "flat"
-    corners: Corners = "by its bend"
+    corners: Corners = "mitred"
     bought: Annotated[Length, Field(ge=0, le=20000)] = 0.0
 
 

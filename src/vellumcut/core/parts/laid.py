@@ -78,9 +78,13 @@ class LaidPart:
         return sum(len(p.at) for p in self.places) + sum(len(r.at) for r in self.rows)
 
 
-@lru_cache(maxsize=48)
 def laid_parts(piece: InkedPiece) -> tuple[LaidPart, ...]:
     """What is laid on the panels of a piece; once for its pattern, its steps and its weight."""
+    return _laid(piece) if any(d.shape for d in piece.design.making.details) else ()
+
+
+@lru_cache(maxsize=32)
+def _laid(piece: InkedPiece) -> tuple[LaidPart, ...]:
     return tuple(part for d in piece.design.making.details for part in lay_part(piece, d))
 
 
@@ -107,8 +111,6 @@ def lay_part(piece: InkedPiece, detail: Detail) -> tuple[LaidPart, ...]:
 
 def part_marks(piece: InkedPiece, panel: int) -> tuple[InkLine, ...]:
     """Lines that show on a panel where its parts come to lie."""
-    if not any(d.shape for d in piece.design.making.details):
-        return ()
     return tuple(line for p in laid_parts(piece) for on, line in p.marks if on == panel)
 
 
@@ -126,7 +128,7 @@ def _on_run(piece: InkedPiece, at: int, detail: Detail, k: int) -> LaidPart:
     return LaidPart(detail, number)
 
 
-@lru_cache(maxsize=96)
+@lru_cache(maxsize=32)
 def _ribbon(piece: InkedPiece, at: int, lines: tuple[str, ...], k: int, thick: float, reach: float) -> Ribbon:
     """The neighbourhood of the k-th run of lines on a panel. thick: of what lies on it, reach: how far from the line,
     mm. Kept, since a hand that drags a width asks for the same one again and again."""
@@ -140,7 +142,7 @@ def _ribbon(piece: InkedPiece, at: int, lines: tuple[str, ...], k: int, thick: f
         return ribbon_of(surface, panel, run, 10 * reach)
 
 
-@lru_cache(maxsize=48)
+@lru_cache(maxsize=16)
 def _seam_ribbon(piece: InkedPiece, lines: tuple[str, ...], k: int, thick: float, reach: float) -> tuple[int, Ribbon]:
     """As ``_ribbon``, over the k-th seam of these names; and the panel it was read from."""
     at, run = seams_of(piece, lines)[k]
@@ -165,7 +167,7 @@ def _over_seam(piece: InkedPiece, detail: Detail, k: int) -> LaidPart:
     return LaidPart(detail, piece.panels[at].number, own_image, strips, marks=marks)
 
 
-@lru_cache(maxsize=48)
+@lru_cache(maxsize=16)
 def _spot(piece: InkedPiece, plate: Plate, reach: float) -> tuple[int, bool, Ribbon]:
     """The neighbourhood of a plate, which panel is under its middle, and whether it lies on the body's own mirror line:
     there is one of it then, whatever is turned over."""

@@ -58,7 +58,7 @@ def part_panels(piece: InkedPiece, panels: Sequence[DrawnPanel], design: PieceDe
     """What is cut to be laid on one drawn side's panels. panels: that side's, which tell how many there are of each."""
     numbers = {d.key: k for k, d in enumerate((d for d in design.making.details if d.shape), 1)}
     counted: dict[str, int] = {}
-    for part in laid_parts(piece) if numbers else ():
+    for part in laid_parts(piece):
         base = next((p for p in panels if p.flat.number == part.panel and p.layer.number == 1), None)
         if base is None:
             continue

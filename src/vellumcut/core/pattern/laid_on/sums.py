@@ -97,9 +97,8 @@ def sum_parts(inked: Mapping[Side, InkedPiece], copies: Mapping[tuple[Side, int]
     """By detail's key, over all sides and copies. copies: how many there are of each side's panel, by its number."""
     rows: dict[str, list[tuple[LaidPart, int]]] = {}
     for side, piece in inked.items():
-        if any(d.shape for d in piece.design.making.details):
-            for part in laid_parts(piece):
-                rows.setdefault(part.detail.key, []).append((part, part.copies(copies.get((side, part.panel), 0))))
+        for part in laid_parts(piece):
+            rows.setdefault(part.detail.key, []).append((part, part.copies(copies.get((side, part.panel), 0))))
     return {key: sum_of(found) for key, found in rows.items()}
 
 
