@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, StrictBool
+from pydantic import Field, StrictBool, model_validator
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.design.foam import FoamKind
@@ -63,6 +63,10 @@ class Plate(Decision):
     step: Annotated[Length, Field(ge=0, le=60)] = 5.0
 
 
+CLOSEST_ROWS = 4.0
+"""mm: nearer than that nobody lays scales (est.)."""
+
+
 class Scales(Decision):
     """Rows of scales over each other, from a free end up. lines: the free end. wide, high: of one scale, mm; covered:
     what share of its height the next row lies over. inset: of the first row's free edge from the line, mm. rows: how
@@ -85,6 +89,14 @@ class Scales(Decision):
     def step(self) -> float:
         """From one row to the next, mm."""
         return float(self.high * (1 - self.covered))
+
+    @model_validator(mode="after")
+    def _apart(self) -> "Scales":
+        if self.step < CLOSEST_ROWS:
+            raise ValueError(
+                f"Rows of scales would lie {self.step:.1f} mm apart: make them higher, or cover less of them"
+            )
+        return self
 
 
 PartShape = Annotated[Border | Row | Plate | Scales, Field(discriminator="form")]

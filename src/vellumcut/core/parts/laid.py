@@ -1,11 +1,12 @@
 """Everything laid along the lines of one drawn side of a piece: strips to cut, places of rows, and the lines that are
 drawn for them on the panel beneath."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import OUTER
@@ -95,18 +96,29 @@ def lay_part(piece: InkedPiece, detail: Detail) -> tuple[LaidPart, ...]:
     if shape is None:
         return ()
     if isinstance(shape, Plate):
-        return (_placed(piece, detail, shape),)
-    if isinstance(shape, Border) and detail.kind in SPANNING:
-        over = tuple(_over_seam(piece, detail, k) for k in range(len(seams_of(piece, shape.lines))))
-        if over:
-            return over
-    rows = (
-        _on_run(piece, at, detail, k)
+        return (_or_why(detail, piece.panels[0].number, lambda: _placed(piece, detail, shape)),)
+    if isinstance(shape, Border) and detail.kind in SPANNING and (seams := seams_of(piece, shape.lines)):
+        return tuple(
+            _or_why(detail, piece.panels[at].number, partial(_over_seam, piece, detail, shape, k))
+            for k, (at, _) in enumerate(seams)
+        )
+    return tuple(
+        _or_why(detail, panel.number, partial(_on_run, piece, at, detail, k))
         for at, panel in enumerate(piece.panels)
         if not detail.panels or panel.number in detail.panels
         for k in range(len(runs_of(panel, shape.lines)))
     )
-    return tuple(rows)
+
+
+def _or_why(detail: Detail, panel: int, lay: Callable[[], LaidPart]) -> LaidPart:
+    """A part as it lies, or why it cannot: what lies on a piece never keeps the piece itself from being cut."""
+    try:
+        return lay()
+    except CraftError as error:
+        why = error.message
+    except (shapely.errors.ShapelyError, ValueError, np.linalg.LinAlgError):
+        why = "this place could not be worked out: try another width, or fewer lines at once"
+    return LaidPart(detail, panel, problem=f"{detail.name}: {why[0].lower()}{why[1:]}")
 
 
 def part_marks(piece: InkedPiece, panel: int) -> tuple[InkLine, ...]:
@@ -115,17 +127,13 @@ def part_marks(piece: InkedPiece, panel: int) -> tuple[InkLine, ...]:
 
 
 def _on_run(piece: InkedPiece, at: int, detail: Detail, k: int) -> LaidPart:
-    number = piece.panels[at].number
-    try:
-        if isinstance(detail.shape, Border):
-            return _border(piece, at, detail, detail.shape, k)
-        if isinstance(detail.shape, Row):
-            return _row(piece, at, detail, detail.shape, k)
-        if isinstance(detail.shape, Scales):
-            return _scaled(piece, at, detail, detail.shape, k)
-    except CraftError as error:
-        return LaidPart(detail, number, problem=error.message)
-    return LaidPart(detail, number)
+    shape = detail.shape
+    if isinstance(shape, Border):
+        return _border(piece, at, detail, shape, k)
+    if isinstance(shape, Scales):
+        return _scaled(piece, at, detail, shape, k)
+    assert isinstance(shape, Row)
+    return _row(piece, at, detail, shape, k)
 
 
 @lru_cache(maxsize=32)
@@ -151,15 +159,10 @@ def _seam_ribbon(piece: InkedPiece, lines: tuple[str, ...], k: int, thick: float
     return at, ribbon_over(surface, panels, run, reach)
 
 
-def _over_seam(piece: InkedPiece, detail: Detail, k: int) -> LaidPart:
+def _over_seam(piece: InkedPiece, detail: Detail, border: Border, k: int) -> LaidPart:
     """A strip over both sides of a seam, one strip whatever panels lie beneath it."""
-    border = detail.shape
-    assert isinstance(border, Border)
-    try:
-        reach = reach_of(border.inset + border.width / 2)
-        at, ribbon = _seam_ribbon(piece, border.lines, k, border.foam, reach)
-    except CraftError as error:
-        return LaidPart(detail, piece.panels[0].number, problem=error.message)
+    reach = reach_of(border.inset + border.width / 2)
+    at, ribbon = _seam_ribbon(piece, border.lines, k, border.foam, reach)
     strips = tuple(strips_of(ribbon, border))
     rings = [ribbon.uv(_closed(ring)) for s in strips for ring in s.footprint]
     marks = _on_panels(piece, detail.name, rings)
@@ -185,12 +188,9 @@ def _spot(piece: InkedPiece, plate: Plate, reach: float) -> tuple[int, bool, Rib
 
 def _placed(piece: InkedPiece, detail: Detail, plate: Plate) -> LaidPart:
     """A plate where it was put."""
-    try:
-        reach = reach_of(reach_of_plate(plate, detail.motif))
-        at, own_image, ribbon = _spot(piece, plate.model_copy(update=_UNSEEN), reach)
-        sheets = tuple(sheets_of(ribbon, plate, detail.motif))
-    except CraftError as error:
-        return LaidPart(detail, piece.panels[0].number, problem=f"{detail.name}: {error.message}")
+    reach = reach_of(reach_of_plate(plate, detail.motif))
+    at, own_image, ribbon = _spot(piece, plate.model_copy(update=_UNSEEN), reach)
+    sheets = tuple(sheets_of(ribbon, plate, detail.motif))
     rings = [ribbon.uv(_closed(ring)) for part in sheets[0].footprints for ring in part]
     marks = _on_panels(piece, detail.name, rings)
     wrong = []

@@ -7,6 +7,7 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.design.parts import Scales
+from vellumcut.core.errors import CraftError
 from vellumcut.core.parts.border import offset_line
 from vellumcut.core.parts.ribbon import Ribbon, dense
 
@@ -15,6 +16,8 @@ Array = NDArray[np.float64]
 LEAST_ROW = 0.5
 """A row that is shorter than this share of a scale takes none."""
 MOST_ROWS = 200
+MOST = 2000
+"""Scales on a panel: more are weeks of work, and a mistyped size."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,6 +47,10 @@ def rows_of(ribbon: Ribbon, scales: Scales) -> list[ScaleRow]:
         if not found:
             break
         out += found
+        if sum(len(r.at) for r in out) > MOST:
+            raise CraftError(
+                f"More than {MOST:,} scales on one panel: make them larger, or cover less", "making.details"
+            )
     return out
 
 
