@@ -93,7 +93,8 @@ def test_it_stays_where_it_belongs(client, build, chest):
     ({**TRIM, "shape": {**TRIM["shape"], "width": 0}}, "must be at least 3"),
     ({"key": "e", "kind": "emblem", "name": "e", "shape": {"form": "plate", "at": [0.1, 3.0]}}, "needs its outline"),
     ({**TRIM, "shape": {"form": "cape"}}, "form"),
-    ({**TRIM, "kind": "scales", "shape": {"form": "scales", "lines": ["hem"], "high": 8, "covered": 0.8}}, "1.6 mm apart"),
+    ({**TRIM, "kind": "scales", "shape": {"form": "scales", "lines": ["hem"], "high": 8, "covered": 0.8}},
+        "1.6 mm apart"),
 ])  # fmt: skip
 def test_a_shape_that_cannot_be_is_refused_and_nothing_is_lost(client, chest, detail, words):
     body = {"design": {"template": "breastplate", "making": {"details": [detail]}}}
