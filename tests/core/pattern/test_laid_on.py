@@ -18,7 +18,7 @@ from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.order import build_steps
-from vellumcut.core.make.weight import detail_grams
+from vellumcut.core.make.weight import detail_grams, weigh
 from vellumcut.core.parts.border import strips_of
 from vellumcut.core.parts.crossings import crossings_of
 from vellumcut.core.parts.laid import lay_part
@@ -226,7 +226,8 @@ def test_scales_on_a_tapered_sleeve_are_counted_as_by_hand(low, high, back):
     assert own.count == 2 * sum(wanted)
     assert own.packs == -(-(own.count + round(0.1 * own.count)) // 50)
     (cut,) = made.parts
-    assert (cut.copies, cut.by_measure) == (own.count, "24 mm x 30 mm, round")
+    assert (cut.copies, cut.twin, cut.by_measure) == (own.count, False, ""), "a round outline is traced, not measured"
+    assert own.glued == pytest.approx(0.4 * own.area), "only what the next row hides is cemented"
     assert np.ptp(cut.flat.outline, axis=0) == pytest.approx([24, 30], abs=0.1)
 
 
@@ -241,6 +242,46 @@ def test_a_triangular_trim_leaves_half_its_strip_only_where_one_is_over():
     assert (part.copies, part.twin, made.laid["t"].strips["straight"]) == (1, False, 2)
     assert "slit corner to corner into 2" in part.label.count
     assert made.laid["t"].volume == pytest.approx(2 * part.flat.area * 8 / 2, rel=1e-6)
+
+
+def test_what_is_said_of_a_profile_holds_for_these_strips():
+    """Only a straight strip gives two triangles; what is bought is not cut from a sheet, nor brought to a profile."""
+    border = Border(lines=("neckline",), width=12.0, foam=8.0, profile="triangular")
+    detail = Detail(key="t", kind="trim", name="trim", shape=border)
+    made = pattern_piece(WEARER, with_details(starter_design("breastplate"), detail), "Breastplate", "Build", None)
+    (step,) = (s for s in build_steps(Job(made, ())) if s.key == "profile-detail:t")
+    assert made.laid["t"].strips["straight"] == 0
+    assert "Take each curved strip off" in step.how
+    assert "two triangles" not in step.how
+    bought = detail.model_copy(update={"shape": border.model_copy(update={"bought": 100.0})})
+    made = pattern_piece(WEARER, with_details(starter_design("breastplate"), bought), "Breastplate", "Build", None)
+    own = made.laid["t"]
+    assert own.bars == math.ceil(own.length / 100)
+    assert (made.parts, list(made.foam)) == ((), [("armour", 6.0)])
+    assert not [s for s in build_steps(Job(made, ())) if s.key == "profile-detail:t"]
+    assert f"{own.bars} bought" in next(s.how for s in build_steps(Job(made, ())) if s.key == "trim:t")
+
+
+def test_ends_that_are_not_square_are_told_to_who_cuts_by_ruler():
+    points = np.array([(0, 0), (300, 0), (150, 220), (0, 0)], float)
+    line = np.vstack([*(np.linspace(a, b, 200)[:-1] for a, b in itertools.pairwise(points)), points[:1]])
+    strips = strips_of(laid_along(Sheet(), shapely.Polygon(points), line), Border(lines=("x",), width=18.0))
+    base = max(strips, key=lambda s: s.length)
+    half = 90 - math.degrees(math.atan2(220, 150)) / 2
+    assert sorted(base.ends) == pytest.approx([-half, half], abs=0.3)
+
+
+def test_a_row_stays_on_the_foam_and_says_where_it_cannot():
+    """A panel that narrows beside its line: the row is as long as there is foam at its inset."""
+    ground = shapely.Polygon([(-100, 0), (100, 0), (60, 60), (-60, 60)])
+    line = np.column_stack([np.linspace(-100, 100, 50), np.zeros(50)])
+    (row,) = places_of(laid_along(Sheet(), ground, line), Row(lines=("x",), inset=30, pitch=20))
+    assert row.length == pytest.approx(160, abs=0.2)
+    assert ground.contains(shapely.MultiPoint(row.at))
+    piece = piece_of(WEARER, bare("bracer"))
+    near = Detail(key="r", kind="rivets", name="rivets", size=10, shape=Row(lines=("lower edge",), inset=2))
+    (part,) = lay_part(piece, near)
+    assert "set it 5 mm in at least" in part.problem
 
 
 def test_a_strip_over_a_seam_is_one_and_shows_on_both_panels():
@@ -321,6 +362,11 @@ def test_whatever_is_laid_lies_on_its_panel_and_is_told_alike_everywhere(templat
         assert own.words in " ".join(s.how for s in steps.values() if s.key.endswith(f":{key}"))
         if not own.count:
             assert detail_grams(detail, job) == pytest.approx(own.area * 3 * 110e-6, rel=1e-3)
+    used = sum(x.volume for x in made.foam.values()) * 110e-6
+    assert weigh(job).foam == pytest.approx(used)
+    assert used == pytest.approx(
+        sum(p.flat.area * p.copies * p.layer.thickness for p in made.to_cut) * 110e-6, rel=1e-3
+    )
     bare_again = pattern_piece(WEARER, starter_design(template), "Piece", "Build", None)
     assert not bare_again.parts
     assert not any(line.kind == "trim edge" for p in bare_again.panels for line in p.flat.lines)

@@ -19,7 +19,7 @@ from vellumcut.core.pattern.pages import TEST_SQUARE, PaperName, check_scale, pl
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.formats.pattern.card import write_card
 from vellumcut.formats.pattern.pattern_json import pattern_data
-from vellumcut.formats.pattern.pdf import write_pdf
+from vellumcut.formats.pattern.pdf import ruler_pages, write_pdf
 from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.service.keeping import builds
 from vellumcut.service.pattern import patterns, versions
@@ -74,7 +74,10 @@ def pages(
             )
         )
     folds = any(is_own_mirror(p.flat) for p in made.panels) or fold
-    return s.PagesOut(pages=sum(len(p.tiles) for p in plans) + 1, plans=plans, square=TEST_SQUARE[unit], folds=folds)
+    lists = len(ruler_pages(made, paper))
+    return s.PagesOut(
+        pages=sum(len(p.tiles) for p in plans) + 1 + lists, plans=plans, square=TEST_SQUARE[unit], folds=folds
+    )
 
 
 @router.get("/pieces/{piece}/pattern.pdf", response_class=Response)

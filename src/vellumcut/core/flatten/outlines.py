@@ -43,6 +43,14 @@ def _beside(long: float, turn: float, other: float) -> list[float]:
     return [near * (2**k - 1) / long for k in range(1, 40) if near * (2**k - 1) <= long / 2 and long > near]
 
 
+def corners_in(ring: Array, degrees: float) -> NDArray[np.intp]:
+    """Which points of a closed line (k, 2), first not repeated, turn by more than so many degrees."""
+    ways = np.diff(np.vstack([ring[-1:], ring, ring[:1]]), axis=0)
+    angles = np.arctan2(ways[:, 1], ways[:, 0])
+    turn = np.degrees((np.diff(angles) + np.pi) % (2 * np.pi) - np.pi)
+    return np.flatnonzero(np.abs(turn) > degrees)
+
+
 def ring_edge(name: str, points: Array) -> FlatEdge:
     """A closed line (k, 2) mm, its last point its first, as one edge."""
     at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])

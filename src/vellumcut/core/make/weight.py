@@ -5,13 +5,14 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from vellumcut.core.design.foam import FoamKind
 from vellumcut.core.design.making import Detail, DetailKind
-from vellumcut.core.design.parts import Border, Plate, Scales
 from vellumcut.core.finish.layers import coats_of
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.order import build_steps
 from vellumcut.core.parts.laid import SMALL
+from vellumcut.core.pattern.laid_on.foam_use import FoamUse
 from vellumcut.core.rig.part import StrapPart
 
 WET, SOLID = 1200.0, 0.45
@@ -78,10 +79,10 @@ class Weight:
 
 def weigh(job: Job, shelf: tuple[ShelfSheet, ...] = ()) -> Weight:
     """All copies of a piece. shelf: the maker's own sheets, where they were weighed."""
-    sheets = [(facts_of_sheet(p.layer.kind, p.layer.thickness, shelf), p) for p in job.pattern.panels]
-    foam = sum(facts.grams(p.flat.area * p.copies, p.layer.thickness) for facts, p in sheets)
+    foam = sum(foam_grams(key, use, shelf) for key, use in job.pattern.foam.items())
     glue = sum(m.amount * DRY.get(m.name, 0.0) for step in build_steps(job) for m in step.materials)
-    details = sum(detail_grams(d, job, shelf) for d in job.facts.making.details)
+    # What of its details is foam, cut to a shape, is in the foam already.
+    details = sum(detail_grams(d, job) for d in job.facts.making.details if d.weight or not _is_foam(d, job))
     rig = sum(part_grams(p, job.pattern.design.rig.webbing) for p in job.rig_parts) * job.alike
     return Weight(foam, _paint(job), glue, details, rig)
 
@@ -92,15 +93,24 @@ def _paint(job: Job) -> float:
     return sum(area / 1e6 * c.faces * c.coats / c.kind.cover * WET * SOLID for area, c in rows)
 
 
+def foam_grams(sheet: tuple[FoamKind, float], use: FoamUse, shelf: tuple[ShelfSheet, ...] = ()) -> float:
+    """What stays in a piece of one kind of sheet."""
+    return facts_of_sheet(*sheet, shelf).grams(use.volume, 1.0)
+
+
+def _is_foam(detail: Detail, job: Job) -> bool:
+    own = job.pattern.laid.get(detail.key)
+    return own is not None and own.sheet is not None
+
+
 def detail_grams(detail: Detail, job: Job, shelf: tuple[ShelfSheet, ...] = ()) -> float:
     """All there are of it. The maker's own word stands before any estimate, and its foam before what such things weigh
     a metre."""
     if detail.weight:
         return detail.weight * detail.count
     own = job.pattern.laid.get(detail.key)
-    if own is not None and isinstance(detail.shape, Border | Plate | Scales):
-        sheet = facts_of_sheet(detail.shape.foam_kind, detail.shape.foam, shelf)
-        return sheet.grams(own.volume, 1.0)
+    if own is not None and own.sheet is not None:
+        return facts_of_sheet(*own.sheet, shelf).grams(own.volume, 1.0)
     if detail.kind in ROUND:
         return detail.count * ROUND[detail.kind]((detail.size or SMALL) / 10)
     if detail.kind == "vinyl cover":

@@ -24,15 +24,18 @@ LACKS = 0.97
 none."""
 PAST = 1.25
 """How much longer a mitre's cut is than the band is wide there: a corner is found to a mm or two."""
+ALONG_ITS_LINE = 0.1
+"""mm aside within which something lies on its line itself."""
 LEAST_AREA = 2.0
 """mm2 of a strip below which nothing is left to cut."""
 
 
 @dataclass(frozen=True, eq=False)
 class Strip:
-    """One strip to cut. outline: rings (k, 2) mm, first not repeated, as it is cut, holes after it; footprint: the
-    same on the flat neighbourhood, where it comes to lie. length: along its middle, mm; tightest: the least radius of
-    its middle in its own plane, mm. short: it is narrower somewhere than asked, since the panel ends there."""
+    """One strip to cut. outline: rings (k, 2) mm, first not repeated, as it is cut, holes after it; footprint: the same
+    on the flat neighbourhood, where it comes to lie. length: along its middle, mm; tightest: the least radius of its
+    middle in its own plane, mm. short: it is narrower somewhere than asked, since the panel ends there. ends: how far
+    those of a straight one lean off square, degrees, above zero with the left corner farther on."""
 
     outline: tuple[Array, ...]
     footprint: tuple[Array, ...]
@@ -40,6 +43,7 @@ class Strip:
     length: float
     tightest: float
     short: bool
+    ends: tuple[float, float] = (0.0, 0.0)
 
     @property
     def area(self) -> float:
@@ -109,6 +113,15 @@ def offset_line(ribbon: Ribbon, by: float, past: float = 0.0) -> shapely.LineStr
         return path
     moved = path.offset_curve(by, join_style="mitre", mitre_limit=4.0)
     return moved if moved.geom_type == "LineString" else max(moved.geoms, key=lambda g: g.length)
+
+
+def line_within(ribbon: Ribbon, by: float) -> Array:
+    """As ``offset_line``, from where the panel begins to where it ends, (n, 2) with a point a step."""
+    if ribbon.run.closed or abs(by) < ALONG_ITS_LINE:
+        return dense(np.asarray(offset_line(ribbon, by).coords))
+    here = shapely.intersection(offset_line(ribbon, by, past=4 * abs(by)), ribbon.region)
+    rows = [g for g in shapely.get_parts(here) if g.geom_type == "LineString" and not g.is_empty]
+    return dense(np.asarray(max(rows, key=lambda g: g.length).coords)) if rows else np.zeros((0, 2))
 
 
 def corners_of(line: Array, closed: bool = False) -> list[int]:
@@ -182,7 +195,10 @@ def _strip(ribbon: Ribbon, part: shapely.Polygon, middle: shapely.LineString, bo
     if border.bought:
         return Strip((_bar(length, border.width),), rings, "bought", *told)
     if len(rings) == 1 and tightest >= LIES_ON_EDGE * border.width:
-        return Strip((_straightened(points, length, part, border.width),), rings, "straight", *told)
+        first, last = (_lean(points, part, border.width, at_end) for at_end in (False, True))
+        one, other = (float(np.degrees(np.arctan(2 * lean / border.width))) for lean in (first, last))
+        straight = _straightened(length, border.width, first, last)
+        return Strip((straight,), rings, "straight", *told, (one, other))
     return Strip(ribbon.by_itself(part), rings, "curved", *told)
 
 
@@ -206,13 +222,11 @@ def _bar(length: float, width: float) -> Array:
     return np.array([[0.0, 0.0], [length, 0.0], [length, width], [0.0, width]])
 
 
-def _straightened(middle: Array, length: float, part: shapely.Polygon, width: float) -> Array:
-    """A strip as it is cut straight, mm: as long as its middle, each end at the angle that it has on the piece."""
-    lean = [_lean(middle, part, width, at_end) for at_end in (False, True)]
+def _straightened(length: float, width: float, first: float, last: float) -> Array:
+    """A strip as it is cut straight, mm: as long as its middle, each end at the angle that it has on the piece. first,
+    last: how far the left corner of each end lies past its middle, mm."""
     half = width / 2
-    return np.array([
-        [-lean[0], -half], [length - lean[1], -half], [length + lean[1], half], [lean[0], half],
-    ])  # fmt: skip
+    return np.array([[-first, -half], [length - last, -half], [length + last, half], [first, half]])
 
 
 def _lean(middle: Array, part: shapely.Polygon, width: float, at_end: bool) -> float:

@@ -22,6 +22,7 @@ from vellumcut.core.parts.plate import Sheet, reach_of_plate, sheets_of, upright
 from vellumcut.core.parts.ribbon import Ribbon, dense, panel_under, reach_of, ribbon_of, ribbon_over, within_panel
 from vellumcut.core.parts.row import Places, places_of
 from vellumcut.core.parts.scales import ScaleRow, placed_outlines, rows_of
+from vellumcut.core.units import format_length
 
 Array = NDArray[np.float64]
 
@@ -233,7 +234,16 @@ def _row(piece: InkedPiece, at: int, detail: Detail, row: Row, k: int) -> LaidPa
     rings = around.reshape(-1, ROUND + 1, 2)
     number = piece.panels[at].number
     marks = tuple((number, InkLine("mark", f"{detail.name} {k}", uv)) for k, uv in enumerate(rings, 1))
-    return LaidPart(detail, number, places=places, marks=marks)
+    return LaidPart(detail, number, places=places, marks=marks, problem=_row_problem(detail, row, ribbon, places))
+
+
+def _row_problem(detail: Detail, row: Row, ribbon: Ribbon, places: tuple[Places, ...]) -> str:
+    if not places:
+        return f"{detail.name}: there is no room for it beside the {ribbon.run.name}"
+    half = (detail.size or SMALL) / 2
+    if detail.kind in ("rivets", "gem") and not ribbon.run.within and row.inset < half:
+        return f"{detail.name} reaches past the {ribbon.run.name}: set it {format_length(half)} in at least"
+    return ""
 
 
 def _scaled(piece: InkedPiece, at: int, detail: Detail, scales: Scales, k: int) -> LaidPart:

@@ -14,8 +14,11 @@ def slit_angle(border: Border) -> float:
     return degrees(atan2(border.foam, border.width))
 
 
-def profile_words(border: Border) -> str:
-    """How it is brought to its profile; empty where it stays as it is cut."""
+def profile_words(border: Border, curved: bool = False, straight: bool = True) -> str:
+    """How it is brought to its profile; empty where it stays as it is cut or was bought so. curved, straight: whether
+    some of its strips are cut so."""
+    if border.bought:
+        return ""
     if border.profile == "rounded":
         return "Round both upper edges with a rotary tool or a sanding block, before it is glued."
     if border.profile == "half-round":
@@ -25,11 +28,13 @@ def profile_words(border: Border) -> str:
         )
     if border.profile == "triangular":
         slope = hypot(border.width, border.foam)
-        return (
-            f"Slit lengthwise from corner to corner, the knife leaned to {slit_angle(border):.0f} degrees off the "
-            f"face: two triangles from one strip, base {border.width:g} mm, upright face {border.foam:g} mm, slope "
-            f"{slope:.1f} mm."
+        faces = f"base {border.width:g} mm, upright face {border.foam:g} mm, slope {slope:.1f} mm"
+        slit = (
+            f"Slit each straight strip lengthwise from corner to corner, the knife leaned to "
+            f"{slit_angle(border):.0f} degrees off the face: two triangles from one, {faces}."
         )
+        bevel = f"Take each curved strip off from corner to corner by itself: {faces}; the other half is waste."
+        return " ".join(words for words, there in ((slit, straight), (bevel, curved)) if there)
     return ""
 
 

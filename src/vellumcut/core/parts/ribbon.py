@@ -28,6 +28,7 @@ from vellumcut.core.flatten.mesh import (
     on_faces,
     resample,
 )
+from vellumcut.core.flatten.outlines import corners_in
 from vellumcut.core.flatten.solve import flatten_near
 from vellumcut.core.ink.lines import InkLine, PanelInk
 from vellumcut.core.parts.lines import Run, ink_rings
@@ -190,10 +191,9 @@ def panel_under(surface: ArmourSurface, panels: Sequence[PanelInk], at: tuple[fl
         spot = np.array([[sign * at[0], at[1]]])
         for k, panel in enumerate(panels):
             first = unroll(surface, np.vstack([line.uv for line in panel.outline]))
-            for turns in (-1, 0, 1):
-                point = shapely.Point(*first.flat(spot + [turns, 0.0])[0])
-                if _ground(surface, first, panel).buffer(MEETS).contains(point):
-                    return k
+            places = shapely.points([first.flat(spot + [turns, 0.0])[0] for turns in (-1, 0, 1)])
+            if shapely.contains(_ground(surface, first, panel).buffer(MEETS), places).any():
+                return k
     return None
 
 
@@ -214,7 +214,7 @@ def within_panel(surface: ArmourSurface, panel: PanelInk, ring: Array) -> list[A
 def _corner_to_corner(first: Chart, ring: shapely.LinearRing) -> tuple[InkLine, ...]:
     """A ring as lines that end at its corners: a mesh keeps corners and rounds off what lies between."""
     points = np.asarray(shapely.get_coordinates(ring.simplify(0.02)))[:-1]
-    corners = _corners(points)
+    corners = corners_in(points, CORNER)
     if not len(corners):
         corners = np.array([0])
     points, corners = np.roll(points, -corners[0], axis=0), corners - corners[0]
@@ -227,10 +227,3 @@ def _hole_lines(first: Chart, area: shapely.Polygon) -> tuple[InkLine, ...]:
     return tuple(
         InkLine("outline", "", first.uv(dense(np.asarray(shapely.get_coordinates(r))))) for r in area.interiors
     )
-
-
-def _corners(ring: Array) -> NDArray[np.intp]:
-    ways = np.diff(np.vstack([ring[-1:], ring, ring[:1]]), axis=0)
-    angles = np.arctan2(ways[:, 1], ways[:, 0])
-    turn = np.degrees((np.diff(angles) + np.pi) % (2 * np.pi) - np.pi)
-    return np.flatnonzero(np.abs(turn) > CORNER)

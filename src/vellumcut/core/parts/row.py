@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.design.parts import Row
-from vellumcut.core.parts.border import offset_line
-from vellumcut.core.parts.ribbon import Ribbon, dense
+from vellumcut.core.parts.border import line_within
+from vellumcut.core.parts.ribbon import Ribbon
 
 Array = NDArray[np.float64]
 
@@ -41,9 +41,8 @@ def places_of(ribbon: Ribbon, row: Row) -> list[Places]:
     sides = [row.inset, -row.inset] if row.both and ribbon.run.within and row.inset > 0 else [row.inset]
     out = []
     for inset in sides:
-        line = np.asarray(offset_line(ribbon, inset).coords)
-        line = dense(line)
-        arc = ribbon.along(line)
+        line = line_within(ribbon, inset)
+        arc = ribbon.along(line) if len(line) > 1 else np.zeros(1)
         if arc[-1] < 1.0:
             continue
         at, pitch = spaced(float(arc[-1]), row, ribbon.meets_itself(line))

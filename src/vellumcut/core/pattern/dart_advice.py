@@ -20,7 +20,8 @@ from vellumcut.core.foam.sheets import Allowance
 from vellumcut.core.ink.darts import without_darts
 from vellumcut.core.ink.lines import PanelInk
 from vellumcut.core.pattern.advice_words import plan_words, split_words
-from vellumcut.core.pattern.pattern import is_turned, shown_panel
+from vellumcut.core.pattern.drawn import is_turned
+from vellumcut.core.pattern.pattern import shown_panel
 from vellumcut.core.pattern.proof import Proof, Prover
 
 Array = NDArray[np.float64]

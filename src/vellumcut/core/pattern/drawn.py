@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 
 from vellumcut.core.body.segments import Side
+from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.flatten.flaws import Flaw
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.foam.edges import EdgeCut
@@ -33,3 +34,8 @@ class DrawnPanel:
     by_measure: str = ""
     edges: dict[str, EdgeCut] = field(default_factory=dict)
     beside: tuple[Beside, ...] = ()
+
+
+def is_turned(side: Side, design: PieceDesign) -> bool:
+    """The tube is modelled as a left limb: a right limb mirrors it, and so does drawing the inner face."""
+    return (side == "right") != (design.drawn_face == "inner")

@@ -40,8 +40,9 @@ from vellumcut.core.ink.stage import InkedPiece, ink_piece
 from vellumcut.core.ink.templates import is_inked
 from vellumcut.core.notes import Finding, Level, Note
 from vellumcut.core.parts.laid import part_marks
-from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.drawn import DrawnPanel, is_turned
 from vellumcut.core.pattern.labels import label_panel
+from vellumcut.core.pattern.laid_on.foam_use import FoamUse, foam_used
 from vellumcut.core.pattern.laid_on.panels import beneath, part_panels
 from vellumcut.core.pattern.laid_on.sums import PartSum, sum_parts
 from vellumcut.core.pattern.pattern_notes import pattern_notes, stand_off_note
@@ -82,6 +83,11 @@ class PiecePattern:
         """All that is laid on it, by detail."""
         copies = {(p.side, p.flat.number): p.copies for p in self.panels if p.layer.number == 1}
         return sum_parts(self.inked, copies)
+
+    @cached_property
+    def foam(self) -> dict[tuple[FoamKind, float], FoamUse]:
+        """All that is cut for it, by kind and thickness: what it takes of a sheet, and what stays in the piece."""
+        return foam_used(self.panels, self.parts, self.laid.values())
 
     @property
     def to_cut(self) -> tuple[DrawnPanel, ...]:
@@ -336,11 +342,6 @@ def _on_table(panels: list[DrawnPanel], surfaces: dict[Side, ArmourSurface], des
 
 def _ink_finding(problem: InkProblem) -> Finding:
     return Finding("look", problem.message, "ink", "Open the ink and follow the ring drawn round the place.")
-
-
-def is_turned(side: Side, design: PieceDesign) -> bool:
-    """The tube is modelled as a left limb: a right limb mirrors it, and so does drawing the inner face."""
-    return (side == "right") != (design.drawn_face == "inner")
 
 
 def shown_panel(flat: FlatPanel, side: Side, design: PieceDesign) -> FlatPanel:

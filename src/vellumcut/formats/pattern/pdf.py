@@ -35,6 +35,8 @@ def write_pdf(pattern: PiecePattern, paper: PaperName, unit: str = "mm", scale: 
     canvas = Canvas(out, pagesize=tuple(v * mm for v in PAPERS[paper]), pageCompression=1)
     canvas.setTitle(f"{plain(pattern.name)}, full-size pattern")
     _cover(canvas, pattern, plans, paper, unit, scale)
+    for parts in ruler_pages(pattern, paper):
+        _ruler_page(canvas, parts, paper)
     for panel, plan in plans:
         for tile in plan.tiles:
             _page(canvas, panel, plan, tile)
@@ -54,8 +56,7 @@ def _cover(
     canvas.setPageSize((width * mm, height * mm))
     y = height - MARGIN - 8
     write_words(canvas, MARGIN, y, pattern.name, 18, bold=True)
-    measured = [p for p in pattern.to_cut if p.by_measure]
-    for words in (*_cover_lines(plans, paper, scale), *_measured_lines(measured)):
+    for words in _cover_lines(plans, paper, scale):
         y -= 6
         write_words(canvas, MARGIN, y, words, 10)
     side = TEST_SQUARE[unit]
@@ -74,9 +75,27 @@ def _cover(
     canvas.showPage()
 
 
-def _measured_lines(parts: list[DrawnPanel]) -> list[str]:
-    """What needs no page of its own: cut by ruler."""
-    return [f"{p.label.code}: {p.by_measure} by ruler; {p.label.count}; {p.label.foam}" for p in parts]
+LINE = 7.0
+"""Between two lines of the list of what is cut by ruler, mm."""
+
+
+def ruler_pages(pattern: PiecePattern, paper: PaperName) -> list[list[DrawnPanel]]:
+    """What is cut by ruler and needs no full-size page: a list instead, so many to a page."""
+    parts = [p for p in pattern.to_cut if p.by_measure]
+    room = max(1, int((PAPERS[paper][1] - 2 * MARGIN - 4 * LINE) // (2 * LINE)))
+    return [parts[k : k + room] for k in range(0, len(parts), room)]
+
+
+def _ruler_page(canvas: Canvas, parts: list[DrawnPanel], paper: PaperName) -> None:
+    width, height = PAPERS[paper]
+    canvas.setPageSize((width * mm, height * mm))
+    y = height - MARGIN - 8
+    write_words(canvas, MARGIN, y, "Cut by ruler", 18, bold=True)
+    for part in parts:
+        y -= 2 * LINE
+        write_words(canvas, MARGIN, y, f"{part.label.code}   {part.by_measure}", 11, bold=True)
+        write_words(canvas, MARGIN, y - LINE + 1, f"{part.label.piece}; {part.label.count}; {part.label.foam}", 10)
+    canvas.showPage()
 
 
 def _cover_lines(plans: list[tuple[DrawnPanel, PagePlan]], paper: PaperName, scale: float) -> list[str]:

@@ -10,6 +10,7 @@ from vellumcut.core.foam.advice import Instead, SheetAdvice, advise_sheet, inste
 from vellumcut.core.foam.bends import Kerfs, PanelBend, plan_kerfs
 from vellumcut.core.foam.joints import Joint, joints_of
 from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
+from vellumcut.core.make.weight import foam_grams
 from vellumcut.core.notes import Finding
 from vellumcut.core.pattern.as_cut import crossings
 from vellumcut.core.pattern.pattern import PiecePattern
@@ -70,15 +71,11 @@ def foam_of(work: Work) -> PieceFoam:
 
 def sheets_of(pattern: PiecePattern, shelf: tuple[ShelfSheet, ...]) -> list[SheetUse]:
     """What foam a piece is made of, the most first."""
-    areas: dict[tuple[FoamKind, float], float] = {}
-    for p in pattern.to_cut:
-        key = p.layer.kind, p.layer.thickness
-        areas[key] = areas.get(key, 0.0) + p.flat.area * p.copies
     out = []
-    for (kind, thickness), area in sorted(areas.items(), key=lambda x: -x[1]):
+    for (kind, thickness), use in sorted(pattern.foam.items(), key=lambda x: -x[1].area):
         facts = facts_of_sheet(kind, thickness, shelf)
-        grams, money = facts.grams(area, thickness), facts.cost(area)
-        out.append(SheetUse(kind, thickness, area / 1e6, grams, facts.in_hand, facts.textured, money))
+        grams, money = foam_grams((kind, thickness), use, shelf), facts.cost(use.area)
+        out.append(SheetUse(kind, thickness, use.area / 1e6, grams, facts.in_hand, facts.textured, money))
     return out
 
 

@@ -96,7 +96,7 @@ def try_part(work: Work, detail: Detail) -> LaidRow:
     crosses: list[str] = []
     for side, piece in laid_ink(work).items():
         panels = [p for p in pattern.panels if p.side == side]
-        parts = lay_part(piece, detail)
+        parts = _parts(piece, detail)
         rows += [(part, part.copies(_copies(panels, part.panel))) for part in parts]
         shown += shown_on(panels, parts)
         others = [p for p in laid_parts(piece) if p.detail.key != detail.key]
@@ -116,6 +116,13 @@ def sizes_of(work: Work, key: str) -> PiecePattern:
         panels = at_sizes(piece, [p for p in pattern.panels if p.side == side], work.design, key)
         return replace(pattern, panels=tuple(panels), inked={})
     raise CraftError("Nothing lies on this piece", "making.details")
+
+
+def _parts(piece: InkedPiece, detail: Detail) -> tuple[LaidPart, ...]:
+    """A detail on a piece: as it was laid for the pattern, where the piece has it just so."""
+    if detail in piece.design.making.details:
+        return tuple(p for p in laid_parts(piece) if p.detail == detail)
+    return lay_part(piece, detail)
 
 
 def _mirrored(points: Array, side: Side) -> Array:

@@ -47,10 +47,6 @@ class DetailStep:
         return self.glue in ("trim", "small part") or self.pace in ("stitch", "raised stitch")
 
 
-def _profile(detail: Detail) -> str:
-    return profile_words(detail.shape) if isinstance(detail.shape, Border) else ""
-
-
 def _apart(facts: Facts, detail: Detail) -> bool:
     return detail.apart
 
@@ -75,7 +71,7 @@ PROFILE = DetailStep(
     "shape",
     cautions=("dust",),
     pace="rim",
-    when=lambda facts, detail: bool(_profile(detail)),
+    when=lambda facts, detail: isinstance(detail.shape, Border) and bool(profile_words(detail.shape)),
 )
 TACK = DetailStep(
     "apart-join",
@@ -324,10 +320,11 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
         slides = [x.words for x in job.rigs[0].slides if x.detail == key] if row is TACK and job.rigs else []
         own = job.pattern.laid.get(key)
         laid = [own.words] if own and row.tells else []
-        told = row.how.replace("{name}", detail.name).replace("{profile}", _profile(detail))
+        told = row.how.replace("{name}", detail.name).replace("{profile}", own.profile_words if own else "")
         how = " ".join([told, *slides, *laid])
         length = 0.0 if row.laid else length
-        glued = 2 * (area or (own.glued if own else 0.0) or 15 * (length or 40.0 * detail.count))
+        laid_on = own.glued if own and row is not TACK else 0.0
+        glued = 2 * (area or laid_on or 15 * (length or 40.0 * detail.count))
         return Step(
             f"{kind}:{key}",
             row.title.replace("{name}", name),

@@ -111,11 +111,10 @@ def trace(job: Job, _: str) -> Step:
 
 def _sheets(pattern: PiecePattern) -> list[Material]:
     """Foam to have ready, by sheet."""
-    areas: dict[str, float] = {}
-    for p in pattern.to_cut:
-        name = f"{p.layer.thickness:g} mm {p.layer.kind} foam"
-        areas[name] = areas.get(name, 0.0) + p.flat.area * p.copies
-    return [Material(name, area / 1e6 * use.EDGE_WASTE, "m2") for name, area in areas.items()]
+    return [
+        Material(f"{thickness:g} mm {kind} foam", foam.area / 1e6 * use.EDGE_WASTE, "m2")
+        for (kind, thickness), foam in pattern.foam.items()
+    ]
 
 
 def cut(job: Job, _: str) -> Step:

@@ -13,17 +13,18 @@ from vellumcut.core.design.parts import Border, Plate, Scales
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge
-from vellumcut.core.flatten.outlines import as_drawn, ring_edge, triangles_in, upright
+from vellumcut.core.flatten.outlines import as_drawn, corners_in, ring_edge, triangles_in, upright
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.stacks import placed
 from vellumcut.core.foam.verdict import Verdict
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.stage import InkedPiece
+from vellumcut.core.parts.border import Cut, Strip
 from vellumcut.core.parts.laid import LaidPart, laid_parts
 from vellumcut.core.parts.profile import strips_from_sheet
 from vellumcut.core.parts.scales import outline_of
-from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.drawn import DrawnPanel, is_turned
 from vellumcut.core.pattern.labels import Label
 from vellumcut.core.pattern.table import BETWEEN
 from vellumcut.core.units import format_length
@@ -32,26 +33,29 @@ Array = NDArray[np.float64]
 
 GAP = 12.0
 """Room left between two parts on the table, mm."""
+ALIKE = 1.0
+"""Degrees by which two ends may differ and still be cut alike."""
 CORNER = 20.0
 """Degrees from which an outline of a part has a corner that the knife stops at."""
 STILL = StrainSummary(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0, (0.0, 0.0), False)
-HOW = {
+HOW: dict[Cut, str] = {
     "straight": "Cut straight: it lies round its line by itself.",
     "curved": "Cut as a curve: its line bends tighter than a straight strip lies on edge.",
-    "bought": "Bought by length: cut it to this length.",
 }
 
 
 @dataclass(frozen=True, eq=False)
 class _Outline:
     """One outline to cut. rings: holes after the outer, (k, 2) mm. copies: how many are cut; count: the same in words,
-    empty where it is as the panel beneath it. how: in words. size: in words, where it is cut by ruler."""
+    empty where it is as the panel beneath it. how: in words. size: in words, where it is cut by ruler. alike: none of
+    them is turned over."""
 
     rings: tuple[Array, ...]
     copies: int
     count: str
     how: str
     size: str = ""
+    alike: bool = False
 
 
 def part_panels(piece: InkedPiece, panels: Sequence[DrawnPanel], design: PieceDesign) -> Iterator[DrawnPanel]:
@@ -90,23 +94,37 @@ def _outlines(part: LaidPart, copies: int) -> Iterator[_Outline]:
     """copies: how many there are of the part."""
     shape = part.detail.shape
     if isinstance(shape, Border):
-        for strip in part.strips:
-            straight = strip.cut == "straight"
-            cut, over = strips_from_sheet(shape, copies, straight)
-            slit = f", slit corner to corner into {2 * cut}" if cut != copies or over else ""
-            count = "" if strip.cut == "curved" and not part.halved else f"cut {cut}{slit}"
-            size = "" if strip.cut == "curved" else f"{format_length(strip.length)} x {format_length(shape.width)}"
-            yield _Outline(strip.outline, cut, count, HOW[strip.cut], size)
+        yield from (_strip_outline(s, shape, part, copies) for s in part.strips if s.cut != "bought")
     if isinstance(shape, Scales) and part.count:
-        size = f"{format_length(shape.wide)} x {format_length(shape.high)}, {shape.outline}"
         many = part.count * copies
-        yield _Outline((outline_of(shape),), many, f"cut {many} alike", "One outline for all of them.", size)
+        yield _Outline((outline_of(shape),), many, f"cut {many} alike", "One outline for all of them.", alike=True)
     for sheet in part.sheets:
         place = f"Layer {sheet.layer} of {len(part.sheets)}. " if len(part.sheets) > 1 else ""
         for rings in sheet.outlines:
             yield _Outline(
                 rings, copies, f"cut {copies}" if part.halved else "", f"{place}Its outline as it was drawn."
             )
+
+
+def _strip_outline(strip: Strip, border: Border, part: LaidPart, copies: int) -> _Outline:
+    straight = strip.cut == "straight"
+    cut, over = strips_from_sheet(border, copies, straight)
+    slit = f", slit corner to corner into {2 * cut}" if cut != copies or over else ""
+    # Turned end for end, only a strip whose ends lean alike is its own mirror image.
+    alike = straight and (bool(slit) or abs(sum(strip.ends)) < ALIKE)
+    count = f"cut {cut}{slit}" if alike or part.halved else ""
+    size = f"{format_length(strip.length)} x {format_length(border.width)}{_end_words(strip)}" if straight else ""
+    return _Outline(strip.outline, cut, count, HOW[strip.cut], size, alike)
+
+
+def _end_words(strip: Strip) -> str:
+    """How its ends are cut where that is not square, for a ruler; its length is that of its middle."""
+    one, other = (round(abs(x)) for x in strip.ends)
+    if not one and not other:
+        return ""
+    told = f"{one}°" if one == other else f"{one}° and {other}°"
+    lean = "leaning towards each other" if strip.ends[0] * strip.ends[1] < 0 else "leaning one way"
+    return f" along its middle, ends {told} off square" + (f", {lean}" if one and other else "")
 
 
 def _drawn(outline: _Outline, part: LaidPart, code: str, base: DrawnPanel, design: PieceDesign) -> DrawnPanel:
@@ -127,7 +145,7 @@ def _drawn(outline: _Outline, part: LaidPart, code: str, base: DrawnPanel, desig
     )
     flat = _flat([_turned(r, base.side, design) for r in outline.rings], base.flat.number)
     verdict, layer = Verdict("flat", "Cut to its own depth", outline.how), placed([(foam, kind)], False)[0]
-    twin = base.twin and not part.halved and not outline.size
+    twin = base.twin and not part.halved and not outline.alike
     return DrawnPanel(base.side, twin, outline.copies, label, flat, verdict, layer, by_measure=outline.size)
 
 
@@ -148,10 +166,8 @@ def beneath(parts: Sequence[DrawnPanel], panels: Sequence[DrawnPanel]) -> tuple[
 
 
 def _turned(ring: Array, side: Side, design: PieceDesign) -> Array:
-    """A ring as it is drawn for a side: see ``is_turned``."""
-    if (side == "right") != (design.drawn_face == "inner"):
-        return np.asarray((ring * [-1, 1])[::-1])
-    return ring
+    """A ring as it is drawn for a side."""
+    return np.asarray((ring * [-1, 1])[::-1]) if is_turned(side, design) else ring
 
 
 def _flat(rings: Sequence[Array], number: int) -> FlatPanel:
@@ -179,10 +195,7 @@ def _flat(rings: Sequence[Array], number: int) -> FlatPanel:
 
 def _edges(ring: Array) -> Iterator[FlatEdge]:
     """An outline from corner to corner."""
-    ways = np.diff(np.vstack([ring[-1:], ring, ring[:1]]), axis=0)
-    angles = np.arctan2(ways[:, 1], ways[:, 0])
-    turn = np.degrees(np.abs((np.diff(angles) + np.pi) % (2 * np.pi) - np.pi))
-    corners = np.flatnonzero(turn > CORNER)
+    corners = corners_in(ring, CORNER)
     if not len(corners):
         yield ring_edge("edge 1", as_drawn(np.vstack([ring, ring[:1]])))
         return

@@ -2,16 +2,18 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from math import ceil
 
 import shapely
 
 from vellumcut.core.body.segments import Side
+from vellumcut.core.design.foam import FoamKind
 from vellumcut.core.design.making import Detail, Making
 from vellumcut.core.design.parts import Border, Plate, Row, Scales
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Cut
 from vellumcut.core.parts.laid import LaidPart, laid_parts
-from vellumcut.core.parts.profile import STAYS
+from vellumcut.core.parts.profile import STAYS, profile_words
 from vellumcut.core.parts.scales import outline_of
 from vellumcut.core.units import format_length
 
@@ -41,8 +43,24 @@ class PartSum:
 
     @property
     def glued(self) -> float:
-        """One face of all strips, mm2."""
-        return self.area
+        """One face of all that is cemented, mm2: of scales only what the next row hides."""
+        return self.area * (self.detail.shape.covered if isinstance(self.detail.shape, Scales) else 1.0)
+
+    @property
+    def sheet(self) -> tuple[FoamKind, float] | None:
+        """The kind and thickness of the foam it is cut from; None for what is bought."""
+        shape = self.detail.shape
+        if shape is None or isinstance(shape, Row) or (isinstance(shape, Border) and shape.bought):
+            return None
+        return shape.foam_kind, shape.foam
+
+    @property
+    def profile_words(self) -> str:
+        """How its strips are brought to their profile; empty where they stay as they are cut."""
+        shape, cuts = self.detail.shape, self.strips or {}
+        if not isinstance(shape, Border):
+            return ""
+        return profile_words(shape, bool(cuts.get("curved")), bool(cuts.get("straight")))
 
     @property
     def packs(self) -> int:
@@ -57,7 +75,7 @@ class PartSum:
     def bars(self) -> int:
         """Bought strips of their full length, each joint at an end; 0 where strips are cut from sheet."""
         shape = self.detail.shape
-        return -(-int(self.length) // int(shape.bought)) if isinstance(shape, Border) and shape.bought else 0
+        return ceil(self.length / shape.bought) if isinstance(shape, Border) and shape.bought else 0
 
     @property
     def words(self) -> str:
@@ -67,10 +85,7 @@ class PartSum:
             return self._row_words(shape)
         if isinstance(shape, Scales):
             low, high = self.to_a_row
-            packs = (
-                f" {self.packs} pack{'s' * (self.packs > 1)} of {shape.pack}, one in ten spare." if self.packs else ""
-            )
-            return f"{self.count} scales, {low} to {high} to a row.{packs}" if self.count else ""
+            return f"{self.count} scales, {low} to {high} to a row.{self._pack_words(shape)}" if self.count else ""
         if isinstance(shape, Plate):
             each = f", each of {self.layers} layers" if self.layers > 1 else ""
             return f"{self.plates} to cut{each}, {format_length(shape.wide)} across." if self.plates else ""
@@ -84,10 +99,10 @@ class PartSum:
         low, high = (format_length(p) for p in self.pitch)
         apart = low if low == high else f"{low} to {high}"
         start = "at both ends" if row.ends == "at the ends" else "half of that from each end"
-        told = f"{self.count} in all, {apart} from middle to middle, the first {start}."
-        return told + (
-            f" {self.packs} pack{'s' * (self.packs > 1)} of {row.pack}, one in ten spare." if self.packs else ""
-        )
+        return f"{self.count} in all, {apart} from middle to middle, the first {start}.{self._pack_words(row)}"
+
+    def _pack_words(self, shape: Row | Scales) -> str:
+        return f" {self.packs} pack{'s' * (self.packs > 1)} of {shape.pack}, one in ten spare." if self.packs else ""
 
 
 CUTS: dict[Cut, str] = {"straight": "cut straight", "curved": "cut as a curve", "bought": "cut from bought length"}

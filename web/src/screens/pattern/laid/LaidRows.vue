@@ -9,7 +9,7 @@ const { say, unit } = useUnit();
 const told = (row: Laid) =>
   [
     row.minutes === null ? "" : `${Math.round(row.minutes)} min`,
-    row.grams === null ? "" : weight(row.grams, unit.value),
+    row.grams === null ? "" : row.grams < 0.5 ? "next to no weight" : weight(row.grams, unit.value),
   ]
     .filter(Boolean)
     .join(", ");
