@@ -210,6 +210,9 @@ def test_the_bench_on_a_phone(demo):
     maker.wait(lambda: maker.find("article h2").text == "Heat-seal both faces")
     maker.reads_cautions()
     maker.does_the_step()
+    maker.wait(lambda: maker.find("article h2").text == "Bring keel trim to its profile")
+    maker.reads_cautions()
+    maker.does_the_step()
     maker.wait(lambda: maker.find("article h2").text == "Ease the rim")
     for screen in ("wearer", "wrap", "flatten", "cut", "finish", "rig", "fit", "together", "worn", "logbook"):
         maker.open(f"/build/1/{screen}{'&' if '?' in screen else '?'}piece=2")

@@ -93,6 +93,18 @@ def test_panels_in_two_finishes_meet_at_their_seam():
     assert bending(lined(ACROSS))[1].startswith("it is bent open")
 
 
+def test_what_was_painted_whole_stays_painted_when_a_line_parts_it():
+    pattern = lined(ACROSS, RING)
+    blue = ZoneFinish(stack=stack("pri acr:name=blue sat"), zones=("1b",))
+    making = Making(finishes=(GOLD.model_copy(update={"zones": ("1",)}), blue))
+    covered = {
+        p.finish.zones: {z.name for z in p.zones}
+        for p in painted_zones(pattern, making, ZoneFinish(stack=PLAIN), Tempo())
+    }
+    assert covered == {("1",): {"1a", "1c", "1d"}, ("1b",): {"1b"}}
+    assert zone_findings(pattern, making) == []
+
+
 def test_what_tape_is_laid_on_waits_its_tape_time():
     plain, taped = coats_of(stack("pri acr acr flex")), coats_of(stack("pri acr acr:taped=yes flex"))
     assert [c.settle for c in plain] == [240, 60, 60, 240]

@@ -182,13 +182,17 @@ class PaintedZone:
 
 
 def painted_zones(pattern: PiecePattern, making: Making, plain: ZoneFinish, tempo: Tempo) -> list[PaintedZone]:
-    """Every finish of a piece with its zones, in the order in which they are painted: the shortest mask last."""
+    """Every finish of a piece with its zones, in the order in which they are painted: the shortest mask last.
+
+    A panel's number names all its zones that no finish names more closely: what was painted whole stays painted when
+    a border or a line parts it later.
+    """
     zones = zones_of(pattern)
     bends = bending(pattern)
     named = {z: n for n, f in enumerate(making.finishes) for z in f.zones}
     rest = next((n for n, f in enumerate(making.finishes) if not f.zones), -1)
     finishes = dict(enumerate(making.finishes)) | ({-1: plain} if rest == -1 else {})
-    of = {z.name: named.get(z.name, rest) for z in zones}
+    of = {z.name: named.get(z.name, named.get(str(z.panel), rest)) for z in zones}
     out = []
     for n, finish in finishes.items():
         own = tuple(z for z in zones if of[z.name] == n)
@@ -214,7 +218,7 @@ def _painted(
 
 def zone_findings(pattern: PiecePattern, making: Making) -> list[Finding]:
     """Zones that are named and are not there, and lines that part nothing."""
-    there = {z.name for z in zones_of(pattern)}
+    there = {name for z in zones_of(pattern) for name in (z.name, str(z.panel))}
     lost = [z for f in making.finishes for z in f.zones if z not in there]
     out = [Finding("look", f"Zone {z} has a finish, but the ink bounds no such zone now.", "finish") for z in lost]
     for p in pattern.panels:

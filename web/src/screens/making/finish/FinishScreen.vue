@@ -17,7 +17,7 @@ const { piece, pieceId } = useHere();
 const { show, say } = useUnit();
 const finish = useFinish(pieceId);
 const craft = useCraft();
-const work = useFinishWork(piece);
+const work = useFinishWork(piece, () => finish.data.value?.zones ?? []);
 const at = ref(0);
 const step = ref(0);
 const chosen = ref<string[]>([]);

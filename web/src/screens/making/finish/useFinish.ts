@@ -1,6 +1,7 @@
 import { type Ref } from "vue";
 import { api, take, type DesignIn, type Piece, type Schemas } from "@/api/client";
 import { useDesignChange, usePieceQuery } from "@/api/queries";
+import { rowsWithout } from "./zones";
 import { made, type Making } from "@/screens/making/bench/useBench";
 
 export type Finish = Schemas["FinishOut"];
@@ -15,7 +16,7 @@ export const useFinish = (pieceId: Ref<number>) =>
   );
 
 /** Changes of a piece's finishes, each made on what the last one left. */
-export function useFinishWork(piece: Ref<Piece | undefined>) {
+export function useFinishWork(piece: Ref<Piece | undefined>, shown: () => Finish["zones"]) {
   const change = useDesignChange(piece);
   const rows = (how: (rows: Row[]) => Row[]) =>
     change(
@@ -28,27 +29,14 @@ export function useFinishWork(piece: Ref<Piece | undefined>) {
     );
   /** Give zones a finish of their own, taken from whichever had them. */
   const split = (zones: string[], own: Stack) =>
-    rows((list) => [
-      ...list
-        .map((r) => ({ ...r, zones: (r.zones ?? []).filter((z) => !zones.includes(z)) }))
-        .filter((r, k) => r.zones.length || !(list[k].zones ?? []).length),
-      { stack: ended(own), zones },
-    ]);
+    rows((list) => [...rowsWithout(list, zones, shown()), { stack: ended(own), zones }]);
   /** Within a piece a finish ends at a line: tape is laid for its first colour. */
   const ended = (own: Stack): Stack => {
     const layers = (own.layers ?? []) as Layer[];
     const first = layers.findIndex((l) => ["gloss black", "metallic", "acrylic", "enamel"].includes(l.kind));
     return { ...own, layers: layers.map((l, k) => (k === first ? { ...l, taped: true } : l)) };
   };
-  const move = (zones: string[], at: number) =>
-    rows((list) =>
-      list
-        .map((r, k) => {
-          const rest = (r.zones ?? []).filter((z) => !zones.includes(z));
-          return { ...r, zones: k === at && (r.zones ?? []).length ? [...rest, ...zones] : rest };
-        })
-        .filter((r, k) => r.zones.length || !(list[k].zones ?? []).length),
-    );
+  const move = (zones: string[], at: number) => rows((list) => rowsWithout(list, zones, shown(), at));
   const drop = (at: number) => rows((list) => list.filter((_, k) => k !== at));
   const hand = (at: number, by_hand: boolean | null) =>
     rows((list) => list.map((r, k) => (k === at ? { ...r, by_hand } : r)));
