@@ -168,7 +168,7 @@ _MAKING = {
                 kind="rivets",
                 name="border rivets",
                 size=9.0,
-                shape=Row(lines=("neckline", "shoulder edge", "armhole"), inset=12.0, pitch=28.0, pack=50),
+                shape=Row(lines=("neckline", "shoulder edge", "armhole"), inset=12.0, pitch=28.0, clear=True, pack=50),
             ),
         ),
         checklist=(

@@ -389,7 +389,8 @@ def test_parts_that_lie_over_each_other_are_told_with_their_panel():
     row = Detail(key="r", kind="rivets", name="rivets", shape=Row(lines=("hem",), inset=10.0))
     parts = [p for d in (hem, side, row) for p in lay_part(piece, d)]
     (crossing,) = crossings_of(piece, parts)
-    assert set(crossing.names) == {"hem trim", "side trim"}
+    assert set(crossing.keys) == {"hem-trim", "side-trim"}
+    assert crossing.words == "hem trim and side trim lie over each other on panel 1"
     assert crossing.area == pytest.approx(2 * 20 * 20, rel=0.2), "both run into the corners that they share"
     moved = hem.model_copy(update={"shape": Border(lines=("hem",), inset=40.0, width=20.0)})
     apart = side.model_copy(update={"shape": Border(lines=("armhole",), width=20.0)})

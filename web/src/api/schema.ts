@@ -1450,6 +1450,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/laid/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend Part
+         * @description The detail where it fits, as near as can be to where it was. Keeps nothing.
+         */
+        post: operations["mend_part_api_pieces__piece__laid_mend_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/laid/{key}/sizes.pdf": {
         parameters: {
             query?: never;
@@ -3809,7 +3829,7 @@ export interface components {
              */
             motif?: components["schemas"]["MotifRing"][];
             /** Shape */
-            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"] | components["schemas"]["Plate-Input"] | components["schemas"]["Scales-Input"]) | null;
+            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"] | components["schemas"]["Plate-Input"] | components["schemas"]["Scales-Input"] | components["schemas"]["Segments-Input"]) | null;
             /**
              * Flush
              * @default false
@@ -3883,7 +3903,7 @@ export interface components {
              */
             motif: components["schemas"]["MotifRing"][];
             /** Shape */
-            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"] | components["schemas"]["Plate-Output"] | components["schemas"]["Scales-Output"]) | null;
+            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"] | components["schemas"]["Plate-Output"] | components["schemas"]["Scales-Output"] | components["schemas"]["Segments-Output"]) | null;
             /**
              * Flush
              * @default false
@@ -6025,7 +6045,7 @@ export interface components {
          * LaidOut
          * @description One detail with its shape. length: along its strips or its line, count: how many sit in it, over all copies; mm.
          *     minutes, grams: None while it is only tried. problems: why some of it cannot lie there, and
-         *     what it lies over. worn: its lines on the piece as it is worn, (n, 3) mm. detail: as it was read,
+         *     what it lies over; wrong: where that is. worn: its lines on the piece as it is worn, (n, 3) mm. detail: as it was read,
          *     lengths in mm whatever unit they were typed in.
          */
         LaidOut: {
@@ -6051,6 +6071,8 @@ export interface components {
             problems: string[];
             /** Shown */
             shown: components["schemas"]["ShownOut"][];
+            /** Wrong */
+            wrong: components["schemas"]["ShownOut"][];
             /** Worn */
             worn: number[][][];
             detail: components["schemas"]["Detail-Output"];
@@ -7808,8 +7830,8 @@ export interface components {
         /**
          * Plate
          * @description A plate with the outline of the detail's motif, or several of them on each other. at: where its middle lies,
-         *     (around, along). wide: across, mm; turn: degrees to its left from upright; foam: each layer, mm. layers: how many;
-         *     step: by how much each is smaller all round than the one beneath, mm.
+         *     (around, along); also: of more that are alike. wide: across, mm; turn: degrees to its left from upright; foam: each
+         *     layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm.
          */
         "Plate-Input": {
             /**
@@ -7819,6 +7841,11 @@ export interface components {
             form: "plate";
             /** At */
             at: number[];
+            /**
+             * Also
+             * @default []
+             */
+            also?: number[][];
             /**
              * Wide
              * @default 60
@@ -7854,8 +7881,8 @@ export interface components {
         /**
          * Plate
          * @description A plate with the outline of the detail's motif, or several of them on each other. at: where its middle lies,
-         *     (around, along). wide: across, mm; turn: degrees to its left from upright; foam: each layer, mm. layers: how many;
-         *     step: by how much each is smaller all round than the one beneath, mm.
+         *     (around, along); also: of more that are alike. wide: across, mm; turn: degrees to its left from upright; foam: each
+         *     layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm.
          */
         "Plate-Output": {
             /**
@@ -7865,6 +7892,11 @@ export interface components {
             form: "plate";
             /** At */
             at: number[];
+            /**
+             * Also
+             * @default []
+             */
+            also: number[][];
             /**
              * Wide
              * @default 60
@@ -8255,7 +8287,8 @@ export interface components {
          * Row
          * @description Things at even distances along lines of a piece. inset: from the line, mm. pitch: wanted from middle to middle,
          *     mm; it is stretched to come out even. ends: where the first and last sit. both: on both sides of a line that is
-         *     inked inside a panel. pack: how many are sold together; 0: not bought in packs.
+         *     inked inside a panel. prongs: of the maker's punch, whose pitch is not stretched; 0: none. clear: those that would
+         *     sit on an anchor, a magnet or a hole are left out. pack: how many are sold together; 0: not bought in packs.
          */
         "Row-Input": {
             /**
@@ -8287,6 +8320,16 @@ export interface components {
              */
             both?: boolean;
             /**
+             * Prongs
+             * @default 0
+             */
+            prongs?: number;
+            /**
+             * Clear
+             * @default false
+             */
+            clear?: boolean;
+            /**
              * Pack
              * @default 0
              */
@@ -8296,7 +8339,8 @@ export interface components {
          * Row
          * @description Things at even distances along lines of a piece. inset: from the line, mm. pitch: wanted from middle to middle,
          *     mm; it is stretched to come out even. ends: where the first and last sit. both: on both sides of a line that is
-         *     inked inside a panel. pack: how many are sold together; 0: not bought in packs.
+         *     inked inside a panel. prongs: of the maker's punch, whose pitch is not stretched; 0: none. clear: those that would
+         *     sit on an anchor, a magnet or a hole are left out. pack: how many are sold together; 0: not bought in packs.
          */
         "Row-Output": {
             /**
@@ -8327,6 +8371,16 @@ export interface components {
              * @default false
              */
             both: boolean;
+            /**
+             * Prongs
+             * @default 0
+             */
+            prongs: number;
+            /**
+             * Clear
+             * @default false
+             */
+            clear: boolean;
             /**
              * Pack
              * @default 0
@@ -9061,6 +9115,76 @@ export interface components {
             gate: string;
             /** Gate How */
             gate_how: string;
+        };
+        /**
+         * Segments
+         * @description Plates side by side over all of a panel, the piece being their base. lines: the fixed end, from which they are
+         *     glued on. count: how many to a panel; overlap: how far each lies over the one before it, mm; 0: they meet.
+         */
+        "Segments-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "segments";
+            /** Lines */
+            lines: string[];
+            /**
+             * Count
+             * @default 5
+             */
+            count?: number;
+            /**
+             * Overlap
+             * @default 0
+             */
+            overlap?: number | string;
+            /**
+             * Foam
+             * @default 2
+             */
+            foam?: number | string;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind?: "armour" | "soft" | "mat";
+        };
+        /**
+         * Segments
+         * @description Plates side by side over all of a panel, the piece being their base. lines: the fixed end, from which they are
+         *     glued on. count: how many to a panel; overlap: how far each lies over the one before it, mm; 0: they meet.
+         */
+        "Segments-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "segments";
+            /** Lines */
+            lines: string[];
+            /**
+             * Count
+             * @default 5
+             */
+            count: number;
+            /**
+             * Overlap
+             * @default 0
+             */
+            overlap: number;
+            /**
+             * Foam
+             * @default 2
+             */
+            foam: number;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind: "armour" | "soft" | "mat";
         };
         /** SetOut */
         SetOut: {
@@ -17429,6 +17553,86 @@ export interface operations {
         };
     };
     try_part_api_pieces__piece__laid_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryPartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaidOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    mend_part_api_pieces__piece__laid_mend_post: {
         parameters: {
             query?: never;
             header?: never;

@@ -41,7 +41,7 @@ class LineThereOut(Out):
 class LaidOut(Out):
     """One detail with its shape. length: along its strips or its line, count: how many sit in it, over all copies; mm.
     minutes, grams: None while it is only tried. problems: why some of it cannot lie there, and
-    what it lies over. worn: its lines on the piece as it is worn, (n, 3) mm. detail: as it was read,
+    what it lies over; wrong: where that is. worn: its lines on the piece as it is worn, (n, 3) mm. detail: as it was read,
     lengths in mm whatever unit they were typed in."""
 
     key: str
@@ -55,6 +55,7 @@ class LaidOut(Out):
     grams: float | None
     problems: list[str]
     shown: list[ShownOut]
+    wrong: list[ShownOut]
     worn: list[Points]
     detail: Detail
 
@@ -89,6 +90,12 @@ def try_part(store: StoreDep, piece: Id, body: TryPartIn) -> LaidOut:
     return _view(laid.try_part(builds.work_on(store, piece), body.detail))
 
 
+@router.post("/pieces/{piece}/laid/mend")
+def mend_part(store: StoreDep, piece: Id, body: TryPartIn) -> LaidOut:
+    """The detail where it fits, as near as can be to where it was. Keeps nothing."""
+    return _view(laid.mend_part(builds.work_on(store, piece), body.detail))
+
+
 @router.get("/pieces/{piece}/laid/{key}/sizes.pdf", response_class=Response)
 def sizes_pdf(store: StoreDep, piece: Id, key: Key, paper: PaperName = "A4", unit: Unit = "mm") -> Response:
     """A plate's outline on paper at three sizes, to hold against the wearer before one is cut."""
@@ -110,6 +117,7 @@ def _view(row: laid.LaidRow) -> LaidOut:
         grams=row.grams,
         problems=[*row.sum.problems, *row.crosses],
         shown=_shown(row.shown),
+        wrong=_shown(row.wrong),
         worn=[points(x) for x in row.worn],
         detail=detail,
     )

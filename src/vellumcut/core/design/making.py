@@ -96,8 +96,9 @@ DetailKind = Literal[
 SHAPED: dict[str, tuple[DetailKind, ...]] = {
     "border": ("trim", "spanning trim", "strip round"),
     "row": ("rivets", "gem", "stitches"),
-    "plate": ("layer", "emblem", "sliding plate"),
+    "plate": ("layer", "emblem", "sliding plate", "stencil", "decal"),
     "scales": ("scales",),
+    "segments": ("segments",),
 }
 """Which kinds of detail may have a shape of which form."""
 MotifPoint = Annotated[tuple[Annotated[Number, Field(ge=0, le=3000)], ...], Field(min_length=2, max_length=2)]

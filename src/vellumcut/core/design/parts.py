@@ -35,7 +35,8 @@ class Border(Decision):
 class Row(Decision):
     """Things at even distances along lines of a piece. inset: from the line, mm. pitch: wanted from middle to middle,
     mm; it is stretched to come out even. ends: where the first and last sit. both: on both sides of a line that is
-    inked inside a panel. pack: how many are sold together; 0: not bought in packs.
+    inked inside a panel. prongs: of the maker's punch, whose pitch is not stretched; 0: none. clear: those that would
+    sit on an anchor, a magnet or a hole are left out. pack: how many are sold together; 0: not bought in packs.
     """
 
     form: Literal["row"] = "row"
@@ -44,23 +45,31 @@ class Row(Decision):
     pitch: Annotated[Length, Field(ge=2, le=500)] = 25.0
     ends: Literal["half a pitch", "at the ends"] = "half a pitch"
     both: StrictBool = False
+    prongs: Annotated[int, Field(ge=0, le=12, strict=True)] = 0
+    clear: StrictBool = False
     pack: Annotated[int, Field(ge=0, le=10000, strict=True)] = 0
 
 
 class Plate(Decision):
     """A plate with the outline of the detail's motif, or several of them on each other. at: where its middle lies,
-    (around, along). wide: across, mm; turn: degrees to its left from upright; foam: each layer, mm. layers: how many;
-    step: by how much each is smaller all round than the one beneath, mm.
+    (around, along); also: of more that are alike. wide: across, mm; turn: degrees to its left from upright; foam: each
+    layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm.
     """
 
     form: Literal["plate"] = "plate"
     at: Point
+    also: Annotated[tuple[Point, ...], Field(max_length=23)] = ()
     wide: Annotated[Length, Field(ge=5, le=1500)] = 60.0
     turn: Annotated[Number, Field(ge=-180, le=180)] = 0.0
     foam: Annotated[Length, Field(ge=1, le=25)] = 4.0
     foam_kind: FoamKind = "armour"
     layers: Annotated[int, Field(ge=1, le=6, strict=True)] = 1
     step: Annotated[Length, Field(ge=0, le=60)] = 5.0
+
+    @property
+    def places(self) -> tuple[Point, ...]:
+        """Of all of them."""
+        return (self.at, *self.also)
 
 
 CLOSEST_ROWS = 4.0
@@ -99,4 +108,17 @@ class Scales(Decision):
         return self
 
 
-PartShape = Annotated[Border | Row | Plate | Scales, Field(discriminator="form")]
+class Segments(Decision):
+    """Plates side by side over all of a panel, the piece being their base. lines: the fixed end, from which they are
+    glued on. count: how many to a panel; overlap: how far each lies over the one before it, mm; 0: they meet.
+    """
+
+    form: Literal["segments"] = "segments"
+    lines: Lines
+    count: Annotated[int, Field(ge=2, le=40, strict=True)] = 5
+    overlap: Annotated[Length, Field(ge=0, le=100)] = 0.0
+    foam: Annotated[Length, Field(ge=1, le=25)] = 2.0
+    foam_kind: FoamKind = "armour"
+
+
+PartShape = Annotated[Border | Row | Plate | Scales | Segments, Field(discriminator="form")]

@@ -72,13 +72,19 @@ def _band(ribbon: Ribbon, border: Border) -> shapely.Polygon:
     near, far = border.inset, border.inset + border.width
     if ribbon.run.within:
         near, far = border.inset - border.width / 2, border.inset + border.width / 2
+    return band_between(ribbon, near, far, _past(border))
+
+
+def band_between(ribbon: Ribbon, near: float, far: float, past: float) -> shapely.Polygon:
+    """The foam that lies between two distances from the line, mm; of several parts the largest. past: how far it is
+    drawn past the ends of an open line, mm."""
     if ribbon.run.closed:
         ring = shapely.Polygon(ribbon.line)
         sign = -1.0 if shapely.LinearRing(ribbon.line).is_ccw else 1.0
         sides = [ring.buffer(sign * d, join_style="mitre", mitre_limit=4.0) for d in (near, far)]
         band = sides[0].symmetric_difference(sides[1])
     else:
-        path = offset_line(ribbon, (near + far) / 2, past=_past(border))
+        path = offset_line(ribbon, (near + far) / 2, past=past)
         band = path.buffer((far - near) / 2, join_style="mitre", cap_style="flat", mitre_limit=4.0)
     here = shapely.intersection(band, ribbon.region)
     rows = [g for g in shapely.get_parts(here) if g.geom_type == "Polygon"]

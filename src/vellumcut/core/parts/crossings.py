@@ -1,60 +1,109 @@
-"""Where what is laid on a piece lies over something else that is laid there."""
+"""Where what is laid on a piece lies over something that it should keep off: another part, an anchor, a hole."""
 
-import itertools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
-from vellumcut.core.flatten.mesh import first_chart
+from vellumcut.core.design.making import Detail
+from vellumcut.core.flatten.chart import Chart
 from vellumcut.core.ink.stage import InkedPiece
+from vellumcut.core.parts.fixings import Fixed, fixed_on, told
 from vellumcut.core.parts.laid import LaidPart
+
+Array = NDArray[np.float64]
 
 OVER = 12.0
 """mm2 that two parts may share unsaid: the rounding of their outlines."""
+ON = 2.0
+"""mm2 of an anchor or a hole from which something lies over it."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Crossing:
-    """Two details whose parts lie over each other on a panel, by key and name. area: mm2 that they share."""
+    """One place on a panel that is taken twice. keys: of the details that lie there. area: mm2 that is shared; rings:
+    where, closed lines (n, 2) of (around, along)."""
 
-    one: str
-    other: str
-    names: tuple[str, str]
+    keys: tuple[str, ...]
+    words: str
     panel: int
     area: float
-
-    @property
-    def words(self) -> str:
-        return f"{self.names[0]} and {self.names[1]} lie over each other on panel {self.panel}"
+    rings: tuple[Array, ...]
 
 
 def crossings_of(piece: InkedPiece, parts: Sequence[LaidPart]) -> list[Crossing]:
-    """Strips and plates that share ground. A row may sit on a strip, and anything on scales: that is how they are
-    worn."""
+    """Strips and plates that share ground with each other, and whatever lies on what is fixed to a panel. A row may sit
+    on a strip, and anything on scales or segments: that is how they are worn."""
     out: list[Crossing] = []
-    for panel in piece.panels:
-        chart = first_chart(piece.surface, panel)
-        rows = [
-            (part, shapely.Polygon(chart.flat(line.uv)).buffer(0))
-            for part in parts
-            if part.strips or part.sheets
-            for on, line in part.marks
-            if on == panel.number and len(line.uv) > 2
-        ]
-        out += _shared(rows, panel.number)
+    for at, panel in enumerate(piece.panels):
+        chart, fixed = fixed_on(piece, at)
+        grounds = _grounds(chart, parts, panel.number)
+        out += _shared(chart, grounds, panel.number)
+        out += _fixed(chart, grounds, fixed, panel.number)
     return out
 
 
-def _shared(rows: list[tuple[LaidPart, shapely.Geometry]], panel: int) -> Iterator[Crossing]:
-    found: dict[tuple[str, str], float] = {}
-    names: dict[str, str] = {}
-    for (a, one), (b, other) in itertools.combinations(rows, 2):
-        if a.detail.key != b.detail.key and one.intersects(other):
-            key = (a.detail.key, b.detail.key)
-            found[key] = found.get(key, 0.0) + float(np.asarray(one.intersection(other).area))
-            names |= {a.detail.key: a.detail.name, b.detail.key: b.detail.name}
-    for (one_key, other_key), area in found.items():
-        if area > OVER:
-            yield Crossing(one_key, other_key, (names[one_key], names[other_key]), panel, area)
+@dataclass(frozen=True, eq=False)
+class _Ground:
+    """What one detail covers on a panel. shapes: of each of its parts there; of rows and scales each by itself."""
+
+    detail: Detail
+    kind: Literal["laid", "row", "all over"]
+    shapes: list[shapely.Geometry]
+
+
+def _grounds(chart: Chart, parts: Sequence[LaidPart], panel: int) -> list[_Ground]:
+    out: dict[str, _Ground] = {}
+    for part in parts:
+        rings = [line.uv for on, line in part.marks if on == panel and len(line.uv) > 2]
+        if not rings:
+            continue
+        flat = np.split(chart.flat(np.vstack(rings)), np.cumsum([len(r) for r in rings])[:-1])
+        shapes: list[shapely.Geometry] = [shapely.Polygon(r).buffer(0) for r in flat]
+        kind: Literal["laid", "row", "all over"] = "all over" if part.rows or part.segments else "row"
+        if part.strips or part.sheets:
+            # What lies within a hole of a plate does not lie on it.
+            kind, shapes = "laid", [shapely.symmetric_difference_all(shapes)]
+        out.setdefault(part.detail.key, _Ground(part.detail, kind, [])).shapes.extend(shapes)
+    return list(out.values())
+
+
+def _shared(chart: Chart, grounds: Sequence[_Ground], panel: int) -> Iterator[Crossing]:
+    rows = [(g, shapely.union_all(g.shapes)) for g in grounds if g.kind == "laid"]
+    for k, (a, one) in enumerate(rows):
+        twice = sum(s.area for s in a.shapes) - one.area
+        if twice > OVER:
+            words = f"Two of {a.detail.name} lie over each other on panel {panel}"
+            yield Crossing((a.detail.key,), words, panel, float(twice), ())
+        for b, other in rows[k + 1 :]:
+            here = shapely.intersection(one, other)
+            if here.area > OVER:
+                words = f"{a.detail.name} and {b.detail.name} lie over each other on panel {panel}"
+                yield Crossing((a.detail.key, b.detail.key), words, panel, float(here.area), _rings(chart, here))
+
+
+def _fixed(chart: Chart, grounds: Sequence[_Ground], fixed: Sequence[Fixed], panel: int) -> Iterator[Crossing]:
+    """Scales and segments lie over all of a panel: of these only holes matter, which they would close."""
+    for own in grounds:
+        tree = shapely.STRtree(own.shapes)
+        met = []
+        for f in fixed:
+            near = [own.shapes[k] for k in tree.query(f.ground)]
+            here = shapely.intersection(shapely.union_all(near), f.ground)
+            if here.area > ON and (f.through or own.kind != "all over"):
+                met.append((f, here))
+        if met:
+            where = shapely.union_all([h for _, h in met])
+            under = told([f.word for f, _ in met])
+            be = "is" if len(met) == 1 else "are"
+            both = ": punch through both" if own.kind == "all over" else ""
+            words = f"{under[0].upper()}{under[1:]} {be} under {own.detail.name} on panel {panel}{both}"
+            yield Crossing((own.detail.key,), words, panel, float(where.area), _rings(chart, where))
+
+
+def _rings(chart: Chart, shape: shapely.Geometry) -> tuple[Array, ...]:
+    polygons = (g for g in shapely.get_parts(shape) if g.geom_type == "Polygon" and g.area > 0.5)
+    return tuple(chart.uv(shapely.get_coordinates(shapely.segmentize(g.exterior, 2.0))) for g in polygons)

@@ -2,7 +2,7 @@
 drawn for them on the panel beneath."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache, partial
 
 import numpy as np
@@ -11,17 +11,19 @@ from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.design.making import Detail
-from vellumcut.core.design.parts import Border, Plate, Row, Scales
+from vellumcut.core.design.parts import Border, Plate, Row, Scales, Segments
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.stacks import thickness_of
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Strip, strips_of
+from vellumcut.core.parts.fixings import clear_of
 from vellumcut.core.parts.lines import runs_of, seams_of
 from vellumcut.core.parts.plate import Sheet, reach_of_plate, sheets_of, upright
 from vellumcut.core.parts.ribbon import Ribbon, dense, panel_under, reach_of, ribbon_of, ribbon_over, within_panel
 from vellumcut.core.parts.row import Places, places_of
 from vellumcut.core.parts.scales import ScaleRow, placed_outlines, rows_of
+from vellumcut.core.parts.segments import Segment, segments_of
 from vellumcut.core.units import format_length
 
 Array = NDArray[np.float64]
@@ -45,9 +47,9 @@ ROUND = 20
 @dataclass(frozen=True, eq=False)
 class LaidPart:
     """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate.
-    rows: of scales. marks: where it comes to lie, (around, along), with the panel each shows on, for its outermost
-    sheet. halved: over a seam that is its own mirror image, so that there is one for two copies of its panel. problem:
-    why it cannot lie there; empty where it can."""
+    rows: of scales. segments: plates over all of the panel. marks: where it comes to lie, (around, along), with the
+    panel each shows on, for its outermost sheet. halved: over a seam that is its own mirror image, so that there is one
+    for two copies of its panel. problem: why it cannot lie there; empty where it can."""
 
     detail: Detail
     panel: int
@@ -56,6 +58,7 @@ class LaidPart:
     places: tuple[Places, ...] = ()
     sheets: tuple[Sheet, ...] = ()
     rows: tuple[ScaleRow, ...] = ()
+    segments: tuple[Segment, ...] = ()
     marks: tuple[tuple[int, InkLine], ...] = ()
     problem: str = ""
 
@@ -76,8 +79,8 @@ class LaidPart:
 
     @property
     def count(self) -> int:
-        """How many sit in its rows."""
-        return sum(len(p.at) for p in self.places) + sum(len(r.at) for r in self.rows)
+        """How many sit in its rows, or are laid side by side."""
+        return sum(len(p.at) for p in self.places) + sum(len(r.at) for r in self.rows) + len(self.segments)
 
 
 def laid_parts(piece: InkedPiece) -> tuple[LaidPart, ...]:
@@ -97,7 +100,8 @@ def lay_part(piece: InkedPiece, detail: Detail) -> tuple[LaidPart, ...]:
     if shape is None:
         return ()
     if isinstance(shape, Plate):
-        return (_or_why(detail, piece.panels[0].number, lambda: _placed(piece, detail, shape)),)
+        plates = (shape.model_copy(update={"at": at, "also": ()}) for at in shape.places)
+        return tuple(_or_why(detail, piece.panels[0].number, partial(_placed, piece, detail, one)) for one in plates)
     if isinstance(shape, Border) and detail.kind in SPANNING and (seams := seams_of(piece, shape.lines)):
         return tuple(
             _or_why(detail, piece.panels[at].number, partial(_over_seam, piece, detail, shape, k))
@@ -133,6 +137,8 @@ def _on_run(piece: InkedPiece, at: int, detail: Detail, k: int) -> LaidPart:
         return _border(piece, at, detail, shape, k)
     if isinstance(shape, Scales):
         return _scaled(piece, at, detail, shape, k)
+    if isinstance(shape, Segments):
+        return _segmented(piece, at, detail, shape, k)
     assert isinstance(shape, Row)
     return _row(piece, at, detail, shape, k)
 
@@ -227,6 +233,9 @@ def _border(piece: InkedPiece, at: int, detail: Detail, border: Border, k: int) 
 def _row(piece: InkedPiece, at: int, detail: Detail, row: Row, k: int) -> LaidPart:
     ribbon = _ribbon(piece, at, row.lines, k, 0.0, reach_of(row.inset + (detail.size or SMALL) / 2))
     places = tuple(places_of(ribbon, row))
+    if row.clear:
+        half = (detail.size or SMALL) / 2
+        places = tuple(replace(p, at=p.at[clear_of(piece, at, ribbon.uv(p.at), half)]) for p in places)
     turn = np.linspace(0.0, 2 * np.pi, ROUND + 1)
     ring = (detail.size or SMALL) / 2 * np.stack([np.cos(turn), np.sin(turn)], axis=1)
     spots = [at for p in places for at in p.at]
@@ -242,7 +251,7 @@ def _row_problem(detail: Detail, row: Row, ribbon: Ribbon, places: tuple[Places,
         return f"{detail.name}: there is no room for it beside the {ribbon.run.name}"
     half = (detail.size or SMALL) / 2
     if detail.kind in ("rivets", "gem") and not ribbon.run.within and row.inset < half:
-        return f"{detail.name} reaches past the {ribbon.run.name}: set it {format_length(half)} in at least"
+        return f"{detail.name}: too near the {ribbon.run.name}, set it {format_length(half)} in at least"
     return ""
 
 
@@ -256,6 +265,19 @@ def _scaled(piece: InkedPiece, at: int, detail: Detail, scales: Scales, k: int) 
     around = np.split(ribbon.uv(np.vstack(outlines)), ends) if outlines else []
     marks = tuple((number, InkLine("mark", f"{detail.name} {n}", uv)) for n, uv in enumerate(around, 1))
     return LaidPart(detail, number, rows=rows, marks=marks)
+
+
+def _segmented(piece: InkedPiece, at: int, detail: Detail, segments: Segments, k: int) -> LaidPart:
+    """Plates over all of a panel, from one of its lines on."""
+    ribbon = _ribbon(piece, at, segments.lines, k, segments.foam, WHOLE_PANEL)
+    plates = tuple(segments_of(ribbon, segments))
+    number = piece.panels[at].number
+    marks = tuple(
+        (number, InkLine("trim edge", f"{detail.name} {plate.number}", ribbon.uv(_closed(ring))))
+        for plate in plates
+        for ring in plate.footprint
+    )
+    return LaidPart(detail, number, segments=plates, marks=marks)
 
 
 def _closed(ring: Array) -> Array:

@@ -83,13 +83,18 @@ class Ribbon:
     def by_itself(self, part: shapely.Polygon) -> tuple[Array, ...]:
         """Rings of a part of the neighbourhood, (k, 2) mm, laid flat without the rest, as it is cut: narrow as it is,
         it takes no strain that its surroundings would give it. Raises CraftError."""
+        return self.by_itself_with(part, np.zeros((0, 2)))[0]
+
+    def by_itself_with(self, part: shapely.Polygon, line: Array) -> tuple[tuple[Array, ...], Array]:
+        """As ``by_itself``, and a line (n, 2) that is drawn on the part. Raises CraftError."""
         first = self.mesh.unroll
         rings = [
             first.flat(self.uv(dense(np.asarray(shapely.get_coordinates(r))))) for r in (part.exterior, *part.interiors)
         ]
         area = orient(shapely.Polygon(rings[0], rings[1:]).buffer(0))
         ink, mesh, flat = _meshed(self.surface, first, area, self.run, FINE_SIZE)
-        return tuple(_loops(ink, mesh, flat))
+        drawn = mesh.carry(first.flat(self.uv(line)), flat)[0] if len(line) else line
+        return tuple(_loops(ink, mesh, flat)), drawn
 
     @cached_property
     def _near(self) -> cKDTree:

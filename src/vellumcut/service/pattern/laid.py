@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.making import Detail
-from vellumcut.core.design.parts import Border, Row, Scales
+from vellumcut.core.design.parts import Border, Row, Scales, Segments
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.lines import line_word
 from vellumcut.core.ink.stage import InkedPiece
@@ -17,9 +17,10 @@ from vellumcut.core.paces import Tempo
 from vellumcut.core.parts.crossings import crossings_of
 from vellumcut.core.parts.laid import LaidPart, laid_parts, lay_part
 from vellumcut.core.parts.lines import LineThere, lines_there
+from vellumcut.core.parts.mends import mends_of
 from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.laid_on.panels import at_sizes
-from vellumcut.core.pattern.laid_on.places import Shown, shown_on
+from vellumcut.core.pattern.laid_on.places import Shown, lines_on, shown_on
 from vellumcut.core.pattern.laid_on.sums import PartSum, sum_of
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.service.keeping.builds import Work
@@ -32,15 +33,21 @@ Array = NDArray[np.float64]
 @dataclass(frozen=True, eq=False)
 class LaidRow:
     """One detail with its figures and where it shows. worn: its lines on the first drawn
-    side as it is worn, (n, 3) mm. crosses: what it lies over that it should not. minutes, grams: None while it is only
-    tried."""
+    side as it is worn, (n, 3) mm. crosses: what it lies over that it should not, and wrong: where. minutes, grams: None
+    while it is only tried."""
 
     sum: PartSum
     shown: Sequence[Shown]
     worn: Sequence[Array] = ()
     crosses: tuple[str, ...] = ()
+    wrong: Sequence[Shown] = ()
     minutes: float | None = None
     grams: float | None = None
+
+    @property
+    def fits(self) -> bool:
+        """Whether all of it lies where it can."""
+        return not self.crosses and not self.sum.problems and bool(self.shown)
 
 
 @dataclass(frozen=True, eq=False)
@@ -94,19 +101,36 @@ def try_part(work: Work, detail: Detail) -> LaidRow:
     shown: list[Shown] = []
     worn: list[Array] = []
     crosses: list[str] = []
+    wrong: list[Shown] = []
     for side, piece in laid_ink(work).items():
         panels = [p for p in pattern.panels if p.side == side]
         parts = _parts(piece, detail)
         rows += [(part, part.copies(_copies(panels, part.panel))) for part in parts]
         shown += shown_on(panels, parts)
         others = [p for p in laid_parts(piece) if p.detail.key != detail.key]
-        crosses += [x.words for x in crossings_of(piece, [*parts, *others]) if detail.key in (x.one, x.other)]
+        met = [x for x in crossings_of(piece, [*parts, *others]) if detail.key in x.keys]
+        crosses += [x.words for x in met]
+        wrong += lines_on(panels, [(x.panel, ring) for x in met for ring in x.rings])
         worn = worn or [_mirrored(points, side) for part in parts for points in part.worn(piece)]
     if not rows:
-        lines = detail.shape.lines if isinstance(detail.shape, Border | Row | Scales) else ()
+        lines = detail.shape.lines if isinstance(detail.shape, Border | Row | Scales | Segments) else ()
         wanted = " or ".join(lines) or "it"
         raise CraftError(f"The piece has no line called {wanted} now: choose another", "making.details")
-    return LaidRow(sum_of(rows), shown, worn, tuple(dict.fromkeys(crosses)))
+    return LaidRow(sum_of(rows), shown, worn, tuple(dict.fromkeys(crosses)), wrong)
+
+
+def mend_part(work: Work, detail: Detail) -> LaidRow:
+    """The detail where it fits, as near as can be to where it was. Keeps nothing. Raises CraftError where no place is
+    found."""
+    tube = next(iter(laid_ink(work).values())).tube
+    for other in mends_of(detail, tube):
+        try:
+            row = try_part(work, other)
+        except CraftError:
+            continue
+        if row.fits:
+            return row
+    raise CraftError("No place near by was found where it fits: make it smaller, or lay it along another line", "shape")
 
 
 def sizes_of(work: Work, key: str) -> PiecePattern:

@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import Side
@@ -14,7 +15,7 @@ from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.outlines import as_drawn, corners_in, ring_edge, triangles_in, upright
-from vellumcut.core.flatten.panel import FlatPanel
+from vellumcut.core.flatten.panel import FlatLine, FlatPanel
 from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.stacks import placed
 from vellumcut.core.foam.verdict import Verdict
@@ -26,6 +27,7 @@ from vellumcut.core.parts.profile import strips_from_sheet
 from vellumcut.core.parts.scales import outline_of
 from vellumcut.core.pattern.drawn import DrawnPanel, is_turned
 from vellumcut.core.pattern.labels import Label
+from vellumcut.core.pattern.laid_on.sums import foam_of
 from vellumcut.core.pattern.table import BETWEEN
 from vellumcut.core.units import format_length
 
@@ -48,7 +50,7 @@ HOW: dict[Cut, str] = {
 class _Outline:
     """One outline to cut. rings: holes after the outer, (k, 2) mm. copies: how many are cut; count: the same in words,
     empty where it is as the panel beneath it. how: in words. size: in words, where it is cut by ruler. alike: none of
-    them is turned over."""
+    them is turned over. drawn: lines on it, (k, 2) mm, up to which what is glued on it reaches."""
 
     rings: tuple[Array, ...]
     copies: int
@@ -56,6 +58,7 @@ class _Outline:
     how: str
     size: str = ""
     alike: bool = False
+    drawn: tuple[Array, ...] = ()
 
 
 def part_panels(piece: InkedPiece, panels: Sequence[DrawnPanel], design: PieceDesign) -> Iterator[DrawnPanel]:
@@ -98,12 +101,29 @@ def _outlines(part: LaidPart, copies: int) -> Iterator[_Outline]:
     if isinstance(shape, Scales) and part.count:
         many = part.count * copies
         yield _Outline((outline_of(shape),), many, f"cut {many} alike", "One outline for all of them.", alike=True)
-    for sheet in part.sheets:
-        place = f"Layer {sheet.layer} of {len(part.sheets)}. " if len(part.sheets) > 1 else ""
+    single = f"cut {copies}" if part.halved else ""
+    for plate in part.segments:
+        how = f"Plate {plate.number} of {len(part.segments)} from the {' and '.join(shape_lines(part))} on."
+        yield _Outline(plate.outline, copies, single, how, drawn=(plate.covered,) if len(plate.covered) else ())
+    yield from _sheet_outlines(part, copies, single)
+
+
+def _sheet_outlines(part: LaidPart, copies: int, count: str) -> Iterator[_Outline]:
+    """Layers of a plate, on each the outline of the next; none of what is cut from film."""
+    sheets = part.sheets if foam_of(part.detail) else ()
+    for sheet, above in itertools.zip_longest(sheets, sheets[1:]):
+        place = f"Layer {sheet.layer} of {len(sheets)}. " if len(sheets) > 1 else ""
         for rings in sheet.outlines:
-            yield _Outline(
-                rings, copies, f"cut {copies}" if part.halved else "", f"{place}Its outline as it was drawn."
-            )
+            own = shapely.Polygon(rings[0]).buffer(0.01)
+            on_it = [r for part_rings in (above.outlines if above else ()) for r in part_rings]
+            drawn = tuple(np.vstack([r, r[:1]]) for r in on_it if own.contains(shapely.LinearRing(r)))
+            yield _Outline(rings, copies, count, f"{place}Its outline as it was drawn.", drawn=drawn)
+
+
+def shape_lines(part: LaidPart) -> tuple[str, ...]:
+    """Names of the lines that a part runs along."""
+    shape = part.detail.shape
+    return () if shape is None or isinstance(shape, Plate) else shape.lines
 
 
 def _strip_outline(strip: Strip, border: Border, part: LaidPart, copies: int) -> _Outline:
@@ -130,10 +150,7 @@ def _end_words(strip: Strip) -> str:
 def _drawn(outline: _Outline, part: LaidPart, code: str, base: DrawnPanel, design: PieceDesign) -> DrawnPanel:
     template = TEMPLATES[design.template]
     single = template.part in WHOLE
-    shape = part.detail.shape
-    foam, kind = (
-        (shape.foam, shape.foam_kind) if isinstance(shape, Border | Plate | Scales) else (design.foam, design.foam_kind)
-    )
+    kind, foam = foam_of(part.detail) or (design.foam_kind, design.foam)
     label = Label(
         build=base.label.build,
         piece=f"{base.label.piece}: {part.detail.name}",
@@ -143,7 +160,8 @@ def _drawn(outline: _Outline, part: LaidPart, code: str, base: DrawnPanel, desig
         count=outline.count or base.label.count,
         face=f"{design.drawn_face} face drawn",
     )
-    flat = _flat([_turned(r, base.side, design) for r in outline.rings], base.flat.number)
+    rings, drawn = ([_turned(r, base.side, design) for r in lines] for lines in (outline.rings, outline.drawn))
+    flat = _flat(rings, drawn, base.flat.number)
     verdict, layer = Verdict("flat", "Cut to its own depth", outline.how), placed([(foam, kind)], False)[0]
     twin = base.twin and not part.halved and not outline.alike
     return DrawnPanel(base.side, twin, outline.copies, label, flat, verdict, layer, by_measure=outline.size)
@@ -170,7 +188,10 @@ def _turned(ring: Array, side: Side, design: PieceDesign) -> Array:
     return np.asarray((ring * [-1, 1])[::-1]) if is_turned(side, design) else ring
 
 
-def _flat(rings: Sequence[Array], number: int) -> FlatPanel:
+REACHES = "the next one reaches here"
+
+
+def _flat(rings: Sequence[Array], drawn: Sequence[Array], number: int) -> FlatPanel:
     low = rings[0].min(axis=0)
     outer, *holes = (r - low for r in rings)
     edges = tuple(_edges(outer))
@@ -190,6 +211,7 @@ def _flat(rings: Sequence[Array], number: int) -> FlatPanel:
         strain=np.zeros(len(vertices)),
         holes=round_holes,
         uv=np.zeros((len(vertices), 2)),
+        lines=tuple(FlatLine("mark", REACHES, line - low) for line in drawn),
     )
 
 

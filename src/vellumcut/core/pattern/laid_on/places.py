@@ -26,11 +26,17 @@ class Shown:
 
 def shown_on(panels: Sequence[DrawnPanel], parts: Sequence[LaidPart]) -> list[Shown]:
     """What of these parts shows on the outermost sheet of each panel of one side."""
+    return lines_on(panels, [(on, line.uv) for p in parts for on, line in p.marks])
+
+
+def lines_on(panels: Sequence[DrawnPanel], lines: Sequence[tuple[int, Array]]) -> list[Shown]:
+    """Lines of (around, along), each with the panel it is on, as they show on the outermost sheet of each of one
+    side."""
     out = []
     for panel in panels:
-        lines = [line.uv for p in parts for on, line in p.marks if on == panel.flat.number]
-        if lines and panel.layer.number == panel.layer.count:
-            carried = panel.flat.carry(np.vstack(lines))
-            ends = np.cumsum([len(x) for x in lines])[:-1]
+        own = [uv for on, uv in lines if on == panel.flat.number]
+        if own and panel.layer.number == panel.layer.count:
+            carried = panel.flat.carry(np.vstack(own))
+            ends = np.cumsum([len(x) for x in own])[:-1]
             out.append(Shown(panel.label.code, tuple(np.split(carried, ends))))
     return out

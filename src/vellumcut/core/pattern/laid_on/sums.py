@@ -8,12 +8,13 @@ import shapely
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.foam import FoamKind
-from vellumcut.core.design.making import Detail, Making
-from vellumcut.core.design.parts import Border, Plate, Row, Scales
+from vellumcut.core.design.making import Detail, Making, MotifRing
+from vellumcut.core.design.parts import Border, Plate, Row, Scales, Segments
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Cut
 from vellumcut.core.parts.laid import LaidPart, laid_parts
 from vellumcut.core.parts.profile import STAYS, profile_words
+from vellumcut.core.parts.row import strokes_of
 from vellumcut.core.parts.scales import outline_of
 from vellumcut.core.units import format_length
 
@@ -25,8 +26,9 @@ SPARE = 0.1
 class PartSum:
     """length: along strips, or along the lines of a row, mm. count: how many sit in rows. strips: how many are laid, of
     each cut. area: of foam as it is cut, mm2; volume: that stays, mm3. pitch: least and most that came out, mm. short:
-    a strip is narrower somewhere than asked. plates: how many there are, each of so many layers. problems: why some of
-    it cannot lie where it should."""
+    a strip is narrower somewhere than asked. plates: how many there are, each of so many layers. high: of segments,
+    from the lowest to the highest, mm. strokes: of the maker's punch. problems: why some of it cannot lie where it
+    should."""
 
     detail: Detail
     length: float = 0.0
@@ -39,6 +41,8 @@ class PartSum:
     plates: int = 0
     layers: int = 0
     to_a_row: tuple[int, int] = (0, 0)
+    high: tuple[float, float] = (0.0, 0.0)
+    strokes: int = 0
     problems: tuple[str, ...] = ()
 
     @property
@@ -49,10 +53,7 @@ class PartSum:
     @property
     def sheet(self) -> tuple[FoamKind, float] | None:
         """The kind and thickness of the foam it is cut from; None for what is bought."""
-        shape = self.detail.shape
-        if shape is None or isinstance(shape, Row) or (isinstance(shape, Border) and shape.bought):
-            return None
-        return shape.foam_kind, shape.foam
+        return foam_of(self.detail)
 
     @property
     def profile_words(self) -> str:
@@ -86,6 +87,10 @@ class PartSum:
         if isinstance(shape, Scales):
             low, high = self.to_a_row
             return f"{self.count} scales, {low} to {high} to a row.{self._pack_words(shape)}" if self.count else ""
+        if isinstance(shape, Segments):
+            return self._segment_words(shape) if self.count else ""
+        if isinstance(shape, Plate) and foam_of(self.detail) is None:
+            return f"{self.plates} to cut from film, {format_length(shape.wide)} across." if self.plates else ""
         if isinstance(shape, Plate):
             each = f", each of {self.layers} layers" if self.layers > 1 else ""
             return f"{self.plates} to cut{each}, {format_length(shape.wide)} across." if self.plates else ""
@@ -98,11 +103,32 @@ class PartSum:
             return ""
         low, high = (format_length(p) for p in self.pitch)
         apart = low if low == high else f"{low} to {high}"
+        if row.prongs:
+            struck = f", {self.strokes} strokes of the punch with {row.prongs} prong{'s' * (row.prongs > 1)}"
+            over = ", one prong in the last hole" if row.prongs > 1 else ""
+            return f"{self.count} holes, {apart} from middle to middle{struck}{over}."
         start = "at both ends" if row.ends == "at the ends" else "half of that from each end"
         return f"{self.count} in all, {apart} from middle to middle, the first {start}.{self._pack_words(row)}"
 
+    def _segment_words(self, shape: Segments) -> str:
+        low, high = (format_length(x) for x in self.high)
+        tall = f"{low} high" if low == high else f"{low} to {high} high"
+        over = f", each {format_length(shape.overlap)} over the one before it" if shape.overlap else ", edge to edge"
+        return f"{self.count} plates, {tall}{over}, from the {' and '.join(shape.lines)} on."
+
     def _pack_words(self, shape: Row | Scales) -> str:
         return f" {self.packs} pack{'s' * (self.packs > 1)} of {shape.pack}, one in ten spare." if self.packs else ""
+
+
+FROM_FILM = ("stencil", "decal")
+
+
+def foam_of(detail: Detail) -> tuple[FoamKind, float] | None:
+    """The kind and thickness of the foam a detail is cut from; None for what is no foam, or bought."""
+    shape = detail.shape
+    if shape is None or isinstance(shape, Row) or detail.kind in FROM_FILM:
+        return None
+    return None if isinstance(shape, Border) and shape.bought else (shape.foam_kind, shape.foam)
 
 
 CUTS: dict[Cut, str] = {"straight": "cut straight", "curved": "cut as a curve", "bought": "cut from bought length"}
@@ -129,10 +155,13 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
     area = (
         each * sum(part.count * n for part, n in rows)
         + sum(s.area * n for s, n in strips)
-        + sum(s.area * n for s, n in sheets)
+        + sum(s.area * n for s, n in sheets if foam_of(detail))
+        + sum(s.area * n for part, n in rows for s in part.segments)
     )
     share = STAYS[border.profile] if border else 1.0
     foam = 0.0 if detail.shape is None or isinstance(detail.shape, Row) else detail.shape.foam
+    high = [s.high for part, _ in rows for s in part.segments]
+    prongs = detail.shape.prongs if isinstance(detail.shape, Row) else 0
     cuts: tuple[Cut, ...] = ("straight", "curved", "bought")
     return PartSum(
         detail,
@@ -146,8 +175,17 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         sum(n for s, n in sheets if s.layer == 1),
         max((s.layer for s, _ in sheets), default=0),
         (min(scaled), max(scaled)) if scaled else (0, 0),
+        (min(high), max(high)) if high else (0.0, 0.0),
+        sum(n * strokes_of(len(p.at), prongs) for part, n in rows for p in part.places),
         tuple(dict.fromkeys(part.problem for part, _ in rows if part.problem)),
     )
+
+
+def at_width(detail: Detail, plate: Plate) -> tuple[MotifRing, ...]:
+    """A plate's drawing as wide as it is laid, mm."""
+    x = [p[0] for ring in detail.motif for p in ring.points]
+    scale = plate.wide / max(max(x) - min(x), 1e-9)
+    return tuple(MotifRing(points=tuple((a * scale, b * scale) for a, b in ring.points)) for ring in detail.motif)
 
 
 def as_laid(making: Making, sums: Mapping[str, PartSum]) -> Making:
@@ -158,8 +196,9 @@ def as_laid(making: Making, sums: Mapping[str, PartSum]) -> Making:
         if own is None:
             return detail
         if isinstance(detail.shape, Plate):
-            return detail.model_copy(update={"count": max(own.plates, 1), "length": 0.0, "edge": ""})
-        if isinstance(detail.shape, Row | Scales) and detail.kind != "stitches":
+            update = {"count": max(own.plates, 1), "length": 0.0, "edge": "", "motif": at_width(detail, detail.shape)}
+            return detail.model_copy(update=update)
+        if isinstance(detail.shape, Row | Scales | Segments) and detail.kind != "stitches":
             return detail.model_copy(update={"count": own.count, "length": 0.0, "edge": ""})
         return detail.model_copy(update={"count": 1, "length": own.length, "edge": ""})
 

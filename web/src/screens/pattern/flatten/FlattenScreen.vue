@@ -15,7 +15,7 @@ import LaidForm from "@/screens/pattern/laid/LaidForm.vue";
 import LaidRows from "@/screens/pattern/laid/LaidRows.vue";
 import LaidSheet from "@/screens/pattern/laid/LaidSheet.vue";
 import LaidTable from "@/screens/pattern/laid/LaidTable.vue";
-import { insetFor, linesOf, offerOf, withLine, withShape, type Place } from "@/screens/pattern/laid/laid";
+import { offerOf } from "@/screens/pattern/laid/laid";
 import { useLaid } from "@/screens/pattern/laid/useLaid";
 import AssembleSheet from "./AssembleSheet.vue";
 import DartNotes from "./DartNotes.vue";
@@ -69,19 +69,9 @@ watch(pattern.data, darts.shown);
 watch(darting, (on) => on && panel.value && darts.near(panel.value));
 const noGo = ref<string[]>([]);
 const laying = ref(false);
-const line = ref("");
-const { laid, rows, drawn, draft, tried: lies, trouble, details, ...lay } = useLaid(piece, pieceId, laying, change);
+const table = useLaid(piece, pieceId, laying, change);
+const { laid, rows, drawn, draft, tried: lies, trouble, details, mending, line, spot, ...lay } = table;
 const lines = computed(() => laid.data.value?.lines ?? []);
-const spot = shallowRef<Place | null>(null);
-watch(pieceId, () => ((line.value = ""), (spot.value = null)));
-/** A press on a line: with a part in hand it is put to what that runs along, else it is the line that is meant. */
-const pressLine = (name: string) => (draft.value ? lay.hold(withLine(draft.value, name)) : (line.value = name));
-const within = computed(() => lines.value.some((l) => l.kind === "inked" && linesOf(draft.value).includes(l.name)));
-/** A press on a panel: what lies on a place goes there; with empty hands it is the place that is meant. */
-const pressPlace = (at: Place) =>
-  draft.value?.shape?.form === "plate" ? lay.hold(withShape(draft.value, { at })) : draft.value || (spot.value = at);
-const drag = (far: number) =>
-  draft.value && lay.hold(withShape(draft.value, { inset: insetFor(draft.value, far, within.value) }));
 const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? ""));
 </script>
 
@@ -131,8 +121,11 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
           :tried="lies"
           :trouble="trouble"
           :fresh="!details.some((d) => d.key === draft?.key)"
+          :mending="mending"
           @change="lay.hold"
           @keep="lay.keep"
+          @mend="lay.mend"
+          @copy="lay.copy(line)"
           @close="lay.hold(null)" />
         <p v-else-if="laid.error.value" class="words">{{ words(laid.error.value.message) }}</p>
         <LaidSheet
@@ -141,7 +134,7 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
           :line="line"
           :spot="spot"
           @begin="lay.begin($event, line)"
-          @line="pressLine"
+          @line="lay.pressLine"
           @place="(motif, name) => spot && lay.place(motif, name, spot)" />
       </div>
       <div v-else-if="piece && !advice" class="left">
@@ -166,10 +159,10 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
           :draft="draft"
           :line="line"
           :spot="spot"
-          @line="pressLine"
-          @place="pressPlace"
+          @line="lay.pressLine"
+          @place="lay.pressPlace"
           @pick="lay.pick"
-          @far="drag" />
+          @far="lay.drag" />
         <DartPlans
           v-else-if="advice && panel"
           :advice="advice"

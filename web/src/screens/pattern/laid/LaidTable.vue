@@ -101,6 +101,11 @@ const release = () => (held = null);
             <path v-for="(ring, k) in onPanel(panel.label.code, row.shown)" :key="k" :d="path(ring, true)" />
           </g>
         </template>
+        <path
+          v-for="(ring, k) in rows.flatMap((r) => onPanel(panel.label.code, r.wrong))"
+          :key="`wrong ${k}`"
+          class="wrong"
+          :d="path(ring, true)" />
         <circle v-if="spotOn(panel)" class="spot" :cx="spotOn(panel)![0]" :cy="-spotOn(panel)![1]" r="6" />
         <template v-for="one in lines" :key="one.name">
           <g
@@ -164,6 +169,13 @@ svg {
   fill: var(--verdigris);
   stroke: var(--verdigris-deep);
   cursor: grab;
+}
+
+.wrong {
+  fill: var(--oxide);
+  stroke: var(--oxide);
+  stroke-width: 3;
+  pointer-events: none;
 }
 
 .spot {

@@ -1,5 +1,19 @@
 import { describe, expect, it } from "vitest";
-import { away, freshDetail, insetFor, linesOf, OFFERS, putOn, withLine, withShape } from "./laid";
+import {
+  away,
+  copyOf,
+  freshDetail,
+  insetFor,
+  linesOf,
+  mirrored,
+  movedTo,
+  OFFERS,
+  oneLess,
+  oneMore,
+  putOn,
+  withLine,
+  withShape,
+} from "./laid";
 
 const trim = freshDetail(OFFERS[0], "hem", []);
 const rivets = freshDetail(OFFERS[3], "upper edge B", ["rivets-upper-edge-b"]);
@@ -17,6 +31,22 @@ describe("what is laid along a line", () => {
     expect(linesOf(both)).toEqual(["hem", "side edge"]);
     expect(linesOf(withLine(both, "hem"))).toEqual(["side edge"]);
     expect(linesOf(withLine(trim, "hem"))).toEqual(["hem"]);
+  });
+
+  it("is copied to another line under another key", () => {
+    const copy = copyOf(trim, "side edge", [trim.key]);
+    expect([copy.key, linesOf(copy), linesOf(trim)]).toEqual(["trim-hem-2", ["side edge"], ["hem"]]);
+    expect(linesOf(copyOf(trim, "", [trim.key]))).toEqual(["hem"]);
+  });
+
+  it("moves that of its places which is nearest to the hand", () => {
+    const plate = { form: "plate" as const, at: [0.1, 2] as [number, number], wide: 40 };
+    const both = { ...plate, ...mirrored(plate) };
+    expect(both.also).toEqual([[-0.1, 2]]);
+    expect(movedTo(both, [-0.14, 2.1])).toEqual({ at: [0.1, 2], also: [[-0.14, 2.1]] });
+    expect(movedTo(both, [0.11, 1.9])).toEqual({ at: [0.11, 1.9], also: [[-0.1, 2]] });
+    expect(oneLess(both)).toEqual({ also: [] });
+    expect(oneMore(plate).also![0][0]).toBeGreaterThan(0.1);
   });
 
   it("follows the hand by its middle", () => {

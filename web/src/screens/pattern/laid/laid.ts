@@ -23,22 +23,67 @@ export const OFFERS: readonly Offer[] = [
   { kind: "gem", word: "Gems", form: "row", about: "set after the clear coat, their seats masked" },
   { kind: "stitches", word: "Stitches", form: "row", about: "raised paint or thread along a line" },
   { kind: "scales", word: "Scales", form: "scales", about: "rows over each other, from this edge up" },
+  {
+    kind: "segments",
+    word: "Plates on a base",
+    form: "segments",
+    about: "side by side over the whole panel, from here",
+  },
 ];
 /** What is put on a place of the face, with an outline of its own. */
 export const PLATES: readonly { kind: Detail["kind"]; word: string }[] = [
-  { kind: "emblem", word: "Emblem" },
-  { kind: "layer", word: "Layer" },
-  { kind: "sliding plate", word: "Sliding plate" },
+  { kind: "emblem", word: "an emblem, of foam" },
+  { kind: "layer", word: "a layer, of foam" },
+  { kind: "sliding plate", word: "a sliding plate, of foam" },
+  { kind: "stencil", word: "a motif, painted through film" },
+  { kind: "decal", word: "a decal, of film" },
 ];
 export type Plate = Schemas["Plate-Input"];
 export type Scales = Schemas["Scales-Input"];
-export type ShapeChange = Partial<Border> | Partial<Row> | Partial<Plate> | Partial<Scales>;
+export type Segments = Schemas["Segments-Input"];
+export type ShapeChange = Partial<Border> | Partial<Row> | Partial<Plate> | Partial<Scales> | Partial<Segments>;
 export type Place = [number, number];
 
 /** A plate as it first lies: as wide as its drawing, its middle where the hand pressed. */
 export function freshPlate(motif: Schemas["MotifOut"], name: string, at: Place, taken: readonly string[]): Detail {
   const shape: Shape = { form: "plate", at, wide: Math.min(Math.max(5, Math.round(motif.wide)), 300), foam: 4 };
   return { key: freeKey(`emblem ${name}`, taken), kind: "emblem", name, motif: motif.rings, shape };
+}
+
+export const number = (event: Event) => Number((event.target as HTMLInputElement).value) || 0;
+
+/** The same part once more, for another line or another place. */
+export function copyOf(detail: Detail, line: string, taken: readonly string[]): Detail {
+  const name = `${detail.name}, copy`.slice(0, 80);
+  const copy: Detail = { ...detail, key: freeKey(detail.key, taken), name };
+  if (detail.shape?.form === "plate") return withShape(copy, beside(detail.shape));
+  return line && detail.shape ? withShape(copy, { lines: [line] }) : copy;
+}
+
+/** How far one more is put from the last, of the way round the body: a hand takes it on from there. */
+const ASIDE = 0.06;
+const placesOf = (plate: Plate): Place[] => [plate.at, ...(plate.also ?? [])] as Place[];
+const beside = (plate: Plate): Partial<Plate> => ({ at: [(plate.at as Place)[0] + ASIDE, (plate.at as Place)[1]] });
+
+export function oneMore(plate: Plate): Partial<Plate> {
+  const [u, v] = placesOf(plate).at(-1)!;
+  return { also: [...(plate.also ?? []), [u + ASIDE, v]] as Plate["also"] };
+}
+
+/** One more where the mirror image of the last lies. */
+export function mirrored(plate: Plate): Partial<Plate> {
+  const [u, v] = placesOf(plate).at(-1)!;
+  return { also: [...(plate.also ?? []), [-u, v]] as Plate["also"] };
+}
+
+export const oneLess = (plate: Plate): Partial<Plate> => ({ also: (plate.also ?? []).slice(0, -1) });
+
+/** The place that lies nearest to the hand is the one that it moves. */
+export function movedTo(plate: Plate, hand: Place): Partial<Plate> {
+  const far = placesOf(plate).map(([u, v]) => Math.hypot((u - hand[0]) * 4, v - hand[1]));
+  const nearest = far.indexOf(Math.min(...far));
+  const [at, ...also] = placesOf(plate).map((p, k) => (k === nearest ? hand : p));
+  return { at, also: also as Plate["also"] };
 }
 
 export const offerOf = (kind: string) => OFFERS.find((o) => o.kind === kind);
@@ -58,12 +103,14 @@ function freeKey(words: string, taken: readonly string[]): string {
 export function freshDetail(offer: Offer, line: string, taken: readonly string[]): Detail {
   const name = `${offer.word.toLowerCase()} along the ${line}`.slice(0, 80);
   const key = freeKey(`${offer.kind} ${line}`, taken);
-  const shape: Shape =
-    offer.form === "scales"
-      ? { form: "scales", lines: [line], wide: 30, high: 36, foam: 2 }
-      : offer.form === "border"
-        ? { form: "border", lines: [line], inset: 0, width: 12, foam: 4 }
-        : { form: "row", lines: [line], inset: 10, pitch: offer.kind === "stitches" ? 8 : 25 };
+  const lines = [line];
+  const shapes: Partial<Record<Shape["form"], Shape>> = {
+    scales: { form: "scales", lines, wide: 30, high: 36, foam: 2 },
+    segments: { form: "segments", lines, count: 5, overlap: 0, foam: 2 },
+    border: { form: "border", lines, inset: 0, width: 12, foam: 4 },
+    row: { form: "row", lines, inset: 10, pitch: offer.kind === "stitches" ? 8 : 25 },
+  };
+  const shape = shapes[offer.form]!;
   const size = offer.form === "row" ? { size: offer.kind === "stitches" ? 4 : 8 } : {};
   return { key, kind: offer.kind, name, shape, ...size };
 }
@@ -103,7 +150,7 @@ export function away(place: readonly number[], lines: readonly Points[]): number
 /** The inset at which a part's middle lies so many mm from its line: half a mm is as fine as a hand is. */
 export function insetFor(detail: Detail, far: number, within: boolean): number {
   const shape = detail.shape!;
-  if (shape.form === "plate") return 0;
+  if (shape.form === "plate" || shape.form === "segments") return 0;
   const half = shape.form === "border" && !within ? Number(shape.width ?? 12) / 2 : 0;
   return Math.min(300, Math.max(0, Math.round((far - half) * 2) / 2));
 }

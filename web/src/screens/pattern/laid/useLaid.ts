@@ -1,8 +1,22 @@
 /** What lies on a piece, and the one part that the hand holds: tried on the server as it moves, kept when told. */
 import { computed, ref, shallowRef, watch, type Ref } from "vue";
 import { api, take, type DesignIn, type Piece, type Schemas } from "@/api/client";
-import { usePieceQuery } from "@/api/queries";
-import { freshDetail, freshPlate, putOn, type Detail, type Laid, type Offer, type Place } from "./laid";
+import { say, usePieceQuery } from "@/api/queries";
+import {
+  copyOf,
+  freshDetail,
+  freshPlate,
+  insetFor,
+  linesOf,
+  movedTo,
+  putOn,
+  withLine,
+  withShape,
+  type Detail,
+  type Laid,
+  type Offer,
+  type Place,
+} from "./laid";
 
 type Change = (how: (now: DesignIn) => DesignIn) => void;
 
@@ -74,6 +88,31 @@ export function useLaid(piece: Ref<Piece | undefined>, pieceId: Ref<number>, on:
     );
   const pick = (key: string) => hold(details.value.find((d) => d.key === key) ?? null);
 
+  /** The nearest place where it fits, found by the server, in the hand instead. */
+  const mending = ref(false);
+  async function mend() {
+    const detail = draft.value;
+    if (!detail || !piece.value || mending.value) return;
+    mending.value = true;
+    const params = { path: { piece: piece.value.id } };
+    try {
+      const answer = await take(api.POST("/api/pieces/{piece}/laid/mend", { params, body: { detail } }));
+      if (draft.value === detail) hold(answer.detail as Detail);
+    } catch (error) {
+      say((error as Error).message);
+    }
+    mending.value = false;
+  }
+  const copy = (line: string) =>
+    draft.value &&
+    hold(
+      copyOf(
+        draft.value,
+        line,
+        details.value.map((d) => d.key),
+      ),
+    );
+
   function keep() {
     const detail = draft.value;
     if (!detail || trouble.value) return;
@@ -92,13 +131,29 @@ export function useLaid(piece: Ref<Piece | undefined>, pieceId: Ref<number>, on:
     }));
   }
 
+  const line = ref("");
+  const spot = shallowRef<Place | null>(null);
+  watch(pieceId, () => ((line.value = ""), (spot.value = null)));
+  /** A press on a line: with a part in hand it is put to what that runs along, else it is the line that is meant. */
+  const pressLine = (name: string) => (draft.value ? hold(withLine(draft.value, name)) : (line.value = name));
+  /** A press on a panel: what lies on a place goes there; with empty hands it is the place that is meant. */
+  const pressPlace = (at: Place) =>
+    draft.value?.shape?.form === "plate"
+      ? hold(withShape(draft.value, movedTo(draft.value.shape, at)))
+      : draft.value || (spot.value = at);
+  const within = () =>
+    (laid.data.value?.lines ?? []).some((l) => l.kind === "inked" && linesOf(draft.value).includes(l.name));
+  const drag = (far: number) =>
+    draft.value && hold(withShape(draft.value, { inset: insetFor(draft.value, far, within()) }));
+
   watch(shown, () => hold(null));
   /** What was kept is drawn by itself as soon as the answer holds it. */
   watch(rows, (now) => {
     if (keeping && keeping === draft.value?.key && now.some((r) => r.key === keeping)) hold(null);
   });
 
-  return { laid, rows, drawn, draft, tried, trouble, details, hold, begin, place, pick, keep, takeOff };
+  const kept = { laid, rows, drawn, draft, tried, trouble, details, mending, line, spot };
+  return { ...kept, hold, begin, place, pick, mend, copy, keep, takeOff, pressLine, pressPlace, drag };
 }
 
 export type LaidOn = ReturnType<typeof useLaid>;

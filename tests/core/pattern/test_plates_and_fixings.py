@@ -1,0 +1,193 @@
+"""Plates on a base, punched rows, what keeps off anchors and holes, and parts by lot on every template."""
+
+import itertools
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+import shapely
+
+from tests.bodies import WEARER, bare, limb, measures
+from tests.core.pattern.test_laid_on import BASE, BELL, EASE, everything_on, piece_of, with_details
+from tests.depth import mostly
+from vellumcut.core.design.making import Detail, Making
+from vellumcut.core.design.parts import Border, Plate, Row, Segments
+from vellumcut.core.ink.library.table import TEMPLATES, starter_design
+from vellumcut.core.ink.lines import InkLine
+from vellumcut.core.parts.crossings import crossings_of
+from vellumcut.core.parts.laid import laid_parts, lay_part
+from vellumcut.core.parts.mends import mends_of
+from vellumcut.core.parts.motif import motif_shape
+from vellumcut.core.parts.row import spaced, strokes_of
+from vellumcut.core.pattern.laid_on.sums import as_laid
+from vellumcut.core.pattern.pattern import pattern_piece
+
+
+def plates(**more) -> Detail:
+    shape = Segments(**{"lines": ("lower edge",), "count": 6, **more})
+    return Detail(key="s", kind="segments", name="plates", shape=shape)
+
+
+def cone(low: float, high: float, tall: float, back="closed"):
+    radii = [low + (high - low) * share for share in (0, 0.45, 1)]
+    readings = measures(limb("forearm", (0, 0.45 * tall, tall), tuple(2 * math.pi * r for r in radii), (1.0,) * 3))
+    return readings, bare(base_layer=BASE, ease=EASE, foam=4, back=back)
+
+
+@pytest.mark.parametrize(("low", "high", "count", "overlap"), [(45, 45, 5, 0.0), (40, 52, 6, 8.0), (58, 36, 9, 5.0)])
+def test_plates_on_a_sleeve_are_rings_of_its_cone(low, high, count, overlap):
+    """By the slant height of the cone: how high each is, how long its rims are, and how far the next lies over it."""
+    tall, foam = 220.0, 2.0
+    readings, design = cone(low, high, tall)
+    detail = plates(count=count, overlap=overlap, foam=foam)
+    made = pattern_piece(readings, with_details(design, detail), "Sleeve", "Build", None)
+    slope = math.atan((high - low) / tall)
+    out = (BASE + EASE + 4 + foam / 2) * math.cos(slope)
+    slant = tall / math.cos(slope)
+    step = slant / count
+
+    def radius(up: float) -> float:
+        return low + out + up * math.sin(slope)
+
+    (part,) = lay_part(next(iter(made.inked.values())), detail)
+    assert len(part.segments) == count
+    for k, plate in enumerate(part.segments):
+        near, far = k * step - (overlap if k else 0.0), (k + 1) * step
+        assert plate.high == pytest.approx(far - near, abs=0.2)
+        wanted = math.pi * (radius(near) + radius(far)) * (far - near)
+        assert plate.area == pytest.approx(wanted, rel=4e-3)
+        ring = plate.outline[0]
+        length = shapely.LinearRing(ring).length
+        assert length == pytest.approx(2 * math.pi * (radius(near) + radius(far)) + 2 * (far - near), rel=3e-3)
+        if not overlap or k == count - 1:
+            assert not len(plate.covered)
+        else:
+            assert shapely.LineString(plate.covered).length == pytest.approx(
+                2 * math.pi * radius(far - overlap), rel=3e-3
+            )
+    own = made.laid["s"]
+    assert own.count == 2 * count
+    assert own.area == pytest.approx(2 * sum(p.area for p in part.segments))
+    assert len(made.parts) == count
+    lines = [len(p.flat.lines) for p in made.parts]
+    assert lines == ([1] * (count - 1) + [0] if overlap else [0] * count), "the line the next one covers to is drawn"
+
+
+def test_plates_too_narrow_to_cut_say_so_and_keep_nothing_from_being_cut():
+    readings, design = cone(40, 45, 120.0)
+    for detail in (plates(count=40), plates(count=12, overlap=30.0)):
+        made = pattern_piece(readings, with_details(design, detail), "Sleeve", "Build", None)
+        assert not made.parts
+        assert "fewer of them" in made.laid["s"].problems[0]
+
+
+@pytest.mark.parametrize("prongs", [1, 2, 4, 6])
+def test_a_punch_is_struck_as_often_as_a_hand_would(prongs):
+    """One prong in the last hole; the pitch is the punch's own, and what is over is left at both ends."""
+    luck = np.random.default_rng(prongs)
+    for _ in range(25):
+        length, pitch = float(luck.uniform(5, 400)), float(luck.uniform(3, 9))
+        at, even = spaced(length, Row(lines=("x",), pitch=pitch, prongs=prongs), False)
+        assert even == pitch
+        assert np.allclose(np.diff(at), pitch)
+        assert at[0] == pytest.approx(length - at[-1])
+        assert 0 <= at[0] < pitch
+        done, struck = 0, 0
+        while done < len(at):
+            done = prongs if not struck else done + max(prongs - 1, 1)
+            struck += 1
+        assert strokes_of(len(at), prongs) == struck
+
+
+def ring(u: float, v: float, half=0.012) -> np.ndarray:
+    t = np.linspace(0, 2 * math.pi, 20)
+    return np.column_stack([u + half * np.cos(t), v + 8 * half * np.sin(t)])
+
+
+def test_what_goes_through_the_foam_or_is_fixed_inside_is_told_and_kept_clear_of():
+    readings, design = cone(45, 45, 200.0)
+    piece = piece_of(readings, design)
+    row = Row(lines=("lower edge",), inset=12.0, pitch=20.0)
+    rivets = Detail(key="r", kind="rivets", name="rivets", size=8.0, shape=row)
+    (free,) = lay_part(piece, rivets)
+    spots = np.array([line.uv.mean(axis=0) for _, line in free.marks])
+    holes = tuple(InkLine("mark", f"eyelet {k}A", ring(*spots[k])) for k in (2, 5))
+    bed = InkLine("mark", "anchor shoulder, bed", ring(*spots[9], half=0.02))
+    cross = InkLine("mark", "anchor shoulder", ring(*spots[0]))
+    held = replace(piece, fixings=((*holes, bed, cross, InkLine("mark", "opening begins", ring(*spots[1]))),))
+    (crossing,) = crossings_of(held, lay_part(held, rivets))
+    assert crossing.words == "2 eyelets and the anchor “shoulder” are under rivets on panel 1"
+    assert len(crossing.rings) == 3
+    clear = rivets.model_copy(update={"shape": row.model_copy(update={"clear": True})})
+    (left,) = lay_part(held, clear)
+    assert left.count == free.count - 3
+    assert crossings_of(held, [left]) == []
+    base = crossings_of(held, lay_part(held, plates(count=3)))
+    assert [c.words for c in base] == ["2 eyelets are under plates on panel 1: punch through both"]
+    mended = next(d for d in mends_of(rivets, held.tube) if not crossings_of(held, lay_part(held, d)))
+    assert mended.shape == clear.shape, "the least change comes first"
+
+
+def test_alike_plates_lie_at_all_their_places():
+    shape = Plate(at=(0.06, 3.0), also=((0.1, 2.2), (0.065, 3.02)), wide=30.0)
+    crest = Detail(key="c", kind="emblem", name="crest", motif=(BELL,), shape=shape)
+    design = starter_design("breastplate")
+    piece = piece_of(WEARER, design)
+    parts = lay_part(piece, crest)
+    assert [p.panel for p in parts] == [1, 1, 1]
+    assert len({round(float(p.marks[0][1].uv[0, 1]), 3) for p in parts}) == 3
+    (crossing,) = crossings_of(piece, parts)
+    assert crossing.words == "Two of crest lie over each other on panel 1"
+    made = pattern_piece(WEARER, with_details(design, crest), "Breastplate", "Build", None)
+    assert made.laid["c"].plates == 3 * made.panels[0].copies
+
+
+@pytest.mark.parametrize("kind", ["stencil", "decal"])
+def test_a_painted_motif_is_cut_from_film_as_wide_as_it_is_laid(kind):
+    detail = Detail(key="m", kind=kind, name="bell", motif=(BELL,), shape=Plate(at=(0.06, 3.0), wide=80.0))
+    made = pattern_piece(WEARER, with_details(starter_design("breastplate"), detail), "Breastplate", "Build", None)
+    own = made.laid["m"]
+    assert (made.parts, own.area, own.sheet) == ((), 0.0, None)
+    assert own.words == f"{made.panels[0].copies} to cut from film, 80 mm across."
+    (cut,) = as_laid(Making(details=(detail,)), made.laid).details
+    assert motif_shape(cut.motif).bounds == pytest.approx((0, 0, 80, 60))
+    assert any(line.name == "bell" for p in made.panels for line in p.flat.lines), "its place is drawn"
+
+
+def later(readings):
+    """The same wearer, grown."""
+    grown = {n: s.model_copy(update={"girth": s.girth * 1.05}) for n, s in readings.torso.girths.items() if s.girth}
+    limbs = tuple(
+        x.model_copy(
+            update={"stations": {n: s.model_copy(update={"girth": s.girth * 0.94}) for n, s in x.stations.items()}}
+        )
+        for x in readings.limbs
+    )
+    return readings.model_copy(update={"limbs": limbs, "torso": readings.torso.model_copy(update={"girths": grown})})
+
+
+@pytest.mark.parametrize("drawn", mostly([(s, t) for s in range(3) for t in TEMPLATES], 4))
+def test_nothing_crosses_unsaid_and_all_stays_on_its_panel(drawn):
+    """Where two strips share ground on the flat panel, read there and not where the program looks, it is said."""
+    seed, template = drawn
+    luck = np.random.default_rng(1000 * seed + len(template))
+    design = everything_on(template, luck)
+    for readings in (WEARER, later(WEARER)):
+        made = pattern_piece(readings, design, "Piece", "Build", None)
+        strips = {d.name: d.key for d in design.making.details if isinstance(d.shape, Border)}
+        for side, piece in made.inked.items():
+            said = {frozenset(c.keys) for c in crossings_of(piece, laid_parts(piece))}
+            for panel in (p for p in made.panels if p.side == side):
+                rings = [(x.name, x.points) for x in panel.flat.lines if x.name in strips and len(x.points) > 3]
+                closed = [(n, shapely.Polygon(r).buffer(0)) for n, r in rings if np.allclose(r[0], r[-1], atol=0.5)]
+                for (a, one), (b, other) in itertools.combinations(closed, 2):
+                    assert panel.flat.shape.buffer(1.0).contains(one), a
+                    if a != b and one.intersection(other).area > 40.0:
+                        assert frozenset((strips[a], strips[b])) in said, (panel.label.code, a, b)
+
+
+def test_a_shape_goes_with_its_kind_alone():
+    for kind, shape in (("segments", Border(lines=("x",))), ("trim", Segments(lines=("x",)))):
+        with pytest.raises(ValueError, match="is a"):
+            Detail(key="d", kind=kind, name="d", shape=shape)
