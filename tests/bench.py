@@ -18,6 +18,7 @@ import numpy as np
 from PIL import Image
 
 from tests.bench_core import core_rows
+from tests.bench_laid import laid_rate
 from tests.bench_rows import foam_rows, making_rows, median_ms, restart_rows, rig_rows, suit, timed_job
 from tests.journeys.browser import Browser, Server
 
@@ -318,6 +319,11 @@ def on_demos(folder: Path) -> list[tuple[str, Callable[[], Rows]]]:
     def dart_rate_row(server: Server) -> Rows:
         return [("Dragging a dart's tip: panels laid anew and drawn a second", f"{dart_rate(server):.0f}", "10")]
 
+    def laid_row(server: Server) -> Rows:
+        rate, there, ms = laid_rate(server)
+        what = f"Dragging a trim's inset among {there} rivets, scales and strips"
+        return [(f"{what}, pictures a second", f"{rate:.0f}", "10"), (f"{what}, the server alone", f"{ms:.0f} ms", "")]
+
     return [
         on("first views", view_rows),
         on("edits", edit_rows),
@@ -327,6 +333,7 @@ def on_demos(folder: Path) -> list[tuple[str, Callable[[], Rows]]]:
         on("rigs", lambda s: [*rig_rows(s), *joint_rate(s)]),
         ("restart", lambda: restart_rows(folder / "restart")),
         on("darts", dart_rate_row),
+        on("laid", laid_row),
         on("ink", drag_rows),
     ]
 

@@ -127,6 +127,39 @@ def test_a_crest_of_the_makers_own_and_scales_in_packs(demo, tmp_path):
     assert maker.browser.console_errors() == []
 
 
+def problems(maker: Maker) -> bool:
+    return bool(maker.driver.find_elements(By.CSS_SELECTOR, "[role=status].told .stop"))
+
+
+def test_rivets_on_eyelets_are_mended_by_one_press_and_plates_lie_on_their_base(demo):
+    maker = demo
+    lay_on(maker, 1)
+    begin(maker, "upper edge", "rivets")
+    maker.wait(lambda: problems(maker), 30)
+    maker.sees("eyelets are under")
+    assert maker.driver.find_elements(By.CSS_SELECTOR, ".wrong path"), "it is marked where it is"
+    maker.find("[name='laid-mend']").click()
+    maker.wait(lambda: not problems(maker), 60)
+    maker.press("Put it on")
+    maker.wait(lambda: "rivets along the upper edge" in rows(maker, 1), 60)
+    assert rows(maker, 1)["rivets along the upper edge"]["problems"] == []
+    lay_on(maker, 1)
+    begin(maker, "lower edge", "segments")
+    maker.write("laid-name", "arm plates")
+    maker.write("laid-count", "4")
+    maker.write("laid-overlap", "6")
+    maker.sees("each 6 mm over the one before it", 30)
+    maker.press("Put it on")
+    maker.wait(lambda: "arm plates" in rows(maker, 1), 60)
+    assert rows(maker, 1)["arm plates"]["count"] == 8
+    svg = raw(maker, "/api/pieces/1/pattern.svg")
+    assert len(set(re.findall(r"T2\.\d+", svg))) == 4
+    steps = {s["key"]: s for s in maker.server.get("/api/pieces/1/steps")["steps"]}
+    taped = next(s for k, s in steps.items() if k.startswith("tape-segments"))
+    assert "8 plates" in " ".join(s["how"] for k, s in steps.items() if k.endswith(taped["key"].partition(":")[2]))
+    assert maker.browser.console_errors() == []
+
+
 def _points(path: str) -> list[tuple[float, float]]:
     """Corners of a path of straight pieces and curves that run straight."""
     numbers = [float(x) for x in re.findall(r"-?\d+\.?\d*", path)]

@@ -11,7 +11,7 @@ import shapely
 from tests.bodies import WEARER, bare, limb, measures
 from tests.core.pattern.test_laid_on import BASE, BELL, EASE, everything_on, piece_of, with_details
 from tests.depth import mostly
-from vellumcut.core.design.making import Detail, Making
+from vellumcut.core.design.making import Detail, Making, MotifRing
 from vellumcut.core.design.parts import Border, Plate, Row, Segments
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.lines import InkLine
@@ -153,6 +153,29 @@ def test_a_painted_motif_is_cut_from_film_as_wide_as_it_is_laid(kind):
     (cut,) = as_laid(Making(details=(detail,)), made.laid).details
     assert motif_shape(cut.motif).bounds == pytest.approx((0, 0, 80, 60))
     assert any(line.name == "bell" for p in made.panels for line in p.flat.lines), "its place is drawn"
+
+
+def test_a_strangers_drawing_is_laid_or_refused_in_words_and_the_piece_is_cut_all_the_same():
+    luck = np.random.default_rng(7)
+    t = np.linspace(0, 2 * math.pi, 3000, endpoint=False)
+    rings = {
+        "crossing": ([(0, 0), (40, 40), (40, 0), (0, 40)],),
+        "thousands": [(50 + 40 * math.cos(x) + luck.uniform(0, 0.5), 50 + 40 * math.sin(x)) for x in t],
+        "within": ([(0, 0), (60, 0), (60, 60), (0, 60)], [(20, 20), (40, 20), (40, 40), (20, 40)]),
+        "a hair": ([(0, 0), (60, 0), (60, 0.02), (0, 0.02)],),
+        "twice": ([(0, 0), (30, 0), (30, 30)], [(0, 0), (30, 0), (30, 30)]),
+    }
+    for name, drawn in rings.items():
+        motif = tuple(MotifRing(points=r) for r in (drawn if isinstance(drawn, tuple) else (drawn,)))
+        shape = Plate(at=(0.06, 3.0), wide=50.0, layers=2, step=4.0)
+        detail = Detail(key="m", kind="emblem", name=name, motif=motif, shape=shape)
+        made = pattern_piece(WEARER, with_details(starter_design("breastplate"), detail), "Piece", "Build", None)
+        own = made.laid["m"]
+        assert made.panels
+        assert own.problems or own.plates, name
+        for part in made.parts:
+            assert shapely.Polygon(part.flat.outline).is_valid
+            assert max(np.ptp(part.flat.outline, axis=0)) <= 50.5
 
 
 def later(readings):

@@ -15,7 +15,7 @@ const props = defineProps<{
   laid?: readonly Laid[];
   held?: string;
 }>();
-type Laid = Pick<Schemas["LaidOut"], "key" | "worn" | "count">;
+type Laid = Pick<Schemas["LaidOut"], "key" | "worn" | "detail">;
 type At = { panel: number; place: [number, number] };
 const emit = defineEmits<{ point: [at: At | null]; choose: [panel: number]; touch: [place: [number, number]] }>();
 const { show } = useUnit();

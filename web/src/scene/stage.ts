@@ -2,7 +2,6 @@ import {
   BufferGeometry,
   DirectionalLight,
   DoubleSide,
-  FrontSide,
   Float32BufferAttribute,
   HemisphereLight,
   Line,
@@ -12,7 +11,6 @@ import {
   PerspectiveCamera,
   Raycaster,
   Scene,
-  ShapeUtils,
   SphereGeometry,
   Vector2,
   Vector3,
@@ -21,6 +19,7 @@ import {
 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { Cast } from "@/api/client";
+import { LaidOn, type Worn } from "./laidOn";
 import { tapeTexture, TILE } from "./tape";
 
 export interface StationPlace {
@@ -31,9 +30,6 @@ export interface StationPlace {
   shown: boolean;
 }
 
-const LIFT = 1.006;
-/** Straight faces between the points of a rim would sink into the round foam: drawn after it, where they face. */
-const ON_TOP = { side: FrontSide, depthTest: false };
 const OVER = { polygonOffset: true, polygonOffsetFactor: -2 };
 
 /** The taped cast of one limb on a turntable, with the foam over it. Disposes of all it made. */
@@ -51,10 +47,7 @@ export class CastStage {
   private foamMesh?: Mesh;
   private readonly ring = new LineBasicMaterial({ color: "#2e2c2a" });
   private made: (Mesh | Line)[] = [];
-  private laid: Mesh[] = [];
-  private readonly held = new MeshLambertMaterial({ color: "#3f9c94", ...ON_TOP });
-  private readonly strip = new MeshLambertMaterial({ color: "#8a8f96", ...ON_TOP });
-  private readonly stud = new MeshLambertMaterial({ color: "#d9b779", ...ON_TOP });
+  private readonly laid = new LaidOn(this.scene);
   private cast?: Cast;
   private frame = 0;
 
@@ -95,21 +88,9 @@ export class CastStage {
     this.draw();
   }
 
-  /** What lies on the foam, as it is worn: closed lines filled with a sheet of their own. */
-  lay(parts: readonly { key: string; count: number; worn: number[][][] }[], held: string) {
-    for (const item of this.laid) {
-      this.scene.remove(item);
-      item.geometry.dispose();
-    }
-    this.laid = parts.flatMap((part) =>
-      part.worn
-        .filter((ring) => ring.length > 3)
-        .map((ring) => sheet(ring, part.key === held ? this.held : part.count ? this.stud : this.strip)),
-    );
-    for (const item of this.laid) {
-      item.renderOrder = 1;
-      this.scene.add(item);
-    }
+  /** What lies on the foam, as it is worn. */
+  lay(parts: readonly Worn[], held: string) {
+    this.laid.show(parts, held);
     this.draw();
   }
 
@@ -196,20 +177,12 @@ export class CastStage {
   dispose() {
     cancelAnimationFrame(this.frame);
     this.clear();
-    for (const item of this.laid) item.geometry.dispose();
+    this.laid.dispose();
     this.controls.dispose();
     this.tape.map?.dispose();
     this.lit.mesh?.geometry.dispose();
     this.dot.geometry.dispose();
-    for (const material of [
-      this.tape,
-      this.foam,
-      this.bright,
-      this.strip,
-      this.stud,
-      this.dot.material,
-      this.ring,
-    ] as Material[])
+    for (const material of [this.tape, this.foam, this.bright, this.dot.material, this.ring] as Material[])
       material.dispose();
     this.renderer.dispose();
   }
@@ -271,20 +244,6 @@ function mesh(positions: number[], triangles: number[], material: Material, uv?:
   geometry.setIndex(triangles);
   geometry.computeVertexNormals();
   return new Mesh(geometry, material);
-}
-
-/** A closed line round a body filled with triangles: these are found where it is unrolled about the body's axis, since
- * a strip goes half round and farther. */
-function sheet(ring: number[][], material: Material): Mesh {
-  const points = ring.slice(0, -1);
-  let turn = 0;
-  const flat = points.map(([x, y, z], k) => {
-    const [a, b] = points[Math.max(0, k - 1)];
-    turn += Math.atan2(a * y - b * x, a * x + b * y);
-    return new Vector2(turn * Math.hypot(points[0][0], points[0][1]), z);
-  });
-  const out = points.flatMap(([x, y, z]) => [x * LIFT, y * LIFT, z]);
-  return mesh(out, ShapeUtils.triangulateShape(flat, []).flat(), material);
 }
 
 /** Which of the places (around, along) lies nearest; around runs full circle at 1. */

@@ -40,9 +40,9 @@ class LineThereOut(Out):
 
 class LaidOut(Out):
     """One detail with its shape. length: along its strips or its line, count: how many sit in it, over all copies; mm.
-    minutes, grams: None while it is only tried. problems: why some of it cannot lie there, and
-    what it lies over; wrong: where that is. worn: its lines on the piece as it is worn, (n, 3) mm. detail: as it was read,
-    lengths in mm whatever unit they were typed in."""
+    minutes, grams: None while it is only tried. problems: why some of it cannot lie there, and what it lies over;
+    wrong: where that is. worn: its lines on the piece as it is worn, (n, 3) mm. detail: as it was read, lengths in mm
+    whatever unit they were typed in."""
 
     key: str
     name: str

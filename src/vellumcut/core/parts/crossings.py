@@ -1,5 +1,6 @@
 """Where what is laid on a piece lies over something that it should keep off: another part, an anchor, a hole."""
 
+import itertools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -34,16 +35,18 @@ class Crossing:
     rings: tuple[Array, ...]
 
 
-def crossings_of(piece: InkedPiece, parts: Sequence[LaidPart]) -> list[Crossing]:
+def crossings_of(piece: InkedPiece, parts: Sequence[LaidPart], about: str = "") -> list[Crossing]:
     """Strips and plates that share ground with each other, and whatever lies on what is fixed to a panel. A row may sit
-    on a strip, and anything on scales or segments: that is how they are worn."""
+    on a strip, and anything on scales or segments: that is how they are worn. about: key of the one detail that is
+    asked for; empty for all."""
     out: list[Crossing] = []
+    wanted = [p for p in parts if not about or p.detail.key == about or p.strips or p.sheets]
     for at, panel in enumerate(piece.panels):
         chart, fixed = fixed_on(piece, at)
-        grounds = _grounds(chart, parts, panel.number)
+        grounds = _grounds(chart, wanted, panel.number)
         out += _shared(chart, grounds, panel.number)
-        out += _fixed(chart, grounds, fixed, panel.number)
-    return out
+        out += _fixed(chart, [g for g in grounds if g.detail.key == about or not about], fixed, panel.number)
+    return [c for c in out if about in c.keys] if about else out
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,10 +77,10 @@ def _grounds(chart: Chart, parts: Sequence[LaidPart], panel: int) -> list[_Groun
 def _shared(chart: Chart, grounds: Sequence[_Ground], panel: int) -> Iterator[Crossing]:
     rows = [(g, shapely.union_all(g.shapes)) for g in grounds if g.kind == "laid"]
     for k, (a, one) in enumerate(rows):
-        twice = sum(s.area for s in a.shapes) - one.area
-        if twice > OVER:
+        twice = shapely.union_all([x.intersection(y) for x, y in itertools.combinations(a.shapes, 2)])
+        if twice.area > OVER:
             words = f"Two of {a.detail.name} lie over each other on panel {panel}"
-            yield Crossing((a.detail.key,), words, panel, float(twice), ())
+            yield Crossing((a.detail.key,), words, panel, float(twice.area), _rings(chart, twice))
         for b, other in rows[k + 1 :]:
             here = shapely.intersection(one, other)
             if here.area > OVER:

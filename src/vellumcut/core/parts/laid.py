@@ -40,6 +40,8 @@ LOST = 25.0
 """mm2 that may reach past the foam unsaid: the rounding of two outlines."""
 _UNSEEN = {"wide": 60.0, "turn": 0.0, "layers": 1, "step": 5.0}
 """What of a plate does not bear on its neighbourhood, so that turning it asks for no new one."""
+SLICE = 1 / 32
+"""Of the way round the body that is nearly flat, for what is drawn on it."""
 ROUND = 20
 """Corners of a ring that marks where a round thing sits."""
 
@@ -75,6 +77,8 @@ class LaidPart:
         """Its marks on the outer face of the piece as it is worn, those of mirror images among them, (n, 3) mm each."""
         twin = {p.number for p, twin in zip(piece.panels, piece.twins, strict=True) if twin}
         uv = [line.uv for _, line in self.marks] + [line.uv * [-1, 1] for on, line in self.marks if on in twin]
+        if self.segments:
+            uv = [part for ring in uv for part in _slices(ring)]
         return [piece.surface.points(x, OUTER) for x in uv]
 
     @property
@@ -278,6 +282,16 @@ def _segmented(piece: InkedPiece, at: int, detail: Detail, segments: Segments, k
         for ring in plate.footprint
     )
     return LaidPart(detail, number, segments=plates, marks=marks)
+
+
+def _slices(ring: Array) -> list[Array]:
+    """A closed line of (around, along) that may run all round the body, in parts each of which is nearly flat."""
+    whole = shapely.Polygon(ring).buffer(0)
+    low, floor, high, roof = whole.bounds
+    cuts = np.arange(np.floor(low / SLICE), np.ceil(high / SLICE)) * SLICE
+    parts = shapely.intersection(whole, shapely.box(cuts, floor - 1, cuts + SLICE, roof + 1))
+    rows = (g for g in shapely.get_parts(parts) if g.geom_type == "Polygon" and g.area > 0)
+    return [shapely.get_coordinates(g.exterior) for g in rows]
 
 
 def _closed(ring: Array) -> Array:

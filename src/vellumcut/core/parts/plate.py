@@ -11,6 +11,7 @@ from vellumcut.core.body.tube import TubeSurface
 from vellumcut.core.design.making import MotifRing
 from vellumcut.core.design.parts import Plate
 from vellumcut.core.errors import CraftError
+from vellumcut.core.flatten.outlines import corners_in
 from vellumcut.core.parts.lines import Run
 from vellumcut.core.parts.motif import motif_shape
 from vellumcut.core.parts.ribbon import Ribbon
@@ -19,6 +20,9 @@ Array = NDArray[np.float64]
 
 UPWARD = 6.0
 """mm of the body's own line through a plate's middle that tells which way is up."""
+KNIFE, FINE, SHARP, JUMPS = 0.25, 1.0, 60.0, 12
+"""A line that turns by so many degrees more often than so, between steps finer than 1 mm, is drawn again within 0.25 mm
+(est.)."""
 LEAST_AREA = 20.0
 """mm2 of a layer below which nothing is left to cut."""
 
@@ -78,7 +82,19 @@ def _scaled(plate: Plate, rings: tuple[MotifRing, ...]) -> shapely.Geometry:
     low_x, low_y, high_x, high_y = shape.bounds
     moved = affinity.translate(shape, -(low_x + high_x) / 2, -(low_y + high_y) / 2)
     scale = plate.wide / max(high_x - low_x, 1e-9)
-    return affinity.scale(moved, scale, scale, origin=(0, 0))
+    scaled = affinity.scale(moved, scale, scale, origin=(0, 0))
+    return scaled.simplify(KNIFE) if _to_and_fro(scaled) else scaled
+
+
+def _to_and_fro(shape: shapely.Geometry) -> bool:
+    """Whether its lines jump to and fro more finely than a knife follows, as what was traced from a picture does."""
+    jumps = 0
+    for part in shapely.get_parts(shape):
+        for ring in _rings(part) if part.geom_type == "Polygon" else ():
+            steps = np.hypot(*np.diff(np.vstack([ring[-1:], ring, ring[:1]]), axis=0).T)
+            sharp = corners_in(ring, SHARP)
+            jumps += int((np.maximum(steps[:-1], steps[1:])[sharp] < FINE).sum())
+    return jumps > JUMPS
 
 
 def _rings(part: shapely.Polygon) -> tuple[Array, ...]:

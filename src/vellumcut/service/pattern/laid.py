@@ -108,7 +108,7 @@ def try_part(work: Work, detail: Detail) -> LaidRow:
         rows += [(part, part.copies(_copies(panels, part.panel))) for part in parts]
         shown += shown_on(panels, parts)
         others = [p for p in laid_parts(piece) if p.detail.key != detail.key]
-        met = [x for x in crossings_of(piece, [*parts, *others]) if detail.key in x.keys]
+        met = crossings_of(piece, [*parts, *others], detail.key)
         crosses += [x.words for x in met]
         wrong += lines_on(panels, [(x.panel, ring) for x in met for ring in x.rings])
         worn = worn or [_mirrored(points, side) for part in parts for points in part.worn(piece)]

@@ -4,7 +4,8 @@ import { computed, ref } from "vue";
 import type { Panel, Schemas } from "@/api/client";
 import { cutPath, extent, path } from "@/canvas/flatPaths";
 import { bodyAt } from "@/canvas/strainBands";
-import { away, linesOf, type Detail, type Laid, type Place } from "./laid";
+import PartMarks from "./PartMarks.vue";
+import { away, isStudded, linesOf, type Detail, type Laid, type Place } from "./laid";
 
 /** The panels with what lies on them: a press on a line chooses it, a drag of what the hand holds moves it inwards. */
 const props = defineProps<{
@@ -42,16 +43,22 @@ const reach = computed(() => 22 / (Math.min(width.value / box.value[2], height.v
 const chosen = computed(() => new Set(props.draft ? linesOf(props.draft) : [props.line]));
 const onPanel = (code: string, shown: readonly { code: string; rings: number[][][] }[]) =>
   shown.filter((s) => s.code === code).flatMap((s) => s.rings);
-const isRow = (row: Laid) => row.count > 0;
+const isRow = (row: Laid) => isStudded(row.detail as Detail);
 
 function place(event: MouseEvent, panel: Panel): [number, number] {
   const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.value!.getScreenCTM()!.inverse());
   return [at.x - panel.place[0], -at.y - panel.place[1]];
 }
 
+const shift = (panel: Panel) => `translate(${panel.place[0]} ${-panel.place[1]})`;
+const still = computed(() => props.rows.filter((r) => r.key !== props.draft?.key));
+const moving = computed(() => props.rows.filter((r) => r.key === props.draft?.key));
+/** Scales at a row's ends are cut off at the foam's edge; nothing else reaches past it unsaid. */
+const clipped = (row: Laid, panel: Panel) =>
+  row.detail.shape?.form === "scales" ? `url('#foam-${panel.label.code}')` : undefined;
+
 let held: Panel | null = null;
-function press(event: PointerEvent, panel: Panel, key: string) {
-  if (props.draft?.key !== key) return emit("pick", key);
+function grip(event: PointerEvent, panel: Panel) {
   held = panel;
   (event.currentTarget as SVGElement).setPointerCapture(event.pointerId);
 }
@@ -80,51 +87,67 @@ const release = () => (held = null);
 
 <template>
   <div class="ground">
-    <svg v-if="seen.length" ref="svg" :viewBox="box.join(' ')" role="img" aria-label="Panels with what lies on them">
-      <g
-        v-for="{ panel, cut } in seen"
-        :key="panel.label.code"
-        :transform="`translate(${panel.place[0]} ${-panel.place[1]})`">
-        <clipPath :id="`foam-${panel.label.code}`"><path :d="cut" clip-rule="evenodd" /></clipPath>
-        <path class="paper" :d="cut" @click="put($event, panel)" />
-        <template v-for="row in rows" :key="row.key">
+    <template v-if="seen.length">
+      <svg ref="svg" :viewBox="box.join(' ')" role="img" aria-label="Panels with what lies on them">
+        <g v-for="{ panel, cut } in seen" :key="panel.label.code" :transform="shift(panel)">
+          <clipPath :id="`foam-${panel.label.code}`"><path :d="cut" clip-rule="evenodd" /></clipPath>
+          <path class="paper" :d="cut" @click="put($event, panel)" />
           <g
+            v-for="row in still"
+            :key="row.key"
             class="part"
-            :class="{ held: row.key === draft?.key, row: isRow(row) }"
+            :class="{ row: isRow(row) }"
             :data-part="row.key"
-            :clip-path="`url('#foam-${panel.label.code}')`"
-            @pointerdown="press($event, panel, row.key)"
+            :clip-path="clipped(row, panel)"
+            @pointerdown="emit('pick', row.key)">
+            <title>{{ row.name }}</title>
+            <PartMarks :shown="row.shown" :code="panel.label.code" />
+          </g>
+        </g>
+      </svg>
+      <!-- What moves lies on a sheet of its own: hundreds of rivets are not drawn anew for it. -->
+      <svg class="live" :viewBox="box.join(' ')">
+        <g v-for="{ panel } in seen" :key="panel.label.code" :transform="shift(panel)">
+          <g
+            v-for="row in moving"
+            :key="row.key"
+            class="part held"
+            :data-part="row.key"
+            :clip-path="clipped(row, panel)"
+            @pointerdown="grip($event, panel)"
             @pointermove="move"
             @pointerup="release"
             @pointercancel="release">
             <title>{{ row.name }}</title>
-            <path v-for="(ring, k) in onPanel(panel.label.code, row.shown)" :key="k" :d="path(ring, true)" />
+            <PartMarks :shown="row.shown" :code="panel.label.code" />
           </g>
-        </template>
-        <path
-          v-for="(ring, k) in rows.flatMap((r) => onPanel(panel.label.code, r.wrong))"
-          :key="`wrong ${k}`"
-          class="wrong"
-          :d="path(ring, true)" />
-        <circle v-if="spotOn(panel)" class="spot" :cx="spotOn(panel)![0]" :cy="-spotOn(panel)![1]" r="6" />
-        <template v-for="one in lines" :key="one.name">
-          <g
-            v-if="onPanel(panel.label.code, one.shown).length"
-            class="line"
-            :class="{ chosen: chosen.has(one.name), near: near === one.name }"
-            :data-line="one.name"
-            @pointerenter="near = one.name"
-            @pointerleave="near = ''"
-            @click="emit('line', one.name)">
-            <title>{{ one.name }}</title>
-            <template v-for="(ring, k) in onPanel(panel.label.code, one.shown)" :key="k">
-              <path class="reach" :d="path(ring)" :stroke-width="reach" />
-              <path class="seen" :d="path(ring)" />
-            </template>
+          <g v-for="row in rows" :key="`${row.key} wrong`" class="wrong">
+            <PartMarks :shown="row.wrong" :code="panel.label.code" />
           </g>
-        </template>
-      </g>
-    </svg>
+          <circle v-if="spotOn(panel)" class="spot" :cx="spotOn(panel)![0]" :cy="-spotOn(panel)![1]" r="6" />
+        </g>
+      </svg>
+      <svg class="live" :viewBox="box.join(' ')">
+        <g v-for="{ panel } in seen" :key="panel.label.code" :transform="shift(panel)">
+          <template v-for="one in lines" :key="one.name">
+            <g
+              v-if="onPanel(panel.label.code, one.shown).length"
+              class="line"
+              :class="{ chosen: chosen.has(one.name), near: near === one.name }"
+              :data-line="one.name"
+              @pointerenter="near = one.name"
+              @pointerleave="near = ''"
+              @click="emit('line', one.name)">
+              <title>{{ one.name }}</title>
+              <template v-for="(ring, k) in onPanel(panel.label.code, one.shown)" :key="k">
+                <path class="reach" :d="path(ring)" :stroke-width="reach" />
+                <path class="seen" :d="path(ring)" />
+              </template>
+            </g>
+          </template>
+        </g>
+      </svg>
+    </template>
     <span v-if="near" class="name">{{ near }}</span>
   </div>
 </template>
@@ -143,6 +166,16 @@ svg {
   width: 100%;
   height: 100%;
   touch-action: none;
+  will-change: transform;
+}
+
+.live {
+  pointer-events: none;
+}
+
+.live .part,
+.live .line {
+  pointer-events: auto;
 }
 
 .paper {

@@ -115,6 +115,9 @@ export function freshDetail(offer: Offer, line: string, taken: readonly string[]
   return { key, kind: offer.kind, name, shape, ...size };
 }
 
+/** Whether it is many small things, drawn as studs are, and no sheet of foam. */
+export const isStudded = (detail: Detail) => ["row", "scales"].includes(detail.shape?.form ?? "");
+
 /** The lines a detail runs along; none where it lies on a place. */
 export const linesOf = (detail: Detail | null): readonly string[] =>
   detail?.shape && detail.shape.form !== "plate" ? detail.shape.lines : [];
