@@ -11,6 +11,7 @@ from PIL import Image
 from tests.api.conftest import mark, post, steps_of
 from tests.api.test_keeping import packed
 from tests.core.making.test_steps import check_measures
+from tests.depth import long
 from vellumcut.api.app import create_app
 from vellumcut.core.make.order import step_keys
 from vellumcut.demo.scenario import load_demo
@@ -185,6 +186,7 @@ def test_a_costume_has_steps_of_its_own(client, build):
     assert client.put(f"/api/builds/{made}/bench", json={"key": "fly", "done": True}).status_code == 404
 
 
+@long
 def test_the_demo_costume_says_nothing_of_what_its_pieces_have_not(store):
     costume = plans.costume_bench(store, load_demo(store))
     assert len(costume.pieces) == 9

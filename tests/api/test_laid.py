@@ -16,6 +16,7 @@ from typer.testing import CliRunner
 
 from tests.api.conftest import READINGS, post, steps_of
 from tests.api.test_bench import redesign
+from tests.formats.test_patterns_read_back import strokes
 from vellumcut.cli import app as commands
 
 TRIM = {
@@ -128,6 +129,11 @@ def test_the_cut_list_holds_every_part_once(client, build, chest, tmp_path):
     assert listed["lefts"] == []
     table = list(csv.DictReader(io.StringIO(client.get(f"/api/builds/{made}/cut-list.csv").text)))
     assert [r["label"] for r in table] == [r["code"] for own in rows.values() for r in own]
+    pages = pypdf.PdfReader(io.BytesIO(client.get(f"/api/builds/{made}/cut-list.pdf").content)).pages
+    text = "\n".join(p.extract_text() for p in pages)
+    assert all(f"{r['code']}: {r['name']}" in text for own in rows.values() for r in own)
+    boxes = [r for page in pages for r in strokes(page)[1]]
+    assert len(boxes) == sum(r["count"] if r["count"] <= 6 else 1 for own in rows.values() for r in own)
     redesign(client, bracer, template="bracer", closure="lacing", foam_kind="mat")
     (words,) = client.get(f"/api/builds/{made}/cut-list").json()["lefts"]
     assert "one good face" in words

@@ -131,6 +131,7 @@ def problems(maker: Maker) -> bool:
     return bool(maker.driver.find_elements(By.CSS_SELECTOR, "[role=status].told .stop"))
 
 
+@long
 def test_rivets_on_eyelets_are_mended_by_one_press_and_plates_lie_on_their_base(demo):
     maker = demo
     lay_on(maker, 1)

@@ -11,6 +11,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.depth import long
 from tests.journeys.browser import free_port
 from tests.journeys.maker import Maker
 
@@ -73,6 +74,7 @@ def test_it_is_small(wheel):
     assert wheel.stat().st_size < 25_000_000
 
 
+@long
 def test_the_demo_opens_and_a_pattern_is_written(installed, window, tmp_path):
     where = "import vellumcut, vellumcut.api.app as a; print(vellumcut.__file__, a.FRONT_END)"
     run = {"env": {"PATH": str(installed.parent)}, "cwd": tmp_path, "text": True}

@@ -11,6 +11,7 @@ from vellumcut.formats.keeping.build_json import read_build_file
 from vellumcut.formats.names import safe_names
 from vellumcut.formats.pattern.dxf import write_dxf
 from vellumcut.formats.pattern.svg import write_svg
+from vellumcut.formats.shop.cut_list_card import write_cut_list_card
 from vellumcut.formats.shop.cut_list_csv import write_cut_list
 from vellumcut.service.pattern.patterns import cutting_pattern, work_from_file
 from vellumcut.service.shop.cut_lists import cut_list
@@ -28,6 +29,7 @@ def parts(file: Path, out: Path, piece: str | None) -> None:
         for words in made.lefts:
             print(f"look: {words}.")
         print(put(out / "cut list.csv", write_cut_list(made.rows).encode()))
+        print(put(out / "cut list.pdf", write_cut_list_card(build.name, made.rows, made.sheets)))
         told: dict[str, object] = {"build": build.name, "rows": [asdict(r) for r in made.rows], "laid": {}}
         for work, own in zip(works, made.pieces, strict=True):
             if own.trouble:

@@ -1527,6 +1527,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build}/cut-list.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cut List Pdf
+         * @description The cut list to print and tick.
+         */
+        get: operations["cut_list_pdf_api_builds__build__cut_list_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/foam": {
         parameters: {
             query?: never;
@@ -6044,9 +6064,9 @@ export interface components {
         /**
          * LaidOut
          * @description One detail with its shape. length: along its strips or its line, count: how many sit in it, over all copies; mm.
-         *     minutes, grams: None while it is only tried. problems: why some of it cannot lie there, and
-         *     what it lies over; wrong: where that is. worn: its lines on the piece as it is worn, (n, 3) mm. detail: as it was read,
-         *     lengths in mm whatever unit they were typed in.
+         *     minutes, grams: None while it is only tried. problems: why some of it cannot lie there, and what it lies over;
+         *     wrong: where that is. worn: its lines on the piece as it is worn, (n, 3) mm. detail: as it was read, lengths in mm
+         *     whatever unit they were typed in.
          */
         LaidOut: {
             /** Key */
@@ -17869,6 +17889,82 @@ export interface operations {
     cut_list_csv_api_builds__build__cut_list_csv_get: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    cut_list_pdf_api_builds__build__cut_list_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "A3" | "Letter" | "Tabloid";
+            };
             header?: never;
             path: {
                 build: number;

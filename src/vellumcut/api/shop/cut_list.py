@@ -9,6 +9,8 @@ from vellumcut.api.deps import Id, StoreDep, routes
 from vellumcut.api.files import download
 from vellumcut.api.schemas import Out
 from vellumcut.core.design.foam import FoamKind
+from vellumcut.core.pattern.pages import PaperName
+from vellumcut.formats.shop.cut_list_card import write_cut_list_card
 from vellumcut.formats.shop.cut_list_csv import write_cut_list
 from vellumcut.service.keeping import builds
 from vellumcut.service.making import plans
@@ -76,6 +78,15 @@ def cut_list(store: StoreDep, build: Id) -> CutListOut:
 @router.get("/builds/{build}/cut-list.csv", response_class=Response)
 def cut_list_csv(store: StoreDep, build: Id) -> Response:
     return download(write_cut_list(_made(store, build).rows).encode(), "Cut list", "csv", "text/csv")
+
+
+@router.get("/builds/{build}/cut-list.pdf", response_class=Response)
+def cut_list_pdf(store: StoreDep, build: Id, paper: PaperName = "A4") -> Response:
+    """The cut list to print and tick."""
+    works = builds.works_on(store, build)
+    made = cut_lists.cut_list(works, plans.tempo_of(store))
+    card = write_cut_list_card(works[0].build if works else "Costume", made.rows, made.sheets, paper)
+    return download(card, "Cut list", "pdf", "application/pdf")
 
 
 def _made(store: StoreDep, build: Id) -> cut_lists.CutList:

@@ -33,7 +33,10 @@ const count = (row: Schemas["CutRowOut"]) =>
 <template>
   <ScreenFrame title="Cut list" :about="about">
     <template #tools>
-      <a v-if="made" class="press" :href="`/api/builds/${buildId}/cut-list.csv`">As a table, CSV</a>
+      <template v-if="made">
+        <a class="press" :href="`/api/builds/${buildId}/cut-list.csv`">As a table, CSV</a>
+        <a class="press" :href="`/api/builds/${buildId}/cut-list.pdf`">To tick, PDF</a>
+      </template>
     </template>
     <TabRow :tabs="TABS" :on="tab" label="How the list is ordered" @pick="tab = $event" />
     <EmptySheet v-if="made && !groups.length" title="Nothing to cut yet">
