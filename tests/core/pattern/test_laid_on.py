@@ -224,6 +224,7 @@ def test_scales_on_a_tapered_sleeve_are_counted_as_by_hand(low, high, back):
     assert [len(r.at) for r in part.rows] == wanted
     own = made.laid["s"]
     assert own.count == 2 * sum(wanted)
+    assert f"row by row from the lower edge: {', '.join(map(str, wanted))} on each." in own.words
     assert own.packs == -(-(own.count + round(0.1 * own.count)) // 50)
     (cut,) = made.parts
     assert (cut.copies, cut.twin, cut.by_measure) == (own.count, False, ""), "a round outline is traced, not measured"

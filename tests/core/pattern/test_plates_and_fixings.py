@@ -13,6 +13,7 @@ from tests.core.pattern.test_laid_on import BASE, BELL, EASE, everything_on, pie
 from tests.depth import mostly
 from vellumcut.core.design.making import Detail, Making, MotifRing
 from vellumcut.core.design.parts import Border, Plate, Row, Segments
+from vellumcut.core.finish.masks import mask_sheet
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.parts.crossings import crossings_of
@@ -152,6 +153,8 @@ def test_a_painted_motif_is_cut_from_film_as_wide_as_it_is_laid(kind):
     assert own.words == f"{made.panels[0].copies} to cut from film, 80 mm across."
     (cut,) = as_laid(Making(details=(detail,)), made.laid).details
     assert motif_shape(cut.motif).bounds == pytest.approx((0, 0, 80, 60))
+    bell = next(m for m in mask_sheet([], Making(details=(cut,)), made.laid) if "bell" in m.name)
+    assert (bell.count, bell.turned) == (own.plates, own.plates // 2 if made.panels[0].twin else 0)
     assert any(line.name == "bell" for p in made.panels for line in p.flat.lines), "its place is drawn"
 
 

@@ -81,7 +81,7 @@ def get_finish(store: StoreDep, piece: Id) -> m.FinishOut:
     work = builds.work_on(store, piece)
     done = {k for k, x in plans.bench_of(store, piece).states.items() if x.done}
     view = finish.view_finish(work, plans.tempo_of(store), done)
-    masks, own = mask_sheet(view.painted, view.job.facts.making), work.design.making.finishes
+    masks, own = mask_sheet(view.painted, view.job.facts.making, view.job.pattern.laid), work.design.making.finishes
     of = {z.name: n for n, p in enumerate(view.painted) for z in p.zones}
     return m.FinishOut(
         piece_id=piece,

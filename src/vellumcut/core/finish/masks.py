@@ -1,5 +1,6 @@
 """Mask sheets: outlines of zones, rivets, stencils and decals, to be cut from film by a knife or a cutter."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -8,6 +9,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.design.making import Making
 from vellumcut.core.finish.zones import PaintedZone
+from vellumcut.core.pattern.laid_on.sums import PartSum
 
 Array = NDArray[np.float64]
 
@@ -28,8 +30,10 @@ class Mask:
     turned: int = 0
 
 
-def mask_sheet(painted: list[PaintedZone], making: Making) -> list[Mask]:
-    """All masks of a piece: each zone that is masked to a line, circles for rivets, stencils and decals."""
+def mask_sheet(painted: list[PaintedZone], making: Making, laid: Mapping[str, PartSum] | None = None) -> list[Mask]:
+    """All masks of a piece: each zone that is masked to a line, circles for rivets, stencils and decals. laid: what
+    lies on it, which tells what of it is a mirror image."""
+    turned = {key: own.turned for key, own in (laid or {}).items()}
     out = []
     for p in painted:
         if p.mask <= 0 or p.hand:
@@ -47,7 +51,7 @@ def mask_sheet(painted: list[PaintedZone], making: Making) -> list[Mask]:
                 )
             )
     out += [
-        Mask(f"{d.kind}: {d.name}", tuple(np.array(r.points) for r in d.motif), d.count)
+        Mask(f"{d.kind}: {d.name}", tuple(np.array(r.points) for r in d.motif), d.count, turned.get(d.key, 0))
         for d in making.detail_list("stencil", "decal")
         if d.motif
     ]

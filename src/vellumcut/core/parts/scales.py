@@ -22,9 +22,10 @@ MOST = 2000
 
 @dataclass(frozen=True, eq=False)
 class ScaleRow:
-    """One row. at: (n, 2) middles of the scales on the flat neighbourhood, way: (n, 2) unit, the way the
+    """One row, or what of it lies on one side of a gap. number: from the free end, the first 0. at: (n, 2) middles of the scales on the flat neighbourhood, way: (n, 2) unit, the way the
     row runs there. pitch: as it came out, mm. length: of the row, mm."""
 
+    number: int
     at: Array
     way: Array
     pitch: float
@@ -76,7 +77,7 @@ def _row(ribbon: Ribbon, scales: Scales, line: shapely.LineString, k: int) -> Sc
         for x in (at, at - 1.0, at + 1.0)
     )
     way = after - before
-    return ScaleRow(spots, way / np.maximum(np.hypot(*way.T), 1e-9)[:, None], pitch, length)
+    return ScaleRow(k, spots, way / np.maximum(np.hypot(*way.T), 1e-9)[:, None], pitch, length)
 
 
 def outline_of(scales: Scales) -> Array:

@@ -81,8 +81,7 @@ class PiecePattern:
     @cached_property
     def laid(self) -> dict[str, PartSum]:
         """All that is laid on it, by detail."""
-        copies = {(p.side, p.flat.number): p.copies for p in self.panels if p.layer.number == 1}
-        return sum_parts(self.inked, copies)
+        return sum_parts(self.inked, self.panels)
 
     @cached_property
     def foam(self) -> dict[tuple[FoamKind, float], FoamUse]:

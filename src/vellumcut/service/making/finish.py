@@ -62,4 +62,4 @@ def masks_of(work: Work, tempo: Tempo) -> list[Mask]:
     """Mask sheets from the outline that is cut. Raises CraftError for a pattern that cannot be."""
     pattern: PiecePattern = cutting_pattern(work)
     making = as_laid(work.design.making, pattern.laid)
-    return mask_sheet(painted_zones(pattern, making, plain_finish(making, work.schools), tempo), making)
+    return mask_sheet(painted_zones(pattern, making, plain_finish(making, work.schools), tempo), making, pattern.laid)

@@ -1,7 +1,7 @@
 """All copies of each thing that is laid on a piece, summed once: its steps, its weight and its list read these."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
 import shapely
@@ -16,19 +16,23 @@ from vellumcut.core.parts.laid import LaidPart, laid_parts
 from vellumcut.core.parts.profile import STAYS, profile_words
 from vellumcut.core.parts.row import strokes_of
 from vellumcut.core.parts.scales import outline_of
+from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.units import format_length
 
 SPARE = 0.1
 """Of what is bought in packs, one in ten more than is needed (est.): parts rule book, section 2."""
+
+MOST_TOLD = 24
+"""Rows of scales whose counts are told one by one."""
 
 
 @dataclass(frozen=True)
 class PartSum:
     """length: along strips, or along the lines of a row, mm. count: how many sit in rows. strips: how many are laid, of
     each cut. area: of foam as it is cut, mm2; volume: that stays, mm3. pitch: least and most that came out, mm. short:
-    a strip is narrower somewhere than asked. plates: how many there are, each of so many layers. high: of segments,
-    from the lowest to the highest, mm. strokes: of the maker's punch. problems: why some of it cannot lie where it
-    should."""
+    a strip is narrower somewhere than asked. plates: how many there are, each of so many layers. to_a_row: how
+    many scales each row takes, at each place. high: of segments, from the lowest to the highest, mm. strokes: of the
+    maker's punch. turned: how many of its plates lie as mirror images of their drawing. problems: why some of it cannot lie where it should."""
 
     detail: Detail
     length: float = 0.0
@@ -40,9 +44,10 @@ class PartSum:
     short: bool = False
     plates: int = 0
     layers: int = 0
-    to_a_row: tuple[int, int] = (0, 0)
+    to_a_row: tuple[tuple[int, ...], ...] = ()
     high: tuple[float, float] = (0.0, 0.0)
     strokes: int = 0
+    turned: int = 0
     problems: tuple[str, ...] = ()
 
     @property
@@ -85,8 +90,7 @@ class PartSum:
         if isinstance(shape, Row):
             return self._row_words(shape)
         if isinstance(shape, Scales):
-            low, high = self.to_a_row
-            return f"{self.count} scales, {low} to {high} to a row.{self._pack_words(shape)}" if self.count else ""
+            return f"{self.count} scales{self._row_list(shape)}.{self._pack_words(shape)}" if self.count else ""
         if isinstance(shape, Segments):
             return self._segment_words(shape) if self.count else ""
         if isinstance(shape, Plate) and foam_of(self.detail) is None:
@@ -116,6 +120,15 @@ class PartSum:
         over = f", each {format_length(shape.overlap)} over the one before it" if shape.overlap else ", edge to edge"
         return f"{self.count} plates, {tall}{over}, from the {' and '.join(shape.lines)} on."
 
+    def _row_list(self, scales: Scales) -> str:
+        """How many each row takes, where all its places take the same: what a hand counts out before it glues."""
+        first, *others = self.to_a_row
+        if any(other != first for other in others) or len(first) > MOST_TOLD:
+            every = [n for row in self.to_a_row for n in row]
+            return f", {min(every)} to {max(every)} to a row"
+        from_there = f"row by row from the {' and '.join(scales.lines)}"
+        return f", {from_there}: {', '.join(map(str, first))}" + (" on each" if self.count > sum(first) else "")
+
     def _pack_words(self, shape: Row | Scales) -> str:
         return f" {self.packs} pack{'s' * (self.packs > 1)} of {shape.pack}, one in ten spare." if self.packs else ""
 
@@ -134,13 +147,24 @@ def foam_of(detail: Detail) -> tuple[FoamKind, float] | None:
 CUTS: dict[Cut, str] = {"straight": "cut straight", "curved": "cut as a curve", "bought": "cut from bought length"}
 
 
-def sum_parts(inked: Mapping[Side, InkedPiece], copies: Mapping[tuple[Side, int], int]) -> dict[str, PartSum]:
-    """By detail's key, over all sides and copies. copies: how many there are of each side's panel, by its number."""
+def sum_parts(inked: Mapping[Side, InkedPiece], panels: Sequence[DrawnPanel]) -> dict[str, PartSum]:
+    """By detail's key, over all sides and copies. panels: all that the piece has, which tell how many there are."""
+    base = {(p.side, p.flat.number): p for p in panels if p.layer.number == 1}
     rows: dict[str, list[tuple[LaidPart, int]]] = {}
+    turned: dict[str, int] = {}
     for side, piece in inked.items():
         for part in laid_parts(piece):
-            rows.setdefault(part.detail.key, []).append((part, part.copies(copies.get((side, part.panel), 0))))
-    return {key: sum_of(found) for key, found in rows.items()}
+            own = base.get((side, part.panel))
+            copies = part.copies(own.copies) if own else 0
+            rows.setdefault(part.detail.key, []).append((part, copies))
+            over = copies // 2 if own and own.twin else copies if side == "right" else 0
+            turned[part.detail.key] = turned.get(part.detail.key, 0) + over
+    return {key: replace(sum_of(found), turned=turned[key]) for key, found in rows.items()}
+
+
+def _to_a_row(part: LaidPart) -> tuple[int, ...]:
+    """How many scales each row takes, from the free end up."""
+    return tuple(sum(len(r.at) for r in part.rows if r.number == k) for k in range(part.rows[-1].number + 1))
 
 
 def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
@@ -150,7 +174,6 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
     sheets = [(s, n) for part, n in rows for s in part.sheets]
     places = [p for part, _ in rows for p in part.places]
     border = detail.shape if isinstance(detail.shape, Border) else None
-    scaled = [len(r.at) for part, _ in rows for r in part.rows]
     each = float(shapely.Polygon(outline_of(detail.shape)).area) if isinstance(detail.shape, Scales) else 0.0
     area = (
         each * sum(part.count * n for part, n in rows)
@@ -174,10 +197,10 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         any(s.short for s, _ in strips),
         sum(n for s, n in sheets if s.layer == 1),
         max((s.layer for s, _ in sheets), default=0),
-        (min(scaled), max(scaled)) if scaled else (0, 0),
+        tuple(_to_a_row(part) for part, _ in rows if part.rows),
         (min(high), max(high)) if high else (0.0, 0.0),
         sum(n * strokes_of(len(p.at), prongs) for part, n in rows for p in part.places),
-        tuple(dict.fromkeys(part.problem for part, _ in rows if part.problem)),
+        problems=tuple(dict.fromkeys(part.problem for part, _ in rows if part.problem)),
     )
 
 
