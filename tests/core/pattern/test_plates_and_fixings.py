@@ -21,7 +21,7 @@ from vellumcut.core.parts.laid import laid_parts, lay_part
 from vellumcut.core.parts.mends import mends_of
 from vellumcut.core.parts.motif import motif_shape
 from vellumcut.core.parts.row import spaced, strokes_of
-from vellumcut.core.pattern.laid_on.sums import as_laid
+from vellumcut.core.pattern.laid_on.sums import as_laid, sum_of
 from vellumcut.core.pattern.pattern import pattern_piece
 
 
@@ -123,9 +123,10 @@ def test_what_goes_through_the_foam_or_is_fixed_inside_is_told_and_kept_clear_of
     clear = rivets.model_copy(update={"shape": row.model_copy(update={"clear": True})})
     (left,) = lay_part(held, clear)
     assert left.count == free.count - 3
+    assert f"{left.count} in all, 3 left out over anchors and holes, " in sum_of([(left, 1)]).words
     assert crossings_of(held, [left]) == []
     base = crossings_of(held, lay_part(held, plates(count=3)))
-    assert [c.words for c in base] == ["2 eyelets are under plates on panel 1: punch through both"]
+    assert [(c.words, c.advice) for c in base] == [("2 eyelets are under plates on panel 1", "punch through both")]
     mended = next(d for d in mends_of(rivets, held.tube) if not crossings_of(held, lay_part(held, d)))
     assert mended.shape == clear.shape, "the least change comes first"
 

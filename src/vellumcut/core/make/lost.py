@@ -33,7 +33,7 @@ def _lost(job: Job) -> Iterator[str]:
         if missing:
             yield f"“{detail.name}” lies on panel {missing[0]}, and there is no such panel now: choose another."
     for piece in job.pattern.inked.values():
-        yield from (f"{x.words}: move one of them." for x in crossings_of(piece, laid_parts(piece)))
+        yield from (f"{x.words}: {x.advice}." for x in crossings_of(piece, laid_parts(piece)))
     for seam in making.seams:
         if seam.name not in job.facts.joints:
             yield f"You decided about the seam “{seam.name}”, and no seam is called so now: decide about it anew."

@@ -19,17 +19,19 @@ Array = NDArray[np.float64]
 
 OVER = 12.0
 """mm2 that two parts may share unsaid: the rounding of their outlines."""
+MOVE, PUNCH, MEND = "move one of them", "punch through both", "move it, or press “Mend it” on the table"
 ON = 2.0
 """mm2 of an anchor or a hole from which something lies over it."""
 
 
 @dataclass(frozen=True, eq=False)
 class Crossing:
-    """One place on a panel that is taken twice. keys: of the details that lie there. area: mm2 that is shared; rings:
-    where, closed lines (n, 2) of (around, along)."""
+    """One place on a panel that is taken twice. keys: of the details that lie there. advice: what to do. area: mm2 that
+    is shared; rings: where, closed lines (n, 2) of (around, along)."""
 
     keys: tuple[str, ...]
     words: str
+    advice: str
     panel: int
     area: float
     rings: tuple[Array, ...]
@@ -80,12 +82,12 @@ def _shared(chart: Chart, grounds: Sequence[_Ground], panel: int) -> Iterator[Cr
         twice = shapely.union_all([x.intersection(y) for x, y in itertools.combinations(a.shapes, 2)])
         if twice.area > OVER:
             words = f"Two of {a.detail.name} lie over each other on panel {panel}"
-            yield Crossing((a.detail.key,), words, panel, float(twice.area), _rings(chart, twice))
+            yield Crossing((a.detail.key,), words, MOVE, panel, float(twice.area), _rings(chart, twice))
         for b, other in rows[k + 1 :]:
             here = shapely.intersection(one, other)
             if here.area > OVER:
                 words = f"{a.detail.name} and {b.detail.name} lie over each other on panel {panel}"
-                yield Crossing((a.detail.key, b.detail.key), words, panel, float(here.area), _rings(chart, here))
+                yield Crossing((a.detail.key, b.detail.key), words, MOVE, panel, float(here.area), _rings(chart, here))
 
 
 def _fixed(chart: Chart, grounds: Sequence[_Ground], fixed: Sequence[Fixed], panel: int) -> Iterator[Crossing]:
@@ -102,9 +104,15 @@ def _fixed(chart: Chart, grounds: Sequence[_Ground], fixed: Sequence[Fixed], pan
             where = shapely.union_all([h for _, h in met])
             under = told([f.word for f, _ in met])
             be = "is" if len(met) == 1 else "are"
-            both = ": punch through both" if own.kind == "all over" else ""
-            words = f"{under[0].upper()}{under[1:]} {be} under {own.detail.name} on panel {panel}{both}"
-            yield Crossing((own.detail.key,), words, panel, float(where.area), _rings(chart, where))
+            words = f"{under[0].upper()}{under[1:]} {be} under {own.detail.name} on panel {panel}"
+            yield Crossing(
+                (own.detail.key,),
+                words,
+                PUNCH if own.kind == "all over" else MEND,
+                panel,
+                float(where.area),
+                _rings(chart, where),
+            )
 
 
 def _rings(chart: Chart, shape: shapely.Geometry) -> tuple[Array, ...]:

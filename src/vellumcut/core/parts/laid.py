@@ -238,8 +238,7 @@ def _row(piece: InkedPiece, at: int, detail: Detail, row: Row, k: int) -> LaidPa
     ribbon = _ribbon(piece, at, row.lines, k, 0.0, reach_of(row.inset + (detail.size or SMALL) / 2))
     places = tuple(places_of(ribbon, row))
     if row.clear:
-        half = (detail.size or SMALL) / 2
-        places = tuple(replace(p, at=p.at[clear_of(piece, at, ribbon.uv(p.at), half)]) for p in places)
+        places = tuple(_cleared(piece, at, detail, ribbon, p) for p in places)
     turn = np.linspace(0.0, 2 * np.pi, ROUND + 1)
     ring = (detail.size or SMALL) / 2 * np.stack([np.cos(turn), np.sin(turn)], axis=1)
     spots = [at for p in places for at in p.at]
@@ -248,6 +247,12 @@ def _row(piece: InkedPiece, at: int, detail: Detail, row: Row, k: int) -> LaidPa
     number = piece.panels[at].number
     marks = tuple((number, InkLine("mark", f"{detail.name} {k}", uv)) for k, uv in enumerate(rings, 1))
     return LaidPart(detail, number, places=places, marks=marks, problem=_row_problem(detail, row, ribbon, places))
+
+
+def _cleared(piece: InkedPiece, at: int, detail: Detail, ribbon: Ribbon, places: Places) -> Places:
+    """A row without what would sit on something that is fixed to the panel."""
+    free = clear_of(piece, at, ribbon.uv(places.at), (detail.size or SMALL) / 2)
+    return replace(places, at=places.at[free], out=int((~free).sum()))
 
 
 def _row_problem(detail: Detail, row: Row, ribbon: Ribbon, places: tuple[Places, ...]) -> str:

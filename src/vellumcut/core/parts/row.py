@@ -15,11 +15,13 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True, eq=False)
 class Places:
-    """at: (n, 2) mm on the flat neighbourhood. pitch: as it came out, mm. length: of the line they sit on, mm."""
+    """at: (n, 2) mm on the flat neighbourhood. pitch: as it came out, mm. length: of the line they sit on, mm.
+    out: how many more there would be, were the row not kept off anchors and holes."""
 
     at: Array
     pitch: float
     length: float
+    out: int = 0
 
 
 def spaced(length: float, row: Row, closed: bool) -> tuple[list[float], float]:

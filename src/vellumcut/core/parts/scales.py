@@ -22,8 +22,9 @@ MOST = 2000
 
 @dataclass(frozen=True, eq=False)
 class ScaleRow:
-    """One row, or what of it lies on one side of a gap. number: from the free end, the first 0. at: (n, 2) middles of the scales on the flat neighbourhood, way: (n, 2) unit, the way the
-    row runs there. pitch: as it came out, mm. length: of the row, mm."""
+    """One row, or what of it lies on one side of a gap. number: from the free end, the first 0. at: (n, 2) middles of
+    the scales on the flat neighbourhood, way: (n, 2) unit, the way the row runs there. pitch: as it came out, mm.
+    length: of the row, mm."""
 
     number: int
     at: Array

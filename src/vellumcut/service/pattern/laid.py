@@ -14,7 +14,7 @@ from vellumcut.core.ink.lines import line_word
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.make.weight import detail_grams
 from vellumcut.core.paces import Tempo
-from vellumcut.core.parts.crossings import crossings_of
+from vellumcut.core.parts.crossings import PUNCH, crossings_of
 from vellumcut.core.parts.laid import LaidPart, laid_parts, lay_part
 from vellumcut.core.parts.lines import LineThere, lines_there
 from vellumcut.core.parts.mends import mends_of
@@ -109,7 +109,7 @@ def try_part(work: Work, detail: Detail) -> LaidRow:
         shown += shown_on(panels, parts)
         others = [p for p in laid_parts(piece) if p.detail.key != detail.key]
         met = crossings_of(piece, [*parts, *others], detail.key)
-        crosses += [x.words for x in met]
+        crosses += [f"{x.words}: {x.advice}" if x.advice == PUNCH else x.words for x in met]
         wrong += lines_on(panels, [(x.panel, ring) for x in met for ring in x.rings])
         worn = worn or [_mirrored(points, side) for part in parts for points in part.worn(piece)]
     if not rows:

@@ -32,7 +32,8 @@ class PartSum:
     each cut. area: of foam as it is cut, mm2; volume: that stays, mm3. pitch: least and most that came out, mm. short:
     a strip is narrower somewhere than asked. plates: how many there are, each of so many layers. to_a_row: how
     many scales each row takes, at each place. high: of segments, from the lowest to the highest, mm. strokes: of the
-    maker's punch. turned: how many of its plates lie as mirror images of their drawing. problems: why some of it cannot lie where it should."""
+    maker's punch. turned: how many of its plates lie as mirror images of their drawing. left_out: of
+    a row, since they would sit on an anchor or a hole. problems: why some of it cannot lie where it should."""
 
     detail: Detail
     length: float = 0.0
@@ -48,6 +49,7 @@ class PartSum:
     high: tuple[float, float] = (0.0, 0.0)
     strokes: int = 0
     turned: int = 0
+    left_out: int = 0
     problems: tuple[str, ...] = ()
 
     @property
@@ -112,7 +114,8 @@ class PartSum:
             over = ", one prong in the last hole" if row.prongs > 1 else ""
             return f"{self.count} holes, {apart} from middle to middle{struck}{over}."
         start = "at both ends" if row.ends == "at the ends" else "half of that from each end"
-        return f"{self.count} in all, {apart} from middle to middle, the first {start}.{self._pack_words(row)}"
+        out = f", {self.left_out} left out over anchors and holes" if self.left_out else ""
+        return f"{self.count} in all{out}, {apart} from middle to middle, the first {start}.{self._pack_words(row)}"
 
     def _segment_words(self, shape: Segments) -> str:
         low, high = (format_length(x) for x in self.high)
@@ -200,6 +203,7 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         tuple(_to_a_row(part) for part, _ in rows if part.rows),
         (min(high), max(high)) if high else (0.0, 0.0),
         sum(n * strokes_of(len(p.at), prongs) for part, n in rows for p in part.places),
+        left_out=sum(n * p.out for part, n in rows for p in part.places),
         problems=tuple(dict.fromkeys(part.problem for part, _ in rows if part.problem)),
     )
 
