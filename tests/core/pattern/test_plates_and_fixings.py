@@ -21,6 +21,7 @@ from vellumcut.core.parts.laid import laid_parts, lay_part
 from vellumcut.core.parts.mends import mends_of
 from vellumcut.core.parts.motif import motif_shape
 from vellumcut.core.parts.row import spaced, strokes_of
+from vellumcut.core.pattern.as_cut import as_cut
 from vellumcut.core.pattern.laid_on.sums import as_laid, sum_of
 from vellumcut.core.pattern.pattern import pattern_piece
 
@@ -67,6 +68,8 @@ def test_plates_on_a_sleeve_are_rings_of_its_cone(low, high, count, overlap):
             assert shapely.LineString(plate.covered).length == pytest.approx(
                 2 * math.pi * radius(far - overlap), rel=3e-3
             )
+    (base,) = as_cut(made).panels
+    assert {b.words for b in base.beside} >= {f"plates {k}" for k in range(1, count + 1)}, "its base is numbered"
     own = made.laid["s"]
     assert own.count == 2 * count
     assert own.area == pytest.approx(2 * sum(p.area for p in part.segments))

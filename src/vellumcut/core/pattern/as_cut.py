@@ -9,6 +9,8 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from vellumcut.core.design.making import Making
+from vellumcut.core.design.parts import Segments
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.marks import Mark
@@ -70,11 +72,23 @@ def _cut_panel(panel: DrawnPanel, edges: dict[str, EdgeCut], pattern: PiecePatte
     for finding in (*(f for c in cuts for f in c.findings), *crossed):
         if finding.level == "stop":
             raise CraftError(f"{finding.message} {finding.advice}".strip(), finding.place)
-    lines = [_of_layer(x, panel.layer, {c.key for c in cuts}) for x in lines]
+    plates = _plate_names(pattern.design.making)
+    lines = [_numbered(_of_layer(x, panel.layer, {c.key for c in cuts}), plates) for x in lines]
     beside = tuple(_beside(flat, edges, lines))
     moved = any(np.any(c.move) for c in edges.values())
     label: Label = replace(panel.label, face=f"{panel.label.face}; {FULL_SIZE}") if moved else panel.label
     return replace(panel, flat=replace(flat, lines=tuple(lines)), label=label, edges=edges, beside=beside)
+
+
+def _plate_names(making: Making) -> set[str]:
+    """What the plates on a base are called: each by its number from the fixed end on."""
+    rows = [(d.name, d.shape) for d in making.details]
+    return {f"{name} {k}" for name, s in rows if isinstance(s, Segments) for k in range(1, s.count + 1)}
+
+
+def _numbered(line: FlatLine, plates: set[str]) -> FlatLine:
+    """A plate's place on its base says which plate goes there."""
+    return replace(line, words=line.name) if line.name in plates else line
 
 
 def crossings(pattern: PiecePattern) -> list[Finding]:
