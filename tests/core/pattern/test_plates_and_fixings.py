@@ -12,7 +12,7 @@ from tests.bodies import WEARER, bare, limb, measures
 from tests.core.pattern.test_laid_on import BASE, BELL, EASE, everything_on, piece_of, with_details
 from tests.depth import mostly
 from vellumcut.core.design.making import Detail, Making, MotifRing
-from vellumcut.core.design.parts import Border, Plate, Row, Segments
+from vellumcut.core.design.parts import Border, Damage, Plate, Row, Segments
 from vellumcut.core.finish.masks import mask_sheet
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.lines import InkLine
@@ -132,6 +132,33 @@ def test_what_goes_through_the_foam_or_is_fixed_inside_is_told_and_kept_clear_of
     assert [(c.words, c.advice) for c in base] == [("2 eyelets are under plates on panel 1", "punch through both")]
     mended = next(d for d in mends_of(rivets, held.tube) if not crossings_of(held, lay_part(held, d)))
     assert mended.shape == clear.shape, "the least change comes first"
+
+
+@pytest.mark.parametrize("seed", [0, 7])
+def test_damage_is_thrown_the_same_again_and_keeps_off_edges_and_fixings(seed):
+    shape = Damage(lines=("lower edge",), inset=7.0, wide=90.0, count=12, size=22.0, seed=seed)
+    detail = Detail(key="d", kind="painted damage", name="claw marks", shape=shape)
+    readings, design = cone(45, 45, 200.0, back="open")
+    piece = piece_of(readings, design)
+    (free,) = lay_part(piece, detail)
+    bed = InkLine("mark", "anchor shoulder, bed", ring(*free.marks[3][1].uv.mean(axis=0), half=0.03))
+    held = replace(piece, fixings=((bed,),))
+    (part,) = lay_part(held, detail)
+    assert [x.tolist() for x in free.hits] == [x.tolist() for x in lay_part(piece, detail)[0].hits]
+    assert part.count == 12
+    assert crossings_of(held, [part]) == []
+    assert crossings_of(held, [free]), "thrown where nothing was fixed, one of them lies there"
+    made = pattern_piece(readings, with_details(design, detail), "Sleeve", "Build", None)
+    hits = [shapely.Polygon(x.points) for p in made.panels for x in p.flat.lines if x.name.startswith("claw marks")]
+    assert len(hits) == 12
+    assert min(made.panels[0].flat.shape.exterior.distance(h) for h in hits) > 6.5
+    assert min(a.distance(b) for a, b in itertools.combinations(hits, 2)) > 2.5
+    assert max(shapely.minimum_rotated_rectangle(h).length / 2 for h in hits) < 1.5 * 22
+    other = detail.model_copy(update={"shape": shape.model_copy(update={"seed": seed + 1})})
+    assert lay_part(piece, other)[0].hits[0].tolist() != free.hits[0].tolist()
+    crowded = detail.model_copy(update={"shape": shape.model_copy(update={"count": 80, "wide": 12.0})})
+    assert "of its 80 here" in lay_part(piece, crowded)[0].problem
+    assert made.laid["d"].words == "24 cuts and dents, each 7 mm and more off every edge and seam."
 
 
 def test_alike_plates_lie_at_all_their_places():

@@ -3747,6 +3747,86 @@ export interface components {
             side?: ("left" | "right") | null;
         };
         /**
+         * Damage
+         * @description Cuts and dents thrown beside a line. lines: where they would be hit. inset: least way from every edge, seam and
+         *     fixing, mm; wide: of the band beside the line in which they lie, mm. count: how many; size: of the longest, mm.
+         *     seed: another one throws them anew.
+         */
+        "Damage-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "damage";
+            /** Lines */
+            lines: string[];
+            /**
+             * Inset
+             * @default 6
+             */
+            inset?: number | string;
+            /**
+             * Wide
+             * @default 60
+             */
+            wide?: number | string;
+            /**
+             * Count
+             * @default 8
+             */
+            count?: number;
+            /**
+             * Size
+             * @default 20
+             */
+            size?: number | string;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed?: number;
+        };
+        /**
+         * Damage
+         * @description Cuts and dents thrown beside a line. lines: where they would be hit. inset: least way from every edge, seam and
+         *     fixing, mm; wide: of the band beside the line in which they lie, mm. count: how many; size: of the longest, mm.
+         *     seed: another one throws them anew.
+         */
+        "Damage-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "damage";
+            /** Lines */
+            lines: string[];
+            /**
+             * Inset
+             * @default 6
+             */
+            inset: number;
+            /**
+             * Wide
+             * @default 60
+             */
+            wide: number;
+            /**
+             * Count
+             * @default 8
+             */
+            count: number;
+            /**
+             * Size
+             * @default 20
+             */
+            size: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
+        /**
          * DartOut
          * @description key: of its stroke. intake: width at the mouth, mm. angle, curvature: degrees, of the body None where
          *     that is not known. left, right: legs, mm.
@@ -3849,7 +3929,7 @@ export interface components {
              */
             motif?: components["schemas"]["MotifRing"][];
             /** Shape */
-            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"] | components["schemas"]["Plate-Input"] | components["schemas"]["Scales-Input"] | components["schemas"]["Segments-Input"]) | null;
+            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"] | components["schemas"]["Plate-Input"] | components["schemas"]["Scales-Input"] | components["schemas"]["Segments-Input"] | components["schemas"]["Damage-Input"]) | null;
             /**
              * Flush
              * @default false
@@ -3923,7 +4003,7 @@ export interface components {
              */
             motif: components["schemas"]["MotifRing"][];
             /** Shape */
-            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"] | components["schemas"]["Plate-Output"] | components["schemas"]["Scales-Output"] | components["schemas"]["Segments-Output"]) | null;
+            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"] | components["schemas"]["Plate-Output"] | components["schemas"]["Scales-Output"] | components["schemas"]["Segments-Output"] | components["schemas"]["Damage-Output"]) | null;
             /**
              * Flush
              * @default false

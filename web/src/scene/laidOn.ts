@@ -17,7 +17,7 @@ export interface Worn {
 
 const LIFT = 1.006;
 /** What covers a whole panel lies lowest, then strips and plates, and rivets on them all. */
-const HEIGHT = ["scales", "segments", "border", "plate", "row"];
+const HEIGHT = ["scales", "segments", "border", "plate", "damage", "row"];
 /** Straight faces between the points of a rim would sink into the round foam: drawn after it, where they face. */
 const ON_TOP = { side: FrontSide, depthTest: false };
 
@@ -36,7 +36,7 @@ export class LaidOn {
     for (const row of rows) {
       if (this.parts.get(row.key)?.worn !== row.worn) this.make(row);
       const form = row.detail.shape?.form ?? "";
-      const own = form === "row" || form === "scales" ? this.stud : this.strip;
+      const own = ["row", "scales", "damage"].includes(form) ? this.stud : this.strip;
       this.parts.get(row.key)!.mesh.material = row.key === held ? this.held : own;
     }
   }

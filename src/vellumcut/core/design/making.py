@@ -99,6 +99,7 @@ SHAPED: dict[str, tuple[DetailKind, ...]] = {
     "plate": ("layer", "emblem", "sliding plate", "stencil", "decal"),
     "scales": ("scales",),
     "segments": ("segments",),
+    "damage": ("painted damage",),
 }
 """Which kinds of detail may have a shape of which form."""
 MotifPoint = Annotated[tuple[Annotated[Number, Field(ge=0, le=3000)], ...], Field(min_length=2, max_length=2)]

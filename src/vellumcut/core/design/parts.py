@@ -121,4 +121,19 @@ class Segments(Decision):
     foam_kind: FoamKind = "armour"
 
 
-PartShape = Annotated[Border | Row | Plate | Scales | Segments, Field(discriminator="form")]
+class Damage(Decision):
+    """Cuts and dents thrown beside a line. lines: where they would be hit. inset: least way from every edge, seam and
+    fixing, mm; wide: of the band beside the line in which they lie, mm. count: how many; size: of the longest, mm.
+    seed: another one throws them anew.
+    """
+
+    form: Literal["damage"] = "damage"
+    lines: Lines
+    inset: Annotated[Length, Field(ge=0, le=300)] = 6.0
+    wide: Annotated[Length, Field(ge=10, le=400)] = 60.0
+    count: Annotated[int, Field(ge=1, le=80, strict=True)] = 8
+    size: Annotated[Length, Field(ge=4, le=80)] = 20.0
+    seed: Annotated[int, Field(ge=0, le=9999, strict=True)] = 0
+
+
+PartShape = Annotated[Border | Row | Plate | Scales | Segments | Damage, Field(discriminator="form")]

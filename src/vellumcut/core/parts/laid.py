@@ -11,12 +11,13 @@ from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.design.making import Detail
-from vellumcut.core.design.parts import Border, Plate, Row, Scales, Segments
+from vellumcut.core.design.parts import Border, Damage, Plate, Row, Scales, Segments
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.stacks import thickness_of
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Strip, strips_of
+from vellumcut.core.parts.damage import damage_of
 from vellumcut.core.parts.fixings import clear_of
 from vellumcut.core.parts.lines import runs_of, seams_of
 from vellumcut.core.parts.plate import Sheet, reach_of_plate, sheets_of, upright
@@ -49,7 +50,8 @@ ROUND = 20
 @dataclass(frozen=True, eq=False)
 class LaidPart:
     """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate.
-    rows: of scales. segments: plates over all of the panel. marks: where it comes to lie, (around, along), with the
+    rows: of scales. segments: plates over all of the panel. hits: of damage, closed lines on the
+    flat neighbourhood. marks: where it comes to lie, (around, along), with the
     panel each shows on, for its outermost sheet. halved: over a seam that is its own mirror image, so that there is one
     for two copies of its panel. problem: why it cannot lie there; empty where it can."""
 
@@ -61,6 +63,7 @@ class LaidPart:
     sheets: tuple[Sheet, ...] = ()
     rows: tuple[ScaleRow, ...] = ()
     segments: tuple[Segment, ...] = ()
+    hits: tuple[Array, ...] = ()
     marks: tuple[tuple[int, InkLine], ...] = ()
     problem: str = ""
 
@@ -84,7 +87,8 @@ class LaidPart:
     @property
     def count(self) -> int:
         """How many sit in its rows, or are laid side by side."""
-        return sum(len(p.at) for p in self.places) + sum(len(r.at) for r in self.rows) + len(self.segments)
+        in_rows = sum(len(p.at) for p in self.places) + sum(len(r.at) for r in self.rows)
+        return in_rows + len(self.segments) + len(self.hits)
 
 
 def laid_parts(piece: InkedPiece) -> tuple[LaidPart, ...]:
@@ -143,6 +147,8 @@ def _on_run(piece: InkedPiece, at: int, detail: Detail, k: int) -> LaidPart:
         return _scaled(piece, at, detail, shape, k)
     if isinstance(shape, Segments):
         return _segmented(piece, at, detail, shape, k)
+    if isinstance(shape, Damage):
+        return _damaged(piece, at, detail, shape, k)
     assert isinstance(shape, Row)
     return _row(piece, at, detail, shape, k)
 
@@ -287,6 +293,19 @@ def _segmented(piece: InkedPiece, at: int, detail: Detail, segments: Segments, k
         for ring in plate.footprint
     )
     return LaidPart(detail, number, segments=plates, marks=marks)
+
+
+def _damaged(piece: InkedPiece, at: int, detail: Detail, damage: Damage, k: int) -> LaidPart:
+    ribbon = _ribbon(piece, at, damage.lines, k, 0.0, reach_of(damage.inset + damage.wide))
+
+    def free(spot: Array, half: float) -> bool:
+        return bool(clear_of(piece, at, ribbon.uv(spot[None]), half)[0])
+
+    hits = tuple(damage_of(ribbon, damage, free))
+    number = piece.panels[at].number
+    marks = tuple((number, InkLine("mark", f"{detail.name} {n}", ribbon.uv(_closed(x)))) for n, x in enumerate(hits, 1))
+    short = f"{detail.name}: there is room for {len(hits)} of its {damage.count} here"
+    return LaidPart(detail, number, hits=hits, marks=marks, problem=short if len(hits) < damage.count else "")
 
 
 def _slices(ring: Array) -> list[Array]:

@@ -9,7 +9,7 @@ import shapely
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.foam import FoamKind
 from vellumcut.core.design.making import Detail, Making, MotifRing
-from vellumcut.core.design.parts import Border, Plate, Row, Scales, Segments
+from vellumcut.core.design.parts import Border, Damage, Plate, Row, Scales, Segments
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Cut
 from vellumcut.core.parts.laid import LaidPart, laid_parts
@@ -87,26 +87,34 @@ class PartSum:
 
     @property
     def words(self) -> str:
-        """What there is of it, for the bench."""
-        shape = self.detail.shape
-        if isinstance(shape, Row):
-            return self._row_words(shape)
-        if isinstance(shape, Scales):
-            return f"{self.count} scales{self._row_list(shape)}.{self._pack_words(shape)}" if self.count else ""
-        if isinstance(shape, Segments):
-            return self._segment_words(shape) if self.count else ""
-        if isinstance(shape, Plate) and foam_of(self.detail) is None:
-            return f"{self.plates} to cut from film, {format_length(shape.wide)} across." if self.plates else ""
-        if isinstance(shape, Plate):
-            each = f", each of {self.layers} layers" if self.layers > 1 else ""
-            return f"{self.plates} to cut{each}, {format_length(shape.wide)} across." if self.plates else ""
+        """What there is of it, for the bench; empty where there is nothing."""
+        match self.detail.shape:
+            case Row() as row:
+                told = self._row_words(row)
+            case Scales() as scales:
+                told = f"{self.count} scales{self._row_list(scales)}.{self._pack_words(scales)}"
+            case Damage() as damage:
+                off = format_length(damage.inset)
+                told = f"{self.count} cuts and dents, each {off} and more off every edge and seam."
+            case Segments() as segments:
+                told = self._segment_words(segments)
+            case Plate() as plate:
+                return self._plate_words(plate) if self.plates else ""
+            case _:
+                return self._strip_words()
+        return told if self.count else ""
+
+    def _plate_words(self, plate: Plate) -> str:
+        film = "" if foam_of(self.detail) else " from film"
+        each = f", each of {self.layers} layers" if self.layers > 1 and not film else ""
+        return f"{self.plates} to cut{film}{each}, {format_length(plate.wide)} across."
+
+    def _strip_words(self) -> str:
         rows = [f"{n} {CUTS[cut]}" for cut, n in (self.strips or {}).items() if n]
         told = f"{', '.join(rows)}; {format_length(self.length)} in all." if rows else ""
         return told + (f" {self.bars} bought." if self.bars else "")
 
     def _row_words(self, row: Row) -> str:
-        if not self.count:
-            return ""
         low, high = (format_length(p) for p in self.pitch)
         apart = low if low == high else f"{low} to {high}"
         if row.prongs:
@@ -125,7 +133,7 @@ class PartSum:
 
     def _row_list(self, scales: Scales) -> str:
         """How many each row takes, where all its places take the same: what a hand counts out before it glues."""
-        first, *others = self.to_a_row
+        first, *others = self.to_a_row or ((),)
         if any(other != first for other in others) or len(first) > MOST_TOLD:
             every = [n for row in self.to_a_row for n in row]
             return f", {min(every)} to {max(every)} to a row"
@@ -142,7 +150,7 @@ FROM_FILM = ("stencil", "decal")
 def foam_of(detail: Detail) -> tuple[FoamKind, float] | None:
     """The kind and thickness of the foam a detail is cut from; None for what is no foam, or bought."""
     shape = detail.shape
-    if shape is None or isinstance(shape, Row) or detail.kind in FROM_FILM:
+    if shape is None or isinstance(shape, Row | Damage) or detail.kind in FROM_FILM:
         return None
     return None if isinstance(shape, Border) and shape.bought else (shape.foam_kind, shape.foam)
 
@@ -185,7 +193,7 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         + sum(s.area * n for part, n in rows for s in part.segments)
     )
     share = STAYS[border.profile] if border else 1.0
-    foam = 0.0 if detail.shape is None or isinstance(detail.shape, Row) else detail.shape.foam
+    foam = 0.0 if detail.shape is None or isinstance(detail.shape, Row | Damage) else detail.shape.foam
     high = [s.high for part, _ in rows for s in part.segments]
     prongs = detail.shape.prongs if isinstance(detail.shape, Row) else 0
     cuts: tuple[Cut, ...] = ("straight", "curved", "bought")
@@ -225,7 +233,7 @@ def as_laid(making: Making, sums: Mapping[str, PartSum]) -> Making:
         if isinstance(detail.shape, Plate):
             update = {"count": max(own.plates, 1), "length": 0.0, "edge": "", "motif": at_width(detail, detail.shape)}
             return detail.model_copy(update=update)
-        if isinstance(detail.shape, Row | Scales | Segments) and detail.kind != "stitches":
+        if isinstance(detail.shape, Row | Scales | Segments | Damage) and detail.kind != "stitches":
             return detail.model_copy(update={"count": own.count, "length": 0.0, "edge": ""})
         return detail.model_copy(update={"count": 1, "length": own.length, "edge": ""})
 

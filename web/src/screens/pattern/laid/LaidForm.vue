@@ -4,6 +4,7 @@ import type { Schemas } from "@/api/client";
 import LengthField from "@/parts/LengthField.vue";
 import { useUnit } from "@/parts/units";
 import BorderFields from "./BorderFields.vue";
+import DamageFields from "./DamageFields.vue";
 import PlateFields from "./PlateFields.vue";
 import RowFields from "./RowFields.vue";
 import ScalesFields from "./ScalesFields.vue";
@@ -15,6 +16,7 @@ import {
   withLine,
   withShape,
   type Border,
+  type Damage,
   type Detail,
   type Laid,
   type Plate,
@@ -42,6 +44,7 @@ const border = of<Border>("border");
 const row = of<Row>("row");
 const plate = of<Plate>("plate");
 const scales = of<Scales>("scales");
+const damage = of<Damage>("damage");
 const segments = of<Segments>("segments");
 /** What runs along its line at an inset. */
 const stripe = computed(() => border.value ?? row.value ?? scales.value);
@@ -83,6 +86,7 @@ const detail = (change: Partial<Detail>) => emit("change", { ...props.draft, ...
         @change="shape({ inset: $event as never })" />
       <BorderFields v-if="border" :shape="border" @change="shape" />
       <ScalesFields v-if="scales" :shape="scales" @change="shape" />
+      <DamageFields v-if="damage" :shape="damage" @change="shape" />
       <SegmentFields v-if="segments" :shape="segments" @change="shape" />
       <RowFields
         v-if="row"
@@ -115,7 +119,7 @@ const detail = (change: Partial<Detail>) => emit("change", { ...props.draft, ...
       {{ say(tried.words) }}
       <b v-for="p in tried.problems" :key="p" class="stop">{{ say(p) }}. </b>
       <button
-        v-if="tried.problems.length && !segments && !scales"
+        v-if="tried.problems.length && !segments && !scales && !damage"
         class="press small"
         type="button"
         name="laid-mend"
@@ -140,7 +144,9 @@ const detail = (change: Partial<Detail>) => emit("change", { ...props.draft, ...
           ? "Drag it on the table to where it goes."
           : stripe
             ? "Drag it on the table to move it in or out."
-            : "Its plates are drawn on the base, which is closed before they are laid out."
+            : damage
+              ? "They keep off every edge, seam, anchor and hole."
+              : "Its plates are drawn on the base, which is closed before they are laid out."
       }}
     </p>
   </form>

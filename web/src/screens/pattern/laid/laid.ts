@@ -23,6 +23,7 @@ export const OFFERS: readonly Offer[] = [
   { kind: "gem", word: "Gems", form: "row", about: "set after the clear coat, their seats masked" },
   { kind: "stitches", word: "Stitches", form: "row", about: "raised paint or thread along a line" },
   { kind: "scales", word: "Scales", form: "scales", about: "rows over each other, from this edge up" },
+  { kind: "painted damage", word: "Battle damage", form: "damage", about: "cuts and dents beside this line" },
   {
     kind: "segments",
     word: "Plates on a base",
@@ -41,7 +42,9 @@ export const PLATES: readonly { kind: Detail["kind"]; word: string }[] = [
 export type Plate = Schemas["Plate-Input"];
 export type Scales = Schemas["Scales-Input"];
 export type Segments = Schemas["Segments-Input"];
-export type ShapeChange = Partial<Border> | Partial<Row> | Partial<Plate> | Partial<Scales> | Partial<Segments>;
+export type Damage = Schemas["Damage-Input"];
+export type ShapeChange =
+  Partial<Damage> | Partial<Border> | Partial<Row> | Partial<Plate> | Partial<Scales> | Partial<Segments>;
 export type Place = [number, number];
 
 /** A plate as it first lies: as wide as its drawing, its middle where the hand pressed. */
@@ -107,6 +110,7 @@ export function freshDetail(offer: Offer, line: string, taken: readonly string[]
   const shapes: Partial<Record<Shape["form"], Shape>> = {
     scales: { form: "scales", lines, wide: 30, high: 36, foam: 2 },
     segments: { form: "segments", lines, count: 5, overlap: 0, foam: 2 },
+    damage: { form: "damage", lines, inset: 6, wide: 60, count: 8, size: 20, seed: 1 },
     border: { form: "border", lines, inset: 0, width: 12, foam: 4 },
     row: { form: "row", lines, inset: 10, pitch: offer.kind === "stitches" ? 8 : 25 },
   };
@@ -116,7 +120,7 @@ export function freshDetail(offer: Offer, line: string, taken: readonly string[]
 }
 
 /** Whether it is many small things, drawn as studs are, and no sheet of foam. */
-export const isStudded = (detail: Detail) => ["row", "scales"].includes(detail.shape?.form ?? "");
+export const isStudded = (detail: Detail) => ["row", "scales", "damage"].includes(detail.shape?.form ?? "");
 
 /** The lines a detail runs along; none where it lies on a place. */
 export const linesOf = (detail: Detail | null): readonly string[] =>
@@ -153,7 +157,7 @@ export function away(place: readonly number[], lines: readonly Points[]): number
 /** The inset at which a part's middle lies so many mm from its line: half a mm is as fine as a hand is. */
 export function insetFor(detail: Detail, far: number, within: boolean): number {
   const shape = detail.shape!;
-  if (shape.form === "plate" || shape.form === "segments") return 0;
+  if (shape.form === "plate" || shape.form === "segments" || shape.form === "damage") return 0;
   const half = shape.form === "border" && !within ? Number(shape.width ?? 12) / 2 : 0;
   return Math.min(300, Math.max(0, Math.round((far - half) * 2) / 2));
 }

@@ -144,7 +144,9 @@ export function useLaid(piece: Ref<Piece | undefined>, pieceId: Ref<number>, on:
   const within = () =>
     (laid.data.value?.lines ?? []).some((l) => l.kind === "inked" && linesOf(draft.value).includes(l.name));
   const drag = (far: number) =>
-    draft.value && hold(withShape(draft.value, { inset: insetFor(draft.value, far, within()) }));
+    draft.value &&
+    !["segments", "damage"].includes(draft.value.shape?.form ?? "") &&
+    hold(withShape(draft.value, { inset: insetFor(draft.value, far, within()) }));
 
   watch(shown, () => hold(null));
   /** What was kept is drawn by itself as soon as the answer holds it. */
