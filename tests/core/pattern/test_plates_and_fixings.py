@@ -171,6 +171,12 @@ def test_alike_plates_lie_at_all_their_places():
     assert len({round(float(p.marks[0][1].uv[0, 1]), 3) for p in parts}) == 3
     (crossing,) = crossings_of(piece, parts)
     assert crossing.words == "Two of crest lie over each other on panel 1"
+    ridged = design.model_copy(update={"choices": {"front": "centre ridge"}})
+    twice = crest.model_copy(update={"shape": Plate(at=(0.06, 3.0), also=((-0.06, 3.0),), wide=30.0)})
+    halves = piece_of(WEARER, ridged)
+    one, other = lay_part(halves, twice)
+    assert np.allclose(one.marks[0][1].uv, other.marks[0][1].uv), "both halves had one"
+    assert crossings_of(halves, [one, other])
     made = pattern_piece(WEARER, with_details(design, crest), "Breastplate", "Build", None)
     assert made.laid["c"].plates == 3 * made.panels[0].copies
 

@@ -191,9 +191,10 @@ def _over_seam(piece: InkedPiece, detail: Detail, border: Border, k: int) -> Lai
 def _spot(piece: InkedPiece, plate: Plate, reach: float) -> tuple[int, bool, Ribbon]:
     """The neighbourhood of a plate, which panel is under its middle, and whether it lies on the body's own mirror line:
     there is one of it then, whatever is turned over."""
-    at = panel_under(piece.surface, piece.panels, plate.at)
-    if at is None:
+    under = panel_under(piece.surface, piece.panels, plate.at)
+    if under is None:
         raise CraftError("There is no foam under its middle: move it onto a panel", "making.details")
+    at = under[0]
     number = piece.panels[at].number
     surface = piece.surface.at_depth(thickness_of(piece.design, number) + plate.foam / 2)
     aside = abs(plate.at[0]) * float(surface.tube.girth(np.array([plate.at[1]]))[0])
@@ -204,7 +205,11 @@ def _spot(piece: InkedPiece, plate: Plate, reach: float) -> tuple[int, bool, Rib
 
 
 def _placed(piece: InkedPiece, detail: Detail, plate: Plate) -> LaidPart:
-    """A plate where it was put."""
+    """A plate where it was put; put on the mirror image of a panel, it lies on the panel itself as its own image: there
+    is one on both."""
+    under = panel_under(piece.surface, piece.panels, plate.at)
+    if under is not None and under[1] and piece.twins[under[0]]:
+        plate = plate.model_copy(update={"at": (-plate.at[0], plate.at[1]), "turn": -plate.turn})
     reach = reach_of(reach_of_plate(plate, detail.motif))
     at, own_image, ribbon = _spot(piece, plate.model_copy(update=_UNSEEN), reach)
     sheets = tuple(sheets_of(ribbon, plate, detail.motif))

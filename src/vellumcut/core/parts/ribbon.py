@@ -189,16 +189,16 @@ def _near(ground: shapely.Geometry, line: Array, reach: float) -> shapely.Polygo
     return orient(max(rows, key=lambda g: g.buffer(0.5).intersection(path).length))
 
 
-def panel_under(surface: ArmourSurface, panels: Sequence[PanelInk], at: tuple[float, ...]) -> int | None:
-    """Which panel lies under a place (around, along) of the body, or under its mirror image; None where there is no
-    foam."""
+def panel_under(surface: ArmourSurface, panels: Sequence[PanelInk], at: tuple[float, ...]) -> tuple[int, bool] | None:
+    """Which panel lies under a place (around, along) of the body, or under its mirror image, and whether it is that;
+    None where there is no foam."""
     for sign in (1.0, -1.0):
         spot = np.array([[sign * at[0], at[1]]])
         for k, panel in enumerate(panels):
             first = unroll(surface, np.vstack([line.uv for line in panel.outline]))
             places = shapely.points([first.flat(spot + [turns, 0.0])[0] for turns in (-1, 0, 1)])
             if shapely.contains(_ground(surface, first, panel).buffer(MEETS), places).any():
-                return k
+                return k, sign < 0
     return None
 
 
