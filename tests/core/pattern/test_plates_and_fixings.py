@@ -16,6 +16,8 @@ from vellumcut.core.design.parts import Border, Damage, Plate, Row, Segments
 from vellumcut.core.finish.masks import mask_sheet
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.lines import InkLine
+from vellumcut.core.make.job import Job
+from vellumcut.core.make.order import build_steps
 from vellumcut.core.parts.crossings import crossings_of
 from vellumcut.core.parts.laid import laid_parts, lay_part
 from vellumcut.core.parts.mends import mends_of
@@ -158,7 +160,21 @@ def test_damage_is_thrown_the_same_again_and_keeps_off_edges_and_fixings(seed):
     assert lay_part(piece, other)[0].hits[0].tolist() != free.hits[0].tolist()
     crowded = detail.model_copy(update={"shape": shape.model_copy(update={"count": 80, "wide": 12.0})})
     assert "of its 80 here" in lay_part(piece, crowded)[0].problem
-    assert made.laid["d"].words == "24 cuts and dents, each 7 mm and more off every edge and seam."
+    words = "24 cuts and dents, each 7 mm and more off every edge and seam."
+    assert made.laid["d"].words == words
+    step = next(s for s in build_steps(Job(as_cut(made), ())) if s.key == "paint-damage:d")
+    assert step.how.endswith(words)
+
+
+@pytest.mark.parametrize("way", ["real thread", "raised paint"])
+def test_a_punch_is_told_to_who_sews_alone(way):
+    shape = Row(lines=("lower edge",), inset=9.0, pitch=6.0, prongs=4)
+    detail = Detail(key="t", kind="stitches", name="seam stitches", size=1.5, shape=shape)
+    readings, design = cone(45, 45, 200.0, back="open")
+    making = Making(details=(detail,), schools={"stitches": way})
+    made = as_cut(pattern_piece(readings, design.model_copy(update={"making": making}), "Sleeve", "Build", None))
+    (step,) = (s for s in build_steps(Job(made, ())) if s.key.endswith(":t"))
+    assert ("strokes of the punch with 4 prongs" in step.how) == (way == "real thread")
 
 
 def test_alike_plates_lie_at_all_their_places():

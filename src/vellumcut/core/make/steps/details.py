@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from vellumcut.core.design.making import Detail, DetailKind
-from vellumcut.core.design.parts import Border
+from vellumcut.core.design.parts import Border, Row
 from vellumcut.core.make.glue_choice import JointKind
 from vellumcut.core.make.job import Facts, Job
 from vellumcut.core.make.quantities import Material
@@ -44,7 +44,8 @@ class DetailStep:
     @property
     def tells(self) -> bool:
         """Whether it is where what is laid is counted out."""
-        return self.glue in ("trim", "small part") or self.pace in ("stitch", "raised stitch")
+        by_pace = self.pace in ("stitch", "raised stitch")
+        return self.glue in ("trim", "small part") or by_pace or self.kind == "paint-damage"
 
 
 def _apart(facts: Facts, detail: Detail) -> bool:
@@ -319,7 +320,9 @@ def make_detail(kind: str) -> Callable[[Job, str], Step]:
         name = f"{detail.count} x {detail.name}" if detail.count > 1 else detail.name
         slides = [x.words for x in job.rigs[0].slides if x.detail == key] if row is TACK and job.rigs else []
         own = job.pattern.laid.get(key)
-        laid = [own.words] if own and row.tells else []
+        # A punch makes holes for thread; raised paint is set in dots.
+        punched = isinstance(detail.shape, Row) and detail.shape.prongs and kind == "stitch-paint"
+        laid = [own.words] if own and row.tells and not punched else []
         told = row.how.replace("{name}", detail.name).replace("{profile}", own.profile_words if own else "")
         how = " ".join([told, *slides, *laid])
         length = 0.0 if row.laid else length
