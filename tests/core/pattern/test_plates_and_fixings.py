@@ -24,6 +24,7 @@ from vellumcut.core.parts.mends import mends_of
 from vellumcut.core.parts.motif import motif_shape
 from vellumcut.core.parts.row import spaced, strokes_of
 from vellumcut.core.pattern.as_cut import as_cut
+from vellumcut.core.pattern.labels import LETTER, SCALES, label_place
 from vellumcut.core.pattern.laid_on.sums import as_laid, sum_of
 from vellumcut.core.pattern.pattern import pattern_piece
 
@@ -86,6 +87,23 @@ def test_plates_too_narrow_to_cut_say_so_and_keep_nothing_from_being_cut():
         made = pattern_piece(readings, with_details(design, detail), "Sleeve", "Build", None)
         assert not made.parts
         assert "fewer of them" in made.laid["s"].problems[0]
+
+
+def test_words_on_a_small_part_stay_off_its_edges_and_on_a_large_one_keep_their_size():
+    crest = Detail(key="c", kind="emblem", name="crest", motif=(BELL,), shape=Plate(at=(0.06, 3.0), wide=60.0))
+    design = with_details(starter_design("breastplate"), crest, plates(lines=("hem",), count=9))
+    made = pattern_piece(WEARER, design, "Breastplate", "Moth-knight of the Low Tide", None)
+    assert {label_place(p.flat, p.label).scale for p in made.panels} == {1.0}
+    assert min(label_place(p.flat, p.label).scale for p in made.parts) < 0.9
+    for part in made.parts:
+        place = label_place(part.flat, part.label)
+        words = (
+            place.scale * np.array([-17.0, -30.0]),
+            place.scale * np.array([LETTER * max(map(len, part.label.lines)), 10]),
+        )
+        box = shapely.box(*(np.array(place.at) + words[0]), *(np.array(place.at) + words[1]))
+        lies_off = box.difference(part.flat.shape.buffer(0.5)).area / box.area
+        assert lies_off < 0.06 or place.scale == SCALES[-1], (part.label.code, lies_off, place.scale)
 
 
 @pytest.mark.parametrize("prongs", [1, 2, 4, 6])

@@ -3,10 +3,12 @@
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.piece import PieceDesign
+from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.foam.stacks import PlacedLayer
 from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.units import format_length
@@ -78,3 +80,42 @@ def label_panel(
         count=count,
         face=f"{design.drawn_face} face drawn",
     )
+
+
+ABOVE, BELOW, BEFORE = 10.5, 30.5, 17.5
+"""How far a label reaches above and below the foot of its mark, and its arrow before it, mm."""
+LETTER = 1.8
+"""Mean width of a letter in its small lines, mm."""
+SCALES = (1.0, 0.85, 0.7, 0.6, 0.5, 0.42, 0.35)
+"""Shares of its usual size; below the last nobody reads it."""
+ASIDE = 8.0
+"""How far right of the middle it begins on a panel with room, mm."""
+TRIES = 15
+"""Places tried along and across a part for each size."""
+
+
+@dataclass(frozen=True)
+class LabelPlace:
+    """Where the foot of a label's mark stands on a panel, mm, and at what share of its usual size."""
+
+    at: tuple[float, float]
+    scale: float
+
+
+def label_place(flat: FlatPanel, label: Label) -> LabelPlace:
+    """In the middle of a panel; on a part that is too small for that, where it holds the largest words, so that none
+    lie over its edges."""
+    low, high = flat.outline.min(axis=0), flat.outline.max(axis=0)
+    usual = (low + high) / 2 + [ASIDE, 0.0]
+    whole = shapely.make_valid(flat.shape)
+    shapely.prepare(whole)
+    grid = np.stack(np.meshgrid(*(np.linspace(low[k], high[k], TRIES) for k in (0, 1))), axis=-1).reshape(-1, 2)
+    spots = np.vstack([usual, grid[np.argsort(np.hypot(*(grid - usual).T))]])
+    wide = LETTER * max(map(len, label.lines))
+    for scale in SCALES:
+        before, after = spots - np.array([BEFORE, BELOW]) * scale, spots + np.array([wide, ABOVE]) * scale
+        held = shapely.contains(whole, shapely.box(*before.T, *after.T))
+        if held.any():
+            x, y = spots[int(np.argmax(held))]
+            return LabelPlace((float(x), float(y)), scale)
+    return LabelPlace((float(usual[0]), float(usual[1])), SCALES[-1])

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.labels import label_place
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.formats.pattern.svg import LAYERS, LINES, side_by_side
 
@@ -49,11 +50,11 @@ def _draw_panel(space: Modelspace, panel: DrawnPanel, move: Array) -> None:
         text.set_placement(
             (beside.at[0] + float(move[0]), beside.at[1] + float(move[1])), align=TextEntityAlignment.MIDDLE_CENTER
         )
-    low, high = flat.outline.min(axis=0), flat.outline.max(axis=0)
-    at = (low + high) / 2 + move + [8.0, 0.0]
+    place = label_place(flat, panel.label)
+    at, s = np.array(place.at) + move, place.scale
     for k, words in enumerate((panel.label.code, *panel.label.lines)):
-        text = space.add_text(words, height=7.0 if k == 0 else 3.0, dxfattribs={"layer": _LABEL})
-        text.set_placement((float(at[0]), float(at[1]) - 5.0 * k))
+        text = space.add_text(words, height=(7.0 if k == 0 else 3.0) * s, dxfattribs={"layer": _LABEL})
+        text.set_placement((float(at[0]), float(at[1]) - 5.0 * k * s))
 
 
 def _path(ring: list[FlatEdge], move: Array) -> Path:

@@ -10,6 +10,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.pattern.labels import label_place
 from vellumcut.core.pattern.pages import MARGIN, OVERLAP, PAPERS, TEST_SQUARE, PagePlan, PaperName, Tile, plan_pages
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.formats.lettering import lettered
@@ -182,17 +183,17 @@ def draw_lines(canvas: Canvas, lines: list[Array], window: shapely.Polygon, plan
 
 
 def _label(canvas: Canvas, panel: DrawnPanel, window: shapely.Polygon, plan: PagePlan, tile: Tile) -> None:
-    low, high = panel.flat.outline.min(axis=0), panel.flat.outline.max(axis=0)
-    at = (low + high) / 2 + [8.0, 0.0]
+    place = label_place(panel.flat, panel.label)
+    at, s = np.array(place.at), place.scale
     if not window.contains(shapely.Point(at)):
         return
     x, y = _on_page(at, plan, tile)
     canvas.setLineWidth(ARROW_LINE)
-    draw_lines(canvas, [at + shaft for shaft in UP_ARROW], window, plan, tile)
+    draw_lines(canvas, [at + s * shaft for shaft in UP_ARROW], window, plan, tile)
     canvas.setLineWidth(THIN_LINE)
-    write_words(canvas, x, y, panel.label.code, 26, bold=True)
+    write_words(canvas, x, y, panel.label.code, 26 * s, bold=True)
     for k, words in enumerate(panel.label.lines, 1):
-        write_words(canvas, x, y - 5 * k - 1, words, 9)
+        write_words(canvas, x, y - (5 * k + 1) * s, words, 9 * s)
 
 
 def _page_marks(canvas: Canvas, panel: DrawnPanel, plan: PagePlan, tile: Tile) -> None:

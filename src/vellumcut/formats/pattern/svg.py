@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.design.sheet import INSIDE
 from vellumcut.core.pattern.drawn import DrawnPanel
-from vellumcut.core.pattern.labels import Beside
+from vellumcut.core.pattern.labels import Beside, label_place
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.formats.names import plain
 from vellumcut.formats.pattern.dashes import DASHES
@@ -95,17 +95,17 @@ def _xy(point: Array, move: Array) -> str:
 
 
 def _label(panel: DrawnPanel, move: Array) -> list[str]:
-    low, high = panel.flat.outline.min(axis=0), panel.flat.outline.max(axis=0)
-    at = (low + high) / 2 + [8.0, 0.0]
-    x, y = at[0] + move[0], move[1] - at[1]
-    out = [f'<path d="M{x - 14:.2f},{y + 30:.2f} V{y - 10:.2f} m-3,6 l3,-6 l3,6"/>']
+    place = label_place(panel.flat, panel.label)
+    x, y, s = place.at[0] + move[0], move[1] - place.at[1], place.scale
+    arrow = f"m{-3 * s:.2f},{6 * s:.2f} l{3 * s:.2f},{-6 * s:.2f} l{3 * s:.2f},{6 * s:.2f}"
+    out = [f'<path d="M{x - 14 * s:.2f},{y + 30 * s:.2f} V{y - 10 * s:.2f} {arrow}"/>']
     out.append(
-        f'<text x="{x:.2f}" y="{y:.2f}" font-size="10" font-weight="bold" fill="#2E2C2A" '
+        f'<text x="{x:.2f}" y="{y:.2f}" font-size="{10 * s:.4g}" font-weight="bold" fill="#2E2C2A" '
         f'stroke="none">{_text(panel.label.code)}</text>'
     )
     for k, words in enumerate(panel.label.lines, 1):
         out.append(
-            f'<text x="{x:.2f}" y="{y + 5 * k + 1:.2f}" font-size="3.6" fill="#2E2C2A" '
+            f'<text x="{x:.2f}" y="{y + (5 * k + 1) * s:.2f}" font-size="{3.6 * s:.4g}" fill="#2E2C2A" '
             f'stroke="none">{_text(words)}</text>'
         )
     return out
