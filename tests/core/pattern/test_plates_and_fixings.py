@@ -14,6 +14,7 @@ from tests.depth import mostly
 from vellumcut.core.design.making import Detail, Making, MotifRing
 from vellumcut.core.design.parts import Border, Damage, Plate, Row, Segments
 from vellumcut.core.finish.masks import mask_sheet
+from vellumcut.core.finish.zones import zones_of
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.make.job import Job
@@ -73,6 +74,7 @@ def test_plates_on_a_sleeve_are_rings_of_its_cone(low, high, count, overlap):
             )
     (base,) = as_cut(made).panels
     assert {b.words for b in base.beside} >= {f"plates {k}" for k in range(1, count + 1)}, "its base is numbered"
+    assert len(zones_of(made)) == count, "what is hidden under the next plate is no zone to paint"
     own = made.laid["s"]
     assert own.count == 2 * count
     assert own.area == pytest.approx(2 * sum(p.area for p in part.segments))

@@ -23,8 +23,8 @@ LEAST_AREA = 20.0
 @dataclass(frozen=True, eq=False)
 class Segment:
     """One plate. number: from the fixed end. outline: rings (k, 2) mm as it is cut, holes after the outer; footprint:
-    the same on the flat neighbourhood. covered: (n, 2) on its outline, the line up to which the next plate lies over
-    it; empty where none does. high: from edge to edge, mm."""
+    what of it is seen, on the flat neighbourhood. covered: (n, 2) on its outline, the line up to which the next plate
+    lies over it; empty where none does. high: from edge to edge, mm."""
 
     number: int
     outline: tuple[Array, ...]
@@ -50,8 +50,9 @@ def segments_of(ribbon: Ribbon, segments: Segments) -> list[Segment]:
         band = band_between(ribbon, near, far, ribbon_past(ribbon))
         if band.area < LEAST_AREA:
             continue
-        rings = tuple(np.asarray(shapely.get_coordinates(r))[:-1] for r in (band.exterior, *band.interiors))
         under = (k + 1) * step - segments.overlap if segments.overlap and k < segments.count - 1 else 0.0
+        seen = band_between(ribbon, near, under, ribbon_past(ribbon)) if under else band
+        rings = tuple(np.asarray(shapely.get_coordinates(r))[:-1] for r in (seen.exterior, *seen.interiors))
         outline, covered = ribbon.by_itself_with(band, _line_in(ribbon, band, under))
         out.append(Segment(k + 1, outline, rings, covered, min(far, (k + 1) * step) - near))
     return out
