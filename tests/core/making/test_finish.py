@@ -128,7 +128,9 @@ def masks() -> list[Mask]:
         finishes=(GOLD.model_copy(update={"zones": ("1a",), "by_hand": False}),),
         details=(Detail(key="r", kind="rivets", name="rivets", count=5, size=12.0),),
     )
-    return mask_sheet(painted_zones(pattern, making, ZoneFinish(stack=PLAIN, by_hand=True), Tempo()), making)
+    return mask_sheet(
+        painted_zones(pattern, making, ZoneFinish(stack=PLAIN, by_hand=True), Tempo()), making, pattern.laid
+    )
 
 
 def test_mask_sheets_read_back_hold_the_zone_and_the_rivets():

@@ -119,7 +119,7 @@ def painted(template: str) -> dict:
     )  # fmt: skip
     plain = ZoneFinish(stack=layered(luck, 3))
     made = painted_zones(pattern, making, plain, Tempo())
-    masks = mask_sheet(made, making)
+    masks = mask_sheet(made, making, {})
     sheet = laid_out(masks, 420.0)
     return {
         "zones": {f"{z.name} {z.side}": told([z.area, z.copies, z.panel, list(z.bounds)]) for z in zones},

@@ -12,15 +12,17 @@ from tests.bodies import WEARER, bare, limb, measures
 from tests.core.pattern.test_laid_on import BASE, BELL, EASE, everything_on, piece_of, with_details
 from tests.depth import mostly
 from vellumcut.core.design.making import Detail, Making, MotifRing
-from vellumcut.core.design.parts import Border, Damage, Plate, Row, Segments
+from vellumcut.core.design.parts import Border, Damage, Plate, Row, Scales, Segments
 from vellumcut.core.finish.masks import mask_sheet
 from vellumcut.core.finish.zones import zones_of
+from vellumcut.core.flatten.mesh import first_chart
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.order import build_steps
 from vellumcut.core.parts.crossings import crossings_of
 from vellumcut.core.parts.laid import laid_parts, lay_part
+from vellumcut.core.parts.lines import ink_rings, lines_there
 from vellumcut.core.parts.mends import mends_of
 from vellumcut.core.parts.motif import motif_shape
 from vellumcut.core.parts.row import spaced, strokes_of
@@ -81,6 +83,32 @@ def test_plates_on_a_sleeve_are_rings_of_its_cone(low, high, count, overlap):
     assert len(made.parts) == count
     lines = [len(p.flat.lines) for p in made.parts]
     assert lines == ([1] * (count - 1) + [0] if overlap else [0] * count), "the line the next one covers to is drawn"
+
+
+def test_a_line_inside_is_no_end_to_begin_at():
+    piece = piece_of(WEARER, starter_design("poleyn"))
+    scaled = Detail(key="f", kind="scales", name="scales", shape=Scales(lines=("knee ridge",)))
+    for detail in (plates(lines=("knee ridge",)), scaled):
+        assert all("begins at an edge or a seam" in p.problem for p in lay_part(piece, detail))
+
+
+@pytest.mark.parametrize(
+    "template", mostly(dict.fromkeys(["shoulder extension", "backplate", "gorget", *TEMPLATES]), 3)
+)
+def test_plates_cover_all_of_their_panel_whatever_its_outline(template):
+    """Where a hollow reaches in, or the panel goes on behind the ends of its line: read on the panel's own chart."""
+    piece = piece_of(WEARER, starter_design(template))
+    for line in (x for x in lines_there(piece) if x.kind != "inked"):
+        for part in lay_part(piece, plates(lines=(line.name,), count=5, overlap=2.0)):
+            if part.problem:
+                continue
+            panel = next(p for p in piece.panels if p.number == part.panel)
+            chart = first_chart(piece.surface, panel)
+            rings = [np.vstack([chart.flat(x.uv)[:-1] for x in ring]) for ring in ink_rings(panel)]
+            whole = shapely.Polygon(rings[0], rings[1:]).buffer(0)
+            seen = shapely.union_all([shapely.Polygon(chart.flat(x.uv)).buffer(0.5) for _, x in part.marks])
+            assert whole.difference(seen).area < 0.006 * whole.area, (line.name, part.panel)
+            assert {s.number for s in part.segments} == {1, 2, 3, 4, 5}
 
 
 def test_plates_too_narrow_to_cut_say_so_and_keep_nothing_from_being_cut():

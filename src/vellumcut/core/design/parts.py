@@ -137,3 +137,8 @@ class Damage(Decision):
 
 
 PartShape = Annotated[Border | Row | Plate | Scales | Segments | Damage, Field(discriminator="form")]
+
+
+def lines_along(shape: PartShape | None) -> tuple[str, ...]:
+    """Names of the lines that a shape runs along; a plate lies where it was put."""
+    return () if shape is None or isinstance(shape, Plate) else shape.lines

@@ -30,10 +30,10 @@ class Mask:
     turned: int = 0
 
 
-def mask_sheet(painted: list[PaintedZone], making: Making, laid: Mapping[str, PartSum] | None = None) -> list[Mask]:
+def mask_sheet(painted: list[PaintedZone], making: Making, laid: Mapping[str, PartSum]) -> list[Mask]:
     """All masks of a piece: each zone that is masked to a line, circles for rivets, stencils and decals. laid: what
     lies on it, which tells what of it is a mirror image."""
-    turned = {key: own.turned for key, own in (laid or {}).items()}
+    turned = {key: own.turned for key, own in laid.items()}
     out = []
     for p in painted:
         if p.mask <= 0 or p.hand:

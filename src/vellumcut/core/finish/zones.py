@@ -31,6 +31,8 @@ LEAST_LINE = 0.5
 """Zones that share less than this, mm, only touch."""
 LEAST_ZONE = 25.0
 """A region smaller than this, mm2, is a slip of the pen."""
+LEAST_WIDE = 1.0
+"""A region that is nowhere wider, mm, is one too."""
 LEAST_SLIP = 0.01
 """What is smaller is a rounding, mm2."""
 BENDING = {"belt": "a belt is bent round the waist", "bandolier": "a bandolier is bent over the shoulder"}
@@ -81,12 +83,17 @@ def _parts(flat: FlatPanel) -> list[Part]:
         return [(str(flat.number), flat.shape)]
     net = shapely.unary_union([flat.shape.boundary, *lines])
     pieces = shapely.get_parts(shapely.polygonize(shapely.get_parts(net)))
-    inside = [q for q in pieces if q.area > LEAST_ZONE and flat.shape.contains(q.representative_point())]
+    inside = [q for q in pieces if _is_zone(q) and flat.shape.contains(q.representative_point())]
     if len(inside) < 2:
         return [(str(flat.number), flat.shape)]
     inside = _with_slips(inside, flat.shape)
     inside.sort(key=lambda q: (-q.centroid.y, q.centroid.x))
     return [(f"{flat.number}{_letters(k)}", q) for k, q in enumerate(inside)]
+
+
+def _is_zone(region: shapely.Polygon) -> bool:
+    """Whether it is no slip: two lines that lie on each other leave one as long as they are."""
+    return region.area > LEAST_ZONE and not region.buffer(-LEAST_WIDE / 2).is_empty
 
 
 def _with_slips(zones: list[shapely.Polygon], whole: shapely.Polygon) -> list[shapely.Polygon]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from vellumcut.core.design.parts import Plate
+from vellumcut.core.design.parts import lines_along
 from vellumcut.core.ink.lines import line_word
 from vellumcut.core.make.job import Job
 from vellumcut.core.parts.crossings import crossings_of
@@ -22,8 +22,9 @@ def _lost(job: Job) -> Iterator[str]:
         if detail.edge and line_word(detail.edge) not in job.free_edges:
             yield f"“{detail.name}” is fixed to “{detail.edge}”, and the piece has no such edge now: choose another."
         own = job.pattern.laid.get(detail.key)
-        if detail.shape and not isinstance(detail.shape, Plate) and own is None and job.pattern.inked:
-            lines = " or ".join(f"“{x}”" for x in detail.shape.lines)
+        along = lines_along(detail.shape)
+        if along and own is None and job.pattern.inked:
+            lines = " or ".join(f"“{x}”" for x in along)
             yield f"“{detail.name}” runs along {lines}, and the piece has no such line now: choose another."
         if own is not None:
             yield from (f"{words}." for words in own.problems)

@@ -72,12 +72,12 @@ def _band(ribbon: Ribbon, border: Border) -> shapely.Polygon:
     near, far = border.inset, border.inset + border.width
     if ribbon.run.within:
         near, far = border.inset - border.width / 2, border.inset + border.width / 2
-    return band_between(ribbon, near, far, _past(border))
+    return max(bands_between(ribbon, near, far, _past(border)), key=lambda g: g.area, default=shapely.Polygon())
 
 
-def band_between(ribbon: Ribbon, near: float, far: float, past: float) -> shapely.Polygon:
-    """The foam that lies between two distances from the line, mm; of several parts the largest. past: how far it is
-    drawn past the ends of an open line, mm."""
+def bands_between(ribbon: Ribbon, near: float, far: float, past: float) -> list[shapely.Polygon]:
+    """The foam that lies between two distances from the line, mm: more than one part where a hollow of the outline
+    reaches in. past: how far it is drawn past the ends of an open line, mm."""
     if ribbon.run.closed:
         ring = shapely.Polygon(ribbon.line)
         sign = -1.0 if shapely.LinearRing(ribbon.line).is_ccw else 1.0
@@ -87,8 +87,7 @@ def band_between(ribbon: Ribbon, near: float, far: float, past: float) -> shapel
         path = offset_line(ribbon, (near + far) / 2, past=past)
         band = path.buffer((far - near) / 2, join_style="mitre", cap_style="flat", mitre_limit=4.0)
     here = shapely.intersection(band, ribbon.region)
-    rows = [g for g in shapely.get_parts(here) if g.geom_type == "Polygon"]
-    return max(rows, key=lambda g: g.area) if rows else shapely.Polygon()
+    return [g for g in shapely.get_parts(here) if g.geom_type == "Polygon"]
 
 
 def _inward(ribbon: Ribbon, border: Border) -> float:

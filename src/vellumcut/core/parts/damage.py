@@ -7,7 +7,7 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.design.parts import Damage
-from vellumcut.core.parts.border import band_between
+from vellumcut.core.parts.border import bands_between
 from vellumcut.core.parts.ribbon import Ribbon
 from vellumcut.core.parts.scales import ribbon_past
 
@@ -28,8 +28,9 @@ def damage_of(ribbon: Ribbon, damage: Damage, free: Callable[[Array, float], boo
     """Closed lines on the flat neighbourhood, (k, 2) mm each; the same for the same seed, fewer where there is no room.
     free: whether a place (2,) on it lies so many mm off all that is fixed there."""
     luck = np.random.default_rng(damage.seed)
-    band = band_between(ribbon, 0.0, damage.inset + damage.wide, ribbon_past(ribbon))
-    ground = shapely.intersection(band, ribbon.region.buffer(-damage.inset))
+    far = damage.inset + damage.wide
+    bands = bands_between(ribbon, -far if ribbon.run.within else 0.0, far, ribbon_past(ribbon))
+    ground = shapely.intersection(shapely.union_all(bands), ribbon.region.buffer(-damage.inset))
     if ground.is_empty:
         return []
     low_x, low_y, high_x, high_y = ground.bounds

@@ -91,8 +91,9 @@ class Ribbon:
         rings = [
             first.flat(self.uv(dense(np.asarray(shapely.get_coordinates(r))))) for r in (part.exterior, *part.interiors)
         ]
-        area = orient(shapely.Polygon(rings[0], rings[1:]).buffer(0))
-        ink, mesh, flat = _meshed(self.surface, first, area, self.run, FINE_SIZE)
+        # A ring that touches itself comes apart there: the rest is no wider than its own corner.
+        whole = max(shapely.get_parts(shapely.Polygon(rings[0], rings[1:]).buffer(0)), key=lambda g: g.area)
+        ink, mesh, flat = _meshed(self.surface, first, orient(whole), self.run, FINE_SIZE)
         drawn = mesh.carry(first.flat(self.uv(line)), flat)[0] if len(line) else line
         return tuple(_loops(ink, mesh, flat)), drawn
 

@@ -16,6 +16,7 @@ Array = NDArray[np.float64]
 LEAST_ROW = 0.5
 """A row that is shorter than this share of a scale takes none."""
 MOST_ROWS = 200
+NO_END = "it begins at an edge or a seam, from which it covers the panel: a line inside has foam on both sides"
 MOST = 2000
 """Scales on a panel: more are weeks of work, and a mistyped size."""
 
@@ -36,6 +37,8 @@ class ScaleRow:
 def rows_of(ribbon: Ribbon, scales: Scales) -> list[ScaleRow]:
     """Rows from the free end up, each as long as there is foam, so that a sleeve that grows takes more to a row; every
     second one is shifted by half a scale (parts rule book, section 2)."""
+    if ribbon.run.within:
+        raise CraftError(NO_END, "making.details")
     out: list[ScaleRow] = []
     for k in range(scales.rows or MOST_ROWS):
         # Read half way up its scales: a row whose upper halves lie on no foam has nothing to be glued to.

@@ -84,8 +84,8 @@ def label_panel(
 
 ABOVE, BELOW, BEFORE = 10.5, 30.5, 17.5
 """How far a label reaches above and below the foot of its mark, and its arrow before it, mm."""
-LETTER = 1.8
-"""Mean width of a letter in its small lines, mm."""
+LETTER, LARGE = 1.8, 6.0
+"""Mean width of a letter in its small lines and in its code, mm."""
 SCALES = (1.0, 0.85, 0.7, 0.6, 0.5, 0.42, 0.35)
 """Shares of its usual size; below the last nobody reads it."""
 ASIDE = 8.0
@@ -111,7 +111,7 @@ def label_place(flat: FlatPanel, label: Label) -> LabelPlace:
     shapely.prepare(whole)
     grid = np.stack(np.meshgrid(*(np.linspace(low[k], high[k], TRIES) for k in (0, 1))), axis=-1).reshape(-1, 2)
     spots = np.vstack([usual, grid[np.argsort(np.hypot(*(grid - usual).T))]])
-    wide = LETTER * max(map(len, label.lines))
+    wide = max(LETTER * max(map(len, label.lines)), LARGE * len(label.code))
     for scale in SCALES:
         before, after = spots - np.array([BEFORE, BELOW]) * scale, spots + np.array([wide, ABOVE]) * scale
         held = shapely.contains(whole, shapely.box(*before.T, *after.T))

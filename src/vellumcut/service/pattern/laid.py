@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.making import Detail
-from vellumcut.core.design.parts import Plate
+from vellumcut.core.design.parts import lines_along
 from vellumcut.core.errors import CraftError
 from vellumcut.core.ink.lines import line_word
 from vellumcut.core.ink.stage import InkedPiece
@@ -113,8 +113,7 @@ def try_part(work: Work, detail: Detail) -> LaidRow:
         wrong += lines_on(panels, [(x.panel, ring) for x in met for ring in x.rings])
         worn = worn or [_mirrored(points, side) for part in parts for points in part.worn(piece)]
     if not rows:
-        lines = () if detail.shape is None or isinstance(detail.shape, Plate) else detail.shape.lines
-        wanted = " or ".join(lines) or "it"
+        wanted = " or ".join(lines_along(detail.shape)) or "it"
         raise CraftError(f"The piece has no line called {wanted} now: choose another", "making.details")
     return LaidRow(sum_of(rows), shown, worn, tuple(dict.fromkeys(crosses)), wrong)
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.halves import WHOLE
-from vellumcut.core.design.parts import Border, Plate, Scales
+from vellumcut.core.design.parts import Border, Plate, Scales, lines_along
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge
@@ -103,7 +103,7 @@ def _outlines(part: LaidPart, copies: int) -> Iterator[_Outline]:
         yield _Outline((outline_of(shape),), many, f"cut {many} alike", "One outline for all of them.", alike=True)
     single = f"cut {copies}" if part.halved else ""
     for plate in part.segments:
-        how = f"Plate {plate.number} of {len(part.segments)} from the {' and '.join(shape_lines(part))} on."
+        how = f"Plate {plate.number} of {part.segments[-1].number} from the {' and '.join(lines_along(shape))} on."
         yield _Outline(plate.outline, copies, single, how, drawn=(plate.covered,) if len(plate.covered) else ())
     yield from _sheet_outlines(part, copies, single)
 
@@ -118,12 +118,6 @@ def _sheet_outlines(part: LaidPart, copies: int, count: str) -> Iterator[_Outlin
             on_it = [r for part_rings in (above.outlines if above else ()) for r in part_rings]
             drawn = tuple(np.vstack([r, r[:1]]) for r in on_it if own.contains(shapely.LinearRing(r)))
             yield _Outline(rings, copies, count, f"{place}Its outline as it was drawn.", drawn=drawn)
-
-
-def shape_lines(part: LaidPart) -> tuple[str, ...]:
-    """Names of the lines that a part runs along."""
-    shape = part.detail.shape
-    return () if shape is None or isinstance(shape, Plate) else shape.lines
 
 
 def _strip_outline(strip: Strip, border: Border, part: LaidPart, copies: int) -> _Outline:
@@ -150,19 +144,20 @@ def _end_words(strip: Strip) -> str:
 def _drawn(outline: _Outline, part: LaidPart, code: str, base: DrawnPanel, design: PieceDesign) -> DrawnPanel:
     template = TEMPLATES[design.template]
     single = template.part in WHOLE
-    kind, foam = foam_of(part.detail) or (design.foam_kind, design.foam)
+    foam = foam_of(part.detail)
     label = Label(
         build=base.label.build,
         piece=f"{base.label.piece}: {part.detail.name}",
         code=f"{template.code} {code}" + ("" if single else f" {base.side[0].upper()}"),
         side=base.side,
-        foam=f"{format_length(foam)} {kind} foam",
+        foam=f"{format_length(foam[1])} {foam[0]} foam" if foam else "film",
         count=outline.count or base.label.count,
         face=f"{design.drawn_face} face drawn",
     )
     rings, drawn = ([_turned(r, base.side, design) for r in lines] for lines in (outline.rings, outline.drawn))
     flat = _flat(rings, drawn, base.flat.number)
-    verdict, layer = Verdict("flat", "Cut to its own depth", outline.how), placed([(foam, kind)], False)[0]
+    verdict = Verdict("flat", "Cut to its own depth", outline.how)
+    layer = placed([(foam[1], foam[0]) if foam else (design.foam, design.foam_kind)], False)[0]
     twin = base.twin and not part.halved and not outline.alike
     return DrawnPanel(base.side, twin, outline.copies, label, flat, verdict, layer, by_measure=outline.size)
 
