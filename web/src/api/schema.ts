@@ -3681,6 +3681,86 @@ export interface components {
             text: string;
         };
         /**
+         * Cuff
+         * @description A collar or a cuff that goes on from an edge. high: how far, mm. flare: degrees by which it leaves the way of the
+         *     wall, outwards above nought. over: how much longer it is cut at each open end, to be fitted there, mm.
+         */
+        "Cuff-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "cuff";
+            /** Lines */
+            lines: string[];
+            /**
+             * High
+             * @default 40
+             */
+            high?: number | string;
+            /**
+             * Flare
+             * @default 20
+             */
+            flare?: number;
+            /**
+             * Over
+             * @default 10
+             */
+            over?: number | string;
+            /**
+             * Foam
+             * @default 6
+             */
+            foam?: number | string;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind?: "armour" | "soft" | "mat";
+        };
+        /**
+         * Cuff
+         * @description A collar or a cuff that goes on from an edge. high: how far, mm. flare: degrees by which it leaves the way of the
+         *     wall, outwards above nought. over: how much longer it is cut at each open end, to be fitted there, mm.
+         */
+        "Cuff-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "cuff";
+            /** Lines */
+            lines: string[];
+            /**
+             * High
+             * @default 40
+             */
+            high: number;
+            /**
+             * Flare
+             * @default 20
+             */
+            flare: number;
+            /**
+             * Over
+             * @default 10
+             */
+            over: number;
+            /**
+             * Foam
+             * @default 6
+             */
+            foam: number;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind: "armour" | "soft" | "mat";
+        };
+        /**
          * CutListOut
          * @description lefts: what speaks for a second left part.
          */
@@ -3890,7 +3970,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "links" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
             /** Name */
             name: string;
             /**
@@ -3929,7 +4009,7 @@ export interface components {
              */
             motif?: components["schemas"]["MotifRing"][];
             /** Shape */
-            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"] | components["schemas"]["Plate-Input"] | components["schemas"]["Scales-Input"] | components["schemas"]["Segments-Input"] | components["schemas"]["Damage-Input"]) | null;
+            shape?: (components["schemas"]["Border-Input"] | components["schemas"]["Row-Input"] | components["schemas"]["Plate-Input"] | components["schemas"]["Scales-Input"] | components["schemas"]["Links-Input"] | components["schemas"]["Cuff-Input"] | components["schemas"]["Segments-Input"] | components["schemas"]["Damage-Input"]) | null;
             /**
              * Flush
              * @default false
@@ -3964,7 +4044,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "links" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
             /** Name */
             name: string;
             /**
@@ -4003,7 +4083,7 @@ export interface components {
              */
             motif: components["schemas"]["MotifRing"][];
             /** Shape */
-            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"] | components["schemas"]["Plate-Output"] | components["schemas"]["Scales-Output"] | components["schemas"]["Segments-Output"] | components["schemas"]["Damage-Output"]) | null;
+            shape: (components["schemas"]["Border-Output"] | components["schemas"]["Row-Output"] | components["schemas"]["Plate-Output"] | components["schemas"]["Scales-Output"] | components["schemas"]["Links-Output"] | components["schemas"]["Cuff-Output"] | components["schemas"]["Segments-Output"] | components["schemas"]["Damage-Output"]) | null;
             /**
              * Flush
              * @default false
@@ -6366,6 +6446,132 @@ export interface components {
             /** Shown */
             shown: components["schemas"]["ShownOut"][];
         };
+        /**
+         * Links
+         * @description Linked rings over a tapering area. lines: the free end. wide, high: from one column and row to the next, mm.
+         *     inset: of the first row's edge from the line, mm. rows: how many; 0: as many as there is room for. strip: how many
+         *     links are on a bought strip, one row high; 0: not bought in strips. pack: how many strips, or else links, are sold
+         *     together. edge: width of the strips between which the free end is held, one on each face, mm; 0: none. foam: of
+         *     these, mm.
+         */
+        "Links-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "links";
+            /** Lines */
+            lines: string[];
+            /**
+             * Inset
+             * @default 0
+             */
+            inset?: number | string;
+            /**
+             * Wide
+             * @default 16
+             */
+            wide?: number | string;
+            /**
+             * High
+             * @default 16
+             */
+            high?: number | string;
+            /**
+             * Rows
+             * @default 0
+             */
+            rows?: number;
+            /**
+             * Strip
+             * @default 20
+             */
+            strip?: number;
+            /**
+             * Pack
+             * @default 0
+             */
+            pack?: number;
+            /**
+             * Edge
+             * @default 15
+             */
+            edge?: number | string;
+            /**
+             * Foam
+             * @default 2
+             */
+            foam?: number | string;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind?: "armour" | "soft" | "mat";
+        };
+        /**
+         * Links
+         * @description Linked rings over a tapering area. lines: the free end. wide, high: from one column and row to the next, mm.
+         *     inset: of the first row's edge from the line, mm. rows: how many; 0: as many as there is room for. strip: how many
+         *     links are on a bought strip, one row high; 0: not bought in strips. pack: how many strips, or else links, are sold
+         *     together. edge: width of the strips between which the free end is held, one on each face, mm; 0: none. foam: of
+         *     these, mm.
+         */
+        "Links-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            form: "links";
+            /** Lines */
+            lines: string[];
+            /**
+             * Inset
+             * @default 0
+             */
+            inset: number;
+            /**
+             * Wide
+             * @default 16
+             */
+            wide: number;
+            /**
+             * High
+             * @default 16
+             */
+            high: number;
+            /**
+             * Rows
+             * @default 0
+             */
+            rows: number;
+            /**
+             * Strip
+             * @default 20
+             */
+            strip: number;
+            /**
+             * Pack
+             * @default 0
+             */
+            pack: number;
+            /**
+             * Edge
+             * @default 15
+             */
+            edge: number;
+            /**
+             * Foam
+             * @default 2
+             */
+            foam: number;
+            /**
+             * Foam Kind
+             * @default armour
+             * @enum {string}
+             */
+            foam_kind: "armour" | "soft" | "mat";
+        };
         /** LogIn */
         LogIn: {
             /** Text */
@@ -7931,7 +8137,9 @@ export interface components {
          * Plate
          * @description A plate with the outline of the detail's motif, or several of them on each other. at: where its middle lies,
          *     (around, along); also: of more that are alike. wide: across, mm; turn: degrees to its left from upright; foam: each
-         *     layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm.
+         *     layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm. opening: what is
+         *     cut out of it: a window that leaves a rim so wide inside the outline, or the seat of something whose outline was
+         *     drawn, with a rim so wide round it. rim: mm.
          */
         "Plate-Input": {
             /**
@@ -7977,12 +8185,25 @@ export interface components {
              * @default 5
              */
             step?: number | string;
+            /**
+             * Opening
+             * @default none
+             * @enum {string}
+             */
+            opening?: "none" | "window" | "seat";
+            /**
+             * Rim
+             * @default 10
+             */
+            rim?: number | string;
         };
         /**
          * Plate
          * @description A plate with the outline of the detail's motif, or several of them on each other. at: where its middle lies,
          *     (around, along); also: of more that are alike. wide: across, mm; turn: degrees to its left from upright; foam: each
-         *     layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm.
+         *     layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm. opening: what is
+         *     cut out of it: a window that leaves a rim so wide inside the outline, or the seat of something whose outline was
+         *     drawn, with a rim so wide round it. rim: mm.
          */
         "Plate-Output": {
             /**
@@ -8028,6 +8249,17 @@ export interface components {
              * @default 5
              */
             step: number;
+            /**
+             * Opening
+             * @default none
+             * @enum {string}
+             */
+            opening: "none" | "window" | "seat";
+            /**
+             * Rim
+             * @default 10
+             */
+            rim: number;
         };
         /**
          * Question
@@ -9945,7 +10177,7 @@ export interface components {
              */
             sewn: number;
             /** Set By */
-            set_by: ("print" | "trace" | "label" | "cut" | "score" | "seal" | "bevel" | "groove" | "kerf" | "shut" | "thin" | "laminate" | "form" | "try on" | "seam" | "press" | "rim" | "sand" | "fill" | "cover" | "line design" | "dam" | "bed" | "sew" | "stitch" | "raised stitch" | "punch" | "fasten" | "detail" | "dust" | "mask" | "cut film" | "texture" | "coat" | "spray" | "hand paint" | "cut in" | "wet sand" | "weather" | "check") | null;
+            set_by: ("print" | "trace" | "label" | "cut" | "score" | "seal" | "bevel" | "groove" | "kerf" | "shut" | "thin" | "laminate" | "form" | "try on" | "seam" | "press" | "rim" | "sand" | "fill" | "cover" | "line design" | "dam" | "bed" | "sew" | "stitch" | "raised stitch" | "punch" | "fasten" | "detail" | "dust" | "mask" | "cut film" | "texture" | "link" | "coat" | "spray" | "hand paint" | "cut in" | "wet sand" | "weather" | "check") | null;
         };
         /**
          * Stroke

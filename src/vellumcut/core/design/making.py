@@ -8,7 +8,7 @@ from pydantic import Field, StrictBool, model_validator
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.design.finish import ZoneFinish
-from vellumcut.core.design.parts import PartShape
+from vellumcut.core.design.parts import PartShape, Plate
 from vellumcut.core.design.sheet import Key
 from vellumcut.core.units import Length, Number
 from vellumcut.core.words import SEEN
@@ -80,6 +80,7 @@ DetailKind = Literal[
     "decal",
     "rivets",
     "scales",
+    "links",
     "built-in metal",
     "ring cover",
     "zip",
@@ -96,12 +97,16 @@ DetailKind = Literal[
 SHAPED: dict[str, tuple[DetailKind, ...]] = {
     "border": ("trim", "spanning trim", "strip round"),
     "row": ("rivets", "gem", "stitches"),
-    "plate": ("layer", "emblem", "sliding plate", "stencil", "decal"),
+    "plate": ("layer", "emblem", "sliding plate", "gem", "stencil", "decal"),
     "scales": ("scales",),
+    "links": ("links",),
+    "cuff": ("collar",),
     "segments": ("segments",),
     "damage": ("painted damage",),
 }
 """Which kinds of detail may have a shape of which form."""
+FROM_FILM = ("stencil", "decal")
+"""Kinds that are cut from film, not from foam."""
 MotifPoint = Annotated[tuple[Annotated[Number, Field(ge=0, le=3000)], ...], Field(min_length=2, max_length=2)]
 """x and y, mm. Not a pair by its type: the page's compiler ends at pairs so deep in a design."""
 
@@ -145,6 +150,11 @@ class Detail(Decision):
             raise ValueError(f"A {self.shape.form} is a {known}, not a {self.kind}")
         if self.shape is not None and self.shape.form == "plate" and not self.motif:
             raise ValueError("A plate needs its outline: give it a drawing")
+        if isinstance(self.shape, Plate):
+            if (self.kind == "gem") != (self.shape.opening == "seat"):
+                raise ValueError("A seat is cut for a gem or a casting, and a gem needs its seat")
+            if self.kind in FROM_FILM and self.shape.opening != "none":
+                raise ValueError("What is cut from film has the openings that are drawn in it")
         return self
 
 

@@ -13,6 +13,8 @@ LineName = Annotated[str, Field(min_length=1, max_length=120)]
 Lines = Annotated[tuple[LineName, ...], Field(min_length=1, max_length=12)]
 Profile = Literal["flat", "rounded", "half-round", "triangular"]
 Corners = Literal["mitred", "one piece"]
+NARROWEST = 3.0
+"""mm: nobody cuts a narrower strip (est.)."""
 
 
 class Border(Decision):
@@ -24,7 +26,7 @@ class Border(Decision):
     form: Literal["border"] = "border"
     lines: Lines
     inset: Annotated[Length, Field(ge=0, le=300)] = 0.0
-    width: Annotated[Length, Field(ge=3, le=200)] = 12.0
+    width: Annotated[Length, Field(ge=NARROWEST, le=200)] = 12.0
     foam: Annotated[Length, Field(ge=1, le=25)] = 4.0
     foam_kind: FoamKind = "armour"
     profile: Profile = "flat"
@@ -53,7 +55,9 @@ class Row(Decision):
 class Plate(Decision):
     """A plate with the outline of the detail's motif, or several of them on each other. at: where its middle lies,
     (around, along); also: of more that are alike. wide: across, mm; turn: degrees to its left from upright; foam: each
-    layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm.
+    layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm. opening: what is
+    cut out of it: a window that leaves a rim so wide inside the outline, or the seat of something whose outline was
+    drawn, with a rim so wide round it. rim: mm.
     """
 
     form: Literal["plate"] = "plate"
@@ -65,6 +69,8 @@ class Plate(Decision):
     foam_kind: FoamKind = "armour"
     layers: Annotated[int, Field(ge=1, le=6, strict=True)] = 1
     step: Annotated[Length, Field(ge=0, le=60)] = 5.0
+    opening: Literal["none", "window", "seat"] = "none"
+    rim: Annotated[Length, Field(ge=3, le=200)] = 10.0
 
     @property
     def places(self) -> tuple[Point, ...]:
@@ -108,6 +114,48 @@ class Scales(Decision):
         return self
 
 
+class Links(Decision):
+    """Linked rings over a tapering area. lines: the free end. wide, high: from one column and row to the next, mm.
+    inset: of the first row's edge from the line, mm. rows: how many; 0: as many as there is room for. strip: how many
+    links are on a bought strip, one row high; 0: not bought in strips. pack: how many strips, or else links, are sold
+    together. edge: width of the strips between which the free end is held, one on each face, mm; 0: none. foam: of
+    these, mm.
+    """
+
+    form: Literal["links"] = "links"
+    lines: Lines
+    inset: Annotated[Length, Field(ge=0, le=300)] = 0.0
+    wide: Annotated[Length, Field(ge=4, le=200)] = 16.0
+    high: Annotated[Length, Field(ge=4, le=200)] = 16.0
+    rows: Annotated[int, Field(ge=0, le=400, strict=True)] = 0
+    strip: Annotated[int, Field(ge=0, le=2000, strict=True)] = 20
+    pack: Annotated[int, Field(ge=0, le=10000, strict=True)] = 0
+    edge: Annotated[Length, Field(ge=0, le=100)] = 15.0
+    foam: Annotated[Length, Field(ge=1, le=12)] = 2.0
+    foam_kind: FoamKind = "armour"
+
+    @property
+    def holder(self) -> Border | None:
+        """Each of the two strips that hold its free end; None where it has none."""
+        if self.edge < NARROWEST:
+            return None
+        return Border(lines=self.lines, width=self.edge, foam=self.foam, foam_kind=self.foam_kind)
+
+
+class Cuff(Decision):
+    """A collar or a cuff that goes on from an edge. high: how far, mm. flare: degrees by which it leaves the way of the
+    wall, outwards above nought. over: how much longer it is cut at each open end, to be fitted there, mm.
+    """
+
+    form: Literal["cuff"] = "cuff"
+    lines: Lines
+    high: Annotated[Length, Field(ge=5, le=400)] = 40.0
+    flare: Annotated[Number, Field(ge=-80, le=120)] = 20.0
+    over: Annotated[Length, Field(ge=0, le=60)] = 10.0
+    foam: Annotated[Length, Field(ge=1, le=25)] = 6.0
+    foam_kind: FoamKind = "armour"
+
+
 class Segments(Decision):
     """Plates side by side over all of a panel, the piece being their base. lines: the fixed end, from which they are
     glued on. count: how many to a panel; overlap: how far each lies over the one before it, mm; 0: they meet.
@@ -136,7 +184,7 @@ class Damage(Decision):
     seed: Annotated[int, Field(ge=0, le=9999, strict=True)] = 0
 
 
-PartShape = Annotated[Border | Row | Plate | Scales | Segments | Damage, Field(discriminator="form")]
+PartShape = Annotated[Border | Row | Plate | Scales | Links | Cuff | Segments | Damage, Field(discriminator="form")]
 
 
 def lines_along(shape: PartShape | None) -> tuple[str, ...]:

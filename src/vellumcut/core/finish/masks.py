@@ -44,7 +44,10 @@ def mask_sheet(painted: list[PaintedZone], making: Making, laid: Mapping[str, Pa
             name = f"{p.finish.stack.name}, zone {zone.name}" + (f", {zone.side}" if zone.copies == 1 else "")
             out.append(Mask(name, tuple(r - low for r in rings), zone.copies, zone.copies // 2))
     for detail in making.detail_list("rivets", "gem"):
-        if detail.size > 0:
+        if detail.motif:
+            seat = tuple(np.array(r.points) for r in detail.motif)
+            out.append(Mask(f"seat of {detail.name}", seat, detail.count, turned.get(detail.key, 0)))
+        elif detail.size > 0:
             out.append(
                 Mask(
                     f"{detail.name}, {detail.size:g} mm across", (circle(detail.size),), min(detail.count, MOST_CIRCLES)

@@ -22,7 +22,7 @@ DRY: dict[str, float] = {"contact cement": 0.2, "hot glue": 1.0, "instant glue":
 """Grams that stay of each ml or g (est.)."""
 EACH: dict[DetailKind, float] = {"layer": 25, "segments": 12, "collar": 30, "emblem": 20, "sliding plate": 40,
     "buckle": 25, "hanging plate": 35, "built-in metal": 30, "holder": 30, "light cell": 45, "decal": 0.5,
-    "texture": 0, "stencil": 0.5, "painted damage": 0.5,
+    "texture": 0, "links": 0.8, "stencil": 0.5, "painted damage": 0.5,
     "ring cover": 5, "pivot": 3, "cord": 4, "support": 20, "pad": 8}  # fmt: skip
 """Grams of one of these, where the maker does not say (est.)."""
 VINYL, ZIP = 350.0, 35.0
@@ -82,7 +82,7 @@ def weigh(job: Job, shelf: tuple[ShelfSheet, ...] = ()) -> Weight:
     foam = sum(foam_grams(key, use, shelf) for key, use in job.pattern.foam.items())
     glue = sum(m.amount * DRY.get(m.name, 0.0) for step in build_steps(job) for m in step.materials)
     # What of its details is foam, cut to a shape, is in the foam already.
-    details = sum(detail_grams(d, job) for d in job.facts.making.details if d.weight or not _is_foam(d, job))
+    details = sum(_besides_foam(d, job) for d in job.facts.making.details)
     rig = sum(part_grams(p, job.pattern.design.rig.webbing) for p in job.rig_parts) * job.alike
     return Weight(foam, _paint(job), glue, details, rig)
 
@@ -106,11 +106,22 @@ def _is_foam(detail: Detail, job: Job) -> bool:
 def detail_grams(detail: Detail, job: Job, shelf: tuple[ShelfSheet, ...] = ()) -> float:
     """All there are of it. The maker's own word stands before any estimate, and its foam before what such things weigh
     a metre."""
+    own = job.pattern.laid.get(detail.key)
+    cut = own is not None and own.sheet is not None and not detail.weight
+    foam = facts_of_sheet(*own.sheet, shelf).grams(own.volume, 1.0) if cut and own and own.sheet else 0.0
+    return foam + _besides_foam(detail, job)
+
+
+HELD: tuple[DetailKind, ...] = ("gem", "links")
+"""Kinds whose foam only holds them."""
+
+
+def _besides_foam(detail: Detail, job: Job) -> float:
+    """What it weighs without the foam that is cut for it."""
     if detail.weight:
         return detail.weight * detail.count
-    own = job.pattern.laid.get(detail.key)
-    if own is not None and own.sheet is not None:
-        return facts_of_sheet(*own.sheet, shelf).grams(own.volume, 1.0)
+    if _is_foam(detail, job) and detail.kind not in HELD:
+        return 0.0
     if detail.kind in ROUND:
         return detail.count * ROUND[detail.kind]((detail.size or SMALL) / 10)
     if detail.kind == "vinyl cover":

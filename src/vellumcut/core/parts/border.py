@@ -154,20 +154,24 @@ def corners_of(line: Array, closed: bool = False) -> list[int]:
 
 def _cutter(ribbon: Ribbon, k: int, reach: float) -> shapely.LineString:
     """The line that halves the corner at point k, long enough to cut the band there and no farther."""
-    line = ribbon.line
-    n = len(line) - 1 if ribbon.run.closed else len(line)
+    here, a, b = corner_at(ribbon.line, k, ribbon.run.closed)
+    way = np.array([-(a + b)[1], (a + b)[0]])
+    way = way / np.hypot(*way)
+    stretch = PAST * reach / max(float(np.sqrt((1 + a @ b) / 2)), 0.2) + 2.0
+    return shapely.LineString([here - way * stretch, here + way * stretch])
+
+
+def corner_at(line: Array, k: int, closed: bool) -> tuple[Array, Array, Array]:
+    """Where the corner near point k of a line lies, mm, and the ways of the line before and after it, unit."""
+    n = len(line) - 1 if closed else len(line)
     before, after = (
-        line[np.clip(k + np.array(far), 0, n - 1) if not ribbon.run.closed else (k + np.array(far)) % n]
+        line[np.clip(k + np.array(far), 0, n - 1) if not closed else (k + np.array(far)) % n]
         for far in ((-9, -3), (3, 9))
     )
     a, b = (side[1] - side[0] for side in (before, after))
     a, b = a / np.hypot(*a), b / np.hypot(*b)
     # A point of the line lies up to a step beside the corner itself: that is where both sides meet.
-    here = before[1] + a * np.linalg.solve(np.stack([a, -b], axis=1), after[0] - before[1])[0]
-    way = np.array([-(a + b)[1], (a + b)[0]])
-    way = way / np.hypot(*way)
-    stretch = PAST * reach / max(float(np.sqrt((1 + a @ b) / 2)), 0.2) + 2.0
-    return shapely.LineString([here - way * stretch, here + way * stretch])
+    return before[1] + a * np.linalg.solve(np.stack([a, -b], axis=1), after[0] - before[1])[0], a, b
 
 
 def _mitres(ribbon: Ribbon, border: Border) -> list[shapely.LineString]:

@@ -68,8 +68,8 @@ def _grounds(chart: Chart, parts: Sequence[LaidPart], panel: int) -> list[_Groun
             continue
         flat = np.split(chart.flat(np.vstack(rings)), np.cumsum([len(r) for r in rings])[:-1])
         shapes: list[shapely.Geometry] = [shapely.Polygon(r).buffer(0) for r in flat]
-        kind: Literal["laid", "row", "all over"] = "all over" if part.rows or part.segments else "row"
-        if part.strips or part.sheets:
+        kind: Literal["laid", "row", "all over"] = "all over" if part.rows or part.links or part.segments else "row"
+        if (part.strips or part.sheets) and not part.links:
             # What lies within a hole of a plate does not lie on it.
             kind, shapes = "laid", [shapely.symmetric_difference_all(shapes)]
         out.setdefault(part.detail.key, _Ground(part.detail, kind, [])).shapes.extend(shapes)

@@ -1,9 +1,10 @@
 """Everything laid along the lines of one drawn side of a piece: strips to cut, places of rows, and the lines that are
 drawn for them on the panel beneath."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache, partial
+from typing import Any
 
 import numpy as np
 import shapely
@@ -11,15 +12,17 @@ from numpy.typing import NDArray
 
 from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.design.making import Detail
-from vellumcut.core.design.parts import Border, Damage, Plate, Row, Scales, Segments
+from vellumcut.core.design.parts import Border, Cuff, Damage, Links, Plate, Row, Scales, Segments
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.stacks import thickness_of
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Strip, strips_of
+from vellumcut.core.parts.cuff import ASIDE, CuffPart, cuffs_of
 from vellumcut.core.parts.damage import damage_of
 from vellumcut.core.parts.fixings import clear_of
 from vellumcut.core.parts.lines import runs_of, seams_of
+from vellumcut.core.parts.links import LinkRow, link_rows
 from vellumcut.core.parts.plate import Sheet, reach_of_plate, sheets_of, upright
 from vellumcut.core.parts.ribbon import Ribbon, dense, panel_under, reach_of, ribbon_of, ribbon_over, within_panel
 from vellumcut.core.parts.row import Places, places_of
@@ -50,9 +53,9 @@ ROUND = 20
 @dataclass(frozen=True, eq=False)
 class LaidPart:
     """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate.
-    rows: of scales. segments: plates over all of the panel. hits: of damage, closed lines on the
-    flat neighbourhood. marks: where it comes to lie, (around, along), with the
-    panel each shows on, for its outermost sheet. halved: over a seam that is its own mirror image, so that there is one
+    rows: of scales. links: rows of linked rings. cuffs: strips that go on from an edge, and lie on no panel. segments:
+    plates over all of the panel. hits: of damage, closed lines on the flat neighbourhood. marks: where it comes to lie,
+    (around, along), with the panel each shows on, for its outermost sheet. halved: over a seam that is its own mirror image, so that there is one
     for two copies of its panel. problem: why it cannot lie there; empty where it can."""
 
     detail: Detail
@@ -62,6 +65,8 @@ class LaidPart:
     places: tuple[Places, ...] = ()
     sheets: tuple[Sheet, ...] = ()
     rows: tuple[ScaleRow, ...] = ()
+    links: tuple[LinkRow, ...] = ()
+    cuffs: tuple[CuffPart, ...] = ()
     segments: tuple[Segment, ...] = ()
     hits: tuple[Array, ...] = ()
     marks: tuple[tuple[int, InkLine], ...] = ()
@@ -74,21 +79,25 @@ class LaidPart:
     @property
     def length(self) -> float:
         """Of its strips along their middle, or of the lines a row sits on, mm."""
-        return sum(s.length for s in self.strips) + sum(p.length for p in self.places)
+        return sum(s.length for s in self.strips) + sum(p.length for p in self.places) + sum(c.near for c in self.cuffs)
 
     def worn(self, piece: InkedPiece) -> list[Array]:
         """Its marks on the outer face of the piece as it is worn, those of mirror images among them, (n, 3) mm each."""
         twin = {p.number for p, twin in zip(piece.panels, piece.twins, strict=True) if twin}
-        uv = [line.uv for _, line in self.marks] + [line.uv * [-1, 1] for on, line in self.marks if on in twin]
-        if self.segments:
-            uv = [part for ring in uv for part in _slices(ring)]
-        return [piece.surface.points(x, OUTER) for x in uv]
+        halves = [[line.uv for _, line in self.marks], [line.uv * [-1, 1] for on, line in self.marks if on in twin]]
+        if self.segments or self.sheets or (self.strips and not self.links):
+            halves = [_slices(rings) for rings in halves if rings]
+        uv = [ring for rings in halves for ring in rings]
+        at = next((k for k, p in enumerate(piece.panels) if p.number == self.panel), 0)
+        signs = (1.0, -1.0) if piece.twins[at] else (1.0,)
+        stand = [np.vstack([c.foot, c.head[::-1], c.foot[:1]]) * [s, 1.0, 1.0] for c in self.cuffs for s in signs]
+        return [*stand, *(piece.surface.points(x, OUTER) for x in uv)]
 
     @property
     def count(self) -> int:
         """How many sit in its rows, or are laid side by side."""
-        in_rows = sum(len(p.at) for p in self.places) + sum(len(r.at) for r in self.rows)
-        return in_rows + len(self.segments) + len(self.hits)
+        in_rows = [len(p.at) for p in self.places] + [len(r.at) for r in self.rows] + [len(r.at) for r in self.links]
+        return sum(in_rows) + len(self.segments) + len(self.hits)
 
 
 def laid_parts(piece: InkedPiece) -> tuple[LaidPart, ...]:
@@ -140,17 +149,7 @@ def part_marks(piece: InkedPiece, panel: int) -> tuple[InkLine, ...]:
 
 
 def _on_run(piece: InkedPiece, at: int, detail: Detail, k: int) -> LaidPart:
-    shape = detail.shape
-    if isinstance(shape, Border):
-        return _border(piece, at, detail, shape, k)
-    if isinstance(shape, Scales):
-        return _scaled(piece, at, detail, shape, k)
-    if isinstance(shape, Segments):
-        return _segmented(piece, at, detail, shape, k)
-    if isinstance(shape, Damage):
-        return _damaged(piece, at, detail, shape, k)
-    assert isinstance(shape, Row)
-    return _row(piece, at, detail, shape, k)
+    return _BY_FORM[type(detail.shape)](piece, at, detail, detail.shape, k)
 
 
 @lru_cache(maxsize=32)
@@ -250,14 +249,19 @@ def _row(piece: InkedPiece, at: int, detail: Detail, row: Row, k: int) -> LaidPa
     places = tuple(places_of(ribbon, row))
     if row.clear:
         places = tuple(_cleared(piece, at, detail, ribbon, p) for p in places)
-    turn = np.linspace(0.0, 2 * np.pi, ROUND + 1)
-    ring = (detail.size or SMALL) / 2 * np.stack([np.cos(turn), np.sin(turn)], axis=1)
-    spots = [at for p in places for at in p.at]
-    around = ribbon.uv((np.array(spots)[:, None] + ring).reshape(-1, 2)) if spots else np.zeros((0, 2))
-    rings = around.reshape(-1, ROUND + 1, 2)
+    rings = _rings_at(ribbon, [at for p in places for at in p.at], (detail.size or SMALL) / 2)
     number = piece.panels[at].number
     marks = tuple((number, InkLine("mark", f"{detail.name} {k}", uv)) for k, uv in enumerate(rings, 1))
     return LaidPart(detail, number, places=places, marks=marks, problem=_row_problem(detail, row, ribbon, places))
+
+
+def _rings_at(ribbon: Ribbon, spots: Sequence[Array], radius: float) -> Array:
+    """Round marks at places of the flat neighbourhood as they lie on the body, (n, ROUND + 1, 2)."""
+    turn = np.linspace(0.0, 2 * np.pi, ROUND + 1)
+    ring = radius * np.stack([np.cos(turn), np.sin(turn)], axis=1)
+    if not spots:
+        return np.zeros((0, ROUND + 1, 2))
+    return ribbon.uv((np.array(spots)[:, None] + ring).reshape(-1, 2)).reshape(-1, ROUND + 1, 2)
 
 
 def _cleared(piece: InkedPiece, at: int, detail: Detail, ribbon: Ribbon, places: Places) -> Places:
@@ -287,6 +291,30 @@ def _scaled(piece: InkedPiece, at: int, detail: Detail, scales: Scales, k: int) 
     return LaidPart(detail, number, rows=rows, marks=marks)
 
 
+def _linked(piece: InkedPiece, at: int, detail: Detail, links: Links, k: int) -> LaidPart:
+    """Linked rings over all of a panel, and the two strips between which their free end is held."""
+    ribbon = _ribbon(piece, at, links.lines, k, 0.0, WHOLE_PANEL)
+    rows = tuple(link_rows(ribbon, links))
+    number = piece.panels[at].number
+    rings = _rings_at(ribbon, [at for row in rows for at in row.at], 0.4 * min(links.wide, links.high))
+    marks = tuple((number, InkLine("mark", f"{detail.name} {n}", uv)) for n, uv in enumerate(rings, 1))
+    strips: tuple[Strip, ...] = ()
+    if links.holder:
+        near = _ribbon(piece, at, links.lines, k, links.foam, reach_of(links.edge))
+        strips = tuple(s for s in strips_of(near, links.holder) for _ in ("outside", "inside"))
+    problem = "" if rows else f"{detail.name}: there is no room for a row of it here"
+    return LaidPart(detail, number, links=rows, strips=strips, marks=marks, problem=problem)
+
+
+def _cuffed(piece: InkedPiece, at: int, detail: Detail, cuff: Cuff, k: int) -> LaidPart:
+    """A cuff on the end of a panel: both glued middle to middle."""
+    panel = piece.panels[at]
+    ribbon = ribbon_of(piece.surface, panel, runs_of(panel, cuff.lines)[k], reach_of(ASIDE))
+    return LaidPart(
+        detail, panel.number, cuffs=tuple(cuffs_of(ribbon, cuff, piece.surface.at_depth(2 * piece.surface.thickness)))
+    )
+
+
 def _segmented(piece: InkedPiece, at: int, detail: Detail, segments: Segments, k: int) -> LaidPart:
     """Plates over all of a panel, from one of its lines on."""
     ribbon = _ribbon(piece, at, segments.lines, k, segments.foam, WHOLE_PANEL)
@@ -313,15 +341,30 @@ def _damaged(piece: InkedPiece, at: int, detail: Detail, damage: Damage, k: int)
     return LaidPart(detail, number, hits=hits, marks=marks, problem=short if len(hits) < damage.count else "")
 
 
-def _slices(ring: Array) -> list[Array]:
-    """A closed line of (around, along) that may run all round the body, in parts each of which is nearly flat."""
-    whole = shapely.Polygon(ring).buffer(0)
+def _slices(rings: Sequence[Array]) -> list[Array]:
+    """Closed lines of (around, along) that may run all round the body, in parts each of which is nearly flat and has no
+    hole."""
+    whole = shapely.symmetric_difference_all([shapely.Polygon(r).buffer(0) for r in rings if len(r) > 3])
     low, floor, high, roof = whole.bounds
-    cuts = np.arange(np.floor(low / SLICE), np.ceil(high / SLICE)) * SLICE
-    parts = shapely.intersection(whole, shapely.box(cuts, floor - 1, cuts + SLICE, roof + 1))
-    rows = (g for g in shapely.get_parts(parts) if g.geom_type == "Polygon" and g.area > 0)
+    holes = [h for g in shapely.get_parts(whole) if g.geom_type == "Polygon" for h in g.interiors]
+    through = [(h.bounds[0] + h.bounds[2]) / 2 for h in holes]
+    cuts = np.unique([*np.arange(np.floor(low / SLICE), np.ceil(high / SLICE) + 1) * SLICE, *through])
+    parts = shapely.intersection(whole, shapely.box(cuts[:-1], floor - 1, cuts[1:], roof + 1))
+    rows = (g for g in shapely.get_parts(shapely.get_parts(parts)) if g.geom_type == "Polygon" and g.area > 0)
     return [shapely.get_coordinates(g.exterior) for g in rows]
 
 
 def _closed(ring: Array) -> Array:
     return dense(np.vstack([ring, ring[:1]]))
+
+
+_BY_FORM: Mapping[type, Callable[[InkedPiece, int, Detail, Any, int], LaidPart]] = {
+    Border: _border,
+    Row: _row,
+    Scales: _scaled,
+    Links: _linked,
+    Cuff: _cuffed,
+    Segments: _segmented,
+    Damage: _damaged,
+}
+"""How each thing is laid along the k-th run of its lines on a panel."""

@@ -15,6 +15,7 @@ from vellumcut.core.flatten.outlines import corners_in
 from vellumcut.core.parts.lines import Run
 from vellumcut.core.parts.motif import motif_shape
 from vellumcut.core.parts.ribbon import Ribbon
+from vellumcut.core.units import format_length
 
 Array = NDArray[np.float64]
 
@@ -23,6 +24,8 @@ UPWARD = 6.0
 KNIFE, FINE, SHARP, JUMPS = 0.25, 1.0, 60.0, 12
 """A line that turns by so many degrees more often than so, between steps finer than 1 mm, is drawn again within 0.25 mm
 (est.)."""
+SEAT_GAP = 0.5
+"""mm all round between a gem and its rim, so that it goes in after paint (est.)."""
 LEAST_AREA = 20.0
 """mm2 of a layer below which nothing is left to cut."""
 
@@ -77,13 +80,30 @@ def sheets_of(ribbon: Ribbon, plate: Plate, rings: tuple[MotifRing, ...]) -> lis
 
 
 def _scaled(plate: Plate, rings: tuple[MotifRing, ...]) -> shapely.Geometry:
-    """The motif as wide as the plate, its middle at nought."""
+    """The motif as wide as the plate, its middle at nought; opened, where the plate has a window or a seat."""
     shape = motif_shape(rings)
     low_x, low_y, high_x, high_y = shape.bounds
     moved = affinity.translate(shape, -(low_x + high_x) / 2, -(low_y + high_y) / 2)
     scale = plate.wide / max(high_x - low_x, 1e-9)
     scaled = affinity.scale(moved, scale, scale, origin=(0, 0))
-    return scaled.simplify(KNIFE) if _to_and_fro(scaled) else scaled
+    return _opened(scaled.simplify(KNIFE) if _to_and_fro(scaled) else scaled, plate)
+
+
+def _opened(shape: shapely.Geometry, plate: Plate) -> shapely.Geometry:
+    """With its window cut out, or, for a seat, what lies round it. Raises CraftError where nothing would be open."""
+    if plate.opening == "window":
+        window = shape.buffer(-plate.rim, join_style="mitre")
+        if window.area < LEAST_AREA:
+            raise CraftError(
+                f"A rim of {format_length(plate.rim)} leaves no window: make it narrower", "making.details"
+            )
+        return shape.difference(window)
+    if plate.opening == "seat":
+        drawn = shapely.union_all(
+            [shapely.Polygon(g.exterior) for g in shapely.get_parts(shape) if g.geom_type == "Polygon"]
+        )
+        return drawn.buffer(plate.rim, join_style="mitre").difference(drawn.buffer(SEAT_GAP, join_style="mitre"))
+    return shape
 
 
 def _to_and_fro(shape: shapely.Geometry) -> bool:

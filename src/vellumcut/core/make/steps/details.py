@@ -5,14 +5,14 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from vellumcut.core.design.making import Detail, DetailKind
-from vellumcut.core.design.parts import Border, Row
+from vellumcut.core.design.parts import Border, Plate, Row
 from vellumcut.core.make.glue_choice import JointKind
 from vellumcut.core.make.job import Facts, Job
 from vellumcut.core.make.quantities import Material
 from vellumcut.core.make.spent import spent
 from vellumcut.core.make.step import Inspection, Stage, Step
 from vellumcut.core.notes import Value
-from vellumcut.core.paces import Work
+from vellumcut.core.paces import PACES, Work
 from vellumcut.core.parts.motif import motif_length, motif_shape
 from vellumcut.core.parts.profile import profile_words
 
@@ -137,13 +137,14 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
             "From the fixed end outwards, what is over ends where it can be trimmed.", "smooth", "trim"),
     ),
     "collar": (SHAPE, DetailStep("collar", "Glue the {name}",
-        "Its middle to the middle of the neckline, then to both ends.",
-            "From the middle outward, what is over ends at the opening.", "join", "butt seam",
+        "Its middle to the middle of the edge it goes on from, then to both ends.",
+            "From the middle outward, what is over ends where it can be cut.", "join", "butt seam",
                 inspection=Inspection("Do the marks meet, and does it stand alike on both sides?",
                     "Warm the place, open it, coat again, press from the middle."))),
     "emblem": (SHAPE, LAY_ON, APART, JOIN),
     "sliding plate": (SHAPE, PAINT_APART, TACK),
     "gem": (
+        replace(LAY_ON, title="Lay on the rim of {name}", when=lambda facts, detail: isinstance(detail.shape, Plate)),
         DetailStep("mask-seat", "Mask the seat of {name}",
             "Trace the gem where it will sit, cover that place with tape cut to the line.",
                 "Glue on paint holds the paint, not the gem.", "paint"),
@@ -229,6 +230,14 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
             "From the free end up, row by row, each covering the one below; every second row shifted by half a scale. "
                 "Cement only the upper part that the next row hides.",
                 "From the top down, every row would have to be tucked under the last.", "smooth", "small part"),
+        APART, JOIN,
+    ),
+    "links": (
+        DetailStep("lay-on", "Link {name} and fix its edge",
+            "Row by row from the free end, a column added where a row takes more than the one before, spread over the "
+                "row; links crosswise, so that it bends. Its free end goes between two strips, glued to both.",
+                "Linked sheet by sheet in the hand, a wrong row shows before anything hangs on it.", "smooth",
+                    "small part", pace="link"),
         APART, JOIN,
     ),
     "built-in metal": (DetailStep("mask-metal", "Mask {name}", "Tape or film over all metal that has to be built in.",
@@ -372,7 +381,8 @@ def _amounts(job: Job, row: DetailStep, detail: Detail) -> list[tuple[str, Work,
         return [("of both faces, cement", "coat", 2 * area), ("of face laid", "laminate", area)]
     length = job.detail_length(detail) if (row.glue or row.pace) and not row.motif else 0.0
     long: list[tuple[str, Work, float]] = [("of strip" if row.glue else "of line", row.pace or "cover", length)]
-    return long if length else [("to do", "detail", detail.count)]
+    by_piece = row.pace if row.pace and PACES[row.pace].per == "piece" else "detail"
+    return long if length else [("to do", by_piece, detail.count)]
 
 
 TURNED = 1.25

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.halves import WHOLE
-from vellumcut.core.design.parts import Border, Plate, Scales, lines_along
+from vellumcut.core.design.parts import Border, Cuff, Links, Plate, Scales, lines_along
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.curves import FlatEdge
@@ -95,13 +95,17 @@ def at_sizes(piece: InkedPiece, panels: Sequence[DrawnPanel], design: PieceDesig
 
 def _outlines(part: LaidPart, copies: int) -> Iterator[_Outline]:
     """copies: how many there are of the part."""
-    shape = part.detail.shape
+    shape, single = part.detail.shape, f"cut {copies}" if part.halved else ""
     if isinstance(shape, Border):
         yield from (_strip_outline(s, shape, part, copies) for s in part.strips if s.cut != "bought")
+    if isinstance(shape, Links) and shape.holder:
+        yield from (_strip_outline(s, shape.holder, part, copies) for s in part.strips)
+    if isinstance(shape, Cuff):
+        how = "A ruled strip, its lengths those of its own middle: the longer side stands out."
+        yield from (_Outline((c.outline,), copies, single, how) for c in part.cuffs)
     if isinstance(shape, Scales) and part.count:
         many = part.count * copies
         yield _Outline((outline_of(shape),), many, f"cut {many} alike", "One outline for all of them.", alike=True)
-    single = f"cut {copies}" if part.halved else ""
     for plate in part.segments:
         how = f"Plate {plate.number} of {part.segments[-1].number} from the {' and '.join(lines_along(shape))} on."
         yield _Outline(plate.outline, copies, single, how, drawn=(plate.covered,) if len(plate.covered) else ())

@@ -8,11 +8,12 @@ import shapely
 
 from vellumcut.core.body.segments import Side
 from vellumcut.core.design.foam import FoamKind
-from vellumcut.core.design.making import Detail, Making, MotifRing
-from vellumcut.core.design.parts import Border, Damage, Plate, Row, Scales, Segments
+from vellumcut.core.design.making import FROM_FILM, Detail, Making, MotifRing
+from vellumcut.core.design.parts import Border, Cuff, Damage, Links, Plate, Row, Scales, Segments
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Cut
 from vellumcut.core.parts.laid import LaidPart, laid_parts
+from vellumcut.core.parts.links import strips_to_buy
 from vellumcut.core.parts.profile import STAYS, profile_words
 from vellumcut.core.parts.row import strokes_of
 from vellumcut.core.parts.scales import outline_of
@@ -28,10 +29,10 @@ MOST_TOLD = 24
 
 @dataclass(frozen=True)
 class PartSum:
-    """length: along strips, or along the lines of a row, mm. count: how many sit in rows. strips: how many are laid, of
+    """length: along strips, along the lines of a row, or of the edges a cuff goes on from, mm. count: how many sit in rows. strips: how many are laid, of
     each cut. area: of foam as it is cut, mm2; volume: that stays, mm3. pitch: least and most that came out, mm. short:
-    a strip is narrower somewhere than asked. plates: how many there are, each of so many layers. to_a_row: how
-    many scales each row takes, at each place. high: of segments, from the lowest to the highest, mm. strokes: of the
+    a strip is narrower somewhere than asked. plates: how many there are, each of so many layers; of a cuff, how many
+    parts it is cut in. to_a_row: how many scales or links each row takes, at each place. high: of segments, from the lowest to the highest, mm. strokes: of the
     maker's punch. turned: how many of its plates lie as mirror images of their drawing. left_out: of
     a row, since they would sit on an anchor or a hole. problems: why some of it cannot lie where it should."""
 
@@ -74,10 +75,17 @@ class PartSum:
     def packs(self) -> int:
         """To buy, with the spare; 0 where it is not sold in packs."""
         shape = self.detail.shape
-        if not isinstance(shape, Row | Scales) or not shape.pack or not self.count:
+        if not isinstance(shape, Row | Scales | Links) or not shape.pack or not self.count:
             return 0
-        wanted = self.count + max(1, round(SPARE * self.count))
+        single = self.link_strips or self.count
+        wanted = single + max(1, round(SPARE * single))
         return -(-wanted // shape.pack)
+
+    @property
+    def link_strips(self) -> int:
+        """Bought strips of links, without spare; 0 where there are none."""
+        shape = self.detail.shape
+        return strips_to_buy(self.count, shape.strip) if isinstance(shape, Links) else 0
 
     @property
     def bars(self) -> int:
@@ -93,6 +101,10 @@ class PartSum:
                 told = self._row_words(row)
             case Scales() as scales:
                 told = f"{self.count} scales{self._row_list(scales)}.{self._pack_words(scales)}"
+            case Links() as links:
+                told = self._link_words(links)
+            case Cuff() as cuff:
+                return self._cuff_words(cuff) if self.plates else ""
             case Damage() as damage:
                 off = format_length(damage.inset)
                 told = f"{self.count} cuts and dents, each {off} and more off every edge and seam."
@@ -107,7 +119,21 @@ class PartSum:
     def _plate_words(self, plate: Plate) -> str:
         film = "" if foam_of(self.detail) else " from film"
         each = f", each of {self.layers} layers" if self.layers > 1 and not film else ""
-        return f"{self.plates} to cut{film}{each}, {format_length(plate.wide)} across."
+        wide, rim = format_length(plate.wide), format_length(plate.rim)
+        if plate.opening == "seat":
+            return f"{self.plates} rims to cut{each}, {rim} wide round a seat for what is {wide} across."
+        opened = f", open inside a rim of {rim}" if plate.opening == "window" else ""
+        return f"{self.plates} to cut{film}{each}, {wide} across{opened}."
+
+    def _cuff_words(self, cuff: Cuff) -> str:
+        part = "1 part" if self.plates == 1 else f"{self.plates} parts"
+        return f"{part} to cut, {format_length(cuff.high)} high, along {format_length(self.length)} of edge in all."
+
+    def _link_words(self, links: Links) -> str:
+        bought = f" {self.link_strips} strips of {links.strip}, linked end to end." if self.link_strips else ""
+        spare = f" {self.packs} pack{'s' * (self.packs > 1)} of {links.pack}, one in ten spare." if self.packs else ""
+        held = f" Its edge between strips: {self._strip_words()}" if self.length else ""
+        return f"{self.count} links{self._row_list(links)}.{bought}{spare}{held}"
 
     def _strip_words(self) -> str:
         rows = [f"{n} {CUTS[cut]}" for cut, n in (self.strips or {}).items() if n]
@@ -131,7 +157,7 @@ class PartSum:
         over = f", each {format_length(shape.overlap)} over the one before it" if shape.overlap else ", edge to edge"
         return f"{self.count} plates, {tall}{over}, from the {' and '.join(shape.lines)} on."
 
-    def _row_list(self, scales: Scales) -> str:
+    def _row_list(self, scales: Scales | Links) -> str:
         """How many each row takes, where all its places take the same: what a hand counts out before it glues."""
         first, *others = self.to_a_row or ((),)
         if any(other != first for other in others) or len(first) > MOST_TOLD:
@@ -144,15 +170,14 @@ class PartSum:
         return f" {self.packs} pack{'s' * (self.packs > 1)} of {shape.pack}, one in ten spare." if self.packs else ""
 
 
-FROM_FILM = ("stencil", "decal")
-
-
 def foam_of(detail: Detail) -> tuple[FoamKind, float] | None:
     """The kind and thickness of the foam a detail is cut from; None for what is no foam, or bought."""
     shape = detail.shape
     if shape is None or isinstance(shape, Row | Damage) or detail.kind in FROM_FILM:
         return None
-    return None if isinstance(shape, Border) and shape.bought else (shape.foam_kind, shape.foam)
+    if (isinstance(shape, Border) and shape.bought) or (isinstance(shape, Links) and not shape.holder):
+        return None
+    return shape.foam_kind, shape.foam
 
 
 CUTS: dict[Cut, str] = {"straight": "cut straight", "curved": "cut as a curve", "bought": "cut from bought length"}
@@ -174,8 +199,9 @@ def sum_parts(inked: Mapping[Side, InkedPiece], panels: Sequence[DrawnPanel]) ->
 
 
 def _to_a_row(part: LaidPart) -> tuple[int, ...]:
-    """How many scales each row takes, from the free end up."""
-    return tuple(sum(len(r.at) for r in part.rows if r.number == k) for k in range(part.rows[-1].number + 1))
+    """How many scales or links each row takes, from the free end up."""
+    rows = part.rows or part.links
+    return tuple(sum(len(r.at) for r in rows if r.number == k) for k in range(rows[-1].number + 1))
 
 
 def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
@@ -191,6 +217,7 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         + sum(s.area * n for s, n in strips)
         + sum(s.area * n for s, n in sheets if foam_of(detail))
         + sum(s.area * n for part, n in rows for s in part.segments)
+        + sum(c.area * n for part, n in rows for c in part.cuffs)
     )
     share = STAYS[border.profile] if border else 1.0
     foam = 0.0 if detail.shape is None or isinstance(detail.shape, Row | Damage) else detail.shape.foam
@@ -206,9 +233,9 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         area * foam * share,
         (min(p.pitch for p in places), max(p.pitch for p in places)) if places else (0.0, 0.0),
         any(s.short for s, _ in strips),
-        sum(n for s, n in sheets if s.layer == 1),
+        sum(n for s, n in sheets if s.layer == 1) + sum(n * len(part.cuffs) for part, n in rows),
         max((s.layer for s, _ in sheets), default=0),
-        tuple(_to_a_row(part) for part, _ in rows if part.rows),
+        tuple(_to_a_row(part) for part, _ in rows if part.rows or part.links),
         (min(high), max(high)) if high else (0.0, 0.0),
         sum(n * strokes_of(len(p.at), prongs) for part, n in rows for p in part.places),
         left_out=sum(n * p.out for part, n in rows for p in part.places),
@@ -233,7 +260,7 @@ def as_laid(making: Making, sums: Mapping[str, PartSum]) -> Making:
         if isinstance(detail.shape, Plate):
             update = {"count": max(own.plates, 1), "length": 0.0, "edge": "", "motif": at_width(detail, detail.shape)}
             return detail.model_copy(update=update)
-        if isinstance(detail.shape, Row | Scales | Segments | Damage) and detail.kind != "stitches":
+        if isinstance(detail.shape, Row | Scales | Links | Segments | Damage) and detail.kind != "stitches":
             return detail.model_copy(update={"count": own.count, "length": 0.0, "edge": ""})
         return detail.model_copy(update={"count": 1, "length": own.length, "edge": ""})
 

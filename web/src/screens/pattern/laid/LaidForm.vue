@@ -4,7 +4,9 @@ import type { Schemas } from "@/api/client";
 import LengthField from "@/parts/LengthField.vue";
 import { useUnit } from "@/parts/units";
 import BorderFields from "./BorderFields.vue";
+import CuffFields from "./CuffFields.vue";
 import DamageFields from "./DamageFields.vue";
+import LinkFields from "./LinkFields.vue";
 import PlateFields from "./PlateFields.vue";
 import RowFields from "./RowFields.vue";
 import ScalesFields from "./ScalesFields.vue";
@@ -13,12 +15,15 @@ import {
   linesOf,
   number,
   offerOf,
+  withKind,
   withLine,
   withShape,
   type Border,
+  type Cuff,
   type Damage,
   type Detail,
   type Laid,
+  type Links,
   type Plate,
   type Row,
   type Scales,
@@ -44,12 +49,27 @@ const border = of<Border>("border");
 const row = of<Row>("row");
 const plate = of<Plate>("plate");
 const scales = of<Scales>("scales");
+const links = of<Links>("links");
+const cuff = of<Cuff>("cuff");
 const damage = of<Damage>("damage");
 const segments = of<Segments>("segments");
 /** What runs along its line at an inset. */
-const stripe = computed(() => border.value ?? row.value ?? scales.value);
+const stripe = computed(() => border.value ?? row.value ?? scales.value ?? links.value);
 const chosen = computed(() => linesOf(props.draft));
 const within = computed(() => props.lines.some((l) => l.kind === "inked" && chosen.value.includes(l.name)));
+const packed = computed(() => row.value ?? scales.value ?? links.value);
+/** What is to be known of it besides its measures. */
+const about = computed(() =>
+  plate.value
+    ? "Drag it on the table to where it goes."
+    : stripe.value
+      ? "Drag it on the table to move it in or out."
+      : damage.value
+        ? "They keep off every edge, seam, anchor and hole."
+        : cuff.value
+          ? "It lies on no panel: see it on the worn piece. Cut it, form it, then glue it edge to edge."
+          : "Its plates are drawn on the base, which is closed before they are laid out.",
+);
 const shape = (change: ShapeChange) => emit("change", withShape(props.draft, change));
 const detail = (change: Partial<Detail>) => emit("change", { ...props.draft, ...change });
 </script>
@@ -86,6 +106,8 @@ const detail = (change: Partial<Detail>) => emit("change", { ...props.draft, ...
         @change="shape({ inset: $event as never })" />
       <BorderFields v-if="border" :shape="border" @change="shape" />
       <ScalesFields v-if="scales" :shape="scales" @change="shape" />
+      <LinkFields v-if="links" :shape="links" @change="shape" />
+      <CuffFields v-if="cuff" :shape="cuff" @change="shape" />
       <DamageFields v-if="damage" :shape="damage" @change="shape" />
       <SegmentFields v-if="segments" :shape="segments" @change="shape" />
       <RowFields
@@ -102,15 +124,16 @@ const detail = (change: Partial<Detail>) => emit("change", { ...props.draft, ...
         :kind="draft.kind"
         :apart="Boolean(draft.apart)"
         @change="shape"
-        @detail="detail" />
+        @detail="detail"
+        @kind="emit('change', withKind(draft, $event))" />
     </div>
-    <label v-if="row || scales" class="field"
-      ><span class="word">Sold in packs of</span
+    <label v-if="packed" class="field"
+      ><span class="word">{{ links?.strip ? "Strips sold in packs of" : "Sold in packs of" }}</span
       ><input
         class="press figures"
         name="laid-pack"
         inputmode="numeric"
-        :value="(row ?? scales)!.pack || ''"
+        :value="packed.pack || ''"
         placeholder="not in packs"
         @change="shape({ pack: Math.max(0, Math.round(number($event))) })"
     /></label>
@@ -119,7 +142,7 @@ const detail = (change: Partial<Detail>) => emit("change", { ...props.draft, ...
       {{ say(tried.words) }}
       <b v-for="p in tried.problems" :key="p" class="stop">{{ say(p) }}. </b>
       <button
-        v-if="tried.problems.length && !segments && !scales && !damage"
+        v-if="tried.problems.length && (row || border || plate)"
         class="press small"
         type="button"
         name="laid-mend"
@@ -139,15 +162,7 @@ const detail = (change: Partial<Detail>) => emit("change", { ...props.draft, ...
       <button v-if="!fresh" class="press" type="button" name="laid-copy" @click="emit('copy')">Copy it</button>
     </div>
     <p class="soft">
-      {{
-        plate
-          ? "Drag it on the table to where it goes."
-          : stripe
-            ? "Drag it on the table to move it in or out."
-            : damage
-              ? "They keep off every edge, seam, anchor and hole."
-              : "Its plates are drawn on the base, which is closed before they are laid out."
-      }}
+      {{ about }}
     </p>
   </form>
 </template>
@@ -189,6 +204,7 @@ fieldset {
 .two {
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));
+  align-items: end;
   gap: 10px;
 }
 

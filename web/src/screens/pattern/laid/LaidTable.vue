@@ -55,7 +55,7 @@ const still = computed(() => props.rows.filter((r) => r.key !== props.draft?.key
 const moving = computed(() => props.rows.filter((r) => r.key === props.draft?.key));
 /** Scales at a row's ends are cut off at the foam's edge; nothing else reaches past it unsaid. */
 const clipped = (row: Laid, panel: Panel) =>
-  row.detail.shape?.form === "scales" ? `url('#foam-${panel.label.code}')` : undefined;
+  ["scales", "links"].includes(row.detail.shape?.form ?? "") ? `url('#foam-${panel.label.code}')` : undefined;
 
 let held: Panel | null = null;
 function grip(event: PointerEvent, panel: Panel) {

@@ -1,16 +1,19 @@
 <script setup lang="ts">
 import LengthField from "@/parts/LengthField.vue";
-import { mirrored, number, oneLess, oneMore, PLATES, type Detail, type Plate } from "./laid";
+import { isFilm, mirrored, number, oneLess, oneMore, PLATES, type Detail, type Plate } from "./laid";
 
 /** Measures of a plate, an emblem or a motif, and at how many places it lies. */
 defineProps<{ shape: Plate; kind: Detail["kind"]; apart: boolean }>();
-const emit = defineEmits<{ change: [change: Partial<Plate>]; detail: [change: Partial<Detail>] }>();
-const isFilm = (kind: string) => kind === "stencil" || kind === "decal";
+const emit = defineEmits<{
+  change: [change: Partial<Plate>];
+  detail: [change: Partial<Detail>];
+  kind: [kind: Detail["kind"]];
+}>();
 </script>
 
 <template>
   <LengthField
-    word="Across"
+    :word="shape.opening === 'seat' ? 'Set in it, across' : 'Across'"
     name="laid-wide"
     :value="Number(shape.wide)"
     @change="emit('change', { wide: $event as never })" />
@@ -31,7 +34,7 @@ const isFilm = (kind: string) => kind === "stencil" || kind === "decal";
       class="press"
       name="laid-kind"
       :value="kind"
-      @change="emit('detail', { kind: ($event.target as HTMLSelectElement).value as Detail['kind'] })">
+      @change="emit('kind', ($event.target as HTMLSelectElement).value as Detail['kind'])">
       <option v-for="p in PLATES" :key="p.kind" :value="p.kind">{{ p.word }}</option>
     </select>
   </label>
@@ -58,6 +61,20 @@ const isFilm = (kind: string) => kind === "stencil" || kind === "decal";
       name="laid-step"
       :value="Number(shape.step ?? 5)"
       @change="emit('change', { step: $event as never })" />
+    <label v-if="kind !== 'gem'" class="tick whole"
+      ><input
+        type="checkbox"
+        name="laid-window"
+        :checked="shape.opening === 'window'"
+        @change="emit('change', { opening: ($event.target as HTMLInputElement).checked ? 'window' : 'none' })" />
+      open in its middle, a rim stays</label
+    >
+    <LengthField
+      v-if="(shape.opening ?? 'none') !== 'none'"
+      word="Its rim"
+      name="laid-rim"
+      :value="Number(shape.rim ?? 10)"
+      @change="emit('change', { rim: $event as never })" />
     <label class="tick whole"
       ><input
         type="checkbox"

@@ -4,6 +4,7 @@ import {
   copyOf,
   freshDetail,
   insetFor,
+  isDragged,
   linesOf,
   mirrored,
   movedTo,
@@ -11,6 +12,7 @@ import {
   oneLess,
   oneMore,
   putOn,
+  withKind,
   withLine,
   withShape,
 } from "./laid";
@@ -47,6 +49,35 @@ describe("what is laid along a line", () => {
     expect(movedTo(both, [0.11, 1.9])).toEqual({ at: [0.11, 1.9], also: [[-0.1, 2]] });
     expect(oneLess(both)).toEqual({ also: [] });
     expect(oneMore(plate).also![0][0]).toBeGreaterThan(0.1);
+  });
+
+  it("has a seat for a gem, and only the openings drawn in film", () => {
+    const plate = {
+      key: "e",
+      kind: "emblem" as const,
+      name: "e",
+      shape: { form: "plate" as const, at: [0, 1], wide: 40 },
+    };
+    const opening = (d: ReturnType<typeof withKind>) => d.shape?.form === "plate" && d.shape.opening;
+    const open = withShape(plate as never, { opening: "window" });
+    expect(opening(withKind(open, "gem"))).toBe("seat");
+    expect(opening(withKind(withKind(open, "gem"), "layer"))).toBe("none");
+    expect(opening(withKind(open, "layer"))).toBe("window");
+    expect(opening(withKind(open, "stencil"))).toBe("none");
+  });
+
+  it("stays where it is when it does not run beside its line", () => {
+    const cuff = freshDetail(
+      OFFERS.find((o) => o.form === "cuff")!,
+      "hem",
+      [],
+    );
+    const links = freshDetail(
+      OFFERS.find((o) => o.form === "links")!,
+      "hem",
+      [],
+    );
+    expect([isDragged(cuff), isDragged(links), insetFor(cuff, 30, false)]).toEqual([false, true, 0]);
   });
 
   it("follows the hand by its middle", () => {

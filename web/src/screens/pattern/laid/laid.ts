@@ -24,6 +24,8 @@ export const OFFERS: readonly Offer[] = [
   { kind: "stitches", word: "Stitches", form: "row", about: "raised paint or thread along a line" },
   { kind: "scales", word: "Scales", form: "scales", about: "rows over each other, from this edge up" },
   { kind: "painted damage", word: "Battle damage", form: "damage", about: "cuts and dents beside this line" },
+  { kind: "links", word: "Linked rings", form: "links", about: "sheets of links, columns added as it grows" },
+  { kind: "collar", word: "Cuff or collar", form: "cuff", about: "goes on from this edge, leaning out or in" },
   {
     kind: "segments",
     word: "Plates on a base",
@@ -36,15 +38,25 @@ export const PLATES: readonly { kind: Detail["kind"]; word: string }[] = [
   { kind: "emblem", word: "an emblem, of foam" },
   { kind: "layer", word: "a layer, of foam" },
   { kind: "sliding plate", word: "a sliding plate, of foam" },
+  { kind: "gem", word: "a gem or a casting, in a rim" },
   { kind: "stencil", word: "a motif, painted through film" },
   { kind: "decal", word: "a decal, of film" },
 ];
 export type Plate = Schemas["Plate-Input"];
 export type Scales = Schemas["Scales-Input"];
+export type Links = Schemas["Links-Input"];
+export type Cuff = Schemas["Cuff-Input"];
 export type Segments = Schemas["Segments-Input"];
 export type Damage = Schemas["Damage-Input"];
 export type ShapeChange =
-  Partial<Damage> | Partial<Border> | Partial<Row> | Partial<Plate> | Partial<Scales> | Partial<Segments>;
+  | Partial<Damage>
+  | Partial<Border>
+  | Partial<Row>
+  | Partial<Plate>
+  | Partial<Scales>
+  | Partial<Links>
+  | Partial<Cuff>
+  | Partial<Segments>;
 export type Place = [number, number];
 
 /** A plate as it first lies: as wide as its drawing, its middle where the hand pressed. */
@@ -109,6 +121,8 @@ export function freshDetail(offer: Offer, line: string, taken: readonly string[]
   const lines = [line];
   const shapes: Partial<Record<Shape["form"], Shape>> = {
     scales: { form: "scales", lines, wide: 30, high: 36, foam: 2 },
+    links: { form: "links", lines, wide: 16, high: 16, strip: 20, edge: 15, foam: 2 },
+    cuff: { form: "cuff", lines, high: 40, flare: 20, over: 10, foam: 6 },
     segments: { form: "segments", lines, count: 5, overlap: 0, foam: 2 },
     damage: { form: "damage", lines, inset: 6, wide: 60, count: 8, size: 20, seed: 1 },
     border: { form: "border", lines, inset: 0, width: 12, foam: 4 },
@@ -120,7 +134,20 @@ export function freshDetail(offer: Offer, line: string, taken: readonly string[]
 }
 
 /** Whether it is many small things, drawn as studs are, and no sheet of foam. */
-export const isStudded = (detail: Detail) => ["row", "scales", "damage"].includes(detail.shape?.form ?? "");
+export const isStudded = (detail: Detail) => ["row", "scales", "links", "damage"].includes(detail.shape?.form ?? "");
+
+/** What does not run beside its line at an inset that a hand could drag. */
+const STILL: readonly string[] = ["plate", "segments", "damage", "cuff"];
+export const isDragged = (detail: Detail) => !STILL.includes(detail.shape?.form ?? "plate");
+
+export const isFilm = (kind: string) => kind === "stencil" || kind === "decal";
+
+/** A plate as another kind of thing: a gem has its seat, film only the openings that are drawn in it. */
+export function withKind(detail: Detail, kind: Detail["kind"]): Detail {
+  if (detail.shape?.form !== "plate") return { ...detail, kind };
+  const kept = detail.shape.opening === "window" && !isFilm(kind) ? "window" : "none";
+  return withShape({ ...detail, kind }, { opening: kind === "gem" ? "seat" : kept });
+}
 
 /** The lines a detail runs along; none where it lies on a place. */
 export const linesOf = (detail: Detail | null): readonly string[] =>
@@ -157,7 +184,7 @@ export function away(place: readonly number[], lines: readonly Points[]): number
 /** The inset at which a part's middle lies so many mm from its line: half a mm is as fine as a hand is. */
 export function insetFor(detail: Detail, far: number, within: boolean): number {
   const shape = detail.shape!;
-  if (shape.form === "plate" || shape.form === "segments" || shape.form === "damage") return 0;
+  if (!isDragged(detail)) return 0;
   const half = shape.form === "border" && !within ? Number(shape.width ?? 12) / 2 : 0;
   return Math.min(300, Math.max(0, Math.round((far - half) * 2) / 2));
 }

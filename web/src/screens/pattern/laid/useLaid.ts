@@ -7,6 +7,7 @@ import {
   freshDetail,
   freshPlate,
   insetFor,
+  isDragged,
   linesOf,
   movedTo,
   putOn,
@@ -145,7 +146,7 @@ export function useLaid(piece: Ref<Piece | undefined>, pieceId: Ref<number>, on:
     (laid.data.value?.lines ?? []).some((l) => l.kind === "inked" && linesOf(draft.value).includes(l.name));
   const drag = (far: number) =>
     draft.value &&
-    !["segments", "damage"].includes(draft.value.shape?.form ?? "") &&
+    isDragged(draft.value) &&
     hold(withShape(draft.value, { inset: insetFor(draft.value, far, within()) }));
 
   watch(shown, () => hold(null));
