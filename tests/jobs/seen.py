@@ -160,7 +160,12 @@ def panels(least: int, piece: str = "", thick: float | None = None) -> Want:
     """So many panels are cut, of that thickness where one is asked for."""
 
     def look(out: TakenOut) -> str:
-        rows = [x for name, p in out.patterns.items() if not piece or name == piece for x in p.get("panels", [])]
+        rows = [
+            x
+            for name, p in out.patterns.items()
+            if not piece or name == piece
+            for x in (*p.get("panels", []), *p.get("parts", []))
+        ]
         rows = [x for x in rows if thick is None or abs(x["foam"] - thick) < 0.01]
         found = sum(2 if x["twin"] else 1 for x in rows)
         kind = f" of {thick:g} mm" if thick else ""

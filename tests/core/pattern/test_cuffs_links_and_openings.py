@@ -22,8 +22,9 @@ from vellumcut.core.make.job import Job
 from vellumcut.core.make.order import build_steps
 from vellumcut.core.make.plan import plan_piece
 from vellumcut.core.make.weight import detail_grams, weigh
+from vellumcut.core.parts.crossings import crossings_of
 from vellumcut.core.parts.cuff import cuffs_of
-from vellumcut.core.parts.laid import lay_part
+from vellumcut.core.parts.laid import laid_parts, lay_part
 from vellumcut.core.parts.lines import lines_there
 from vellumcut.core.pattern.as_cut import as_cut
 from vellumcut.core.pattern.pattern import pattern_piece
@@ -183,6 +184,32 @@ def test_a_window_leaves_its_rim_and_a_seat_lies_round_what_is_set_in_it(rim):
     assert shapely.LinearRing(outer.exterior).distance(shapely.LinearRing(inner.exterior)) == pytest.approx(
         rim - 0.5, abs=0.05
     )
+
+
+def test_a_plate_that_lies_wholly_on_another_is_a_layer_of_it():
+    """The two foams of an emblem: unsaid where the smaller lies within the larger, said where it hangs over."""
+    lower = plate("none")
+    for up, said in ((0.0, False), (0.35, True)):
+        shape = lower.shape.model_copy(update={"wide": 30.0, "foam": 2.0, "at": (0.06, 3.0 + up)})
+        upper = lower.model_copy(update={"key": "u", "name": "upper drop", "shape": shape})
+        piece = piece_of(WEARER, with_details(starter_design("breastplate"), lower, upper))
+        met = [x for x in crossings_of(piece, laid_parts(piece)) if len(x.keys) == 2]
+        assert bool(met) == said, up
+
+
+def test_links_of_a_sleeve_stop_under_its_cap():
+    """By the curve itself: highest at the shoulder point, so many mm lower under the arm, lower rows untouched."""
+    piece = piece_of(WEARER, starter_design("rerebrace"))
+    (plain,) = lay_part(piece, links("lower edge", wide=10, high=10, edge=0))
+    (capped,) = lay_part(piece, links("lower edge", wide=10, high=10, edge=0, cap=60.0))
+    uv = np.vstack([line.uv.mean(axis=0) for _, line in capped.marks])
+    high = piece.tube.mm(uv[:, 1])
+    outside, inside = (np.abs((uv[:, 0] - side + 0.5) % 1.0 - 0.5) < 0.06 for side in (0.25, 0.75))
+    assert high[outside].max() - high[inside].max() == pytest.approx(60.0, abs=12.0)
+    assert 0 < capped.count < plain.count
+    assert [len(r.at) for r in capped.links[:3]] == [len(r.at) for r in plain.links[:3]]
+    (wrong,) = lay_part(piece_of(WEARER, starter_design("bracer")), links("lower edge", cap=60.0))
+    assert "no shoulder" in wrong.problem
 
 
 def test_a_rim_that_leaves_no_window_is_said_and_a_gem_needs_its_seat():

@@ -9,8 +9,26 @@ SEWN = {
     "finishes": [LEATHER],
     "details": [
         detail("hem", "trim", "turned hem trim", length=900, flush=True),
-        detail("thread", "stitches", "edge stitches", length=3200),
-        detail("studs", "rivets", "studs", count=60, size=7),
+        detail(
+            "thread",
+            "stitches",
+            "edge stitches",
+            shape={
+                "form": "row",
+                "lines": ["crossing fold", "hem", "neckline", "armhole", "side edge"],
+                "inset": 5,
+                "pitch": 4,
+                "both": True,
+                "prongs": 4,
+            },
+        ),
+        detail(
+            "studs",
+            "rivets",
+            "studs",
+            size=7,
+            shape={"form": "row", "lines": ["neckline", "armhole", "hem"], "inset": 10, "pitch": 22, "pack": 20},
+        ),
         detail("grain", "texture", "grain of hide"),
     ],
 }

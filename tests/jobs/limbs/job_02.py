@@ -16,7 +16,12 @@ BASE = {
     "making": {
         "finishes": [MIRROR],
         "details": [
-            detail("plates", "segments", "numbered plates", count=7, length=260),
+            detail(
+                "plates",
+                "segments",
+                "numbered plates",
+                shape={"form": "segments", "lines": ["lower edge"], "count": 7, "overlap": 6, "foam": 2},
+            ),
             detail("star", "stencil", "star in transparent colour", motif=star(7, 60)),
         ],
     },

@@ -5,7 +5,7 @@ from pathlib import Path
 from typer.testing import CliRunner
 
 from tests.jobs import seen as s
-from tests.jobs.workshop import Job, detail, kind, piece, stack, wearer
+from tests.jobs.workshop import Job, detail, kind, piece, stack, star, wearer
 from vellumcut.cli import app
 
 BOUGHT = """<svg xmlns="http://www.w3.org/2000/svg" width="560mm" height="470mm" viewBox="0 0 560 470">
@@ -39,6 +39,7 @@ FINISH = (
     ),
 )
 
+CREST = {"form": "plate", "at": [0.06, 3.0], "wide": 60, "foam": 4}
 BREAST = piece(
     "breastplate",
     "Breastplate",
@@ -49,7 +50,10 @@ BREAST = piece(
         "details": [
             detail("yoke", "trim", "yoke trim", length=420, panels=[1], flush=True),
             detail("arms", "spanning trim", "arm trims", length=640, count=2),
-            detail("crest", "emblem", "lantern emblem", apart=True),
+            detail("crest", "emblem", "lantern emblem", apart=True, motif=star(6, 70), shape=CREST),
+            detail(
+                "flame", "emblem", "flame on the lantern", motif=star(6, 40), shape={**CREST, "wide": 36, "foam": 2}
+            ),
             detail("waist", "sliding plate", "waist plate", apart=True),
             detail("ribbons", "hanging plate", "wired ribbons", count=4),
             detail("back", "zip", "back zip", length=380),

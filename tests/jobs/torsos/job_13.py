@@ -21,7 +21,20 @@ BREAST = piece(
     making={
         "finishes": [SILVER],
         "schools": {"liner": "bodice"},
-        "details": [detail("trim", "spanning trim", "triangular trim out of 8 mm", length=900)],
+        "details": [
+            detail(
+                "trim",
+                "spanning trim",
+                "triangular trim out of 8 mm",
+                shape={
+                    "form": "border",
+                    "lines": ["hem", "side edge"],
+                    "width": 20,
+                    "foam": 8,
+                    "profile": "triangular",
+                },
+            )
+        ],
     },
 )
 

@@ -20,7 +20,14 @@ BREAST = piece(
     making={
         "finishes": [GOLD],
         "schools": {"damage": "burnt"},
-        "details": [detail("strip", "trim", "bought bevel strip", length=1400)],
+        "details": [
+            detail(
+                "strip",
+                "trim",
+                "bought bevel strip",
+                shape={"form": "border", "lines": ["hem", "side edge"], "width": 12, "foam": 6, "bought": 1000},
+            )
+        ],
     },
 )
 
@@ -31,7 +38,7 @@ JOB = Job(
     (BREAST, piece("backplate", "Back", choices={"closure": "back"}, closure="lacing", sizes={"opening": 50})),
     (
         kind("domed cups in bevelled openings", s.step("cup"), s.step("bevel", "", "Breastplate")),
-        kind("bought strip with mitres, by length", s.step("trim", "bought bevel strip"), s.says("mitre")),
+        kind("bought strip with mitres, by length", s.step("trim", "bought bevel strip"), s.says("Mitres: ")),
         kind("damage burnt outdoors, before primer", s.step("burn", "Outdoors"), s.order("burn", "coat-primer")),
         kind("masks or by hand, whichever is quicker", s.step("coat-metal", "by hand|Tape")),
         kind("gold over warm, oil wash", s.step("coat-colour", "warm brown"), s.step("coat-weather", "oil")),

@@ -12,7 +12,13 @@ BREAST = piece(
         "schools": {"liner": "full", "rigging": "before paint, masked"},
         "details": [
             detail("gem", "gem", "green gem", size=45),
-            detail("inset", "trim", "inset trim", length=500, flush=True),
+            detail(
+                "inset",
+                "trim",
+                "inset trim",
+                flush=True,
+                shape={"form": "border", "lines": ["neckline"], "inset": 8, "width": 14, "foam": 2},
+            ),
         ],
     },
 )

@@ -6452,7 +6452,7 @@ export interface components {
          *     inset: of the first row's edge from the line, mm. rows: how many; 0: as many as there is room for. strip: how many
          *     links are on a bought strip, one row high; 0: not bought in strips. pack: how many strips, or else links, are sold
          *     together. edge: width of the strips between which the free end is held, one on each face, mm; 0: none. foam: of
-         *     these, mm.
+         *     these, mm. cap: of a sleeve, how much lower it ends under the arm than at the shoulder point, mm.
          */
         "Links-Input": {
             /**
@@ -6498,6 +6498,11 @@ export interface components {
              */
             edge?: number | string;
             /**
+             * Cap
+             * @default 0
+             */
+            cap?: number | string;
+            /**
              * Foam
              * @default 2
              */
@@ -6515,7 +6520,7 @@ export interface components {
          *     inset: of the first row's edge from the line, mm. rows: how many; 0: as many as there is room for. strip: how many
          *     links are on a bought strip, one row high; 0: not bought in strips. pack: how many strips, or else links, are sold
          *     together. edge: width of the strips between which the free end is held, one on each face, mm; 0: none. foam: of
-         *     these, mm.
+         *     these, mm. cap: of a sleeve, how much lower it ends under the arm than at the shoulder point, mm.
          */
         "Links-Output": {
             /**
@@ -6560,6 +6565,11 @@ export interface components {
              * @default 15
              */
             edge: number;
+            /**
+             * Cap
+             * @default 0
+             */
+            cap: number;
             /**
              * Foam
              * @default 2

@@ -87,7 +87,7 @@ export function ruled(rings: number[][][]): BufferGeometry {
   return geometryOf(places, triangles);
 }
 
-/** Closed lines round a body, each filled with triangles: these are found where it is unrolled about the body's axis. */
+/** Closed lines on a body, each filled with triangles, which are found where it is unrolled about the body's axis. */
 function filled(rings: number[][][]): BufferGeometry {
   const places: number[] = [];
   const triangles: number[] = [];

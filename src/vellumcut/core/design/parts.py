@@ -119,7 +119,7 @@ class Links(Decision):
     inset: of the first row's edge from the line, mm. rows: how many; 0: as many as there is room for. strip: how many
     links are on a bought strip, one row high; 0: not bought in strips. pack: how many strips, or else links, are sold
     together. edge: width of the strips between which the free end is held, one on each face, mm; 0: none. foam: of
-    these, mm.
+    these, mm. cap: of a sleeve, how much lower it ends under the arm than at the shoulder point, mm.
     """
 
     form: Literal["links"] = "links"
@@ -131,6 +131,7 @@ class Links(Decision):
     strip: Annotated[int, Field(ge=0, le=2000, strict=True)] = 20
     pack: Annotated[int, Field(ge=0, le=10000, strict=True)] = 0
     edge: Annotated[Length, Field(ge=0, le=100)] = 15.0
+    cap: Annotated[Length, Field(ge=0, le=250)] = 0.0
     foam: Annotated[Length, Field(ge=1, le=12)] = 2.0
     foam_kind: FoamKind = "armour"
 

@@ -200,6 +200,7 @@ ORDER_RULES: tuple[OrderRule, ...] = (
     _h("foam left out before the fold", ("leave-out",), ("ring-cover", *GLUED),
         "A fold on top of foam stands up as a bump."),
     _h("stiffener before cover", ("stiffen",), ("vinyl",), "Stretched vinyl bends a long middle hollow.", "about"),
+    _h("gem before its seat", ("prop",), ("mask-seat", "lay-on"), "A seat is traced from what is set in it.", "about"),
     _h("prop before holder", ("prop",), ("holder",), "A holder made to a guess holds nothing.", "about"),
     _h("zip side by side", ("zip-first",), ("zip-slide",), "Both at once never run parallel.", "about"),
     _s("zip slid first", ("zip-slide",), ("zip-second",), "A zip pressed open ends with one side longer.", "about"),

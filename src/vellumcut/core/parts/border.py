@@ -35,7 +35,7 @@ class Strip:
     """One strip to cut. outline: rings (k, 2) mm, first not repeated, as it is cut, holes after it; footprint: the same
     on the flat neighbourhood, where it comes to lie. length: along its middle, mm; tightest: the least radius of its
     middle in its own plane, mm. short: it is narrower somewhere than asked, since the panel ends there. ends: how far
-    those of a straight one lean off square, degrees, above zero with the left corner farther on."""
+    those of a straight or a bought one lean off square, degrees, above zero with the left corner farther on."""
 
     outline: tuple[Array, ...]
     footprint: tuple[Array, ...]
@@ -201,11 +201,11 @@ def _strip(ribbon: Ribbon, part: shapely.Polygon, middle: shapely.LineString, bo
     points = dense(np.asarray(inner.coords))
     tightest, length = _tightest(points), float(ribbon.along(points)[-1])
     told = (length, tightest, part.area < LACKS * length * border.width)
+    first, last = (_lean(points, part, border.width, at_end) for at_end in (False, True)) if len(rings) == 1 else (0, 0)
+    one, other = (float(np.degrees(np.arctan(2 * lean / border.width))) for lean in (first, last))
     if border.bought:
-        return Strip((_bar(length, border.width),), rings, "bought", *told)
+        return Strip((_bar(length, border.width),), rings, "bought", *told, (one, other))
     if len(rings) == 1 and tightest >= LIES_ON_EDGE * border.width:
-        first, last = (_lean(points, part, border.width, at_end) for at_end in (False, True))
-        one, other = (float(np.degrees(np.arctan(2 * lean / border.width))) for lean in (first, last))
         straight = _straightened(length, border.width, first, last)
         return Strip((straight,), rings, "straight", *told, (one, other))
     return Strip(ribbon.by_itself(part), rings, "curved", *told)

@@ -10,6 +10,7 @@ import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.design.making import Detail
+from vellumcut.core.design.parts import Plate
 from vellumcut.core.flatten.chart import Chart
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.fixings import Fixed, fixed_on, told
@@ -20,6 +21,8 @@ Array = NDArray[np.float64]
 OVER = 12.0
 """mm2 that two parts may share unsaid: the rounding of their outlines."""
 MOVE, PUNCH, MEND = "move one of them", "punch through both", "move it, or press “Mend it” on the table"
+WITHIN = 0.99
+"""Share of a plate that lies on another, from which it is a layer of that one."""
 ON = 2.0
 """mm2 of an anchor or a hole from which something lies over it."""
 
@@ -85,9 +88,14 @@ def _shared(chart: Chart, grounds: Sequence[_Ground], panel: int) -> Iterator[Cr
             yield Crossing((a.detail.key,), words, MOVE, panel, float(twice.area), _rings(chart, twice))
         for b, other in rows[k + 1 :]:
             here = shapely.intersection(one, other)
-            if here.area > OVER:
+            if here.area > OVER and not _lies_on(a.detail, b.detail, here.area / min(one.area, other.area)):
                 words = f"{a.detail.name} and {b.detail.name} lie over each other on panel {panel}"
                 yield Crossing((a.detail.key, b.detail.key), words, MOVE, panel, float(here.area), _rings(chart, here))
+
+
+def _lies_on(one: Detail, other: Detail, share: float) -> bool:
+    """Whether one of two plates is a layer on the other: all of it lies within its outline, as it was meant to."""
+    return isinstance(one.shape, Plate) and isinstance(other.shape, Plate) and share > WITHIN
 
 
 def _fixed(chart: Chart, grounds: Sequence[_Ground], fixed: Sequence[Fixed], panel: int) -> Iterator[Crossing]:

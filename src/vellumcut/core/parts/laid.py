@@ -15,6 +15,7 @@ from vellumcut.core.design.making import Detail
 from vellumcut.core.design.parts import Border, Cuff, Damage, Links, Plate, Row, Scales, Segments
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.stacks import thickness_of
+from vellumcut.core.ink.library.table import TEMPLATES
 from vellumcut.core.ink.lines import InkLine
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.border import Strip, strips_of
@@ -22,7 +23,7 @@ from vellumcut.core.parts.cuff import ASIDE, CuffPart, cuffs_of
 from vellumcut.core.parts.damage import damage_of
 from vellumcut.core.parts.fixings import clear_of
 from vellumcut.core.parts.lines import runs_of, seams_of
-from vellumcut.core.parts.links import LinkRow, link_rows
+from vellumcut.core.parts.links import LinkRow, link_rows, under_cap
 from vellumcut.core.parts.plate import Sheet, reach_of_plate, sheets_of, upright
 from vellumcut.core.parts.ribbon import Ribbon, dense, panel_under, reach_of, ribbon_of, ribbon_over, within_panel
 from vellumcut.core.parts.row import Places, places_of
@@ -55,8 +56,8 @@ class LaidPart:
     """One detail along one run of a panel. strips: to cut, of a border. places: of a row. sheets: layers of a plate.
     rows: of scales. links: rows of linked rings. cuffs: strips that go on from an edge, and lie on no panel. segments:
     plates over all of the panel. hits: of damage, closed lines on the flat neighbourhood. marks: where it comes to lie,
-    (around, along), with the panel each shows on, for its outermost sheet. halved: over a seam that is its own mirror image, so that there is one
-    for two copies of its panel. problem: why it cannot lie there; empty where it can."""
+    (around, along), with the panel each shows on, for its outermost sheet. halved: over a seam that is its own mirror
+    image, so that there is one for two copies of its panel. problem: why it cannot lie there; empty where it can."""
 
     detail: Detail
     panel: int
@@ -295,6 +296,8 @@ def _linked(piece: InkedPiece, at: int, detail: Detail, links: Links, k: int) ->
     """Linked rings over all of a panel, and the two strips between which their free end is held."""
     ribbon = _ribbon(piece, at, links.lines, k, 0.0, WHOLE_PANEL)
     rows = tuple(link_rows(ribbon, links))
+    if links.cap:
+        rows = _capped(piece, at, ribbon, rows, links.cap)
     number = piece.panels[at].number
     rings = _rings_at(ribbon, [at for row in rows for at in row.at], 0.4 * min(links.wide, links.high))
     marks = tuple((number, InkLine("mark", f"{detail.name} {n}", uv)) for n, uv in enumerate(rings, 1))
@@ -304,6 +307,20 @@ def _linked(piece: InkedPiece, at: int, detail: Detail, links: Links, k: int) ->
         strips = tuple(s for s in strips_of(near, links.holder) for _ in ("outside", "inside"))
     problem = "" if rows else f"{detail.name}: there is no room for a row of it here"
     return LaidPart(detail, number, links=rows, strips=strips, marks=marks, problem=problem)
+
+
+def _capped(piece: InkedPiece, at: int, ribbon: Ribbon, rows: tuple[LinkRow, ...], cap: float) -> tuple[LinkRow, ...]:
+    """Rows of a sleeve without what would lie over its cap curve."""
+    if TEMPLATES[piece.design.template].part != "upper arm":
+        raise CraftError("a cap curve is that of a sleeve: this piece goes up to no shoulder", "making.details")
+    top = max(float(piece.tube.mm(line.uv[:, 1]).max()) for line in piece.panels[at].outline)
+    out = []
+    for row in rows:
+        uv = ribbon.uv(row.at)
+        kept = under_cap(uv, piece.tube.mm(uv[:, 1]), top, cap)
+        if kept.any():
+            out.append(replace(row, at=row.at[kept], closed=row.closed and bool(kept.all())))
+    return tuple(out)
 
 
 def _cuffed(piece: InkedPiece, at: int, detail: Detail, cuff: Cuff, k: int) -> LaidPart:

@@ -53,6 +53,16 @@ def link_rows(ribbon: Ribbon, links: Links) -> list[LinkRow]:
     return out
 
 
+SHOULDER = 0.25
+"""Where round an arm the shoulder point lies, of the way round from its front; the armpit is opposite."""
+
+
+def under_cap(uv: Array, mm: Array, top: float, cap: float) -> NDArray[np.bool_]:
+    """Which places (n, 2) of (around, along) of an arm lie under its cap curve: highest at the shoulder point, so many
+    mm lower under the arm. mm: (n,) how high each lies; top: of the sleeve, mm."""
+    return np.asarray(mm <= top - cap * (1 - np.cos(2 * np.pi * (uv[:, 0] - SHOULDER))) / 2)
+
+
 def columns_of(length: float, wide: float, closed: bool) -> int:
     """How many columns a row so many mm long takes: round a sleeve they reach all round, on an open panel they stay
     on it."""

@@ -144,6 +144,9 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
     "emblem": (SHAPE, LAY_ON, APART, JOIN),
     "sliding plate": (SHAPE, PAINT_APART, TACK),
     "gem": (
+        DetailStep("prop", "Have {name} ready",
+            "Bought, or cast early: a casting cures for days. Its seat is traced from it.",
+                "A seat drawn to a guess shows a gap all round.", "smooth"),
         replace(LAY_ON, title="Lay on the rim of {name}", when=lambda facts, detail: isinstance(detail.shape, Plate)),
         DetailStep("mask-seat", "Mask the seat of {name}",
             "Trace the gem where it will sit, cover that place with tape cut to the line.",

@@ -1,5 +1,7 @@
 """All copies of each thing that is laid on a piece, summed once: its steps, its weight and its list read these."""
 
+import itertools
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import ceil
@@ -11,7 +13,7 @@ from vellumcut.core.design.foam import FoamKind
 from vellumcut.core.design.making import FROM_FILM, Detail, Making, MotifRing
 from vellumcut.core.design.parts import Border, Cuff, Damage, Links, Plate, Row, Scales, Segments
 from vellumcut.core.ink.stage import InkedPiece
-from vellumcut.core.parts.border import Cut
+from vellumcut.core.parts.border import Cut, Strip
 from vellumcut.core.parts.laid import LaidPart, laid_parts
 from vellumcut.core.parts.links import strips_to_buy
 from vellumcut.core.parts.profile import STAYS, profile_words
@@ -23,18 +25,22 @@ from vellumcut.core.units import format_length
 SPARE = 0.1
 """Of what is bought in packs, one in ten more than is needed (est.): parts rule book, section 2."""
 
+LEAST_MITRE = 5
+"""Degrees off square below which an end is cut square and fitted."""
 MOST_TOLD = 24
 """Rows of scales whose counts are told one by one."""
 
 
 @dataclass(frozen=True)
 class PartSum:
-    """length: along strips, along the lines of a row, or of the edges a cuff goes on from, mm. count: how many sit in rows. strips: how many are laid, of
-    each cut. area: of foam as it is cut, mm2; volume: that stays, mm3. pitch: least and most that came out, mm. short:
-    a strip is narrower somewhere than asked. plates: how many there are, each of so many layers; of a cuff, how many
-    parts it is cut in. to_a_row: how many scales or links each row takes, at each place. high: of segments, from the lowest to the highest, mm. strokes: of the
-    maker's punch. turned: how many of its plates lie as mirror images of their drawing. left_out: of
-    a row, since they would sit on an anchor or a hole. problems: why some of it cannot lie where it should."""
+    """length: along strips, along the lines of a row, or of the edges a cuff goes on from, mm. count: how many sit in
+    rows. strips: how many are laid, of each cut. area: of foam as it is cut, mm2; volume: that stays, mm3. pitch: least
+    and most that came out, mm. short: a strip is narrower somewhere than asked. plates: how many there are, each of so
+    many layers; of a cuff, how many parts it is cut in. to_a_row: how many scales or links each row takes, at each
+    place. high: of segments, from the lowest to the highest, mm. strokes: of the maker's punch. turned: how many of its
+    plates lie as mirror images of their drawing. left_out: of a row, since they would sit on an anchor or a hole.
+    mitres: how many ends of its strips are cut off square, at each angle, whole degrees. problems: why some of it
+    cannot lie where it should."""
 
     detail: Detail
     length: float = 0.0
@@ -51,6 +57,7 @@ class PartSum:
     strokes: int = 0
     turned: int = 0
     left_out: int = 0
+    mitres: tuple[tuple[int, int], ...] = ()
     problems: tuple[str, ...] = ()
 
     @property
@@ -132,13 +139,26 @@ class PartSum:
     def _link_words(self, links: Links) -> str:
         bought = f" {self.link_strips} strips of {links.strip}, linked end to end." if self.link_strips else ""
         spare = f" {self.packs} pack{'s' * (self.packs > 1)} of {links.pack}, one in ten spare." if self.packs else ""
-        held = f" Its edge between strips: {self._strip_words()}" if self.length else ""
-        return f"{self.count} links{self._row_list(links)}.{bought}{spare}{held}"
+        thick = format_length(links.foam)
+        held = f" Its edge between strips of {thick}, glued to each other: {self._strip_words()}" if self.length else ""
+        return (
+            f"{self.count} links{self._row_list(links)}.{self._column_words()}{_cap_words(links)}{bought}{spare}{held}"
+        )
+
+    def _column_words(self) -> str:
+        """Where a row takes more than the one below, where all places take the same."""
+        first, *others = self.to_a_row or ((),)
+        if any(other != first for other in others):
+            return ""
+        grown = [(k, b - a) for k, (a, b) in enumerate(itertools.pairwise(first), 2) if b > a]
+        told = ", ".join(f"{k} ({more})" if more > 1 else str(k) for k, more in grown)
+        return f" Columns added in row{'s' * (len(grown) > 1)} {told}." if grown else ""
 
     def _strip_words(self) -> str:
         rows = [f"{n} {CUTS[cut]}" for cut, n in (self.strips or {}).items() if n]
         told = f"{', '.join(rows)}; {format_length(self.length)} in all." if rows else ""
-        return told + (f" {self.bars} bought." if self.bars else "")
+        mitres = ", ".join(f"{n} at {lean} degrees" for lean, n in self.mitres if self.bars)
+        return told + (f" {self.bars} bought." if self.bars else "") + (f" Mitres: {mitres}." if mitres else "")
 
     def _row_words(self, row: Row) -> str:
         low, high = (format_length(p) for p in self.pitch)
@@ -146,10 +166,13 @@ class PartSum:
         if row.prongs:
             struck = f", {self.strokes} strokes of the punch with {row.prongs} prong{'s' * (row.prongs > 1)}"
             over = ", one prong in the last hole" if row.prongs > 1 else ""
-            return f"{self.count} holes, {apart} from middle to middle{struck}{over}."
+            return f"{self.count} punched holes, {apart} from middle to middle{struck}{over}."
         start = "at both ends" if row.ends == "at the ends" else "half of that from each end"
         out = f", {self.left_out} left out over anchors and holes" if self.left_out else ""
-        return f"{self.count} in all{out}, {apart} from middle to middle, the first {start}.{self._pack_words(row)}"
+        # Bought by the pack they are dear, and often too few.
+        dots = " Punched dots of waste foam do instead." if self.packs and self.detail.kind == "rivets" else ""
+        told = f"{self.count} in all{out}, {apart} from middle to middle, the first {start}."
+        return f"{told}{self._pack_words(row)}{dots}"
 
     def _segment_words(self, shape: Segments) -> str:
         low, high = (format_length(x) for x in self.high)
@@ -168,6 +191,13 @@ class PartSum:
 
     def _pack_words(self, shape: Row | Scales) -> str:
         return f" {self.packs} pack{'s' * (self.packs > 1)} of {shape.pack}, one in ten spare." if self.packs else ""
+
+
+def _cap_words(links: Links) -> str:
+    if not links.cap:
+        return ""
+    lower = format_length(links.cap)
+    return f" Its top follows the cap curve, {lower} lower under the arm; let it overlap there in a V."
 
 
 def foam_of(detail: Detail) -> tuple[FoamKind, float] | None:
@@ -238,9 +268,19 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         tuple(_to_a_row(part) for part, _ in rows if part.rows or part.links),
         (min(high), max(high)) if high else (0.0, 0.0),
         sum(n * strokes_of(len(p.at), prongs) for part, n in rows for p in part.places),
+        mitres=tuple(sorted(_mitres(strips).items())),
         left_out=sum(n * p.out for part, n in rows for p in part.places),
         problems=tuple(dict.fromkeys(part.problem for part, _ in rows if part.problem)),
     )
+
+
+def _mitres(strips: Sequence[tuple[Strip, int]]) -> Counter[int]:
+    out: Counter[int] = Counter()
+    for strip, copies in strips:
+        for lean in (round(abs(end)) for end in strip.ends):
+            if lean >= LEAST_MITRE:
+                out[lean] += copies
+    return out
 
 
 def at_width(detail: Detail, plate: Plate) -> tuple[MotifRing, ...]:

@@ -118,6 +118,7 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
           :lines="lines"
           :draft="draft"
           :piece="piece.id"
+          :sleeve="piece.segment === 'upper arm'"
           :tried="lies"
           :trouble="trouble"
           :fresh="!details.some((d) => d.key === draft?.key)"

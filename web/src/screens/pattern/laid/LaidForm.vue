@@ -40,6 +40,7 @@ const props = defineProps<{
   fresh: boolean;
   mending: boolean;
   piece: number;
+  sleeve: boolean;
 }>();
 const emit = defineEmits<{ change: [draft: Detail]; keep: []; close: []; mend: []; copy: [] }>();
 const { say } = useUnit();
@@ -106,7 +107,7 @@ const detail = (change: Partial<Detail>) => emit("change", { ...props.draft, ...
         @change="shape({ inset: $event as never })" />
       <BorderFields v-if="border" :shape="border" @change="shape" />
       <ScalesFields v-if="scales" :shape="scales" @change="shape" />
-      <LinkFields v-if="links" :shape="links" @change="shape" />
+      <LinkFields v-if="links" :shape="links" :sleeve="sleeve" @change="shape" />
       <CuffFields v-if="cuff" :shape="cuff" @change="shape" />
       <DamageFields v-if="damage" :shape="damage" @change="shape" />
       <SegmentFields v-if="segments" :shape="segments" @change="shape" />

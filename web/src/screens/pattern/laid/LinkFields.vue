@@ -3,7 +3,7 @@ import LengthField from "@/parts/LengthField.vue";
 import { number, type Links } from "./laid";
 
 /** Measures of linked rings, and how they are bought. */
-defineProps<{ shape: Links }>();
+defineProps<{ shape: Links; sleeve: boolean }>();
 const emit = defineEmits<{ change: [change: Partial<Links>] }>();
 const count = (event: Event) => Math.max(0, Math.round(number(event)));
 </script>
@@ -49,4 +49,10 @@ const count = (event: Event) => Math.max(0, Math.round(number(event)));
     name="laid-foam"
     :value="Number(shape.foam)"
     @change="emit('change', { foam: $event as never })" />
+  <LengthField
+    v-if="sleeve"
+    word="Lower under the arm"
+    name="laid-cap"
+    :value="Number(shape.cap ?? 0)"
+    @change="emit('change', { cap: $event as never })" />
 </template>
