@@ -15,25 +15,35 @@ const box = part().querySelector("path").getBoundingClientRect();
 const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
 const send = (kind, px, py) =>
   part().dispatchEvent(new PointerEvent(kind, { bubbles: true, clientX: px, clientY: py, buttons: 1, pointerId: 1 }));
-let last = "", frames = 0, n = 0, from = 0;
-const step = () => {
-  if (drawn() !== last) { frames++; last = drawn(); }
+let last = "", frames = 0, n = 0, from = 0, warm = false;
+const move = () => {
   n++;
   send("pointermove", x, y - 20 + 20 * Math.sin(n / 9));
-  if (performance.now() - from < 6000) return requestAnimationFrame(step);
+  if (performance.now() - from < 6000) return setTimeout(move, 16);
+  if (!warm) {
+    [warm, frames, from] = [true, 0, performance.now()];
+    return setTimeout(move, 16);
+  }
   send("pointerup", x, y);
-  done((1000 * (frames - 1)) / (performance.now() - from));
+  done((1000 * frames) / (performance.now() - from));
 };
+const seen = new MutationObserver(() => {
+  if (!from || drawn() === last) return;
+  last = drawn();
+  requestAnimationFrame(() => frames++);
+});
 send("pointerdown", x, y);
 setTimeout(() => {
   part().setPointerCapture = () => {};
   send("pointerdown", x, y);
+  seen.observe(document.querySelector(".ground"), { subtree: true, childList: true, attributes: true });
   from = performance.now();
-  requestAnimationFrame(step);
+  move();
 }, 2000);
 """
-"""Takes a trim in the hand, two seconds later moves it once a frame for six seconds. Counts the trims that were laid
-anew and drawn."""
+"""Takes a trim in the hand, two seconds later moves it every 16 ms for twelve seconds. Counts the trims that were
+laid anew and drawn in the last six: a browser that draws without a graphics chip first makes its shaders, and puts off
+a frame that shows nothing new, so none is waited for."""
 
 
 def laid_rate(server: Server) -> tuple[float, int, float]:

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -33,8 +34,10 @@ class Fixed:
     ground: shapely.Geometry
 
 
+@lru_cache(maxsize=32)
 def fixed_on(piece: InkedPiece, at: int) -> tuple[Chart, list[Fixed]]:
-    """All that is fixed to a panel, on its chart, which comes with it."""
+    """All that is fixed to a panel, on its chart, which comes with it. Kept: it stays while a hand drags what is laid
+    there."""
     chart = first_chart(piece.surface, piece.panels[at])
     lines = piece.fixings[at] if piece.fixings else ()
     return chart, [f for line in lines if (f := _fixed(chart, line)) is not None]

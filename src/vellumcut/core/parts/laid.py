@@ -24,8 +24,9 @@ from vellumcut.core.parts.damage import damage_of
 from vellumcut.core.parts.fixings import clear_of
 from vellumcut.core.parts.lines import runs_of, seams_of
 from vellumcut.core.parts.links import LinkRow, link_rows, under_cap
+from vellumcut.core.parts.place import Place, closed, rings_at, seam_ribbon
 from vellumcut.core.parts.plate import Sheet, reach_of_plate, sheets_of, upright
-from vellumcut.core.parts.ribbon import Ribbon, dense, panel_under, reach_of, ribbon_of, ribbon_over, within_panel
+from vellumcut.core.parts.ribbon import Ribbon, panel_under, reach_of, ribbon_of, ribbon_over, within_panel
 from vellumcut.core.parts.row import Places, places_of
 from vellumcut.core.parts.scales import ScaleRow, placed_outlines, rows_of
 from vellumcut.core.parts.segments import Segment, segments_of
@@ -92,7 +93,9 @@ class LaidPart:
         at = next((k for k, p in enumerate(piece.panels) if p.number == self.panel), 0)
         signs = (1.0, -1.0) if piece.twins[at] else (1.0,)
         stand = [np.vstack([c.foot, c.head[::-1], c.foot[:1]]) * [s, 1.0, 1.0] for c in self.cuffs for s in signs]
-        return [*stand, *(piece.surface.points(x, OUTER) for x in uv)]
+        if not uv:
+            return stand
+        return [*stand, *np.split(piece.surface.points(np.vstack(uv), OUTER), np.cumsum([len(x) for x in uv])[:-1])]
 
     @property
     def count(self) -> int:
@@ -111,9 +114,9 @@ def _laid(piece: InkedPiece) -> tuple[LaidPart, ...]:
     return tuple(part for d in piece.design.making.details for part in lay_part(piece, d))
 
 
-def lay_part(piece: InkedPiece, detail: Detail) -> tuple[LaidPart, ...]:
-    """One detail laid on a piece, whether or not the piece has it yet, panel by panel; nothing where it has no
-    shape."""
+def lay_part(piece: InkedPiece, detail: Detail, to_cut: bool = True) -> tuple[LaidPart, ...]:
+    """One detail laid on a piece, whether or not the piece has it yet, panel by panel; nothing where it has no shape.
+    to_cut: its outlines are those that are cut; else, for a hand that drags it, as they lie on the piece."""
     shape = detail.shape
     if shape is None:
         return ()
@@ -122,11 +125,11 @@ def lay_part(piece: InkedPiece, detail: Detail) -> tuple[LaidPart, ...]:
         return tuple(_or_why(detail, piece.panels[0].number, partial(_placed, piece, detail, one)) for one in plates)
     if isinstance(shape, Border) and detail.kind in SPANNING and (seams := seams_of(piece, shape.lines)):
         return tuple(
-            _or_why(detail, piece.panels[at].number, partial(_over_seam, piece, detail, shape, k))
+            _or_why(detail, piece.panels[at].number, partial(_over_seam, piece, detail, shape, k, to_cut))
             for k, (at, _) in enumerate(seams)
         )
     return tuple(
-        _or_why(detail, panel.number, partial(_on_run, piece, at, detail, k))
+        _or_why(detail, panel.number, partial(_on_run, Place(piece, at, detail, k, to_cut)))
         for at, panel in enumerate(piece.panels)
         if not detail.panels or panel.number in detail.panels
         for k in range(len(runs_of(panel, shape.lines)))
@@ -149,39 +152,16 @@ def part_marks(piece: InkedPiece, panel: int) -> tuple[InkLine, ...]:
     return tuple(line for p in laid_parts(piece) for on, line in p.marks if on == panel)
 
 
-def _on_run(piece: InkedPiece, at: int, detail: Detail, k: int) -> LaidPart:
-    return _BY_FORM[type(detail.shape)](piece, at, detail, detail.shape, k)
+def _on_run(place: Place) -> LaidPart:
+    return _BY_FORM[type(place.detail.shape)](place, place.detail.shape)
 
 
-@lru_cache(maxsize=32)
-def _ribbon(piece: InkedPiece, at: int, lines: tuple[str, ...], k: int, thick: float, reach: float) -> Ribbon:
-    """The neighbourhood of the k-th run of lines on a panel. thick: of what lies on it, reach: how far from the line,
-    mm. Kept, since a hand that drags a width asks for the same one again and again."""
-    panel = piece.panels[at]
-    run = runs_of(panel, lines)[k]
-    surface = piece.surface.at_depth(thickness_of(piece.design, panel.number) + thick / 2)
-    try:
-        return ribbon_of(surface, panel, run, reach)
-    except CraftError:
-        # Cut off beside its line a narrow panel may be thinner than it is itself.
-        return ribbon_of(surface, panel, run, 10 * reach)
-
-
-@lru_cache(maxsize=16)
-def _seam_ribbon(piece: InkedPiece, lines: tuple[str, ...], k: int, thick: float, reach: float) -> tuple[int, Ribbon]:
-    """As ``_ribbon``, over the k-th seam of these names; and the panel it was read from."""
-    at, run = seams_of(piece, lines)[k]
-    surface = piece.surface.at_depth(thickness_of(piece.design, piece.panels[at].number) + thick / 2)
-    panels = list(zip(piece.panels, piece.twins, strict=True))
-    return at, ribbon_over(surface, panels, run, reach)
-
-
-def _over_seam(piece: InkedPiece, detail: Detail, border: Border, k: int) -> LaidPart:
+def _over_seam(piece: InkedPiece, detail: Detail, border: Border, k: int, to_cut: bool) -> LaidPart:
     """A strip over both sides of a seam, one strip whatever panels lie beneath it."""
     reach = reach_of(border.inset + border.width / 2)
-    at, ribbon = _seam_ribbon(piece, border.lines, k, border.foam, reach)
+    at, ribbon = seam_ribbon(piece, border.lines, k, border.foam, reach, to_cut)
     strips = tuple(strips_of(ribbon, border))
-    rings = [ribbon.uv(_closed(ring)) for s in strips for ring in s.footprint]
+    rings = [ribbon.uv(closed(ring)) for s in strips for ring in s.footprint]
     marks = _on_panels(piece, detail.name, rings)
     own_image = piece.twins[at] and bool(np.abs(ribbon.run.uv[:, 0]).max() < 1e-6)
     return LaidPart(detail, piece.panels[at].number, own_image, strips, marks=marks)
@@ -213,7 +193,7 @@ def _placed(piece: InkedPiece, detail: Detail, plate: Plate) -> LaidPart:
     reach = reach_of(reach_of_plate(plate, detail.motif))
     at, own_image, ribbon = _spot(piece, plate.model_copy(update=_UNSEEN), reach)
     sheets = tuple(sheets_of(ribbon, plate, detail.motif))
-    rings = [ribbon.uv(_closed(ring)) for part in sheets[0].footprints for ring in part]
+    rings = [ribbon.uv(closed(ring)) for part in sheets[0].footprints for ring in part]
     marks = _on_panels(piece, detail.name, rings)
     wrong = []
     if sheets[0].over > LOST:
@@ -234,40 +214,28 @@ def _on_panels(piece: InkedPiece, name: str, rings: Sequence[Array]) -> tuple[tu
     )
 
 
-def _border(piece: InkedPiece, at: int, detail: Detail, border: Border, k: int) -> LaidPart:
-    ribbon = _ribbon(piece, at, border.lines, k, border.foam, reach_of(border.inset + border.width))
+def _border(place: Place, border: Border) -> LaidPart:
+    ribbon = place.ribbon(border.foam, border.inset + border.width)
     strips = tuple(strips_of(ribbon, border))
-    number = piece.panels[at].number
-    marks = tuple(
-        (number, InkLine("trim edge", detail.name, ribbon.uv(_closed(ring)))) for s in strips for ring in s.footprint
-    )
-    problem = "" if strips else f"{detail.name}: there is no room for it beside the {ribbon.run.name}"
-    return LaidPart(detail, number, strips=strips, marks=marks, problem=problem)
+    marks = place.marks("trim edge", ribbon, [ring for s in strips for ring in s.footprint])
+    problem = "" if strips else f"{place.detail.name}: there is no room for it beside the {ribbon.run.name}"
+    return LaidPart(place.detail, place.number, strips=strips, marks=marks, problem=problem)
 
 
-def _row(piece: InkedPiece, at: int, detail: Detail, row: Row, k: int) -> LaidPart:
-    ribbon = _ribbon(piece, at, row.lines, k, 0.0, reach_of(row.inset + (detail.size or SMALL) / 2))
+def _row(place: Place, row: Row) -> LaidPart:
+    detail, half = place.detail, (place.detail.size or SMALL) / 2
+    ribbon = place.ribbon(0.0, row.inset + half)
     places = tuple(places_of(ribbon, row))
     if row.clear:
-        places = tuple(_cleared(piece, at, detail, ribbon, p) for p in places)
-    rings = _rings_at(ribbon, [at for p in places for at in p.at], (detail.size or SMALL) / 2)
-    number = piece.panels[at].number
-    marks = tuple((number, InkLine("mark", f"{detail.name} {k}", uv)) for k, uv in enumerate(rings, 1))
-    return LaidPart(detail, number, places=places, marks=marks, problem=_row_problem(detail, row, ribbon, places))
+        places = tuple(_cleared(place, ribbon, p, half) for p in places)
+    marks = place.marks("mark", ribbon, rings_at([at for p in places for at in p.at], half))
+    problem = _row_problem(detail, row, ribbon, places)
+    return LaidPart(detail, place.number, places=places, marks=marks, problem=problem)
 
 
-def _rings_at(ribbon: Ribbon, spots: Sequence[Array], radius: float) -> Array:
-    """Round marks at places of the flat neighbourhood as they lie on the body, (n, ROUND + 1, 2)."""
-    turn = np.linspace(0.0, 2 * np.pi, ROUND + 1)
-    ring = radius * np.stack([np.cos(turn), np.sin(turn)], axis=1)
-    if not spots:
-        return np.zeros((0, ROUND + 1, 2))
-    return ribbon.uv((np.array(spots)[:, None] + ring).reshape(-1, 2)).reshape(-1, ROUND + 1, 2)
-
-
-def _cleared(piece: InkedPiece, at: int, detail: Detail, ribbon: Ribbon, places: Places) -> Places:
+def _cleared(place: Place, ribbon: Ribbon, places: Places, half: float) -> Places:
     """A row without what would sit on something that is fixed to the panel."""
-    free = clear_of(piece, at, ribbon.uv(places.at), (detail.size or SMALL) / 2)
+    free = clear_of(place.piece, place.at, ribbon.uv(places.at), half)
     return replace(places, at=places.at[free], out=int((~free).sum()))
 
 
@@ -280,40 +248,35 @@ def _row_problem(detail: Detail, row: Row, ribbon: Ribbon, places: tuple[Places,
     return ""
 
 
-def _scaled(piece: InkedPiece, at: int, detail: Detail, scales: Scales, k: int) -> LaidPart:
+def _scaled(place: Place, scales: Scales) -> LaidPart:
     """Scales over all of a panel, from one of its lines up."""
-    ribbon = _ribbon(piece, at, scales.lines, k, scales.foam, WHOLE_PANEL)
+    ribbon = place.ribbon(scales.foam, WHOLE_PANEL)
     rows = tuple(rows_of(ribbon, scales))
-    number = piece.panels[at].number
-    outlines = [_closed(x) for row in rows for x in placed_outlines(scales, row)]
-    ends = np.cumsum([len(x) for x in outlines])[:-1]
-    around = np.split(ribbon.uv(np.vstack(outlines)), ends) if outlines else []
-    marks = tuple((number, InkLine("mark", f"{detail.name} {n}", uv)) for n, uv in enumerate(around, 1))
-    return LaidPart(detail, number, rows=rows, marks=marks)
+    marks = place.marks("mark", ribbon, [x for row in rows for x in placed_outlines(scales, row)])
+    return LaidPart(place.detail, place.number, rows=rows, marks=marks)
 
 
-def _linked(piece: InkedPiece, at: int, detail: Detail, links: Links, k: int) -> LaidPart:
+def _linked(place: Place, links: Links) -> LaidPart:
     """Linked rings over all of a panel, and the two strips between which their free end is held."""
-    ribbon = _ribbon(piece, at, links.lines, k, 0.0, WHOLE_PANEL)
+    ribbon = place.ribbon(0.0, WHOLE_PANEL)
     rows = tuple(link_rows(ribbon, links))
     if links.cap:
-        rows = _capped(piece, at, ribbon, rows, links.cap)
-    number = piece.panels[at].number
-    rings = _rings_at(ribbon, [at for row in rows for at in row.at], 0.4 * min(links.wide, links.high))
-    marks = tuple((number, InkLine("mark", f"{detail.name} {n}", uv)) for n, uv in enumerate(rings, 1))
+        rows = _capped(place, ribbon, rows, links.cap)
+    marks = place.marks("mark", ribbon, rings_at([at for r in rows for at in r.at], 0.4 * min(links.wide, links.high)))
     strips: tuple[Strip, ...] = ()
     if links.holder:
-        near = _ribbon(piece, at, links.lines, k, links.foam, reach_of(links.edge))
+        near = place.ribbon(links.foam, links.edge)
         strips = tuple(s for s in strips_of(near, links.holder) for _ in ("outside", "inside"))
-    problem = "" if rows else f"{detail.name}: there is no room for a row of it here"
-    return LaidPart(detail, number, links=rows, strips=strips, marks=marks, problem=problem)
+    problem = "" if rows else f"{place.detail.name}: there is no room for a row of it here"
+    return LaidPart(place.detail, place.number, links=rows, strips=strips, marks=marks, problem=problem)
 
 
-def _capped(piece: InkedPiece, at: int, ribbon: Ribbon, rows: tuple[LinkRow, ...], cap: float) -> tuple[LinkRow, ...]:
+def _capped(place: Place, ribbon: Ribbon, rows: tuple[LinkRow, ...], cap: float) -> tuple[LinkRow, ...]:
     """Rows of a sleeve without what would lie over its cap curve."""
+    piece = place.piece
     if TEMPLATES[piece.design.template].part != "upper arm":
         raise CraftError("a cap curve is that of a sleeve: this piece goes up to no shoulder", "making.details")
-    top = max(float(piece.tube.mm(line.uv[:, 1]).max()) for line in piece.panels[at].outline)
+    top = max(float(piece.tube.mm(line.uv[:, 1]).max()) for line in piece.panels[place.at].outline)
     out = []
     for row in rows:
         uv = ribbon.uv(row.at)
@@ -323,39 +286,32 @@ def _capped(piece: InkedPiece, at: int, ribbon: Ribbon, rows: tuple[LinkRow, ...
     return tuple(out)
 
 
-def _cuffed(piece: InkedPiece, at: int, detail: Detail, cuff: Cuff, k: int) -> LaidPart:
+def _cuffed(place: Place, cuff: Cuff) -> LaidPart:
     """A cuff on the end of a panel: both glued middle to middle."""
-    panel = piece.panels[at]
-    ribbon = ribbon_of(piece.surface, panel, runs_of(panel, cuff.lines)[k], reach_of(ASIDE))
-    return LaidPart(
-        detail, panel.number, cuffs=tuple(cuffs_of(ribbon, cuff, piece.surface.at_depth(2 * piece.surface.thickness)))
-    )
+    piece, panel = place.piece, place.piece.panels[place.at]
+    ribbon = ribbon_of(piece.surface, panel, runs_of(panel, cuff.lines)[place.k], reach_of(ASIDE))
+    above = piece.surface.at_depth(2 * piece.surface.thickness)
+    return LaidPart(place.detail, panel.number, cuffs=tuple(cuffs_of(ribbon, cuff, above)))
 
 
-def _segmented(piece: InkedPiece, at: int, detail: Detail, segments: Segments, k: int) -> LaidPart:
+def _segmented(place: Place, segments: Segments) -> LaidPart:
     """Plates over all of a panel, from one of its lines on."""
-    ribbon = _ribbon(piece, at, segments.lines, k, segments.foam, WHOLE_PANEL)
+    ribbon = place.ribbon(segments.foam, WHOLE_PANEL)
     plates = tuple(segments_of(ribbon, segments))
-    number = piece.panels[at].number
-    marks = tuple(
-        (number, InkLine("trim edge", f"{detail.name} {plate.number}", ribbon.uv(_closed(ring))))
-        for plate in plates
-        for ring in plate.footprint
-    )
-    return LaidPart(detail, number, segments=plates, marks=marks)
+    marks = [m for p in plates for m in place.marks("trim edge", ribbon, p.footprint, f" {p.number}")]
+    return LaidPart(place.detail, place.number, segments=plates, marks=tuple(marks))
 
 
-def _damaged(piece: InkedPiece, at: int, detail: Detail, damage: Damage, k: int) -> LaidPart:
-    ribbon = _ribbon(piece, at, damage.lines, k, 0.0, reach_of(damage.inset + damage.wide))
+def _damaged(place: Place, damage: Damage) -> LaidPart:
+    ribbon = place.ribbon(0.0, damage.inset + damage.wide)
 
     def free(spot: Array, half: float) -> bool:
-        return bool(clear_of(piece, at, ribbon.uv(spot[None]), half)[0])
+        return bool(clear_of(place.piece, place.at, ribbon.uv(spot[None]), half)[0])
 
     hits = tuple(damage_of(ribbon, damage, free))
-    number = piece.panels[at].number
-    marks = tuple((number, InkLine("mark", f"{detail.name} {n}", ribbon.uv(_closed(x)))) for n, x in enumerate(hits, 1))
-    short = f"{detail.name}: there is room for {len(hits)} of its {damage.count} here"
-    return LaidPart(detail, number, hits=hits, marks=marks, problem=short if len(hits) < damage.count else "")
+    short = f"{place.detail.name}: there is room for {len(hits)} of its {damage.count} here"
+    problem = short if len(hits) < damage.count else ""
+    return LaidPart(place.detail, place.number, hits=hits, marks=place.marks("mark", ribbon, hits), problem=problem)
 
 
 def _slices(rings: Sequence[Array]) -> list[Array]:
@@ -371,11 +327,7 @@ def _slices(rings: Sequence[Array]) -> list[Array]:
     return [shapely.get_coordinates(g.exterior) for g in rows]
 
 
-def _closed(ring: Array) -> Array:
-    return dense(np.vstack([ring, ring[:1]]))
-
-
-_BY_FORM: Mapping[type, Callable[[InkedPiece, int, Detail, Any, int], LaidPart]] = {
+_BY_FORM: Mapping[type, Callable[[Place, Any], LaidPart]] = {
     Border: _border,
     Row: _row,
     Scales: _scaled,
@@ -384,4 +336,4 @@ _BY_FORM: Mapping[type, Callable[[InkedPiece, int, Detail, Any, int], LaidPart]]
     Segments: _segmented,
     Damage: _damaged,
 }
-"""How each thing is laid along the k-th run of its lines on a panel."""
+"""How each thing is laid along a run of its lines."""

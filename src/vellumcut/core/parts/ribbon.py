@@ -54,7 +54,7 @@ CORNER = 25.0
 @dataclass(frozen=True, eq=False)
 class Ribbon:
     """A line's neighbourhood, flat. line: (n, 2) mm, the panel on its left where it bounds it. region: all there is of
-    the panel there."""
+    the panel there. to_cut: parts of it are laid flat by themselves, as they are cut; else they stay as they lie."""
 
     run: Run
     line: Array
@@ -62,6 +62,7 @@ class Ribbon:
     mesh: PanelMesh
     flat: Array
     surface: Surface
+    to_cut: bool = True
 
     def uv(self, points: Array) -> Array:
         """Points (k, 2) of the flat neighbourhood on the body, (k, 2) of (around, along); those beside it go on as the
@@ -87,6 +88,8 @@ class Ribbon:
 
     def by_itself_with(self, part: shapely.Polygon, line: Array) -> tuple[tuple[Array, ...], Array]:
         """As ``by_itself``, and a line (n, 2) that is drawn on the part. Raises CraftError."""
+        if not self.to_cut:
+            return tuple(np.asarray(shapely.get_coordinates(r))[:-1] for r in (part.exterior, *part.interiors)), line
         first = self.mesh.unroll
         rings = [
             first.flat(self.uv(dense(np.asarray(shapely.get_coordinates(r))))) for r in (part.exterior, *part.interiors)

@@ -142,10 +142,10 @@ def sizes_of(work: Work, key: str) -> PiecePattern:
 
 
 def _parts(piece: InkedPiece, detail: Detail) -> tuple[LaidPart, ...]:
-    """A detail on a piece: as it was laid for the pattern, where the piece has it just so."""
+    """A detail on a piece: as it was laid for the pattern, where the piece has it just so; else no outlines to cut."""
     if detail in piece.design.making.details:
         return tuple(p for p in laid_parts(piece) if p.detail == detail)
-    return lay_part(piece, detail)
+    return lay_part(piece, detail, to_cut=False)
 
 
 def _mirrored(points: Array, side: Side) -> Array:

@@ -91,6 +91,7 @@ const release = () => (held = null);
       <svg ref="svg" :viewBox="box.join(' ')" role="img" aria-label="Panels with what lies on them">
         <g v-for="{ panel, cut } in seen" :key="panel.label.code" :transform="shift(panel)">
           <clipPath :id="`foam-${panel.label.code}`"><path :d="cut" clip-rule="evenodd" /></clipPath>
+          <path class="shade" :d="cut" />
           <path class="paper" :d="cut" @click="put($event, panel)" />
           <g
             v-for="row in still"
@@ -183,7 +184,13 @@ svg {
   fill-rule: evenodd;
   stroke: #2e2c2a;
   stroke-width: 1;
-  filter: drop-shadow(0 2px 3px rgb(60 45 20 / 25%));
+}
+
+/* Drawn, not filtered: a filter is worked out anew for every picture of what moves over it. */
+.shade {
+  fill: rgb(60 45 20 / 16%);
+  fill-rule: evenodd;
+  transform: translate(1px, 3px);
 }
 
 .part path {
