@@ -161,6 +161,58 @@ def test_rivets_on_eyelets_are_mended_by_one_press_and_plates_lie_on_their_base(
     assert maker.browser.console_errors() == []
 
 
+@long
+def test_a_mitred_hem_a_collar_and_a_stone_in_its_rim_to_the_masks(demo, tmp_path):
+    """A border round the hem's corner, what goes on from the neckline, and what is set in after paint."""
+    maker = demo
+    lay_on(maker, 5)
+    begin(maker, "hem", "trim")
+    maker.write("laid-name", "mitred hem")
+    maker.find("[data-line='side edge'] .reach")
+    next(b for b in maker.driver.find_elements(By.CSS_SELECTOR, "button.chip") if b.text == "side edge").click()
+    maker.write("laid-inset", "22")
+    maker.wait(lambda: maker.value("laid-inset") == "22")
+    maker.press("Put it on")
+    maker.wait(lambda: "mitred hem" in rows(maker, 5), 60)
+    own = rows(maker, 5)["mitred hem"]
+    begin(maker, "neckline", "collar")
+    maker.write("laid-name", "standing collar")
+    maker.write("laid-flare", "35")
+    maker.sees("to cut, 40 mm high", 30)
+    maker.press("Put it on")
+    maker.wait(lambda: "standing collar" in rows(maker, 5), 60)
+    svg = raw(maker, "/api/pieces/5/pattern.svg")
+    numbered = {n: k for k, n in enumerate(rows(maker, 5), 1)}
+    strips, collar = (
+        [shapely.Polygon(_points(d)).buffer(0).area for d in re.findall(rf'T{k}\.\d+[^"]* outline" d="([^"]+)"', svg)]
+        for k in (numbered["mitred hem"], numbered["standing collar"])
+    )
+    assert len(strips) >= 2, "parted where the hem turns into the side"
+    assert sum(strips) * 2 == pytest.approx(own["length"] * own["width"], rel=0.04)
+    along = 40 * rows(maker, 5)["standing collar"]["length"]
+    assert 0.85 * along < 2 * sum(collar) < along, "round a hollow edge what stands out is the shorter side"
+    lay_on(maker, 4)
+    star = tmp_path / "star.svg"
+    star.write_text(STAR)
+    ActionChains(maker.driver).move_to_element(maker.find("path.paper")).click().perform()
+    maker.find("input[name='plate-name']").send_keys("sea stone")
+    maker.driver.find_element(By.CSS_SELECTOR, "input[name='detail-motif']").send_keys(str(star))
+    maker.wait(lambda: maker.find("[name='lay-plate']").is_enabled(), 30)
+    maker.find("[name='lay-plate']").click()
+    maker.choose("laid-kind", "gem")
+    maker.write("laid-wide", "36")
+    maker.sees("round a seat for what is 36 mm across", 30)
+    maker.press("Put it on")
+    maker.wait(lambda: "sea stone" in rows(maker, 4), 60)
+    told = maker.server.get("/api/pieces/4/finish")
+    assert any("seat of sea stone" in m for m in told["masks"])
+    steps = [
+        s["key"].partition(":")[0] for s in maker.server.get("/api/pieces/4/steps")["steps"] if "stone" in s["key"]
+    ]
+    assert steps.index("prop") < steps.index("lay-on") < steps.index("mask-seat") < steps.index("apart-join")
+    assert maker.browser.console_errors() == []
+
+
 def _points(path: str) -> list[tuple[float, float]]:
     """Corners of a path of straight pieces and curves that run straight."""
     numbers = [float(x) for x in re.findall(r"-?\d+\.?\d*", path)]
