@@ -10,6 +10,8 @@ from scipy.interpolate import LinearNDInterpolator
 from tests.bodies import WEARER
 from tests.core.pieces_to_make import job_for, rig_for, worn
 from tests.depth import often
+from vellumcut.core.design.making import Detail, Making
+from vellumcut.core.design.parts import Border
 from vellumcut.core.design.rig import OpeningRow, RigDesign
 from vellumcut.core.design.sheet import InkSheet, Stroke
 from vellumcut.core.foam.joints import seam_lines
@@ -30,6 +32,7 @@ from vellumcut.core.rig.closures.openings import (
     why_none_opens,
 )
 from vellumcut.core.worn.donning import GIVES, SLIDE, check_donning, rings_of, widest_gate
+from vellumcut.core.worn.stiffened import laid_round
 
 HOLED = [k for k, c in CLOSINGS.items() if c.beside]
 
@@ -230,3 +233,24 @@ def test_what_is_set_along_an_opening_is_as_few_as_keep_their_distance(kind, len
         assert steps.max() <= closing.every + 1e-6
         assert np.ptp(steps) < 1e-6
         assert len(at) == 2 or (at[-1] - at[0]) / (len(at) - 2) > closing.every, "one fewer would be too far apart"
+
+
+@pytest.mark.parametrize("thick", [2.0, 25.0])
+def test_a_thick_border_all_round_is_said_to_stiffen_what_is_spread(thick):
+    """Foam of 6 mm springs cold, with 25 mm on it no more; a thin border makes no such difference. Where it lies is read
+    back by the levels that it covers."""
+    border = Detail(key="b", kind="trim", name="rope border",
+        shape=Border(lines=("lower edge",), inset=10, width=30, foam=thick))  # fmt: skip
+    design = starter_design("bracer").model_copy(update={"back": "open", "gap": 8.0, "foam": 6.0})
+    assert check_donning(WEARER, laid_of(design), "left").passes
+    laid = laid_of(design.model_copy(update={"making": Making(details=(border,))}))
+    low, high = laid.inked.ends
+    z = np.linspace(low, high, 200)
+    on_it, names = laid_round(laid.inked, z)
+    covered = z[on_it == thick]
+    assert names == ["rope border"]
+    assert [covered.min() - low, covered.max() - low] == pytest.approx([10, 40], abs=2.5)
+    told = check_donning(WEARER, laid, "left")
+    assert ("“rope border” stiffens it: spread so far its faces give by 9 %, by 2 % without." in told.sentence) == (
+        thick == 25.0
+    )
