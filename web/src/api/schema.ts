@@ -5375,7 +5375,7 @@ export interface components {
         };
         /**
          * FoamWork
-         * @description All of it for one piece; what is not named is done as usual.
+         * @description All of it for one piece; what is not named is done as usual. weave: None where its sheet has no pattern.
          */
         "FoamWork-Input": {
             /**
@@ -5398,10 +5398,11 @@ export interface components {
              * @default []
              */
             panels?: components["schemas"]["PanelWork-Input"][];
+            weave?: components["schemas"]["Weave-Input"] | null;
         };
         /**
          * FoamWork
-         * @description All of it for one piece; what is not named is done as usual.
+         * @description All of it for one piece; what is not named is done as usual. weave: None where its sheet has no pattern.
          */
         "FoamWork-Output": {
             /**
@@ -5424,6 +5425,7 @@ export interface components {
              * @default []
              */
             panels: components["schemas"]["PanelWork-Output"][];
+            weave: components["schemas"]["Weave-Output"] | null;
         };
         /**
          * FoldOut
@@ -10733,6 +10735,56 @@ export interface components {
             how: string;
             /** Stop */
             stop: string;
+        };
+        /**
+         * Weave
+         * @description The pattern of a sheet with one textured face, kept over seams. pitch: from one row of it to the next, mm;
+         *     beside: from column to column, mm; 0: as far. turn: the way it runs on its first panel, degrees to the left of
+         *     upright. first: number of the panel it is laid on first.
+         */
+        "Weave-Input": {
+            /** Pitch */
+            pitch: number | string;
+            /**
+             * Beside
+             * @default 0
+             */
+            beside?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /**
+             * First
+             * @default 1
+             */
+            first?: number;
+        };
+        /**
+         * Weave
+         * @description The pattern of a sheet with one textured face, kept over seams. pitch: from one row of it to the next, mm;
+         *     beside: from column to column, mm; 0: as far. turn: the way it runs on its first panel, degrees to the left of
+         *     upright. first: number of the panel it is laid on first.
+         */
+        "Weave-Output": {
+            /** Pitch */
+            pitch: number;
+            /**
+             * Beside
+             * @default 0
+             */
+            beside: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * First
+             * @default 1
+             */
+            first: number;
         };
         /**
          * WeightOut

@@ -95,13 +95,30 @@ class FoldWork(Decision):
     gauge: Annotated[Length, Field(ge=0.5, le=12)] = 2.0
 
 
+class Weave(Decision):
+    """The pattern of a sheet with one textured face, kept over seams. pitch: from one row of it to the next, mm;
+    beside: from column to column, mm; 0: as far. turn: the way it runs on its first panel, degrees to the left of
+    upright. first: number of the panel it is laid on first."""
+
+    pitch: Annotated[Length, Field(ge=1, le=500)]
+    beside: Annotated[Length, Field(ge=0, le=500)] = 0.0
+    turn: Annotated[Number, Field(ge=-180, le=180)] = 0.0
+    first: Annotated[int, Field(ge=1, le=400, strict=True)] = 1
+
+    @property
+    def apart(self) -> float:
+        """From column to column, mm."""
+        return self.beside or self.pitch
+
+
 class FoamWork(Decision):
-    """All of it for one piece; what is not named is done as usual."""
+    """All of it for one piece; what is not named is done as usual. weave: None where its sheet has no pattern."""
 
     seams: Annotated[tuple[SeamWork, ...], Field(max_length=200)] = ()
     edges: Annotated[tuple[EdgeWork, ...], Field(max_length=200)] = ()
     folds: Annotated[tuple[FoldWork, ...], Field(max_length=200)] = ()
     panels: Annotated[tuple[PanelWork, ...], Field(max_length=200)] = ()
+    weave: Weave | None = None
 
     @model_validator(mode="after")
     def _each_once(self) -> "FoamWork":

@@ -9,6 +9,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from vellumcut.core.design.foam import Weave
 from vellumcut.core.design.making import Making
 from vellumcut.core.design.parts import Segments
 from vellumcut.core.errors import CraftError
@@ -21,7 +22,8 @@ from vellumcut.core.foam.stacks import PlacedLayer
 from vellumcut.core.notes import Finding
 from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.labels import Beside, Label, write_beside
-from vellumcut.core.pattern.pattern import PiecePattern
+from vellumcut.core.pattern.pattern import OUTERMOST, PiecePattern
+from vellumcut.core.pattern.weave import weave_lines, woven
 
 Array = NDArray[np.float64]
 
@@ -51,7 +53,20 @@ def as_cut(pattern: PiecePattern) -> PiecePattern:
             for panel, edges in zip(rows, found, strict=True):
                 cuts[side, panel.flat.number, panel.layer.number] = edges
     panels = [_cut_panel(p, cuts[p.side, p.flat.number, p.layer.number], pattern) for p in pattern.panels]
+    if pattern.design.foam_work.weave:
+        panels = _woven(panels, pattern, pattern.design.foam_work.weave)
     return replace(pattern, panels=tuple(panels))
+
+
+def _woven(panels: list[DrawnPanel], pattern: PiecePattern, weave: Weave) -> list[DrawnPanel]:
+    """Panels with the way of their sheet's pattern drawn on the face that is seen."""
+    lies = {side: woven(pattern.flats(side, OUTERMOST), weave) for side in pattern.inked}
+    out = []
+    for p in panels:
+        seen = p.layer.number == p.layer.count
+        drawn = weave_lines(p.flat, lies[p.side][p.flat.number]) if seen else ()
+        out.append(replace(p, flat=replace(p.flat, lines=(*p.flat.lines, *drawn))))
+    return out
 
 
 def _rank(pattern: PiecePattern, side: str, rank: int) -> list[DrawnPanel]:

@@ -47,6 +47,10 @@ from vellumcut.core.pattern.laid_on.panels import beneath, part_panels
 from vellumcut.core.pattern.laid_on.sums import PartSum, sum_parts
 from vellumcut.core.pattern.pattern_notes import pattern_notes, stand_off_note
 from vellumcut.core.pattern.table import BETWEEN, lay_out
+from vellumcut.core.pattern.weave import weave_findings
+
+OUTERMOST = 99
+"""As a layer: the sheet of each panel that is seen."""
 
 
 @dataclass(frozen=True)
@@ -173,6 +177,8 @@ class PiecePattern:
                 rows = unknown_edges(work, free_edges(self.flats(side)), self.joints[side])
                 yield from (Finding("look", words, "foam") for words in rows)
             yield from stack_findings(piece, self.folds[side])
+            if work.weave:
+                yield from weave_findings(self.flats(side, OUTERMOST), work.weave)
 
     @property
     def cut_length(self) -> float:

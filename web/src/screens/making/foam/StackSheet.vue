@@ -3,6 +3,7 @@ import { computed, ref } from "vue";
 import { api, take, type DesignIn, type Schemas } from "@/api/client";
 import { useAsk, useCatalogue, useHere } from "@/api/queries";
 import ShelfFields from "./ShelfFields.vue";
+import WeaveSheet from "./WeaveSheet.vue";
 import type { Foam } from "./useFoam";
 import { useUnit } from "@/parts/units";
 
@@ -183,6 +184,8 @@ const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.t
         <span>This piece, all its parts</span><b class="figures">{{ grams(foam.grams) }}</b>
       </p>
     </section>
+
+    <WeaveSheet :design="design" :panels="panels" @change="emit('change', $event)" />
 
     <section class="sheet wide" aria-label="Shelf">
       <h3>On your shelf</h3>

@@ -22,7 +22,7 @@ export const useFoam = (pieceId: Ref<number>) =>
  */
 export function useFoamWork(piece: Ref<Piece | undefined>) {
   const change = useDesignChange(piece);
-  function lay<K extends keyof Work, R extends Rows<K>[number]>(
+  function lay<K extends Exclude<keyof Work, "weave">, R extends Rows<K>[number]>(
     list: K,
     same: (row: R) => boolean,
     make: (old: R | undefined) => R | null,
