@@ -237,8 +237,8 @@ def test_what_is_set_along_an_opening_is_as_few_as_keep_their_distance(kind, len
 
 @pytest.mark.parametrize("thick", [2.0, 25.0])
 def test_a_thick_border_all_round_is_said_to_stiffen_what_is_spread(thick):
-    """Foam of 6 mm springs cold, with 25 mm on it no more; a thin border makes no such difference. Where it lies is read
-    back by the levels that it covers."""
+    """Foam of 6 mm springs cold, with 25 mm on it no more; a thin border makes no such difference. Where it lies is
+    read back by the levels that it covers."""
     border = Detail(key="b", kind="trim", name="rope border",
         shape=Border(lines=("lower edge",), inset=10, width=30, foam=thick))  # fmt: skip
     design = starter_design("bracer").model_copy(update={"back": "open", "gap": 8.0, "foam": 6.0})

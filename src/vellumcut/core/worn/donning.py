@@ -367,7 +367,8 @@ def _through_the_back(laid: LaidPiece, side: Side, low: float, high: float) -> D
             f"by {min(alone, 99):.0f} %, where it creases. A wider opening lets the limb in, thinner foam springs "
             "farther."
         )
-        words = f"It cannot be spread wide enough at the open back{creases if alone > BEND_WARM else '.' + stiff_words(names, alone, both)}"
+        why = creases if alone > BEND_WARM else f".{stiff_words(names, alone, both)}"
+        words = f"It cannot be spread wide enough at the open back{why}"
         return Donning(side, False, words, spread, float(high - low), (note,))
     if spread < 1:
         words = f"Is laid on from behind: its opening of {gap:.0f} mm lets the limb in."
