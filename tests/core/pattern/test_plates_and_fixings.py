@@ -92,9 +92,7 @@ def test_a_line_inside_is_no_end_to_begin_at():
         assert all("begins at an edge or a seam" in p.problem for p in lay_part(piece, detail))
 
 
-@pytest.mark.parametrize(
-    "template", mostly(dict.fromkeys(["shoulder extension", "backplate", "gorget", *TEMPLATES]), 3)
-)
+@pytest.mark.parametrize("template", mostly(dict.fromkeys(["shoulder extension", *TEMPLATES]), 1))
 def test_plates_cover_all_of_their_panel_whatever_its_outline(template):
     """Where a hollow reaches in, or the panel goes on behind the ends of its line: read on the panel's own chart."""
     piece = piece_of(WEARER, starter_design(template))

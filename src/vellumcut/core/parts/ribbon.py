@@ -37,8 +37,8 @@ Array = NDArray[np.float64]
 
 STEP = 1.0
 """mm between points of a line as it is read."""
-FINE_SIZE = 3.0
-"""Triangle edge for what is cut, mm: a strip is narrow."""
+FINE_SIZE, WIDE = 3.0, 25.0
+"""Triangle edge for what is cut, mm: a strip is narrow. What is wider than this, mm, is meshed as a panel is."""
 ROOM = 8.0
 """How far past what is laid the neighbourhood reaches, mm: the mesh needs more than the strip alone."""
 REACHES = 20.0
@@ -96,7 +96,8 @@ class Ribbon:
         ]
         # A ring that touches itself comes apart there: the rest is no wider than its own corner.
         whole = max(shapely.get_parts(shapely.Polygon(rings[0], rings[1:]).buffer(0)), key=lambda g: g.area)
-        ink, mesh, flat = _meshed(self.surface, first, orient(whole), self.run, FINE_SIZE)
+        size = CUT_SIZE if 2 * whole.area > WIDE * whole.length else FINE_SIZE
+        ink, mesh, flat = _meshed(self.surface, first, orient(whole), self.run, size)
         drawn = mesh.carry(first.flat(self.uv(line)), flat)[0] if len(line) else line
         return tuple(_loops(ink, mesh, flat)), drawn
 
