@@ -7,6 +7,7 @@ import re
 
 import ezdxf
 import httpx
+import pypdf
 import pytest
 import shapely
 from selenium.webdriver.common.action_chains import ActionChains
@@ -114,6 +115,13 @@ def test_a_crest_of_the_makers_own_and_scales_in_packs(demo, tmp_path):
     whole = shapely.Polygon([(25, 0), (32, 18), (50, 25), (32, 32), (25, 50), (18, 32), (0, 25), (18, 18)])
     wanted = [shapely.affinity.scale(whole, 0.8, 0.8).buffer(-1.5 * k, join_style="mitre").area for k in range(3)]
     assert drawn == pytest.approx(wanted, rel=0.01)
+    lay_on(maker, 1)
+    maker.press("Change")
+    paper = maker.find("a[href$='sizes.pdf']")
+    assert paper.text == "Three sizes on paper"
+    pages = pypdf.PdfReader(io.BytesIO(httpx.get(paper.get_attribute("href"), timeout=60).content)).pages
+    told = " ".join(page.extract_text() for page in pages)
+    assert all(f"{wide} mm across" in told for wide in (32, 40, 50))
     lay_on(maker, 4)
     begin(maker, "lower edge", "scales")
     maker.write("laid-wide", "28")

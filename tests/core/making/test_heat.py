@@ -167,8 +167,7 @@ def test_every_thickness_warms_through_from_both_faces_and_is_not_turned_more_of
 @settings(max_examples=often(15), deadline=None)
 @given(st.floats(0.4, 2.5), st.integers(0, 10**6), st.sampled_from(["gloss", "limp"]))
 def test_three_noisy_scraps_tell_a_hidden_gun(hidden, seed, event):
-    """Seconds by a hand on a stopwatch, off by 5 % at most: the gun's factor comes out within 12 %, since a fierce gun
-    softens a sheet little sooner."""
+    """Seconds by a hand on a stopwatch, off by 5 % at most: the gun's factor comes out within 10 %."""
     luck, gun = np.random.default_rng(seed), HeatGun()
     tests = []
     for thickness, distance in ((3.0, 100.0), (4.0, 120.0), (6.0, 90.0)):
@@ -176,7 +175,7 @@ def test_three_noisy_scraps_tell_a_hidden_gun(hidden, seed, event):
         seconds = float(true * (1 + luck.uniform(-0.05, 0.05)))
         assume(seconds < 600)
         tests.append(ScrapTest(thickness=thickness, distance=distance, event=event, seconds=seconds))
-    assert gun_factor(gun.model_copy(update={"tests": tuple(tests)})) == pytest.approx(hidden, rel=0.12)
+    assert gun_factor(gun.model_copy(update={"tests": tuple(tests)})) == pytest.approx(hidden, rel=0.10)
 
 
 def test_scraps_that_fit_no_gun_are_told():

@@ -187,14 +187,15 @@ def test_a_window_leaves_its_rim_and_a_seat_lies_round_what_is_set_in_it(rim):
 
 
 def test_a_plate_that_lies_wholly_on_another_is_a_layer_of_it():
-    """The two foams of an emblem: unsaid where the smaller lies within the larger, said where it hangs over."""
+    """The two foams of an emblem: unsaid where the smaller lies within the larger, said where it hangs over, or is a
+    copy that hides it."""
     lower = plate("none")
-    for up, said in ((0.0, False), (0.35, True)):
-        shape = lower.shape.model_copy(update={"wide": 30.0, "foam": 2.0, "at": (0.06, 3.0 + up)})
+    for up, wide, said in ((0.0, 30.0, False), (0.35, 30.0, True), (0.0, 60.0, True)):
+        shape = lower.shape.model_copy(update={"wide": wide, "foam": 2.0, "at": (0.06, 3.0 + up)})
         upper = lower.model_copy(update={"key": "u", "name": "upper drop", "shape": shape})
         piece = piece_of(WEARER, with_details(starter_design("breastplate"), lower, upper))
         met = [x for x in crossings_of(piece, laid_parts(piece)) if len(x.keys) == 2]
-        assert bool(met) == said, up
+        assert bool(met) == said, (up, wide)
 
 
 def test_links_of_a_sleeve_stop_under_its_cap():

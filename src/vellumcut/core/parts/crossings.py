@@ -23,6 +23,8 @@ OVER = 12.0
 MOVE, PUNCH, MEND = "move one of them", "punch through both", "move it, or press “Mend it” on the table"
 WITHIN = 0.99
 """Share of a plate that lies on another, from which it is a layer of that one."""
+LESS = 0.95
+"""Of the larger plate's area, above which the smaller is no layer of it but lies in its place."""
 ON = 2.0
 """mm2 of an anchor or a hole from which something lies over it."""
 
@@ -88,14 +90,17 @@ def _shared(chart: Chart, grounds: Sequence[_Ground], panel: int) -> Iterator[Cr
             yield Crossing((a.detail.key,), words, MOVE, panel, float(twice.area), _rings(chart, twice))
         for b, other in rows[k + 1 :]:
             here = shapely.intersection(one, other)
-            if here.area > OVER and not _lies_on(a.detail, b.detail, here.area / min(one.area, other.area)):
+            if here.area > OVER and not _lies_on((a.detail, one), (b.detail, other), here.area):
                 words = f"{a.detail.name} and {b.detail.name} lie over each other on panel {panel}"
                 yield Crossing((a.detail.key, b.detail.key), words, MOVE, panel, float(here.area), _rings(chart, here))
 
 
-def _lies_on(one: Detail, other: Detail, share: float) -> bool:
-    """Whether one of two plates is a layer on the other: all of it lies within its outline, as it was meant to."""
-    return isinstance(one.shape, Plate) and isinstance(other.shape, Plate) and share > WITHIN
+def _lies_on(one: tuple[Detail, shapely.Geometry], other: tuple[Detail, shapely.Geometry], shared: float) -> bool:
+    """Whether one of two plates is a layer on the other: all of it lies within the outline of that, and leaves some of
+    it to be seen."""
+    small, large = sorted((one[1].area, other[1].area))
+    plates = isinstance(one[0].shape, Plate) and isinstance(other[0].shape, Plate)
+    return plates and shared > WITHIN * small and small < LESS * large
 
 
 def _fixed(chart: Chart, grounds: Sequence[_Ground], fixed: Sequence[Fixed], panel: int) -> Iterator[Crossing]:

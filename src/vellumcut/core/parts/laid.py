@@ -318,6 +318,8 @@ def _slices(rings: Sequence[Array]) -> list[Array]:
     """Closed lines of (around, along) that may run all round the body, in parts each of which is nearly flat and has no
     hole."""
     whole = shapely.symmetric_difference_all([shapely.Polygon(r).buffer(0) for r in rings if len(r) > 3])
+    if whole.is_empty:
+        return []
     low, floor, high, roof = whole.bounds
     holes = [h for g in shapely.get_parts(whole) if g.geom_type == "Polygon" for h in g.interiors]
     through = [(h.bounds[0] + h.bounds[2]) / 2 for h in holes]

@@ -4,14 +4,12 @@ from dataclasses import dataclass
 from math import ceil
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.design.parts import Links
 from vellumcut.core.errors import CraftError
-from vellumcut.core.parts.border import offset_line
-from vellumcut.core.parts.ribbon import Ribbon, dense
-from vellumcut.core.parts.scales import NO_END, ribbon_past
+from vellumcut.core.parts.ribbon import Ribbon
+from vellumcut.core.parts.scales import NO_END, lines_across
 
 Array = NDArray[np.float64]
 
@@ -39,9 +37,7 @@ def link_rows(ribbon: Ribbon, links: Links) -> list[LinkRow]:
         raise CraftError(NO_END, "making.details")
     out: list[LinkRow] = []
     for k in range(links.rows or MOST_ROWS):
-        line = offset_line(ribbon, links.inset + (k + 0.5) * links.high, past=ribbon_past(ribbon))
-        here = shapely.get_parts(shapely.intersection(line, ribbon.region.buffer(1e-6)))
-        lines = [dense(np.asarray(g.coords)) for g in here if g.geom_type == "LineString" and not g.is_empty]
+        lines = lines_across(ribbon, links.inset + (k + 0.5) * links.high)
         found = [r for points in lines if (r := _row(ribbon, links, points, k)) is not None]
         if not found:
             break

@@ -47,10 +47,10 @@ class Place:
     def marks(
         self, kind: Literal["mark", "trim edge"], ribbon: Ribbon, rings: Sequence[Array], called: str = ""
     ) -> Marks:
-        """Closed lines (n, 2) mm of the neighbourhood as they show on the panel; many small ones by number."""
+        """Rings (n, 2) mm of the neighbourhood, closed or not, as they show on the panel; many small ones by number."""
         if not len(rings):
             return ()
-        lines = [closed(ring) for ring in rings]
+        lines = [ring if np.allclose(ring[0], ring[-1]) else closed(ring) for ring in rings]
         parts = np.split(ribbon.uv(np.vstack(lines)), np.cumsum([len(x) for x in lines])[:-1])
         name = self.detail.name
         return tuple(
@@ -92,8 +92,8 @@ def seam_ribbon(
 
 
 def rings_at(spots: Sequence[Array], radius: float) -> Sequence[Array]:
-    """Round marks at places of the neighbourhood, (ROUND, 2) mm each."""
-    turn = np.linspace(0.0, 2 * np.pi, ROUND, endpoint=False)
+    """Round marks at places of the neighbourhood, closed lines of (ROUND + 1, 2) mm each."""
+    turn = np.linspace(0.0, 2 * np.pi, ROUND + 1)
     ring = radius * np.stack([np.cos(turn), np.sin(turn)], axis=1)
     return list(np.array(spots)[:, None] + ring) if len(spots) else []
 

@@ -42,13 +42,8 @@ def rows_of(ribbon: Ribbon, scales: Scales) -> list[ScaleRow]:
     out: list[ScaleRow] = []
     for k in range(scales.rows or MOST_ROWS):
         # Read half way up its scales: a row whose upper halves lie on no foam has nothing to be glued to.
-        line = offset_line(ribbon, scales.inset + k * scales.step + scales.high / 2, past=ribbon_past(ribbon))
-        here = shapely.get_parts(shapely.intersection(line, ribbon.region.buffer(1e-6)))
-        found = [
-            r
-            for g in here
-            if g.geom_type == "LineString" and not g.is_empty and (r := _row(ribbon, scales, g, k)) is not None
-        ]
+        lines = lines_across(ribbon, scales.inset + k * scales.step + scales.high / 2)
+        found = [r for points in lines if (r := _row(ribbon, scales, points, k)) is not None]
         if not found:
             break
         out += found
@@ -65,8 +60,15 @@ def ribbon_past(ribbon: Ribbon) -> float:
     return 0.0 if ribbon.run.closed else float(np.hypot(high_x - low_x, high_y - low_y))
 
 
-def _row(ribbon: Ribbon, scales: Scales, line: shapely.LineString, k: int) -> ScaleRow | None:
-    points = dense(np.asarray(line.coords))
+def lines_across(ribbon: Ribbon, by: float) -> list[Array]:
+    """Where a row so many mm from the line lies on foam, (n, 2) mm each with a point a step; more than one round a
+    hollow."""
+    line = offset_line(ribbon, by, past=ribbon_past(ribbon))
+    here = shapely.get_parts(shapely.intersection(line, ribbon.region.buffer(1e-6)))
+    return [dense(np.asarray(g.coords)) for g in here if g.geom_type == "LineString" and not g.is_empty]
+
+
+def _row(ribbon: Ribbon, scales: Scales, points: Array, k: int) -> ScaleRow | None:
     arc = ribbon.along(points)
     length = float(arc[-1])
     if length < LEAST_ROW * scales.wide:

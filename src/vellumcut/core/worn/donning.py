@@ -20,7 +20,7 @@ from vellumcut.core.notes import Note, Value
 from vellumcut.core.rig.closures.openings import openings_of, seam_ends
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.worn.spread import bent_open
-from vellumcut.core.worn.stiffened import Opened, bent_most, laid_round, stiff_words
+from vellumcut.core.worn.stiffened import Opened, bent_most
 
 Array = NDArray[np.float64]
 
@@ -313,8 +313,7 @@ def _spread(laid: LaidPiece, rings: Rings, side: Side, opens_at: str) -> Donning
     k = int(spread.argmax())
     foam = float(rings.inside[k] - gap[k])
     rows = [Opened(float(f - g), float(g), float(w)) for f, g, w in zip(rings.inside, gap, rings.across, strict=True)]
-    on_it, names = laid_round(laid.inked, rings.z)
-    alone, both = bent_most(rows, laid.design.foam, on_it)
+    bent = bent_most(laid.inked, rings.z, rows)
     where = f" at the {opens_at}" if opens_at else ""
     note = Note(
         "Spread to put it on",
@@ -325,15 +324,15 @@ def _spread(laid: LaidPiece, rings: Rings, side: Side, opens_at: str) -> Donning
         "A wider opening springs less.",
         about="donning",
     )
-    if both > BEND_WARM:
+    if bent.both > BEND_WARM:
         words = (
             f"It cannot be spread wide enough{where}: {rings.across[k]:.0f} mm have to pass, and {foam:.0f} mm "
             "of foam do not open so far."
-        ) + stiff_words(names, alone, both)
+        ) + bent.words
         return Donning(side, False, words, float(spread[k]), float(np.ptp(rings.z)), (note,))
     if spread[k] < 1:
         return Donning(side, True, f"Is laid on{where}: its opening of {gap.min():.0f} mm lets the body in.", 0, 0, ())
-    words = f"Goes on sideways{where}: spread its edges by {spread[k]:.0f} mm.{stiff_words(names, alone, both)}"
+    words = f"Goes on sideways{where}: spread its edges by {spread[k]:.0f} mm.{bent.words}"
     return Donning(side, True, words, float(spread[k]), float(np.ptp(rings.z)), (note,))
 
 
@@ -357,24 +356,21 @@ def _through_the_back(laid: LaidPiece, side: Side, low: float, high: float) -> D
         about="donning",
     )
     rings = [Opened(float(f), gap, float(w)) for f, w in zip(foam, across, strict=True)]
-    on_it, names = laid_round(laid.inked, z)
-    alone, both = bent_most(rings, design.foam, on_it)
-    if both > BEND_WARM:
-        bent = [bent_open(r.foam, r.gap, r.across, design.foam) for r in rings]
-        k = int(np.argmax(bent))
+    bent = bent_most(laid.inked, z, rings)
+    if bent.both > BEND_WARM:
+        k = int(np.argmax([bent_open(r.foam, r.gap, r.across, design.foam) for r in rings]))
         creases = (
             f": {across[k]:.0f} mm have to pass, and {foam[k]:.0f} mm of {design.foam:g} mm foam would bend its faces "
-            f"by {min(alone, 99):.0f} %, where it creases. A wider opening lets the limb in, thinner foam springs "
+            f"by {min(bent.alone, 99):.0f} %, where it creases. A wider opening lets the limb in, thinner foam springs "
             "farther."
         )
-        why = creases if alone > BEND_WARM else f".{stiff_words(names, alone, both)}"
+        why = creases if bent.alone > BEND_WARM else f".{bent.words}"
         words = f"It cannot be spread wide enough at the open back{why}"
         return Donning(side, False, words, spread, float(high - low), (note,))
     if spread < 1:
         words = f"Is laid on from behind: its opening of {gap:.0f} mm lets the limb in."
         return Donning(side, True, words, 0, 0, ())
-    stiff = stiff_words(names, alone, both)
-    words = f"Goes on sideways through the open back: spread the edges by {spread:.0f} mm.{stiff}"
+    words = f"Goes on sideways through the open back: spread the edges by {spread:.0f} mm.{bent.words}"
     return Donning(side, True, words, 0, 0, (note,))
 
 

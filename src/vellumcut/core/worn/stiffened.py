@@ -7,6 +7,8 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from vellumcut.core.design.making import FROM_FILM
+from vellumcut.core.design.parts import Border, Plate, Segments
 from vellumcut.core.foam.bends import BEND_COLD, BEND_WARM
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.parts.laid import LaidPart, laid_parts
@@ -28,32 +30,53 @@ class Opened:
     across: float
 
 
-def bent_most(rings: Sequence[Opened], thick: float, laid: Array) -> tuple[float, float]:
+@dataclass(frozen=True)
+class Bent:
     """How much the faces of a piece give at most where it is spread, per cent: its foam by itself, and with what lies
-    on it. thick: of its foam, laid: on each ring, (n,) mm."""
+    on it. name: of what lies where that is most; empty where nothing does."""
+
+    alone: float
+    both: float
+    name: str
+
+    @property
+    def words(self) -> str:
+        """What is to be said of a part that makes a piece harder to spread: foam springs cold without it and not with
+        it, or cannot be spread at all. Empty where it makes no such difference."""
+        if not any(self.alone <= limit < self.both for limit in (BEND_COLD, BEND_WARM)):
+            return ""
+        return (
+            f" “{self.name}” stiffens it: spread so far its faces give by {min(self.both, 99):.0f} %, by "
+            f"{self.alone:.0f} % without. Part it opposite the opening, or lay it from thinner foam."
+        )
+
+
+def bent_most(piece: InkedPiece, z: Array, rings: Sequence[Opened]) -> Bent:
+    """z: (n,) mm along, where the n rings are."""
+    thick = piece.design.foam
+    laid, names = laid_round(piece, z)
     alone = max(bent_open(r.foam, r.gap, r.across, thick) for r in rings)
-    both = max(bent_open(r.foam, r.gap, r.across, thick + on) for r, on in zip(rings, laid, strict=True))
-    return alone, both
+    both = [bent_open(r.foam, r.gap, r.across, thick + on) for r, on in zip(rings, laid, strict=True)]
+    k = int(np.argmax(both))
+    return Bent(alone, both[k], names[k])
 
 
 def laid_round(piece: InkedPiece, z: Array) -> tuple[Array, list[str]]:
     """Foam that lies on a piece over more than half of the way round at each level, mm, (n,), the thickest there, and
-    the names of what it is. z: (n,) mm along."""
+    what it is called, empty where there is none. z: (n,) mm along."""
     shares: dict[str, Array] = {}
-    named: dict[str, tuple[str, float]] = {}
+    known: dict[str, tuple[str, float]] = {}
     twin = {p.number for p, twin in zip(piece.panels, piece.twins, strict=True) if twin}
     for part in laid_parts(piece):
-        if not (part.strips or part.sheets or part.segments) or part.links or part.detail.shape is None:
-            continue
         own = part.detail
-        shares[own.key] = shares.get(own.key, np.zeros(len(z))) + _share(part, piece.tube.along(z), twin)
-        named[own.key] = (own.name, float(getattr(own.shape, "foam", 0.0)))
-    thick, names = np.zeros(len(z)), []
+        if isinstance(own.shape, Border | Plate | Segments) and own.kind not in FROM_FILM:
+            shares[own.key] = shares.get(own.key, np.zeros(len(z))) + _share(part, piece.tube.along(z), twin)
+            known[own.key] = (own.name, own.shape.foam)
+    thick, names = np.zeros(len(z)), [""] * len(z)
     for key, share in shares.items():
-        over = share > COVERS
-        if over.any():
-            thick = np.where(over, np.maximum(thick, named[key][1]), thick)
-            names.append(named[key][0])
+        name, foam = known[key]
+        for k in np.flatnonzero((share > COVERS) & (foam > thick)):
+            thick[k], names[k] = foam, name
     return thick, names
 
 
@@ -69,16 +92,3 @@ def _share(part: LaidPart, v: Array, twin: set[int]) -> Array:
         ends = np.stack([np.stack([np.full(len(v), x), v], axis=1) for x in (low - 1, high + 1)], axis=1)
         out += mirrored * shapely.length(shapely.intersection(ground, shapely.linestrings(ends)))
     return out
-
-
-def stiff_words(names: Sequence[str], alone: float, both: float) -> str:
-    """What is to be said of parts that make a piece harder to spread: foam springs cold without them, and not with
-    them, or cannot be spread at all. Empty where they make no such difference."""
-    if not any(alone <= limit < both for limit in (BEND_COLD, BEND_WARM)):
-        return ""
-    what = " and ".join(f"“{n}”" for n in names)
-    be = "stiffens" if len(names) == 1 else "stiffen"
-    return (
-        f" {what} {be} it: spread so far its faces give by {min(both, 99):.0f} %, by {alone:.0f} % without. "
-        "Part it opposite the opening, or lay it from thinner foam."
-    )

@@ -94,8 +94,9 @@ def laid_rows(work: Work, tempo: Tempo) -> list[LaidRow]:
     return out
 
 
-def try_part(work: Work, detail: Detail) -> LaidRow:
-    """One detail as it would lie, whether or not the piece has it. Keeps nothing. Raises CraftError."""
+def try_part(work: Work, detail: Detail, to_cut: bool = False) -> LaidRow:
+    """One detail as it would lie, whether or not the piece has it. Keeps nothing. to_cut: its outlines are laid out as
+    they are cut, which takes longer than a hand that drags it waits. Raises CraftError."""
     pattern = pattern_of(work)
     rows: list[tuple[LaidPart, int]] = []
     shown: list[Shown] = []
@@ -104,7 +105,7 @@ def try_part(work: Work, detail: Detail) -> LaidRow:
     wrong: list[Shown] = []
     for side, piece in laid_ink(work).items():
         panels = [p for p in pattern.panels if p.side == side]
-        parts = _parts(piece, detail)
+        parts = _parts(piece, detail, to_cut)
         rows += [(part, part.copies(_copies(panels, part.panel))) for part in parts]
         shown += shown_on(panels, parts)
         others = [p for p in laid_parts(piece) if p.detail.key != detail.key]
@@ -127,7 +128,7 @@ def mend_part(work: Work, detail: Detail) -> LaidRow:
             row = try_part(work, other)
         except CraftError:
             continue
-        if row.fits:
+        if row.fits and try_part(work, other, to_cut=True).fits:
             return row
     raise CraftError("No place near by was found where it fits: make it smaller, or lay it along another line", "shape")
 
@@ -141,11 +142,11 @@ def sizes_of(work: Work, key: str) -> PiecePattern:
     raise CraftError("Nothing lies on this piece", "making.details")
 
 
-def _parts(piece: InkedPiece, detail: Detail) -> tuple[LaidPart, ...]:
-    """A detail on a piece: as it was laid for the pattern, where the piece has it just so; else no outlines to cut."""
+def _parts(piece: InkedPiece, detail: Detail, to_cut: bool) -> tuple[LaidPart, ...]:
+    """A detail on a piece: as it was laid for the pattern, where the piece has it just so."""
     if detail in piece.design.making.details:
         return tuple(p for p in laid_parts(piece) if p.detail == detail)
-    return lay_part(piece, detail, to_cut=False)
+    return lay_part(piece, detail, to_cut)
 
 
 def _mirrored(points: Array, side: Side) -> Array:

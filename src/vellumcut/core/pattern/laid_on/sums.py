@@ -138,12 +138,10 @@ class PartSum:
 
     def _link_words(self, links: Links) -> str:
         bought = f" {self.link_strips} strips of {links.strip}, linked end to end." if self.link_strips else ""
-        spare = f" {self.packs} pack{'s' * (self.packs > 1)} of {links.pack}, one in ten spare." if self.packs else ""
         thick = format_length(links.foam)
         held = f" Its edge between strips of {thick}, glued to each other: {self._strip_words()}" if self.length else ""
-        return (
-            f"{self.count} links{self._row_list(links)}.{self._column_words()}{_cap_words(links)}{bought}{spare}{held}"
-        )
+        rows = f"{self._row_list(links)}.{self._column_words()}{_cap_words(links)}"
+        return f"{self.count} links{rows}{bought}{self._pack_words(links)}{held}"
 
     def _column_words(self) -> str:
         """Where a row takes more than the one below, where all places take the same."""
@@ -189,7 +187,7 @@ class PartSum:
         from_there = f"row by row from the {' and '.join(scales.lines)}"
         return f", {from_there}: {', '.join(map(str, first))}" + (" on each" if self.count > sum(first) else "")
 
-    def _pack_words(self, shape: Row | Scales) -> str:
+    def _pack_words(self, shape: Row | Scales | Links) -> str:
         return f" {self.packs} pack{'s' * (self.packs > 1)} of {shape.pack}, one in ten spare." if self.packs else ""
 
 

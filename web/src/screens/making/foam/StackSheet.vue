@@ -185,7 +185,7 @@ const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.t
       </p>
     </section>
 
-    <WeaveSheet :design="design" :panels="panels" @change="emit('change', $event)" />
+    <WeaveSheet v-if="panels.length" :design="design" :panels="panels" @change="emit('change', $event)" />
 
     <section class="sheet wide" aria-label="Shelf">
       <h3>On your shelf</h3>
