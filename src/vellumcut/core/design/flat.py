@@ -27,7 +27,7 @@ Name = Annotated[str, Field(max_length=80), SEEN]
 FlatKind = Literal["seam", "fold", "score", "trim edge", "layer cut", "paint line", "mark", "centre line", "segment"]
 """What a line inside a panel is. segment: where it is parted into pieces that lie on it, which stay one panel
 beneath."""
-Source = Literal["tape", "paper", "file"]
+Source = Literal["tape", "paper", "file", "solid"]
 
 
 class FlatStroke(Decision):

@@ -11,6 +11,7 @@ from vellumcut.core.design.laps import Laps
 from vellumcut.core.design.making import Making
 from vellumcut.core.design.rig import RigDesign
 from vellumcut.core.design.sheet import InkSheet, Key, Stroke
+from vellumcut.core.design.solids import Solid
 from vellumcut.core.units import Length
 
 TemplateName = Literal[
@@ -62,7 +63,7 @@ class PieceDesign(Decision):
     right are one drawing turned over, or drawn apart as the body is. layers: a stack in place of one sheet, from the
     inner face out; ``foam`` is then their sum, whatever was given. layered: see ``Layered``. role: what the foam has to
     do; None: the template's usual. flat: its panels, where they came flat, from a photograph or a file; the ink counts
-    for nothing then. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
+    for nothing then. solid: what it is, where no cast gives it; its panels follow. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
     how it is put together and finished.
     """
 
@@ -93,14 +94,26 @@ class PieceDesign(Decision):
     true_seams: StrictBool = True
     halves: Halves = "usual"
     flat: FlatWork | None = None
+    solid: Solid | None = None
     laps: Laps = Laps()
     foam_work: FoamWork = FoamWork()
     making: Making = Making()
 
     @property
+    def came_flat(self) -> bool:
+        """Whether its panels are not drawn on the body: they came flat, or are those of a solid."""
+        return self.flat is not None or self.solid is not None
+
+    @property
     def laid(self) -> FlatWork | None:
         """Its panels that came flat, where some of them were laid on the wearer."""
         return self.flat if self.flat is not None and self.flat.lies else None
+
+    @model_validator(mode="after")
+    def _one_or_the_other(self) -> "PieceDesign":
+        if self.flat is not None and self.solid is not None:
+            raise ValueError("A piece is a solid, or has panels that came flat: not both")
+        return self
 
     @model_validator(mode="after")
     def _as_thick_as_its_layers(self) -> "PieceDesign":

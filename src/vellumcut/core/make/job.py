@@ -35,6 +35,7 @@ from vellumcut.core.rig.closures.openings import openings_of
 from vellumcut.core.rig.laid import LaidPiece
 from vellumcut.core.rig.part import StrapPart
 from vellumcut.core.rig.parts import RigPlan
+from vellumcut.core.solids.piece import flat_of, known_of
 
 
 @dataclass(frozen=True)
@@ -140,7 +141,7 @@ def _with_magnets(piece: InkedPiece) -> Making:
 def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | None = None) -> Facts:
     """Read off a piece's ink; needs no flat panel. schools: of the build, before what the piece does otherwise."""
     design, drawn = piece.design, piece.drawn is not None
-    whole = flat_facts(design, schools, owned) if design.flat is not None else None
+    whole = flat_facts(design, schools, owned) if design.came_flat else None
     if whole is not None and {p.number for p in piece.panels} != set(whole.panels):
         return whole  # Some of its panels lie nowhere: what is made of all of them is read off the table.
     ways = frozenset(work.way for _, _, work in fold_lines(piece))
@@ -166,8 +167,8 @@ def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | N
 
 
 def flat_facts(design: PieceDesign, schools: Schools | None = None, owned: Owned | None = None) -> Facts:
-    """Read off panels that came flat."""
-    work = design.flat
+    """Read off panels that came flat, or off a solid. Raises CraftError."""
+    work, solid = flat_of(design), design.solid is not None
     if work is None:
         raise CraftError("This piece has no panels that came flat", "design.flat")
     stacked = any(len(layers_of(design, p.number)) > 1 for p in work.panels)
@@ -181,7 +182,8 @@ def flat_facts(design: PieceDesign, schools: Schools | None = None, owned: Owned
         panels=tuple(p.number for p in work.panels),
         seams=seams,
         darts=tuple(DartFact(f"dart {k}", p.number) for p in work.panels for k in range(1, len(p.darts) + 1)),
-        strapped=True,
+        strapped=not solid,
+        ways=frozenset(c.work.way for c in known_of(design).folds) if solid else frozenset(),
         layered=design.layered if stacked else None,
         paired=(design.side == "both" and TEMPLATES[design.template].part not in WHOLE)
         or any(p.mirrored for p in work.panels),
@@ -221,7 +223,7 @@ class Job:
     @cached_property
     def facts(self) -> Facts:
         """What the piece has, read off its ink."""
-        if self.pattern.design.flat is not None and not self.pattern.inked:
+        if self.pattern.design.came_flat and not self.pattern.inked:
             return flat_facts(self.pattern.design, self.schools, self.owned)
         facts = facts_of(next(iter(self.pattern.inked.values())), self.schools, self.owned)
         return replace(facts, making=as_laid(facts.making, self.pattern.laid))

@@ -42,10 +42,10 @@ def as_cut(pattern: PiecePattern) -> PiecePattern:
     """The pattern with every outline moved to the full-size face and every groove drawn. Raises CraftError where a
     bevel would make a panel lie over itself, or a groove would go through. Panels that came flat are cut square, as
     they are: how far they fold is not known."""
-    if not pattern.inked:
+    if not pattern.joints:
         return pattern
     cuts: dict[tuple[str, int, int], dict[str, EdgeCut]] = {}
-    for side in pattern.inked:
+    for side in pattern.joints:
         for rank in {p.layer.number for p in pattern.panels if p.side == side}:
             rows = _rank(pattern, side, rank)
             flats, layers = [p.flat for p in rows], [p.layer for p in rows]

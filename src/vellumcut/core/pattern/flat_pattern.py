@@ -76,33 +76,15 @@ def flat_pattern(
     laid there; unlaid: why it does not lie where it was laid. Raises CraftError."""
     made = match_flat(design, now)
     hardest = hardest_layer(design)
-    part = TEMPLATES[design.template].part
-    side: Side = "right" if design.side == "right" else "left"
-    twin = design.side == "both" and part not in WHOLE
+    side = drawn_side(design)
     here = (laid or {}).get(side)
     panels, x = [], 0.0
     for number, edged in sorted(made.panels.items()):
         bare = panel_of(edged, made, design.flat)
         width = float(np.ptp(bare.outline[:, 0]))
         for layer in layers_of(design, number):
-            copies = edged.shape.copies * (2 if twin else 1) * (2 if edged.shape.mirrored else 1)
-            label = label_panel(build, name, design, side, number, layer, twin, edged.shape.mirrored)
-            words = f"cut {copies}" if edged.shape.copies > 1 else label.count
-            named = f"{label.piece}: {edged.shape.name}" if edged.shape.name else label.piece
             flat, verdict = _judged(bare, here, design, layer, gives)
-            panels.append(
-                DrawnPanel(
-                    side,
-                    twin or edged.shape.mirrored,
-                    copies,
-                    replace(label, count=words, piece=named),
-                    flat,
-                    verdict,
-                    layer,
-                    find_flaws(bare, False),
-                    (x, 0.0),
-                )
-            )
+            panels.append(drawn_shape(design, (build, name), edged, layer, flat, verdict, x))
         x += width + BETWEEN
     give = give_of(hardest.kind, hardest.thickness, gives)
     why = [Finding("look", unlaid, "flat.lies")] if unlaid else []
@@ -124,12 +106,39 @@ def _judged(
     return bare, Verdict("split" if flaws else "unknown", flaws[0].words if flaws else SAYS[source], ADVICE)
 
 
+def drawn_side(design: PieceDesign) -> Side:
+    """The side that panels which came flat are drawn for."""
+    return "right" if design.side == "right" else "left"
+
+
+def drawn_shape(
+    design: PieceDesign,
+    named: tuple[str, str],
+    edged: EdgedShape,
+    layer: PlacedLayer,
+    flat: FlatPanel,
+    verdict: Verdict,
+    x: float,
+) -> DrawnPanel:
+    """A sheet of a panel with its label. named: the build and the piece. x: where it lies on the table, mm."""
+    shape, side = edged.shape, drawn_side(design)
+    twin = design.side == "both" and TEMPLATES[design.template].part not in WHOLE
+    copies = shape.copies * (2 if twin else 1) * (2 if shape.mirrored else 1)
+    label = label_panel(*named, design, side, shape.number, layer, twin, shape.mirrored)
+    words = f"cut {copies}" if shape.copies > 1 else label.count
+    told = f"{label.piece}: {shape.name}" if shape.name else label.piece
+    return DrawnPanel(
+        side, twin or shape.mirrored, copies, replace(label, count=words, piece=told), flat, verdict, layer,
+        find_flaws(flat, False), (x, 0.0),
+    )  # fmt: skip
+
+
 def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPanel:
     """One panel, lower left corner at zero."""
     low = np.concatenate(edged.edges).min(axis=0)
     number = edged.shape.number
-    mates = {key.edge: m for m in made.mates for key in (m.a, m.b) if key.panel == number}
-    drawn = as_drawn if work is not None and work.source == "file" else (lambda points: points)
+    mates = {key.edge: (m, key is m.a) for m in made.mates for key in (m.a, m.b) if key.panel == number}
+    drawn = as_drawn if work is not None and work.source in ("file", "solid") else (lambda points: points)
     edges = tuple(_edge(k, drawn(e - low), edged, mates.get(k)) for k, e in enumerate(edged.edges))
     holes = tuple(ring_edge(f"hole {k}", drawn(np.vstack([h, h[:1]]) - low)) for k, h in enumerate(edged.holes, 1))
     lines = tuple(
@@ -147,8 +156,8 @@ def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPan
         face="outer",
         edges=edges,
         centre=upright(outline) if centre is None else centre,
-        marks=tuple(m for k, e in enumerate(edges) for m in _marks(e, mates.get(k), number)),
-        seams=tuple(_seam(m) for m in mates.values())
+        marks=tuple(m for k, e in enumerate(edges) if k in mates for m in _marks(e, *mates[k])),
+        seams=tuple(_seam(m) for m, first in mates.values() if first)
         + tuple(_dart_seam(edges, k, tip) for k, tip in enumerate(edged.tips, 1)),
         summary=UNKNOWN,
         vertices=vertices,
@@ -161,22 +170,23 @@ def panel_of(edged: EdgedShape, made: Matched, work: FlatWork | None) -> FlatPan
     )
 
 
-def _edge(k: int, points: Array, edged: EdgedShape, mate: TruedMate | None) -> FlatEdge:
+def _edge(k: int, points: Array, edged: EdgedShape, mated: tuple[TruedMate, bool] | None) -> FlatEdge:
+    """mated: the seam it is glued in, and whether it is its first side."""
     at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
     leg = k in edged.tips or (k + 1) % len(edged.edges) in edged.tips
-    name = mate.name if mate else f"edge {k + 1}"
-    kind = "dart" if leg else "seam" if mate else "outline"
-    return FlatEdge(name, kind, points, at, np.linspace(0.0, 1.0, len(points)), mate.name if mate else "")
+    arc = mated[0].name if mated else ""
+    name = arc or f"edge {k + 1}"
+    if mated and not mated[1] and mated[0].a.panel == mated[0].b.panel:
+        name = f"{arc}, other edge"
+    kind = "dart" if leg else "seam" if mated else "outline"
+    return FlatEdge(name, kind, points, at, np.linspace(0.0, 1.0, len(points)), arc)
 
 
-def _marks(edge: FlatEdge, mate: TruedMate | None, number: int) -> list[Mark]:
+def _marks(edge: FlatEdge, mate: TruedMate, first: bool) -> list[Mark]:
     """Ticks at the same distances on both edges of a seam. Both run counter-clockwise round their panels, so that they
     run against each other: the second's ticks are counted from its end."""
-    if mate is None:
-        return []
     length = sum(mate.now) / 2
     at, ticks = mark_seam(length)
-    first = mate.a.panel == number and mate.name == edge.name
     own = edge.body_length
     share = [x / length * own for x in at]
     places = share if first else [own - x for x in share]

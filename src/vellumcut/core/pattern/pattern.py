@@ -48,6 +48,7 @@ from vellumcut.core.pattern.laid_on.sums import PartSum, sum_parts
 from vellumcut.core.pattern.pattern_notes import pattern_notes, stand_off_note
 from vellumcut.core.pattern.table import BETWEEN, lay_out
 from vellumcut.core.pattern.weave import weave_findings
+from vellumcut.core.solids.piece import Known
 
 OUTERMOST = 99
 """As a layer: the sheet of each panel that is seen."""
@@ -59,7 +60,8 @@ class PiecePattern:
     drawn side.
 
     give: what its foam gives; gives: what the maker's own scraps gave. told: what was found while the body and the
-    ink were read. school: how the build cuts its darts. size: of the meshes it was laid on.
+    ink were read. school: how the build cuts its darts. size: of the meshes it was laid on. known: of a solid, whose
+    seams, folds and bends follow from its own shape.
     """
 
     name: str
@@ -71,6 +73,7 @@ class PiecePattern:
     gives: tuple[FoamGive, ...] = ()
     school: DartEdges = "by fold"
     size: float | None = EDIT_SIZE
+    known: Known | None = None
 
     @cached_property
     def parts(self) -> tuple[DrawnPanel, ...]:
@@ -110,16 +113,22 @@ class PiecePattern:
     @cached_property
     def joints(self) -> dict[Side, list[Joint]]:
         """How each seam and dart of every drawn side is cut."""
+        if self.known:
+            return {self.panels[0].side: list(self.known.joints)}
         return {side: joints_of(piece, self.school) for side, piece in self.inked.items()}
 
     @cached_property
     def bends(self) -> dict[Side, list[PanelBend]]:
         """How every panel of each drawn side is bent."""
+        if self.known:
+            return {self.panels[0].side: list(self.known.bends)}
         return {side: panel_bends(piece) for side, piece in self.inked.items()}
 
     @cached_property
     def folds(self) -> dict[Side, list[FoldCut]]:
         """How every fold and score line of each drawn side is worked."""
+        if self.known:
+            return {self.panels[0].side: list(self.known.folds)}
         return {side: fold_cuts(piece) for side, piece in self.inked.items()}
 
     @property
@@ -165,13 +174,14 @@ class PiecePattern:
 
     def _of_foam(self) -> Iterator[Finding]:
         """What is to be looked at in how its edges, folds and bends are worked."""
-        for side, piece in self.inked.items():
-            worst_first = sorted(self.bends[side], key=lambda b: -b.strain)
+        for side, bends in self.bends.items():
+            worst_first = sorted(bends, key=lambda b: -b.strain)
             yield from {f.message: f for b in reversed(worst_first) for f in b.findings}.values()
+            yield from (f for cut in self.folds[side] for f in cut.findings)
+        for side, piece in self.inked.items():
             for bend, panel in zip(self.bends[side], piece.panels, strict=True):
                 if bend.kerfed:
                     yield from kerf_findings(plan_kerfs(piece.surface, panel, bend), panel.number)
-            yield from (f for cut in self.folds[side] for f in cut.findings)
             work = self.design.foam_work
             if work.seams or work.edges:
                 rows = unknown_edges(work, free_edges(self.flats(side)), self.joints[side])
