@@ -14,7 +14,7 @@ from vellumcut.api.deps import LARGEST
 from vellumcut.api.guard import LARGEST_BODY, Guard
 from vellumcut.api.keeping import builds, keeping, logbook, workshop
 from vellumcut.api.making import bench, finish, foam
-from vellumcut.api.pattern import darts, flats, ink, laid, patterns, pictures, regrade, versions
+from vellumcut.api.pattern import darts, flats, ink, laid, patterns, pictures, regrade, solids, versions
 from vellumcut.api.problems import install_problems
 from vellumcut.api.rigging import rigs
 from vellumcut.api.schemas import ProblemOut
@@ -46,6 +46,7 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
         versions,
         darts,
         laid,
+        solids,
         cut_list,
         foam,
         regrade,

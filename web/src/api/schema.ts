@@ -1490,6 +1490,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/solids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kinds */
+        get: operations["kinds_api_solids_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/solid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Solid */
+        get: operations["solid_api_pieces__piece__solid_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build}/cut-list": {
         parameters: {
             query?: never;
@@ -3310,6 +3344,112 @@ export interface components {
             words: string;
         };
         /**
+         * Box
+         * @description A box. wide, deep, high: mm. top: closed, open, or a lid that is no part of it. folded: one sheet with grooves;
+         *     else a panel for each face.
+         */
+        "Box-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "box";
+            /**
+             * Wide
+             * @default 120
+             */
+            wide?: number | string;
+            /**
+             * Deep
+             * @default 80
+             */
+            deep?: number | string;
+            /**
+             * High
+             * @default 60
+             */
+            high?: number | string;
+            /**
+             * Top
+             * @default open
+             * @enum {string}
+             */
+            top?: "closed" | "open";
+            /**
+             * Folded
+             * @default true
+             */
+            folded?: boolean;
+        };
+        /**
+         * Box
+         * @description A box. wide, deep, high: mm. top: closed, open, or a lid that is no part of it. folded: one sheet with grooves;
+         *     else a panel for each face.
+         */
+        "Box-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "box";
+            /**
+             * Wide
+             * @default 120
+             */
+            wide: number;
+            /**
+             * Deep
+             * @default 80
+             */
+            deep: number;
+            /**
+             * High
+             * @default 60
+             */
+            high: number;
+            /**
+             * Top
+             * @default open
+             * @enum {string}
+             */
+            top: "closed" | "open";
+            /**
+             * Folded
+             * @default true
+             */
+            folded: boolean;
+        };
+        /**
          * BroughtIn
          * @description told: what was here already, and what was made of it.
          */
@@ -3497,9 +3637,9 @@ export interface components {
             /** Segments */
             segments: components["schemas"]["SegmentOut"][];
             /** Torso Girths */
-            torso_girths: components["schemas"]["MeasureOut"][];
+            torso_girths: components["schemas"]["vellumcut__api__schemas__MeasureOut"][];
             /** Torso Lengths */
-            torso_lengths: components["schemas"]["MeasureOut"][];
+            torso_lengths: components["schemas"]["vellumcut__api__schemas__MeasureOut"][];
             /** Stroke Kinds */
             stroke_kinds: {
                 [key: string]: string;
@@ -3566,15 +3706,6 @@ export interface components {
             /** Product */
             product?: number | null;
         };
-        /** ChoiceOut */
-        ChoiceOut: {
-            /** Name */
-            name: string;
-            /** Options */
-            options: string[];
-            /** How */
-            how: string;
-        };
         /**
          * CoatOut
          * @description One layer as it is drawn: its words, colour, gloss (0 to 3) and waits, minutes.
@@ -3611,6 +3742,178 @@ export interface components {
             torso: components["schemas"]["GuessedTorso"] | null;
             /** Trouble */
             trouble: string;
+        };
+        /**
+         * Cone
+         * @description A cone, cylinder, prism, spike or pyramid, upright or slanted. lower, upper: widths of its ends, mm; upper 0 is a
+         *     point. deep: how deep its lower end is for how wide, 1 is round. lean: how far its upper end stands aside, mm.
+         *     slant: degrees that its upper end is cut off aslant. sides: flat ones; 0: round. pieces: that its wall is cut in.
+         *     folded: flat sides are one sheet with grooves; else each is cut by itself. flange: width of a flat rim round its
+         *     lower end, mm.
+         */
+        "Cone-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cone";
+            /**
+             * Lower
+             * @default 120
+             */
+            lower?: number | string;
+            /**
+             * Upper
+             * @default 80
+             */
+            upper?: number | string;
+            /**
+             * High
+             * @default 100
+             */
+            high?: number | string;
+            /**
+             * Deep
+             * @default 1
+             */
+            deep?: number;
+            /**
+             * Lean
+             * @default 0
+             */
+            lean?: number | string;
+            /**
+             * Slant
+             * @default 0
+             */
+            slant?: number;
+            /**
+             * Sides
+             * @default 0
+             */
+            sides?: number;
+            /**
+             * Pieces
+             * @default 1
+             */
+            pieces?: number;
+            /**
+             * Folded
+             * @default true
+             */
+            folded?: boolean;
+            /**
+             * Cap
+             * @default none
+             * @enum {string}
+             */
+            cap?: "none" | "lower" | "upper" | "both";
+            /**
+             * Flange
+             * @default 0
+             */
+            flange?: number | string;
+        };
+        /**
+         * Cone
+         * @description A cone, cylinder, prism, spike or pyramid, upright or slanted. lower, upper: widths of its ends, mm; upper 0 is a
+         *     point. deep: how deep its lower end is for how wide, 1 is round. lean: how far its upper end stands aside, mm.
+         *     slant: degrees that its upper end is cut off aslant. sides: flat ones; 0: round. pieces: that its wall is cut in.
+         *     folded: flat sides are one sheet with grooves; else each is cut by itself. flange: width of a flat rim round its
+         *     lower end, mm.
+         */
+        "Cone-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cone";
+            /**
+             * Lower
+             * @default 120
+             */
+            lower: number;
+            /**
+             * Upper
+             * @default 80
+             */
+            upper: number;
+            /**
+             * High
+             * @default 100
+             */
+            high: number;
+            /**
+             * Deep
+             * @default 1
+             */
+            deep: number;
+            /**
+             * Lean
+             * @default 0
+             */
+            lean: number;
+            /**
+             * Slant
+             * @default 0
+             */
+            slant: number;
+            /**
+             * Sides
+             * @default 0
+             */
+            sides: number;
+            /**
+             * Pieces
+             * @default 1
+             */
+            pieces: number;
+            /**
+             * Folded
+             * @default true
+             */
+            folded: boolean;
+            /**
+             * Cap
+             * @default none
+             * @enum {string}
+             */
+            cap: "none" | "lower" | "upper" | "both";
+            /**
+             * Flange
+             * @default 0
+             */
+            flange: number;
         };
         /** CopiesOut */
         CopiesOut: {
@@ -4108,6 +4411,102 @@ export interface components {
             steps: string[];
         };
         /**
+         * Dome
+         * @description A dome or a ball. wide: across, mm. whole: a ball. way: gores from pole to rim, or rings one over the other.
+         *     count of them: ``parts``. top: width of a flat cap at the pole, mm.
+         */
+        "Dome-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dome";
+            /**
+             * Wide
+             * @default 200
+             */
+            wide?: number | string;
+            /**
+             * Whole
+             * @default false
+             */
+            whole?: boolean;
+            /**
+             * Way
+             * @default gores
+             * @enum {string}
+             */
+            way?: "gores" | "rings";
+            /**
+             * Parts
+             * @default 8
+             */
+            parts?: number;
+        };
+        /**
+         * Dome
+         * @description A dome or a ball. wide: across, mm. whole: a ball. way: gores from pole to rim, or rings one over the other.
+         *     count of them: ``parts``. top: width of a flat cap at the pole, mm.
+         */
+        "Dome-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dome";
+            /**
+             * Wide
+             * @default 200
+             */
+            wide: number;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+            /**
+             * Way
+             * @default gores
+             * @enum {string}
+             */
+            way: "gores" | "rings";
+            /**
+             * Parts
+             * @default 8
+             */
+            parts: number;
+        };
+        /**
          * Donning
          * @description side: of the limb. passes: None when a measure is missing. needed: opening to plan, girth in mm; 0 if none.
          *
@@ -4308,6 +4707,130 @@ export interface components {
             edges: string[];
         };
         /**
+         * Elbow
+         * @description A tube that turns. wide, deep: of the tube in the plane it turns in and across it, mm. turn: degrees. radius: of
+         *     its middle line, mm. straight: at each end, mm.
+         */
+        "Elbow-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "elbow";
+            /**
+             * Wide
+             * @default 100
+             */
+            wide?: number | string;
+            /**
+             * Deep
+             * @default 100
+             */
+            deep?: number | string;
+            /**
+             * Turn
+             * @default 90
+             */
+            turn?: number;
+            /**
+             * Radius
+             * @default 120
+             */
+            radius?: number | string;
+            /**
+             * Straight
+             * @default 0
+             */
+            straight?: number | string;
+            /**
+             * Segments
+             * @default 5
+             */
+            segments?: number;
+            /**
+             * Sides
+             * @default 0
+             */
+            sides?: number;
+        };
+        /**
+         * Elbow
+         * @description A tube that turns. wide, deep: of the tube in the plane it turns in and across it, mm. turn: degrees. radius: of
+         *     its middle line, mm. straight: at each end, mm.
+         */
+        "Elbow-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "elbow";
+            /**
+             * Wide
+             * @default 100
+             */
+            wide: number;
+            /**
+             * Deep
+             * @default 100
+             */
+            deep: number;
+            /**
+             * Turn
+             * @default 90
+             */
+            turn: number;
+            /**
+             * Radius
+             * @default 120
+             */
+            radius: number;
+            /**
+             * Straight
+             * @default 0
+             */
+            straight: number;
+            /**
+             * Segments
+             * @default 5
+             */
+            segments: number;
+            /**
+             * Sides
+             * @default 0
+             */
+            sides: number;
+        };
+        /**
          * EndDesign
          * @description One end of a limb piece. inset: from the end station into the piece, mm (negative reaches past it); None: usual.
          *
@@ -4465,6 +4988,122 @@ export interface components {
             dressing: components["schemas"]["DressingStep"][];
         };
         /**
+         * Fin
+         * @description A fin, blade or wing on edge: two faces and a core. long, base, tip: mm. sweep: how far its tip stands back, mm.
+         *     core: thickness of what lies between both faces, mm; 0: the faces lie on each other. rod: diameter of a rod or wire
+         *     in its core, mm; 0: none.
+         */
+        "Fin-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fin";
+            /**
+             * Long
+             * @default 320
+             */
+            long?: number | string;
+            /**
+             * Base
+             * @default 110
+             */
+            base?: number | string;
+            /**
+             * Tip
+             * @default 20
+             */
+            tip?: number | string;
+            /**
+             * Sweep
+             * @default 60
+             */
+            sweep?: number | string;
+            /**
+             * Core
+             * @default 5
+             */
+            core?: number | string;
+            /**
+             * Rod
+             * @default 0
+             */
+            rod?: number | string;
+        };
+        /**
+         * Fin
+         * @description A fin, blade or wing on edge: two faces and a core. long, base, tip: mm. sweep: how far its tip stands back, mm.
+         *     core: thickness of what lies between both faces, mm; 0: the faces lie on each other. rod: diameter of a rod or wire
+         *     in its core, mm; 0: none.
+         */
+        "Fin-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fin";
+            /**
+             * Long
+             * @default 320
+             */
+            long: number;
+            /**
+             * Base
+             * @default 110
+             */
+            base: number;
+            /**
+             * Tip
+             * @default 20
+             */
+            tip: number;
+            /**
+             * Sweep
+             * @default 60
+             */
+            sweep: number;
+            /**
+             * Core
+             * @default 5
+             */
+            core: number;
+            /**
+             * Rod
+             * @default 0
+             */
+            rod: number;
+        };
+        /**
          * Finding
          * @description Something to look at. place: where it leads, such as ``"design.gap"`` or a station's name.
          */
@@ -4491,6 +5130,52 @@ export interface components {
              * @default []
              */
             values: components["schemas"]["Value"][];
+        };
+        /**
+         * Finger
+         * @description One finger. girth: round it, mm. bones: lengths from the knuckle on, mm. bend: degrees of each joint between two
+         *     bones, and before the first.
+         */
+        "Finger-Input": {
+            /** Name */
+            name: string;
+            /** Girth */
+            girth: number | string;
+            /** Bones */
+            bones: (number | string)[];
+            /**
+             * Bend
+             * @default 90
+             */
+            bend?: number;
+            /**
+             * Claw
+             * @default 0
+             */
+            claw?: number | string;
+        };
+        /**
+         * Finger
+         * @description One finger. girth: round it, mm. bones: lengths from the knuckle on, mm. bend: degrees of each joint between two
+         *     bones, and before the first.
+         */
+        "Finger-Output": {
+            /** Name */
+            name: string;
+            /** Girth */
+            girth: number;
+            /** Bones */
+            bones: number[];
+            /**
+             * Bend
+             * @default 90
+             */
+            bend: number;
+            /**
+             * Claw
+             * @default 0
+             */
+            claw: number;
         };
         /**
          * FinishLayer
@@ -5198,7 +5883,7 @@ export interface components {
              * @default tape
              * @enum {string}
              */
-            source?: "tape" | "paper" | "file";
+            source?: "tape" | "paper" | "file" | "solid";
             /**
              * Grow
              * @default false
@@ -5236,7 +5921,7 @@ export interface components {
              * @default tape
              * @enum {string}
              */
-            source: "tape" | "paper" | "file";
+            source: "tape" | "paper" | "file" | "solid";
             /**
              * Grow
              * @default false
@@ -5712,6 +6397,112 @@ export interface components {
             why: string;
         };
         /**
+         * Gauntlet
+         * @description The cuff of a gauntlet, from half girths: an upper and an under plate. wrist, cuff: half of the girth at the wrist
+         *     and at the upper edge, mm. long: mm. flare: how far the upper edge stands out more, mm round half. thumb: how deep a
+         *     hollow is cut for the thumb, mm.
+         */
+        "Gauntlet-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gauntlet";
+            /**
+             * Wrist
+             * @default 95
+             */
+            wrist?: number | string;
+            /**
+             * Cuff
+             * @default 150
+             */
+            cuff?: number | string;
+            /**
+             * Long
+             * @default 180
+             */
+            long?: number | string;
+            /**
+             * Flare
+             * @default 30
+             */
+            flare?: number | string;
+            /**
+             * Thumb
+             * @default 0
+             */
+            thumb?: number | string;
+        };
+        /**
+         * Gauntlet
+         * @description The cuff of a gauntlet, from half girths: an upper and an under plate. wrist, cuff: half of the girth at the wrist
+         *     and at the upper edge, mm. long: mm. flare: how far the upper edge stands out more, mm round half. thumb: how deep a
+         *     hollow is cut for the thumb, mm.
+         */
+        "Gauntlet-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gauntlet";
+            /**
+             * Wrist
+             * @default 95
+             */
+            wrist: number;
+            /**
+             * Cuff
+             * @default 150
+             */
+            cuff: number;
+            /**
+             * Long
+             * @default 180
+             */
+            long: number;
+            /**
+             * Flare
+             * @default 30
+             */
+            flare: number;
+            /**
+             * Thumb
+             * @default 0
+             */
+            thumb: number;
+        };
+        /**
          * GiveOut
          * @description What a sheet gives, per cent, as estimated.
          */
@@ -5765,6 +6556,210 @@ export interface components {
             };
             /** Guessed */
             guessed: string[];
+        };
+        /**
+         * Hand
+         * @description Plates on the back of a glove. over: how far plates still overlap at full bend, mm. back: length and width of the
+         *     plate on the back of the hand, mm; 0: none.
+         */
+        "Hand-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hand";
+            /**
+             * Fingers
+             * @default [
+             *       {
+             *         "name": "forefinger",
+             *         "girth": 66,
+             *         "bones": [
+             *           44,
+             *           26,
+             *           22
+             *         ],
+             *         "bend": 90,
+             *         "claw": 0
+             *       },
+             *       {
+             *         "name": "middle finger",
+             *         "girth": 67,
+             *         "bones": [
+             *           48,
+             *           30,
+             *           23
+             *         ],
+             *         "bend": 90,
+             *         "claw": 0
+             *       },
+             *       {
+             *         "name": "ring finger",
+             *         "girth": 63,
+             *         "bones": [
+             *           44,
+             *           28,
+             *           22
+             *         ],
+             *         "bend": 90,
+             *         "claw": 0
+             *       },
+             *       {
+             *         "name": "little finger",
+             *         "girth": 54,
+             *         "bones": [
+             *           35,
+             *           24,
+             *           20
+             *         ],
+             *         "bend": 75,
+             *         "claw": 0
+             *       },
+             *       {
+             *         "name": "thumb",
+             *         "girth": 70,
+             *         "bones": [
+             *           40,
+             *           30
+             *         ],
+             *         "bend": 60,
+             *         "claw": 0
+             *       }
+             *     ]
+             */
+            fingers?: components["schemas"]["Finger-Input"][];
+            /**
+             * Over
+             * @default 4
+             */
+            over?: number | string;
+            /**
+             * Back Long
+             * @default 80
+             */
+            back_long?: number | string;
+            /**
+             * Back Wide
+             * @default 85
+             */
+            back_wide?: number | string;
+        };
+        /**
+         * Hand
+         * @description Plates on the back of a glove. over: how far plates still overlap at full bend, mm. back: length and width of the
+         *     plate on the back of the hand, mm; 0: none.
+         */
+        "Hand-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hand";
+            /**
+             * Fingers
+             * @default [
+             *       {
+             *         "name": "forefinger",
+             *         "girth": 66,
+             *         "bones": [
+             *           44,
+             *           26,
+             *           22
+             *         ],
+             *         "bend": 90,
+             *         "claw": 0
+             *       },
+             *       {
+             *         "name": "middle finger",
+             *         "girth": 67,
+             *         "bones": [
+             *           48,
+             *           30,
+             *           23
+             *         ],
+             *         "bend": 90,
+             *         "claw": 0
+             *       },
+             *       {
+             *         "name": "ring finger",
+             *         "girth": 63,
+             *         "bones": [
+             *           44,
+             *           28,
+             *           22
+             *         ],
+             *         "bend": 90,
+             *         "claw": 0
+             *       },
+             *       {
+             *         "name": "little finger",
+             *         "girth": 54,
+             *         "bones": [
+             *           35,
+             *           24,
+             *           20
+             *         ],
+             *         "bend": 75,
+             *         "claw": 0
+             *       },
+             *       {
+             *         "name": "thumb",
+             *         "girth": 70,
+             *         "bones": [
+             *           40,
+             *           30
+             *         ],
+             *         "bend": 60,
+             *         "claw": 0
+             *       }
+             *     ]
+             */
+            fingers: components["schemas"]["Finger-Output"][];
+            /**
+             * Over
+             * @default 4
+             */
+            over: number;
+            /**
+             * Back Long
+             * @default 80
+             */
+            back_long: number;
+            /**
+             * Back Wide
+             * @default 85
+             */
+            back_wide: number;
         };
         /**
          * HeatGun
@@ -5952,6 +6947,236 @@ export interface components {
             dates: string[];
             /** Girths */
             girths: number[];
+        };
+        /**
+         * Holder
+         * @description A holster, sheath or holder to a thing's outline. outline: mm, counter-clockwise, its mouth upwards; empty: a blade
+         *     of so long and so wide. ease: round it, mm. deep: how thick the thing is, mm. mouth: how much of its height stays
+         *     free above, mm.
+         */
+        "Holder-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "holder";
+            /**
+             * Outline
+             * @default []
+             */
+            outline?: number[][];
+            /**
+             * Wide
+             * @default 60
+             */
+            wide?: number | string;
+            /**
+             * High
+             * @default 200
+             */
+            high?: number | string;
+            /**
+             * Deep
+             * @default 20
+             */
+            deep?: number | string;
+            /**
+             * Ease
+             * @default 3
+             */
+            ease?: number | string;
+            /**
+             * Mouth
+             * @default 0
+             */
+            mouth?: number | string;
+        };
+        /**
+         * Holder
+         * @description A holster, sheath or holder to a thing's outline. outline: mm, counter-clockwise, its mouth upwards; empty: a blade
+         *     of so long and so wide. ease: round it, mm. deep: how thick the thing is, mm. mouth: how much of its height stays
+         *     free above, mm.
+         */
+        "Holder-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "holder";
+            /**
+             * Outline
+             * @default []
+             */
+            outline: number[][];
+            /**
+             * Wide
+             * @default 60
+             */
+            wide: number;
+            /**
+             * High
+             * @default 200
+             */
+            high: number;
+            /**
+             * Deep
+             * @default 20
+             */
+            deep: number;
+            /**
+             * Ease
+             * @default 3
+             */
+            ease: number;
+            /**
+             * Mouth
+             * @default 0
+             */
+            mouth: number;
+        };
+        /**
+         * Horn
+         * @description A horn or a tooth: a tapering tube that bends. base, tip: widths of its ends, mm; tip 0 is a point. long: along
+         *     its middle, mm. bend: degrees in all. curl: how much more of the bend lies towards the tip, 0 even.
+         */
+        "Horn-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "horn";
+            /**
+             * Base
+             * @default 70
+             */
+            base?: number | string;
+            /**
+             * Tip
+             * @default 0
+             */
+            tip?: number | string;
+            /**
+             * Long
+             * @default 260
+             */
+            long?: number | string;
+            /**
+             * Bend
+             * @default 90
+             */
+            bend?: number;
+            /**
+             * Curl
+             * @default 0.5
+             */
+            curl?: number;
+            /**
+             * Segments
+             * @default 6
+             */
+            segments?: number;
+        };
+        /**
+         * Horn
+         * @description A horn or a tooth: a tapering tube that bends. base, tip: widths of its ends, mm; tip 0 is a point. long: along
+         *     its middle, mm. bend: degrees in all. curl: how much more of the bend lies towards the tip, 0 even.
+         */
+        "Horn-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "horn";
+            /**
+             * Base
+             * @default 70
+             */
+            base: number;
+            /**
+             * Tip
+             * @default 0
+             */
+            tip: number;
+            /**
+             * Long
+             * @default 260
+             */
+            long: number;
+            /**
+             * Bend
+             * @default 90
+             */
+            bend: number;
+            /**
+             * Curl
+             * @default 0.5
+             */
+            curl: number;
+            /**
+             * Segments
+             * @default 6
+             */
+            segments: number;
         };
         /**
          * HoursOut
@@ -6824,17 +8049,6 @@ export interface components {
             /** Lines */
             lines: number[][][];
         };
-        /** MeasureOut */
-        MeasureOut: {
-            /** Name */
-            name: string;
-            /** How */
-            how: string;
-            /** Ordinary */
-            ordinary: number[];
-            /** Usual */
-            usual: number;
-        };
         /**
          * Measurements
          * @description One dated set. confirmed: identities of questions the maker has answered with "it is right".
@@ -7019,9 +8233,8 @@ export interface components {
         };
         /**
          * ObjectOut
-         * @description A thing to be fitted, off a photograph. long, wide: mm of the least rectangle round it; round: mm about its
-         *     outline; off:
-         *     mm that it may be off.
+         * @description A thing to be fitted, off a photograph. outline: mm, y up. long, wide: mm of the least rectangle round it; round:
+         *     mm about its outline; off: mm that it may be off.
          */
         ObjectOut: {
             /** Name */
@@ -7030,6 +8243,8 @@ export interface components {
             trace: number;
             /** Number */
             number: number;
+            /** Outline */
+            outline: number[][];
             /** Long */
             long: number;
             /** Wide */
@@ -7698,7 +8913,7 @@ export interface components {
          *     right are one drawing turned over, or drawn apart as the body is. layers: a stack in place of one sheet, from the
          *     inner face out; ``foam`` is then their sum, whatever was given. layered: see ``Layered``. role: what the foam has to
          *     do; None: the template's usual. flat: its panels, where they came flat, from a photograph or a file; the ink counts
-         *     for nothing then. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
+         *     for nothing then. solid: what it is, where no cast gives it; its panels follow. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
          *     how it is put together and finished.
          */
         "PieceDesign-Input": {
@@ -7842,6 +9057,8 @@ export interface components {
              */
             halves?: "usual" | "alike" | "as measured";
             flat?: components["schemas"]["FlatWork-Input"] | null;
+            /** Solid */
+            solid?: (components["schemas"]["Cone-Input"] | components["schemas"]["Elbow-Input"] | components["schemas"]["Dome-Input"] | components["schemas"]["Ring-Input"] | components["schemas"]["Horn-Input"] | components["schemas"]["Tail-Input"] | components["schemas"]["Box-Input"] | components["schemas"]["Star-Input"] | components["schemas"]["Pouch-Input"] | components["schemas"]["Holder-Input"] | components["schemas"]["Gauntlet-Input"] | components["schemas"]["Hand-Input"] | components["schemas"]["ToeCap-Input"] | components["schemas"]["SoleEdge-Input"] | components["schemas"]["Shelf-Input"] | components["schemas"]["Fin-Input"]) | null;
             /**
              * @default {
              *       "order": "edge to edge"
@@ -7884,7 +9101,7 @@ export interface components {
          *     right are one drawing turned over, or drawn apart as the body is. layers: a stack in place of one sheet, from the
          *     inner face out; ``foam`` is then their sum, whatever was given. layered: see ``Layered``. role: what the foam has to
          *     do; None: the template's usual. flat: its panels, where they came flat, from a photograph or a file; the ink counts
-         *     for nothing then. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
+         *     for nothing then. solid: what it is, where no cast gives it; its panels follow. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
          *     how it is put together and finished.
          */
         "PieceDesign-Output": {
@@ -8028,6 +9245,8 @@ export interface components {
              */
             halves: "usual" | "alike" | "as measured";
             flat: components["schemas"]["FlatWork-Output"] | null;
+            /** Solid */
+            solid: (components["schemas"]["Cone-Output"] | components["schemas"]["Elbow-Output"] | components["schemas"]["Dome-Output"] | components["schemas"]["Ring-Output"] | components["schemas"]["Horn-Output"] | components["schemas"]["Tail-Output"] | components["schemas"]["Box-Output"] | components["schemas"]["Star-Output"] | components["schemas"]["Pouch-Output"] | components["schemas"]["Holder-Output"] | components["schemas"]["Gauntlet-Output"] | components["schemas"]["Hand-Output"] | components["schemas"]["ToeCap-Output"] | components["schemas"]["SoleEdge-Output"] | components["schemas"]["Shelf-Output"] | components["schemas"]["Fin-Output"]) | null;
             /**
              * @default {
              *       "order": "edge to edge"
@@ -8272,6 +9491,130 @@ export interface components {
              * @default 10
              */
             rim: number;
+        };
+        /**
+         * Pouch
+         * @description A pouch for a thing that is held upright. wide, high, deep: of the thing, mm. ease: on every side of it, mm. flap:
+         *     how far it hangs down in front, mm; 0: none. belt: width of the belt that it hangs on, mm; 0: no loops.
+         */
+        "Pouch-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pouch";
+            /**
+             * Wide
+             * @default 78
+             */
+            wide?: number | string;
+            /**
+             * High
+             * @default 160
+             */
+            high?: number | string;
+            /**
+             * Deep
+             * @default 9
+             */
+            deep?: number | string;
+            /**
+             * Ease
+             * @default 3
+             */
+            ease?: number | string;
+            /**
+             * Flap
+             * @default 50
+             */
+            flap?: number | string;
+            /**
+             * Belt
+             * @default 40
+             */
+            belt?: number | string;
+            /**
+             * Overlap
+             * @default 30
+             */
+            overlap?: number | string;
+        };
+        /**
+         * Pouch
+         * @description A pouch for a thing that is held upright. wide, high, deep: of the thing, mm. ease: on every side of it, mm. flap:
+         *     how far it hangs down in front, mm; 0: none. belt: width of the belt that it hangs on, mm; 0: no loops.
+         */
+        "Pouch-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pouch";
+            /**
+             * Wide
+             * @default 78
+             */
+            wide: number;
+            /**
+             * High
+             * @default 160
+             */
+            high: number;
+            /**
+             * Deep
+             * @default 9
+             */
+            deep: number;
+            /**
+             * Ease
+             * @default 3
+             */
+            ease: number;
+            /**
+             * Flap
+             * @default 50
+             */
+            flap: number;
+            /**
+             * Belt
+             * @default 40
+             */
+            belt: number;
+            /**
+             * Overlap
+             * @default 30
+             */
+            overlap: number;
         };
         /**
          * Question
@@ -8596,6 +9939,100 @@ export interface components {
              * @default []
              */
             slides: components["schemas"]["Slide"][];
+        };
+        /**
+         * Ring
+         * @description A ring or rim of round section. across: from middle line to middle line, mm. thick: of its tube, mm. turn:
+         *     degrees of the circle that it takes.
+         */
+        "Ring-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ring";
+            /**
+             * Across
+             * @default 240
+             */
+            across?: number | string;
+            /**
+             * Thick
+             * @default 50
+             */
+            thick?: number | string;
+            /**
+             * Turn
+             * @default 360
+             */
+            turn?: number;
+            /**
+             * Segments
+             * @default 12
+             */
+            segments?: number;
+        };
+        /**
+         * Ring
+         * @description A ring or rim of round section. across: from middle line to middle line, mm. thick: of its tube, mm. turn:
+         *     degrees of the circle that it takes.
+         */
+        "Ring-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ring";
+            /**
+             * Across
+             * @default 240
+             */
+            across: number;
+            /**
+             * Thick
+             * @default 50
+             */
+            thick: number;
+            /**
+             * Turn
+             * @default 360
+             */
+            turn: number;
+            /**
+             * Segments
+             * @default 12
+             */
+            segments: number;
         };
         /**
          * RingOut
@@ -9686,6 +11123,144 @@ export interface components {
             money: number | null;
         };
         /**
+         * Shelf
+         * @description A shelf round the hips: a flat ring on fins. girth: round the body there, with base layer and ease, mm. ratio: how
+         *     deep the body is for how wide. front, side, back: depth of the ring there, mm. fins: brackets under it. drop: how
+         *     far they reach down, mm.
+         */
+        "Shelf-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shelf";
+            /**
+             * Girth
+             * @default 950
+             */
+            girth?: number | string;
+            /**
+             * Ratio
+             * @default 0.72
+             */
+            ratio?: number;
+            /**
+             * Front
+             * @default 70
+             */
+            front?: number | string;
+            /**
+             * Side
+             * @default 110
+             */
+            side?: number | string;
+            /**
+             * Back
+             * @default 90
+             */
+            back?: number | string;
+            /**
+             * Fins
+             * @default 10
+             */
+            fins?: number;
+            /**
+             * Drop
+             * @default 90
+             */
+            drop?: number | string;
+            /**
+             * Open At
+             * @default back
+             * @enum {string}
+             */
+            open_at?: "back" | "front" | "sides";
+        };
+        /**
+         * Shelf
+         * @description A shelf round the hips: a flat ring on fins. girth: round the body there, with base layer and ease, mm. ratio: how
+         *     deep the body is for how wide. front, side, back: depth of the ring there, mm. fins: brackets under it. drop: how
+         *     far they reach down, mm.
+         */
+        "Shelf-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shelf";
+            /**
+             * Girth
+             * @default 950
+             */
+            girth: number;
+            /**
+             * Ratio
+             * @default 0.72
+             */
+            ratio: number;
+            /**
+             * Front
+             * @default 70
+             */
+            front: number;
+            /**
+             * Side
+             * @default 110
+             */
+            side: number;
+            /**
+             * Back
+             * @default 90
+             */
+            back: number;
+            /**
+             * Fins
+             * @default 10
+             */
+            fins: number;
+            /**
+             * Drop
+             * @default 90
+             */
+            drop: number;
+            /**
+             * Open At
+             * @default back
+             * @enum {string}
+             */
+            open_at: "back" | "front" | "sides";
+        };
+        /**
          * ShelfSheet
          * @description One sheet as this maker has it. density: kg/m3. size: mm. price: of one sheet, in the maker's own money.
          *     textured: one face has a pattern. sheets: whole ones in hand; offcuts: width and length of each, mm.
@@ -9818,6 +11393,146 @@ export interface components {
             /** Posture */
             posture: string;
         };
+        /**
+         * SoleEdge
+         * @description A strip round the sole of a shoe. outline: of the sole, mm; empty: one of so long, so wide at the ball and at the
+         *     heel. high: mm.
+         */
+        "SoleEdge-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sole edge";
+            /**
+             * Outline
+             * @default []
+             */
+            outline?: number[][];
+            /**
+             * Long
+             * @default 280
+             */
+            long?: number | string;
+            /**
+             * Ball
+             * @default 100
+             */
+            ball?: number | string;
+            /**
+             * Heel
+             * @default 70
+             */
+            heel?: number | string;
+            /**
+             * High
+             * @default 30
+             */
+            high?: number | string;
+        };
+        /**
+         * SoleEdge
+         * @description A strip round the sole of a shoe. outline: of the sole, mm; empty: one of so long, so wide at the ball and at the
+         *     heel. high: mm.
+         */
+        "SoleEdge-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sole edge";
+            /**
+             * Outline
+             * @default []
+             */
+            outline: number[][];
+            /**
+             * Long
+             * @default 280
+             */
+            long: number;
+            /**
+             * Ball
+             * @default 100
+             */
+            ball: number;
+            /**
+             * Heel
+             * @default 70
+             */
+            heel: number;
+            /**
+             * High
+             * @default 30
+             */
+            high: number;
+        };
+        /**
+         * SolidKindOut
+         * @description solid: with usual measures.
+         */
+        SolidKindOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cone" | "elbow" | "dome" | "ring" | "horn" | "tail" | "box" | "star" | "pouch" | "holder" | "gauntlet" | "hand" | "toe cap" | "sole edge" | "shelf" | "fin";
+            /** Word */
+            word: string;
+            /** About */
+            about: string;
+            /** Solid */
+            solid: components["schemas"]["Cone-Output"] | components["schemas"]["Elbow-Output"] | components["schemas"]["Dome-Output"] | components["schemas"]["Ring-Output"] | components["schemas"]["Horn-Output"] | components["schemas"]["Tail-Output"] | components["schemas"]["Box-Output"] | components["schemas"]["Star-Output"] | components["schemas"]["Pouch-Output"] | components["schemas"]["Holder-Output"] | components["schemas"]["Gauntlet-Output"] | components["schemas"]["Hand-Output"] | components["schemas"]["ToeCap-Output"] | components["schemas"]["SoleEdge-Output"] | components["schemas"]["Shelf-Output"] | components["schemas"]["Fin-Output"];
+            /** Measures */
+            measures: components["schemas"]["vellumcut__api__pattern__solids__MeasureOut"][];
+        };
+        /**
+         * SolidOut
+         * @description positions: x, y, z of each vertex in turn, mm, of the face that was measured. triangles: three vertices each.
+         *     parts: the panel of each. edges: two ends in turn, mm: seams and folds. size: mm.
+         */
+        SolidOut: {
+            /** Positions */
+            positions: number[];
+            /** Triangles */
+            triangles: number[];
+            /** Parts */
+            parts: number[];
+            /** Edges */
+            edges: number[];
+            /** Size */
+            size: number[];
+        };
         /** SplitOut */
         SplitOut: {
             /**
@@ -9943,6 +11658,100 @@ export interface components {
             at: number[];
             /** Trims */
             trims: components["schemas"]["TrimOut"][];
+        };
+        /**
+         * Star
+         * @description A star with a raised middle. points: how many. outer, inner: from the middle to a point and to a hollow, mm.
+         *     high: of its middle, mm.
+         */
+        "Star-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "star";
+            /**
+             * Points
+             * @default 5
+             */
+            points?: number;
+            /**
+             * Outer
+             * @default 90
+             */
+            outer?: number | string;
+            /**
+             * Inner
+             * @default 40
+             */
+            inner?: number | string;
+            /**
+             * High
+             * @default 25
+             */
+            high?: number | string;
+        };
+        /**
+         * Star
+         * @description A star with a raised middle. points: how many. outer, inner: from the middle to a point and to a hollow, mm.
+         *     high: of its middle, mm.
+         */
+        "Star-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "star";
+            /**
+             * Points
+             * @default 5
+             */
+            points: number;
+            /**
+             * Outer
+             * @default 90
+             */
+            outer: number;
+            /**
+             * Inner
+             * @default 40
+             */
+            inner: number;
+            /**
+             * High
+             * @default 25
+             */
+            high: number;
         };
         /** StationOut */
         StationOut: {
@@ -10295,6 +12104,180 @@ export interface components {
             wide: number;
         };
         /**
+         * Tail
+         * @description A tail, neck or hose: a curve in space with its width along it. pitch: mm from hoop to hoop. way: one tube in
+         *     segments that are glued; segments that tuck into each other; hoops under a skin of cloth.
+         */
+        "Tail-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tail";
+            /**
+             * Points
+             * @default [
+             *       {
+             *         "x": 0,
+             *         "y": 0,
+             *         "z": 0,
+             *         "wide": 160
+             *       },
+             *       {
+             *         "x": 0,
+             *         "y": 160,
+             *         "z": -140,
+             *         "wide": 130
+             *       },
+             *       {
+             *         "x": 60,
+             *         "y": 380,
+             *         "z": -200,
+             *         "wide": 90
+             *       },
+             *       {
+             *         "x": 160,
+             *         "y": 560,
+             *         "z": -120,
+             *         "wide": 40
+             *       }
+             *     ]
+             */
+            points?: components["schemas"]["TailPoint-Input"][];
+            /**
+             * Pitch
+             * @default 60
+             */
+            pitch?: number | string;
+            /**
+             * Way
+             * @default tube
+             * @enum {string}
+             */
+            way?: "tube" | "tucked" | "hoops";
+            /**
+             * Hoop
+             * @default 15
+             */
+            hoop?: number | string;
+        };
+        /**
+         * Tail
+         * @description A tail, neck or hose: a curve in space with its width along it. pitch: mm from hoop to hoop. way: one tube in
+         *     segments that are glued; segments that tuck into each other; hoops under a skin of cloth.
+         */
+        "Tail-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tail";
+            /**
+             * Points
+             * @default [
+             *       {
+             *         "x": 0,
+             *         "y": 0,
+             *         "z": 0,
+             *         "wide": 160
+             *       },
+             *       {
+             *         "x": 0,
+             *         "y": 160,
+             *         "z": -140,
+             *         "wide": 130
+             *       },
+             *       {
+             *         "x": 60,
+             *         "y": 380,
+             *         "z": -200,
+             *         "wide": 90
+             *       },
+             *       {
+             *         "x": 160,
+             *         "y": 560,
+             *         "z": -120,
+             *         "wide": 40
+             *       }
+             *     ]
+             */
+            points: components["schemas"]["TailPoint-Output"][];
+            /**
+             * Pitch
+             * @default 60
+             */
+            pitch: number;
+            /**
+             * Way
+             * @default tube
+             * @enum {string}
+             */
+            way: "tube" | "tucked" | "hoops";
+            /**
+             * Hoop
+             * @default 15
+             */
+            hoop: number;
+        };
+        /**
+         * TailPoint
+         * @description A place of a tail's middle line, mm, and how wide it is there.
+         */
+        "TailPoint-Input": {
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Z */
+            z: number | string;
+            /** Wide */
+            wide: number | string;
+        };
+        /**
+         * TailPoint
+         * @description A place of a tail's middle line, mm, and how wide it is there.
+         */
+        "TailPoint-Output": {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+            /** Wide */
+            wide: number;
+        };
+        /**
          * TemplateOut
          * @description drawn: it is laid as strokes and sized by ``sizes`` and ``choices``; else a plain shell with ends and opening.
          */
@@ -10310,7 +12293,7 @@ export interface components {
             /** Sizes */
             sizes: components["schemas"]["SizeOut"][];
             /** Choices */
-            choices: components["schemas"]["ChoiceOut"][];
+            choices: components["schemas"]["vellumcut__api__schemas__ChoiceOut"][];
             design: components["schemas"]["PieceDesign-Output"];
         };
         /** TileOut */
@@ -10355,6 +12338,110 @@ export interface components {
             whole: number;
             /** Rings */
             rings: boolean;
+        };
+        /**
+         * ToeCap
+         * @description A box over a shoe's toes. wide, long: of the shoe there, with what it needs to clear, mm. toe, instep: how high it
+         *     is in front and behind, mm. blunt: 0 a half ellipse, 1 nearly square.
+         */
+        "ToeCap-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "toe cap";
+            /**
+             * Wide
+             * @default 110
+             */
+            wide?: number | string;
+            /**
+             * Long
+             * @default 130
+             */
+            long?: number | string;
+            /**
+             * Toe
+             * @default 45
+             */
+            toe?: number | string;
+            /**
+             * Instep
+             * @default 75
+             */
+            instep?: number | string;
+            /**
+             * Blunt
+             * @default 0.3
+             */
+            blunt?: number;
+        };
+        /**
+         * ToeCap
+         * @description A box over a shoe's toes. wide, long: of the shoe there, with what it needs to clear, mm. toe, instep: how high it
+         *     is in front and behind, mm. blunt: 0 a half ellipse, 1 nearly square.
+         */
+        "ToeCap-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "toe cap";
+            /**
+             * Wide
+             * @default 110
+             */
+            wide: number;
+            /**
+             * Long
+             * @default 130
+             */
+            long: number;
+            /**
+             * Toe
+             * @default 45
+             */
+            toe: number;
+            /**
+             * Instep
+             * @default 75
+             */
+            instep: number;
+            /**
+             * Blunt
+             * @default 0.3
+             */
+            blunt: number;
         };
         /**
          * TorsoReading
@@ -10906,6 +12993,52 @@ export interface components {
             finish: number;
             /** Bends */
             bends: string;
+        };
+        /** ChoiceOut */
+        vellumcut__api__pattern__solids__ChoiceOut: {
+            /** Value */
+            value: string;
+            /** Word */
+            word: string;
+        };
+        /**
+         * MeasureOut
+         * @description A measure as it is asked for.
+         */
+        vellumcut__api__pattern__solids__MeasureOut: {
+            /** Field */
+            field: string;
+            /** Word */
+            word: string;
+            /** Hint */
+            hint: string;
+            /**
+             * Asked
+             * @enum {string}
+             */
+            asked: "length" | "count" | "degrees" | "share" | "choice" | "yes" | "outline" | "points" | "fingers";
+            /** Choices */
+            choices: components["schemas"]["vellumcut__api__pattern__solids__ChoiceOut"][];
+        };
+        /** ChoiceOut */
+        vellumcut__api__schemas__ChoiceOut: {
+            /** Name */
+            name: string;
+            /** Options */
+            options: string[];
+            /** How */
+            how: string;
+        };
+        /** MeasureOut */
+        vellumcut__api__schemas__MeasureOut: {
+            /** Name */
+            name: string;
+            /** How */
+            how: string;
+            /** Ordinary */
+            ordinary: number[];
+            /** Usual */
+            usual: number;
         };
         /** ProblemField */
         ProblemField: {
@@ -18127,6 +20260,156 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    kinds_api_solids_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolidKindOut"][];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    solid_api_pieces__piece__solid_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolidOut"];
+                };
             };
             /** @description Not JSON */
             400: {

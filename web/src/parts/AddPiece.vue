@@ -2,7 +2,7 @@
 import { computed } from "vue";
 import { useRouter } from "vue-router";
 import { api, take, type DesignIn } from "@/api/client";
-import { freshBuilds, useCatalogue, useChange } from "@/api/queries";
+import { freshBuilds, useAsk, useCatalogue, useChange } from "@/api/queries";
 
 /** The pieces that can be made, a press each, from the trunk out; or a whole costume at once. */
 const props = defineProps<{ build: number }>();
@@ -36,6 +36,24 @@ const add = useChange(async (template: DesignIn["template"]) => {
     query: { piece: piece.id },
   });
 });
+const solids = useAsk({
+  queryKey: ["solids"],
+  queryFn: (how) => take(api.GET("/api/solids", how)),
+  staleTime: Infinity,
+});
+/** A part that no cast gives starts from usual measures. */
+const shape = useChange(async (kind: string) => {
+  const found = solids.data.value!.find((k) => k.kind === kind)!;
+  const piece = await take(
+    api.POST("/api/builds/{build}/pieces", {
+      params: { path: { build: props.build } },
+      body: { name: found.word, design: { template: "belt", solid: found.solid } as DesignIn },
+    }),
+  );
+  await freshBuilds();
+  emit("added");
+  await router.push({ name: "flatten", params: { build: props.build }, query: { piece: piece.id } });
+});
 const costume = useChange(async () => {
   await take(api.POST("/api/builds/{build}/costume", { params: { path: { build: props.build } }, body: {} }));
   await freshBuilds();
@@ -56,6 +74,21 @@ const costume = useChange(async () => {
           :disabled="add.isPending.value"
           @click="add.mutate(t.name as DesignIn['template'])">
           + {{ t.word }}
+        </button>
+      </div>
+    </div>
+    <div class="group">
+      <span class="soft">Without a cast</span>
+      <div class="pieces">
+        <button
+          v-for="k in solids.data.value"
+          :key="k.kind"
+          class="press"
+          :data-solid="k.kind"
+          :title="k.about"
+          :disabled="shape.isPending.value"
+          @click="shape.mutate(k.kind)">
+          + {{ k.word }}
         </button>
       </div>
     </div>

@@ -104,13 +104,13 @@ class AgainIn(In):
 
 
 class ObjectOut(Out):
-    """A thing to be fitted, off a photograph. long, wide: mm of the least rectangle round it; round: mm about its
-    outline; off:
-    mm that it may be off."""
+    """A thing to be fitted, off a photograph. outline: mm, y up. long, wide: mm of the least rectangle round it; round:
+    mm about its outline; off: mm that it may be off."""
 
     name: str
     trace: int
     number: int
+    outline: list[Place]
     long: float
     wide: float
     round: float

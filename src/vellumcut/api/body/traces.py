@@ -105,6 +105,7 @@ def list_objects(store: StoreDep, build: Id) -> list[t.ObjectOut]:
             name=s.name,
             trace=row.id,
             number=s.number,
+            outline=list(s.outline),
             off=s.off,
             **dict(zip(("long", "wide", "round"), measures(s), strict=True)),
         )

@@ -58,8 +58,6 @@ class Cone(_Made):
         return self
 
 
-
-
 class Elbow(_Made):
     """A tube that turns. wide, deep: of the tube in the plane it turns in and across it, mm. turn: degrees. radius: of
     its middle line, mm. straight: at each end, mm."""

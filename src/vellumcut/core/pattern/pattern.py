@@ -49,6 +49,7 @@ from vellumcut.core.pattern.pattern_notes import pattern_notes, stand_off_note
 from vellumcut.core.pattern.table import BETWEEN, lay_out
 from vellumcut.core.pattern.weave import weave_findings
 from vellumcut.core.solids.piece import Known
+from vellumcut.core.solids.words import solid_notes
 
 OUTERMOST = 99
 """As a layer: the sheet of each panel that is seen."""
@@ -158,6 +159,8 @@ class PiecePattern:
     @cached_property
     def notes(self) -> tuple[Note, ...]:
         """How the figures of the piece were made."""
+        if self.known:
+            return tuple(solid_notes(self.design))
         if not self.inked:
             return ()
         if self.design.flat or is_inked(self.design) or any(p.flat.darts for p in self.panels):

@@ -6,7 +6,7 @@ import numpy as np
 
 from vellumcut.core.design.flat import FlatMate
 from vellumcut.core.design.piece import DartEdges, PieceDesign
-from vellumcut.core.flatten.came_flat import mate_name, matched
+from vellumcut.core.flatten.came_flat import matched, mate_name
 from vellumcut.core.flatten.flaws import find_flaws
 from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
 from vellumcut.core.flatten.panel import FlatPanel
@@ -39,7 +39,9 @@ def solid_pattern(
         for layer in layers:
             edged, flat = sheets[layer.number - 1][number]
             flaws = find_flaws(flat, False)
-            verdict = Verdict("split", f"Cannot be cut so: {flaws[0].words}", "Change its measures.") if flaws else STAYS
+            verdict = (
+                Verdict("split", f"Cannot be cut so: {flaws[0].words}", "Change its measures.") if flaws else STAYS
+            )
             panels.append(drawn_shape(design, (build, name), edged, layer, flat, verdict, x))
         x += float(np.ptp(panels[-1].flat.outline[:, 0])) + BETWEEN
     hardest = hardest_layer(design)

@@ -130,7 +130,9 @@ def holder(solid: Holder, foam: float) -> Shell:
     ring = np.roll(ring, -start, axis=0)
     count = next(k for k in range(1, len(ring) + 1) if _level(ring, k % len(ring), top))
     # Stands upright: x across, z up, y from back (deep) to front (0).
-    front, back = (np.stack([ring[:, 0], np.full(len(ring), y), ring[:, 1]], axis=1) for y in (0.0, solid.deep + 2 * HELD))
+    front, back = (
+        np.stack([ring[:, 0], np.full(len(ring), y), ring[:, 1]], axis=1) for y in (0.0, solid.deep + 2 * HELD)
+    )
     made = Building(solid.inside)
     made.face(front, Part("front"))
     made.face(back[::-1], Part("back"))

@@ -68,7 +68,9 @@ def made_of(solid: Solid, foam: float, layer: float, hinge: Hinge) -> Made:
     once, number = _once(flat)
     more = plates.loops(solid, len(once.parts) + 1) if isinstance(solid, Pouch) else []
     whole = replace(once, parts=(*once.parts, *more))
-    return Made(whole, shell.vertices, shell.faces, np.array([number[k + 1] for k in range(len(shell.parts))])[shell.part])
+    return Made(
+        whole, shell.vertices, shell.faces, np.array([number[k + 1] for k in range(len(shell.parts))])[shell.part]
+    )
 
 
 def _once(flat: Unfolded) -> tuple[Unfolded, dict[int, int]]:
@@ -80,7 +82,7 @@ def _once(flat: Unfolded) -> tuple[Unfolded, dict[int, int]]:
     stands = {p.number: p.number for p in flat.parts}
     for group in alike:
         if len(group) <= MOST_COPIES and _meet_alike(group, met):
-            stands |= {n: group[0] for n in group}
+            stands |= dict.fromkeys(group, group[0])
     kept = sorted(set(stands.values()))
     number = {n: kept.index(stands[n]) + 1 for n in stands}
     counts = {n: sum(stands[m] == n for m in stands) for n in kept}
@@ -119,7 +121,9 @@ def _same(one: FlatPart, two: FlatPart) -> bool:
         return False
     if len(one.creases) != len(two.creases):
         return False
-    lengths = np.abs(np.linalg.norm(a - np.roll(a, 1, axis=0), axis=1) - np.linalg.norm(b - np.roll(b, 1, axis=0), axis=1))
+    lengths = np.abs(
+        np.linalg.norm(a - np.roll(a, 1, axis=0), axis=1) - np.linalg.norm(b - np.roll(b, 1, axis=0), axis=1)
+    )
     middle = np.abs(np.linalg.norm(a - a.mean(axis=0), axis=1) - np.linalg.norm(b - b.mean(axis=0), axis=1))
     return bool(max(lengths.max(), middle.max()) < SAME)
 

@@ -88,7 +88,9 @@ def shape_of(part: FlatPart, count: int, mirrored: bool) -> FlatShape:
         outline=places(part.outline),
         holes=tuple(places(h) for h in part.holes),
         corners=tuple(int(k) for k in starts),
-        lines=tuple(FlatStroke(kind="fold", name=f"fold {k}", points=places(c.points)) for k, c in enumerate(part.creases, 1)),
+        lines=tuple(
+            FlatStroke(kind="fold", name=f"fold {k}", points=places(c.points)) for k, c in enumerate(part.creases, 1)
+        ),
         copies=part.part.count * count,
         mirrored=mirrored or part.part.mirrored,
     )
@@ -146,4 +148,3 @@ def free_ends(design: PieceDesign, layer: int = 1) -> dict[tuple[int, int], tupl
     """How far each edge goes on past where it was measured, by panel and edge: see ``unfold.Side``."""
     made = made_solid(design, layer)
     return {(p.number, k): s.over for p in made.unfolded.parts for k, s in enumerate(p.sides)}
-

@@ -206,7 +206,9 @@ def shelf(solid: Shelf, foam: float) -> tuple[list[FlatPart], Picture]:
         kinds.setdefault(round(float(depth[place]) / 5) * 5.0, []).append(place)
         shapes.append(_fin_picture(inner[place], outer[place], solid.drop))
     for wide, places in sorted(kinds.items()):
-        bracket = np.array([(0.0, 0.0), (0.0, -solid.drop), (0.25 * wide, -solid.drop), (wide, -0.2 * solid.drop), (wide, 0.0)])
+        bracket = np.array(
+            [(0.0, 0.0), (0.0, -solid.drop), (0.25 * wide, -solid.drop), (wide, -0.2 * solid.drop), (wide, 0.0)]
+        )
         name = f"fin {wide:g} mm deep"
         parts.append(sheet(len(parts) + 1, Part(name, len(places)), bracket - bracket.min(axis=0)))
     return parts, _together(shapes)

@@ -113,9 +113,7 @@ def unfold(shell: Shell, foam: float, layer: float, hinge: Hinge) -> Unfolded:
     return Unfolded(made, tuple(_meetings(shell, made)))
 
 
-def _side(
-    shell: Shell, loop: Sequence[int], flat: Array, run: tuple[int, int], measured: dict[int, Array]
-) -> Side:
+def _side(shell: Shell, loop: Sequence[int], flat: Array, run: tuple[int, int], measured: dict[int, Array]) -> Side:
     """run: from which to which place of the loop. measured: where the ends of its sides were measured, (2, 2) mm."""
     at = np.arange(run[0], run[1] + 1) % len(loop)
     sides, points = np.array([loop[k] for k in at[:-1]]), flat[at]
@@ -180,9 +178,7 @@ def _triangle(points: Array) -> Array:
     return np.array([[[0.0, 0.0], [long, 0.0], [along, high]]])
 
 
-def _facet(
-    shell: Shell, faces: NDArray[np.int64], depths: tuple[float, float], hinge: Hinge
-) -> tuple[Array, Array]:
+def _facet(shell: Shell, faces: NDArray[np.int64], depths: tuple[float, float], hinge: Hinge) -> tuple[Array, Array]:
     """(k, 3, 2) mm: the triangles of a flat facet as measured, and at the depth that is cut, each of its edges where its
     neighbour meets it: a seam's at that depth, a fold's where it turns."""
     foam, layer = depths

@@ -5,8 +5,25 @@ from math import hypot, pi
 
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.design.solids import (
-    Box, Cone, Dome, Elbow, Fin, Finger, Gauntlet, Hand, Holder, Horn, Pouch, Ring, Shelf, Solid, SolidKind, SoleEdge,
-    Star, Tail, ToeCap,
+    Box,
+    Cone,
+    Dome,
+    Elbow,
+    Fin,
+    Finger,
+    Gauntlet,
+    Hand,
+    Holder,
+    Horn,
+    Pouch,
+    Ring,
+    Shelf,
+    SoleEdge,
+    Solid,
+    SolidKind,
+    Star,
+    Tail,
+    ToeCap,
 )  # fmt: skip
 from vellumcut.core.notes import Finding, Note, Value
 from vellumcut.core.solids.domes import stands_off
@@ -140,4 +157,3 @@ def solid_findings(design: PieceDesign) -> Iterator[Finding]:
         else:
             yield Finding("say", f"A rod of {solid.rod:g} mm and {solid.long * 0.8:.0f} mm lies in it from the base.",
                           "design.solid")  # fmt: skip
-

@@ -15,7 +15,7 @@ from vellumcut.core.notes import Finding
 from vellumcut.core.pattern.as_cut import crossings
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.service.keeping.builds import Work, list_pieces, work_on
-from vellumcut.service.pattern.patterns import laid_ink, quick_pattern
+from vellumcut.service.pattern.patterns import laid_ink, pattern_of, quick_pattern
 from vellumcut.store.database import Store
 
 
@@ -128,7 +128,10 @@ def folds_of(store: Store, build: int) -> list[PieceFolds]:
     for piece in list_pieces(store, build):
         try:
             work = work_on(store, piece.id)
-            joints = [(side, j) for side, ink in laid_ink(work).items() for j in joints_of(ink, work.dart_edges)]
+            if work.design.solid is not None:
+                joints = [(side, j) for side, own in pattern_of(work).joints.items() for j in own]
+            else:
+                joints = [(side, j) for side, ink in laid_ink(work).items() for j in joints_of(ink, work.dart_edges)]
             out.append(PieceFolds(piece.id, piece.name, joints))
         except CraftError as error:
             out.append(PieceFolds(piece.id, piece.name, [], error.message))

@@ -159,6 +159,6 @@ def _copies(panels: Sequence[DrawnPanel], number: int) -> int:
 
 
 def _inked(work: Work) -> Iterator[InkedPiece]:
-    if work.design.flat is not None and work.design.laid is None:
+    if work.design.came_flat and work.design.laid is None:
         raise CraftError("Lay its panels on the wearer first: what is laid on them follows the body", "design.flat")
     yield from laid_ink(work).values()

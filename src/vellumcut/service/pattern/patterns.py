@@ -22,6 +22,7 @@ from vellumcut.core.make.job import Facts, facts_of, flat_facts
 from vellumcut.core.pattern.as_cut import as_cut
 from vellumcut.core.pattern.flat_pattern import flat_factor, flat_pattern
 from vellumcut.core.pattern.pattern import PiecePattern, drawn_sides, pattern_piece
+from vellumcut.core.pattern.solid_pattern import solid_pattern
 from vellumcut.core.rig.anchors import Mate, anchor_marks, anchors_of, landed_rows, rig_of_design
 from vellumcut.core.rig.closures.behind import closed_by
 from vellumcut.core.rig.closures.eyelets import eyelet_marks
@@ -41,6 +42,8 @@ from vellumcut.service.kept import Kept
 
 
 def _lay(work: Work, size: float | None) -> PiecePattern:
+    if work.design.solid is not None:
+        return solid_pattern(work.design, work.name, work.build, work.gives, work.dart_edges)
     if work.design.flat is not None:
         laid, why = _laid_down(work)
         school = work.dart_edges
@@ -70,7 +73,7 @@ _patterns = Kept(_lay, pattern_key, 24)
 
 def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
     """The pattern of a piece. Raises CraftError in a maker's words."""
-    return _patterns(work, None if work.design.flat is not None else size)
+    return _patterns(work, None if work.design.came_flat else size)
 
 
 def quick_pattern(work: Work) -> PiecePattern:
@@ -101,8 +104,15 @@ def cutting_pattern(work: Work) -> PiecePattern:
 
 
 def _lay_ink(work: Work) -> dict[Side, InkedPiece]:
+    _drawn_on_a_body(work)
     costume = _joined(work)
     return {side: _lay_side(work, side, costume) for side, _ in drawn_sides(work.readings, work.design)}
+
+
+def _drawn_on_a_body(work: Work) -> None:
+    """Raises CraftError for a solid."""
+    if work.design.solid is not None:
+        raise CraftError(f"{work.name} is made from its own measures: it is drawn on no body", "design.solid")
 
 
 def _ink_alone(work: Work) -> dict[Side, InkedPiece]:
@@ -185,12 +195,15 @@ def ink_ahead(works: list[Work]) -> None:
 def mates_of(work: Work) -> tuple[Mate, ...]:
     """The costume as rigs see it, this piece as it is worked on."""
     rows = [(m.piece_id, work.design if m.piece_id == work.piece_id else m.design) for m in work.costume]
+    rows = [row for row in rows if row[1].solid is None]
     return tuple(Mate(key, d.template, d.rig.way, d.side) for key, d in rows or [(work.piece_id, work.design)])
 
 
 def hanging(work: Work) -> str:
     """Which rig holds the piece, what hangs on it, what lies beneath it and what closes on its edges: what other pieces
     change about its pattern."""
+    if work.design.solid is not None:
+        return ""
     mates = mates_of(work)
     landed = landed_rows(work.design.template, work.piece_id, mates)
     joined = [(x.name, x.design.model_dump_json(), _beneath(x)) for x in _joined_by(work)[1:]]
@@ -199,7 +212,7 @@ def hanging(work: Work) -> str:
 
 def _read_facts(work: Work) -> Facts | CraftError:
     try:
-        if work.design.flat is not None and work.design.laid is None:
+        if work.design.came_flat and work.design.laid is None:
             return flat_facts(work.design, work.schools, work.owned)
         return facts_of(next(iter(laid_ink(work).values())), work.schools, work.owned)
     except CraftError as error:
@@ -224,6 +237,7 @@ def piece_facts(work: Work) -> Facts:
 def drawn_tube(work: Work, side: Side) -> TubeSurface:
     """The tube that this side of the piece is drawn on: the body's, or with padding and the pieces that it lies over on
     it. Raises CraftError."""
+    _drawn_on_a_body(work)
     tube = worn_tube(work.readings, TEMPLATES[work.design.template].part, side, work.design.halves, work.scanned)
     if work.design.padding:
         tube = dressed(tube, padded(tube, work.design.padding))
@@ -293,6 +307,7 @@ class ShownCast:
 
 
 def _cast(work: Work) -> list[ShownCast]:
+    _drawn_on_a_body(work)
     out, down = [], _laid_down(work)[0]
     for side, twin in drawn_sides(work.readings, work.design):
         surface = armour_surface(drawn_tube(work, side), work.design)
@@ -306,6 +321,7 @@ casts_of = Kept(_cast, lambda work: hanging(work) + work.key, 8, on_disk=False)
 
 
 def wrap_of(work: Work) -> list[WrapTube]:
+    _drawn_on_a_body(work)
     part = TEMPLATES[work.design.template].part
     out = []
     for side, twin in drawn_sides(work.readings, work.design):

@@ -98,7 +98,10 @@ def fixing_of(work: Work) -> Fixing:
 
 
 def plans_of(work: Work) -> list[RigPlan]:
-    """Parts for one copy of each drawn side; no loads are worked out for them. Raises CraftError."""
+    """Parts for one copy of each drawn side; no loads are worked out for them. None for a solid, which is joined to
+    something. Raises CraftError."""
+    if work.design.solid is not None:
+        return []
     costume, piece = worn_by(work)
     return _plans(work, costume, piece, {})
 

@@ -17,7 +17,6 @@ import LaidSheet from "@/screens/pattern/laid/LaidSheet.vue";
 import LaidTable from "@/screens/pattern/laid/LaidTable.vue";
 import { offerOf } from "@/screens/pattern/laid/laid";
 import { useLaid } from "@/screens/pattern/laid/useLaid";
-import AssembleSheet from "./AssembleSheet.vue";
 import DartNotes from "./DartNotes.vue";
 import DesignSheet from "./DesignSheet.vue";
 import VerdictNotes from "./VerdictNotes.vue";
@@ -76,9 +75,7 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
 </script>
 
 <template>
-  <AssembleSheet v-if="piece?.design.flat" :piece="piece" />
   <ScreenFrame
-    v-else
     title="On the table"
     :about="
       laying
