@@ -14,6 +14,8 @@ export const STAGES = [
   { name: "rig", word: "Rig", hint: "its straps, openings, magnets" },
   { name: "fit", word: "Fit", hint: "try it on, keep its patterns" },
 ] as const;
+/** Of a part with measures of its own: nothing is drawn on the body, and it is fixed to something else. */
+export const OF_A_SHAPE: readonly string[] = ["wearer", "flatten", "foam", "cut", "bench", "finish", "fit"];
 /** The costume: what speaks of all of it. */
 export const COSTUME = [
   { name: "together", word: "All steps", hint: "the bench of the whole costume" },
@@ -36,7 +38,7 @@ export const router = createRouter({
         { path: "scan", name: "scan", component: () => import("@/screens/body/scan/ScanScreen.vue") },
         { path: "regrade", name: "regrade", component: () => import("@/screens/pattern/RegradeScreen.vue") },
         { path: "trace", name: "trace", component: () => import("@/screens/body/trace/TraceScreen.vue") },
-        { path: "ink", name: "ink", component: () => import("@/screens/pattern/DrawScreen.vue") },
+        { path: "ink", name: "ink", component: () => import("@/screens/pattern/ink/InkScreen.vue") },
         { path: "flatten", name: "flatten", component: () => import("@/screens/pattern/TableScreen.vue") },
         { path: "foam", name: "foam", component: () => import("@/screens/making/foam/FoamScreen.vue") },
         { path: "heat", name: "heat", component: () => import("@/screens/making/HeatScreen.vue") },

@@ -2,14 +2,15 @@
 import { computed, nextTick, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { useBuilds, useHere } from "@/api/queries";
-import { COSTUME, STAGES } from "@/router";
+import { COSTUME } from "@/router";
+import { stagesOf } from "./stages";
 
 /** Find anything or do anything by typing part of its name. */
 const open = defineModel<boolean>({ required: true });
 const emit = defineEmits<{ command: [name: string] }>();
 const router = useRouter();
 const builds = useBuilds();
-const { build, pieceId } = useHere();
+const { build, piece, pieceId } = useHere();
 const text = ref("");
 const at = ref(0);
 const field = ref<HTMLInputElement>();
@@ -25,7 +26,7 @@ const entries = computed<Entry[]>(() => {
   const go = (to: object | string) => () => void router.push(to);
   if (build.value) {
     const params = { build: build.value.id };
-    for (const s of [...STAGES, ...COSTUME])
+    for (const s of [...stagesOf(piece.value), ...COSTUME])
       out.push({
         words: `${s.word}: ${s.hint}`,
         kind: "go to",

@@ -27,9 +27,11 @@ const untilEvent = computed(() => {
 const about = computed(() => {
   if (!piece.value) return "";
   const single = ["torso", "neck"].includes(piece.value.segment);
-  const side = single
-    ? piece.value.segment
-    : { both: "left and right", left: "left only", right: "right only" }[piece.value.design.side];
+  const side = piece.value.design.solid
+    ? "made from its measures"
+    : single
+      ? piece.value.segment
+      : { both: "left and right", left: "left only", right: "right only" }[piece.value.design.side];
   const { foam, foam_kind, layers } = piece.value.design;
   const sheets = layers.length
     ? layers.map((l) => `${show(l.thickness)} ${l.kind}`).join(" + ")

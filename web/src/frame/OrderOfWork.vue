@@ -2,8 +2,8 @@
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import { useHere, usePattern } from "@/api/queries";
-import { COSTUME, STAGES } from "@/router";
-import { useStages } from "./stages";
+import { COSTUME } from "@/router";
+import { stagesOf, useStages } from "./stages";
 
 /** Two groups: the piece, its order of work as torn tape labels, done, next or to be looked at; and the costume. */
 const route = useRoute();
@@ -25,7 +25,7 @@ const query = computed(() => (pieceId.value ? { piece: pieceId.value } : {}));
     <div class="group piece" role="group" aria-label="The piece">
       <h2>The piece</h2>
       <RouterLink
-        v-for="(stage, i) in STAGES"
+        v-for="(stage, i) in stagesOf(piece)"
         :key="stage.name"
         class="tape"
         :class="{

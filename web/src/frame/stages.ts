@@ -1,10 +1,18 @@
 import { computed, type Ref } from "vue";
 import type { Pattern, Piece } from "@/api/client";
 import { useBench } from "@/api/queries";
-import { STAGES } from "@/router";
+import { OF_A_SHAPE, STAGES } from "@/router";
 
 export type Mark = "done" | "look" | undefined;
 export type Stage = (typeof STAGES)[number]["name"];
+
+/** The labels of a piece, by what it is. */
+export function stagesOf(piece: Piece | undefined) {
+  if (!piece?.design.solid) return STAGES.map((s) => ({ ...s }));
+  return STAGES.filter((s) => OF_A_SHAPE.includes(s.name)).map((s) =>
+    s.name === "flatten" ? { ...s, word: "Shape", hint: "its measures and its panels" } : { ...s },
+  );
+}
 
 /** How far a piece is, stage by stage, and which stage comes next. */
 export function useStages(piece: Ref<Piece | undefined>, pattern: Ref<Pattern | undefined>) {

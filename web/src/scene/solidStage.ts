@@ -90,7 +90,7 @@ export class SolidStage {
     this.reach = radius;
     this.controls.target.copy(center);
     const way = new Vector3(-0.62, -1, 0.55).normalize();
-    this.camera.position.copy(center).addScaledVector(way, radius * 4.6);
+    this.camera.position.copy(center).addScaledVector(way, radius * 3.9);
     this.controls.update();
   }
 

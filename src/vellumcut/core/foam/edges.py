@@ -10,6 +10,7 @@ from vellumcut.core.design.foam import EdgeWork, Face, FoamWork
 from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.flatten.joining import seam_sides
 from vellumcut.core.flatten.panel import FOLD, FlatPanel
+from vellumcut.core.foam.bevels import SQUARE_BELOW
 from vellumcut.core.foam.joints import Joint
 from vellumcut.core.foam.stacks import PlacedLayer
 from vellumcut.core.ink.lines import opens
@@ -46,6 +47,9 @@ class EdgeCut:
             if self.square:
                 return ""
             low, high = float(self.lean.min()), float(self.lean.max())
+            if self.fold.min() <= -SQUARE_BELOW and self.fold.max() >= SQUARE_BELOW:
+                one, two = (f"{self.lean[k]:.0f}° off the {'inner' if self.fold[k] > 0 else 'outer'}" for k in (0, -1))
+                return f"{one} to {two} face"
             span = f"{self.lean.mean():.0f}°" if high - low < 3 else f"{self.lean[0]:.0f}° to {self.lean[-1]:.0f}°"
             return f"{span} off the {self.taken_off} face"
         if self.work is None:

@@ -11,6 +11,7 @@ from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.flatten.panel import FlatPanel
 from vellumcut.core.foam.stacks import PlacedLayer
 from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.solids.words import CODES
 from vellumcut.core.units import format_length
 
 Array = NDArray[np.float64]
@@ -62,6 +63,7 @@ def label_panel(
     on the same body."""
     template = TEMPLATES[design.template]
     single = template.part in ("torso", "neck")
+    short = template.code if design.solid is None else CODES[design.solid.kind]
     other = "right" if side == "left" else "left"
     if twin and mirrored:
         count = "cut 2 as drawn + 2, pattern turned over"
@@ -74,7 +76,7 @@ def label_panel(
     return Label(
         build=build,
         piece=piece,
-        code=f"{template.code} {number}{layer.letter}" + ("" if single else f" {side[0].upper()}"),
+        code=f"{short} {number}{layer.letter}" + ("" if single else f" {side[0].upper()}"),
         side=side,
         foam=f"{format_length(layer.thickness)} {layer.kind} foam" + (f", {layer.words}" if layer.words else ""),
         count=count,

@@ -146,9 +146,9 @@ def _in_turn(faces: Faces, count: int, first: int) -> tuple[Faces, list[int]]:
         for k in range(3):
             if face[k] >= count > face[(k + 1) % 3]:
                 entered[face[k], face[(k + 1) % 3]] = face
-    top = next(u for u, low in entered if low == first and any(
-        v < count and v != first for v in entered[u, low]
-    ))  # fmt: skip
+    tops = {u: face for (u, low), face in entered.items() if low == first}
+    later = {v for u, face in tops.items() for v in face if v >= count and v != u}
+    top = next(u for u in tops if u not in later)
     here = (top, first)
     out, starts = [], []
     while len(out) < len(faces):

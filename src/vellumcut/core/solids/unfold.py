@@ -5,7 +5,7 @@ Nothing is strained: all corners of the triangles lie on the part's own edges.
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,6 +20,8 @@ CORNER = 8.0
 """Degrees by which an outline turns at a corner."""
 STRAINED = 0.05
 """mm that two faces may lie apart where they hang together."""
+RISES = 0.15
+"""mm that a part rises in space for a mm on the table, at least, to be told which way is up."""
 SAME = 1e-6
 """mm between places that are one."""
 
@@ -99,6 +101,7 @@ def unfold(shell: Shell, foam: float, layer: float, hinge: Hinge) -> Unfolded:
     for k, part in enumerate(shell.parts):
         mine = np.flatnonzero(shell.part == k)
         placed, creases = _laid(shell, mine, corners, (foam, layer), hinge)
+        placed, creases = _upright(shell, mine, placed, creases)
         rings = [(ring, _outline(ring, placed)) for ring in _rings(shell, mine, welded)]
         rings.sort(key=lambda r: -abs(_area(r[1])))
         loops.append(rings[0][0])
@@ -259,6 +262,37 @@ def _placed(
 def _plane(points: Array) -> list[list[complex]]:
     """Flat points (k, 3, 2) as numbers of the plane."""
     return [[complex(*p) for p in t] for t in points.tolist()]
+
+
+def _upright(
+    shell: Shell, mine: NDArray[np.int64], placed: dict[int, Array], creases: tuple[Crease, ...]
+) -> tuple[dict[int, Array], tuple[Crease, ...]]:
+    """A part turned so that it goes up the table as it goes up in space; one that lies level, with its long side
+    across."""
+    rows = (mine[:, None] * 3 + np.arange(3)).ravel()
+    flat = np.array([placed[int(s)][0] for s in rows])
+    high = shell.vertices[shell.halves[0][rows, 0], 2]
+    around = flat - flat.mean(axis=0)
+    up = np.linalg.lstsq(around, high - high.mean(), rcond=None)[0]
+    if np.hypot(*up) < RISES:
+        long = np.linalg.svd(around, full_matrices=False)[2][0]
+        up = np.array([-long[1], long[0]])
+    elif not (bends := np.abs(shell.folds[rows]) * shell.joined[rows]).any() or bends[bends > 0].min() >= shell.sharp:
+        rim = [placed[int(s)] for s in rows if not shell.joined[s]]
+        up = _squared(up, np.array([p[1] - p[0] for p in rim]))
+    x, y = up / np.hypot(*up)
+    turn = np.array([[y, x], [-x, y]])
+    return (
+        {s: p @ turn for s, p in placed.items()},
+        tuple(replace(c, points=c.points @ turn) for c in creases),
+    )
+
+
+def _squared(up: Array, sides: Array) -> Array:
+    """A way up as the longest of a part's sides runs, or square to it, whichever is nearer."""
+    long = sides[int(np.hypot(*sides.T).argmax())]
+    ways = [long, -long, np.array([-long[1], long[0]]), np.array([long[1], -long[0]])]
+    return max(ways, key=lambda w: float(w @ up))
 
 
 def _apart(one: tuple[complex, ...], other: tuple[complex, ...]) -> float:

@@ -48,6 +48,25 @@ WORDS: dict[SolidKind, tuple[str, str]] = {
     "shelf": ("Hip shelf", "a flat ring on fins"),
     "fin": ("Fin or blade", "two faces and a core"),
 }
+CODES: dict[SolidKind, str] = {
+    "cone": "CN",
+    "elbow": "EL",
+    "dome": "DO",
+    "ring": "RI",
+    "horn": "HO",
+    "tail": "TL",
+    "box": "BX",
+    "star": "ST",
+    "pouch": "PU",
+    "holder": "HL",
+    "gauntlet": "GC",
+    "hand": "HA",
+    "toe cap": "TC",
+    "sole edge": "SL",
+    "shelf": "SF",
+    "fin": "FN",
+}
+"""What its panels are called, with their number."""
 STARTERS: dict[SolidKind, Solid] = {
     s.kind: s
     for s in (

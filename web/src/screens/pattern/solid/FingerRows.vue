@@ -34,7 +34,11 @@ const bone = (k: number, n: number, value: string) =>
         :value="f.bend"
         @change="put(k, { bend: Number(($event.target as HTMLInputElement).value) || f.bend })"
     /></label>
-    <LengthField word="claw" :name="`claw-${k + 1}`" :value="Number(f.claw)" @change="put(k, { claw: $event || '0' })" />
+    <LengthField
+      word="claw"
+      :name="`claw-${k + 1}`"
+      :value="Number(f.claw)"
+      @change="put(k, { claw: $event || '0' })" />
     <button
       v-if="fingers.length > 1"
       class="press small plain"

@@ -11,8 +11,7 @@ const { show } = useUnit();
 const chosen = ref("");
 const objects = useAsk({
   queryKey: ["objects", computed(() => props.build)],
-  queryFn: (how) =>
-    take(api.GET("/api/builds/{build}/objects", { ...how, params: { path: { build: props.build } } })),
+  queryFn: (how) => take(api.GET("/api/builds/{build}/objects", { ...how, params: { path: { build: props.build } } })),
 });
 const things = computed(() => objects.data.value ?? []);
 const key = (o: { trace: number; number: number }) => `${o.trace}-${o.number}`;

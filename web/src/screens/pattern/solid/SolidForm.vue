@@ -3,14 +3,27 @@ import LengthField from "@/parts/LengthField.vue";
 import FingerRows from "./FingerRows.vue";
 import OutlineChoice from "./OutlineChoice.vue";
 import TailRows from "./TailRows.vue";
-import { hidden, valueOf, withMeasure, type Finger, type Kind, type Measure, type Solid, type TailPoint } from "./solid";
+import {
+  hidden,
+  valueOf,
+  withMeasure,
+  type Finger,
+  type Kind,
+  type Measure,
+  type Solid,
+  type TailPoint,
+} from "./solid";
 
 /** The few measures of a solid, as its kind asks for them. */
-const props = defineProps<{ kind: Kind; solid: Solid; build: number; refusal: { field: string; message: string } | null }>();
+const props = defineProps<{
+  kind: Kind;
+  solid: Solid;
+  build: number;
+  refusal: { field: string; message: string } | null;
+}>();
 const emit = defineEmits<{ change: [solid: Solid] }>();
 const set = (field: string, value: unknown) => emit("change", withMeasure(props.solid, field, value));
-const error = (m: Measure) =>
-  props.refusal?.field.split(".").includes(m.field) ? props.refusal.message : undefined;
+const error = (m: Measure) => (props.refusal?.field.split(".").includes(m.field) ? props.refusal.message : undefined);
 const number = (text: string) => (text.trim() === "" ? NaN : Number(text.replace(",", ".")));
 
 /** A slip of the pen leaves the measure as it was. */
@@ -41,14 +54,16 @@ function typed(field: string, event: Event) {
           v-else-if="m.asked === 'fingers'"
           :fingers="valueOf(solid, m.field) as Finger[]"
           @change="set(m.field, $event)" />
-        <LengthField
-          v-else-if="m.asked === 'length'"
-          :word="m.word"
-          :name="m.field"
-          :hint="m.hint"
-          :value="Number(valueOf(solid, m.field))"
-          :error="error(m)"
-          @change="set(m.field, $event)" />
+        <div v-else-if="m.asked === 'length'" class="row wide">
+          <span
+            >{{ m.word }} <span v-if="m.hint" class="soft small">{{ m.hint }}</span></span
+          >
+          <LengthField
+            :name="m.field"
+            :value="Number(valueOf(solid, m.field))"
+            :error="error(m)"
+            @change="set(m.field, $event)" />
+        </div>
         <label v-else-if="m.asked === 'yes' && m.choices.length" class="row" :title="m.hint">
           <span>{{ m.word }}</span>
           <select
@@ -78,7 +93,9 @@ function typed(field: string, event: Event) {
           </select>
         </label>
         <label v-else class="row" :title="m.hint">
-          <span>{{ m.word }}</span>
+          <span
+            >{{ m.word }} <span v-if="m.hint" class="soft small">{{ m.hint }}</span></span
+          >
           <input
             class="press figures count"
             inputmode="decimal"
@@ -88,7 +105,6 @@ function typed(field: string, event: Event) {
           <span v-if="m.asked === 'degrees'" class="soft small">°</span>
         </label>
         <p v-if="error(m) && m.asked !== 'length'" class="wrong small">{{ error(m) }}</p>
-        <p v-if="m.hint && m.asked !== 'outline'" class="soft small hint">{{ m.hint }}</p>
       </template>
     </template>
   </div>
@@ -98,7 +114,7 @@ function typed(field: string, event: Event) {
 .measures {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  gap: 9px;
+  gap: 7px;
   align-content: start;
 }
 
@@ -124,8 +140,8 @@ function typed(field: string, event: Event) {
   align-items: center;
 }
 
-.hint {
-  margin: -6px 0 2px;
+.wide {
+  grid-template-columns: minmax(0, 1fr) 112px;
 }
 
 .wrong {

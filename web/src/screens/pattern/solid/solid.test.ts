@@ -9,7 +9,14 @@ describe("measures of a solid", () => {
     expect(hidden(withMeasure(cone, "upper", 60), "slant")).toBe(false);
     expect(hidden(cone, "folded")).toBe(true);
     expect(hidden(withMeasure(cone, "sides", 6), "folded")).toBe(false);
-    const sheath = { kind: "holder", outline: [[0, 0], [10, 0], [0, 10]] } as unknown as Solid;
+    const sheath = {
+      kind: "holder",
+      outline: [
+        [0, 0],
+        [10, 0],
+        [0, 10],
+      ],
+    } as unknown as Solid;
     expect(hidden(sheath, "wide")).toBe(true);
     expect(hidden(withMeasure(sheath, "outline", []), "wide")).toBe(false);
   });
