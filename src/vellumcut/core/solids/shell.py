@@ -33,7 +33,8 @@ class Shell:
     """vertices: (n, 3) mm on the face that was measured. faces: (m, 3), counter-clockwise as seen from outside. part:
     (m,) which of ``parts`` each belongs to. cuts: pairs of vertices between which a part is cut. inside: the face that
     was measured is the inner one. flush: free sides, by pairs of vertices, that end as though a wall stood there.
-    sharp: degrees from which an edge is a fold.
+    sharp: degrees from which an edge is a fold. grown: a seam may run over a smooth face, as on a body or a model; else
+    every part is a sheet of its own, which bends one way.
     """
 
     vertices: Array
@@ -44,6 +45,7 @@ class Shell:
     cuts: frozenset[tuple[int, int]] = frozenset()
     flush: frozenset[tuple[int, int]] = frozenset()
     sharp: float = SHARP
+    grown: bool = False
 
     @cached_property
     def normals(self) -> Array:
@@ -114,7 +116,9 @@ class Shell:
     def offset(self, by: float) -> Array:
         """(m, 3, 3) mm: every triangle's corners so far out. At a fold both sides' layers are carried on until they
         meet; where the face is smooth they move along its normal."""
-        smooth = np.abs(self.folds) < self.sharp
+        own = np.repeat(self.part, 3)
+        other = self.halves[1]
+        smooth = (np.abs(self.folds) < self.sharp) & (self.grown | (own == own[np.maximum(other, 0)]))
         groups = self.corner_groups(smooth)
         weights = self._angles()[:, :, None] * self.normals[:, None, :]
         ways = np.zeros((int(groups.max()) + 1, 3))
@@ -124,13 +128,27 @@ class Shell:
             ways[point] = _meeting(self.normals[np.flatnonzero((groups == point).any(axis=1))])
         owner = np.zeros(len(ways), np.int64)
         owner[groups.ravel()] = self.faces.ravel()
-        moved = np.zeros_like(self.vertices)
+        rulings = self._rulings(groups, ways, smooth)
         order = np.argsort(owner, kind="stable")
         starts = np.searchsorted(owner[order], np.arange(len(self.vertices) + 1))
+        moved = np.zeros_like(ways)
         for v in range(len(self.vertices)):
-            rows = ways[order[starts[v] : starts[v + 1]]]
-            moved[v] = rows[0] if len(rows) == 1 else _meeting(rows) if len(rows) else 0.0
-        return np.asarray((self.vertices + by * moved)[self.faces])
+            here = order[starts[v] : starts[v + 1]]
+            for g in here:
+                moved[g] = _moved(ways, here, g, rulings[g])
+        return np.asarray(self.vertices[self.faces] + by * moved[groups])
+
+    def _rulings(self, groups: NDArray[np.int64], ways: Array, smooth: NDArray[np.bool_]) -> Array:
+        """Which way a curved sheet runs straight at every corner of its rim, (k, 3) unit: square to its normal, and to
+        how that turns along the rim. Nothing where it does not turn."""
+        rim = np.flatnonzero(~(smooth & (self.halves[1] >= 0)))
+        one, two = groups.ravel()[rim], groups.ravel()[_next(rim)]
+        turns = np.zeros_like(ways)
+        np.add.at(turns, one, ways[two] - ways[one])
+        np.add.at(turns, two, ways[two] - ways[one])
+        runs = np.cross(ways, turns)
+        long = np.linalg.norm(runs, axis=1, keepdims=True)
+        return np.asarray(np.where(long > 1e-6, runs / np.maximum(long, 1e-30), 0.0))
 
     def _points_of_cones(self, groups: NDArray[np.int64], ways: Array) -> NDArray[np.int64]:
         """Smooth corners whose faces look so far apart that no one normal stands for them."""
@@ -150,6 +168,18 @@ class Shell:
 def _next(sides: NDArray[np.int64]) -> NDArray[np.int64]:
     """The corner at the end of a side."""
     return sides // 3 * 3 + (sides % 3 + 1) % 3
+
+
+def _moved(ways: Array, here: NDArray[np.int64], g: int, ruling: Array) -> Array:
+    """How far a corner moves for a layer 1 off: along its normal, and along its ruling until it meets its neighbour's
+    layer. Slid along the fold instead, a curved wall would be cut askew."""
+    others = [ways[k] for k in here if k != g]
+    if not others:
+        return np.asarray(ways[g])
+    across = float(ruling @ others[0])
+    if len(others) == 1 and abs(across) > 0.02:
+        return np.asarray(ways[g] + (1 - ways[g] @ others[0]) / across * ruling)
+    return _meeting(np.array([ways[g], *others]))
 
 
 def _meeting(ways: Array) -> Array:

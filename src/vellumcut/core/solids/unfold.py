@@ -8,6 +8,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from vellumcut.core.solids.shell import Part, Shell
@@ -20,6 +21,8 @@ CORNER = 8.0
 """Degrees by which an outline turns at a corner."""
 STRAINED = 0.05
 """mm that two faces may lie apart where they hang together."""
+LEVEL = 0.02
+"""Degrees within which faces lie in one plane."""
 RISES = 0.15
 """mm that a part rises in space for a mm on the table, at least, to be told which way is up."""
 SAME = 1e-6
@@ -167,7 +170,7 @@ def _laid(
 
 
 def _is_flat(shell: Shell, faces: NDArray[np.int64]) -> bool:
-    return bool((shell.normals[faces] @ shell.normals[faces[0]]).min() > np.cos(np.radians(0.02)))
+    return bool((shell.normals[faces] @ shell.normals[faces[0]]).min() > np.cos(np.radians(LEVEL)))
 
 
 def _triangle(points: Array) -> Array:
@@ -217,8 +220,11 @@ def _pushed(shell: Shell, side: int, foam: float, layer: float, hinge: Hinge) ->
 
 
 def _corner(lines: list[tuple[Array, float]]) -> Array:
-    """Where lines that were moved out by so much meet, seen from where they met."""
+    """Where lines that were moved out by so much meet, seen from where they met; of steps of a curve, half way."""
     ways, by = np.array([w for w, _ in lines]), np.array([d for _, d in lines])
+    middle = ways.mean(axis=0)
+    if len(lines) == 2 and np.hypot(*middle) > np.cos(np.radians(CORNER / 2)):
+        return np.asarray(middle / (middle @ middle) * by.mean())
     return np.asarray(np.linalg.lstsq(ways, by, rcond=1e-4)[0])
 
 
@@ -274,12 +280,14 @@ def _upright(
     high = shell.vertices[shell.halves[0][rows, 0], 2]
     around = flat - flat.mean(axis=0)
     up = np.linalg.lstsq(around, high - high.mean(), rcond=None)[0]
-    if np.hypot(*up) < RISES:
-        long = np.linalg.svd(around, full_matrices=False)[2][0]
-        up = np.array([-long[1], long[0]])
-    elif not (bends := np.abs(shell.folds[rows]) * shell.joined[rows]).any() or bends[bends > 0].min() >= shell.sharp:
+    level = np.hypot(*up) < RISES
+    if not _bends(shell, rows).any():
         rim = [placed[int(s)] for s in rows if not shell.joined[s]]
-        up = _squared(up, np.array([p[1] - p[0] for p in rim]))
+        up = _squared(np.zeros(2) if level else up, np.array([p[1] - p[0] for p in rim]))
+    elif level:
+        box = np.array(shapely.minimum_rotated_rectangle(shapely.MultiPoint(flat)).exterior.coords)
+        long = max(np.diff(box, axis=0), key=lambda w: float(np.hypot(*w)))
+        up = np.array([-long[1], long[0]])
     x, y = up / np.hypot(*up)
     turn = np.array([[y, x], [-x, y]])
     return (
@@ -288,10 +296,16 @@ def _upright(
     )
 
 
+def _bends(shell: Shell, rows: NDArray[np.int64]) -> NDArray[np.bool_]:
+    """Which sides are steps of a curve."""
+    fold = np.abs(shell.folds[rows])
+    return np.asarray(shell.joined[rows] & (fold > LEVEL) & (fold < shell.sharp))
+
+
 def _squared(up: Array, sides: Array) -> Array:
     """A way up as the longest of a part's sides runs, or square to it, whichever is nearer."""
     long = sides[int(np.hypot(*sides.T).argmax())]
-    ways = [long, -long, np.array([-long[1], long[0]]), np.array([long[1], -long[0]])]
+    ways = [np.array([-long[1], long[0]]), long, -long, np.array([long[1], -long[0]])]
     return max(ways, key=lambda w: float(w @ up))
 
 
