@@ -16,18 +16,17 @@ from vellumcut.store.files import SCRATCH
 T = TypeVar("T")
 
 
-async def read_upload(store: Store, request: Request, read: Callable[[Path], T]) -> T:
-    """What is read from an upload, which is gone afterwards. Raises CraftError."""
-    content = bytearray()
-    async for block in request.stream():
-        content += block
-        if len(content) > LARGEST_PATTERN:
-            raise CraftError(f"The file is larger than {LARGEST_PATTERN // 1_000_000} MB", "file")
-
-    def work() -> T:
-        with tempfile.NamedTemporaryFile(prefix=SCRATCH, dir=store.folder) as file:
-            file.write(content)
-            file.flush()
-            return read(Path(file.name))
-
-    return await run_in_threadpool(work)
+async def read_upload(
+    store: Store, request: Request, read: Callable[[Path], T], largest: int = LARGEST_PATTERN, ending: str = ""
+) -> T:
+    """What is read from an upload, which is gone afterwards. largest: bytes. ending: of the file's name, where that says
+    what it is. Raises CraftError."""
+    with tempfile.NamedTemporaryFile(prefix=SCRATCH, suffix=ending, dir=store.folder) as file:
+        size = 0
+        async for block in request.stream():
+            size += len(block)
+            if size > largest:
+                raise CraftError(f"The file is larger than {largest // 1_000_000} MB", "file")
+            file.write(block)
+        file.flush()
+        return await run_in_threadpool(read, Path(file.name))

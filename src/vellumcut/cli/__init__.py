@@ -109,6 +109,30 @@ def parts(file: FileArgument, out: OutOption, piece: PieceOption = None) -> None
 
 
 @app.command()
+def unfold(
+    mesh: Annotated[Path, typer.Argument(metavar="MESH", help="OBJ, STL, PLY or GLB.")],
+    out: OutOption,
+    tall: Annotated[float, typer.Option(help="How tall it is made, mm.")] = 0.0,
+    girth: Annotated[float, typer.Option(help="How far round it is made, mm; 0: as its height makes it.")] = 0.0,
+    girth_at: Annotated[float, typer.Option(help="Share of its height at which that is.")] = 0.5,
+    low: Annotated[float, typer.Option(help="Share of its height from which it is wanted.")] = 0.0,
+    high: Annotated[float, typer.Option(help="Share of its height up to which it is wanted.")] = 1.0,
+    up: Annotated[str, typer.Option(help="Which way of the file is up: x, y or z; as usual for its format.")] = "",
+    panels: Annotated[int, typer.Option(help="Parted into so many, at least.")] = 2,
+    foam: Annotated[float, typer.Option(help="Thickness of the foam, mm.")] = 6.0,
+    outside: Annotated[bool, typer.Option(help="The mesh is the outer face of the foam, not its inner one.")] = False,
+    format: Annotated[str, typer.Option(help="svg, dxf, pdf, card, json; with commas between.")] = "svg,dxf,pdf,json",
+    paper: PaperOption = Paper.A4,
+) -> None:
+    """Unfold a mesh into panels of foam. Without --tall it keeps the numbers of its file, as mm."""
+    from vellumcut.cli import unfolding
+
+    asked = {"low": low, "high": high, "girth": girth, "girth_at": girth_at, "panels": panels, "inside": not outside}
+    unfolding.unfold(mesh, out, asked | ({"tall": tall} if tall else {}) | ({"up": up} if up else {}), foam, format,
+                     paper.value)  # fmt: skip
+
+
+@app.command()
 def rig(
     file: FileArgument,
     out: OutOption,

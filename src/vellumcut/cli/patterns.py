@@ -75,7 +75,7 @@ def pattern(file: Path, out: Path, piece: str | None, format: str, paper: PaperN
         stems = safe_names(p.title for p in build.pieces)
         for name in piece_names(build, piece):
             made = cutting_pattern(work_from_file(build, name, file.parent))
-            for path in _write(on_the_fold(made) if fold else made, out / stems[name], wanted, paper):
+            for path in write_pattern(on_the_fold(made) if fold else made, out / stems[name], wanted, paper):
                 print(path)
 
 
@@ -93,11 +93,11 @@ def regrade(old: Path, new: Path, out: Path, paper: PaperName) -> None:
             for words in [change.trouble] if change.trouble else [f"{c.code}: {c.words}" for c in change.panels]:
                 print(f"{name}: {words}")
             if change.strips is not None:
-                for path in _write(change.strips, out / f"{stems[name]} strips", ["svg", "pdf"], paper):
+                for path in write_pattern(change.strips, out / f"{stems[name]} strips", ["svg", "pdf"], paper):
                     print(path)
 
 
-def _write(made: PiecePattern, stem: Path, wanted: list[str], paper: PaperName) -> Iterator[Path]:
+def write_pattern(made: PiecePattern, stem: Path, wanted: list[str], paper: PaperName) -> Iterator[Path]:
     """Write a pattern in every wanted format under a path that wants an ending."""
     for ending in wanted:
         if ending == "svg":

@@ -3,15 +3,21 @@
 from math import radians, tan
 from typing import Annotated, Literal
 
-from pydantic import Field, StrictBool, StrictInt, model_validator
+from pydantic import Field, StrictBool, StrictInt, WithJsonSchema, model_validator
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.design.flat import Place
 from vellumcut.core.units import Length, Number
+from vellumcut.core.words import SEEN
 
 Span = Annotated[Length, Field(ge=5, le=3000)]
 Small = Annotated[Length, Field(ge=0, le=1500)]
 Degrees = Annotated[Number, Field(ge=-180, le=180)]
+_At = Annotated[Number, Field(ge=-5000, le=5000)]
+Spot = Annotated[
+    tuple[_At, _At, _At],
+    WithJsonSchema({"type": "array", "items": {"type": "number"}, "minItems": 3, "maxItems": 3}),
+]
 Outline = Annotated[tuple[Place, ...], Field(max_length=2000)]
 
 
@@ -298,12 +304,37 @@ class Fin(_Made):
     rod: Annotated[Length, Field(ge=0, le=20)] = 0.0
 
 
+class Model(_Made):
+    """A model from a mesh file. mesh: packed; empty: the made-up one that ships. up: which way of the file is up. low,
+    high: between which shares of its height it is wanted. tall: how tall that part is made, mm. girth: how far round it
+    is made at a share of that height, mm; 0: as the height makes it. panels: that it is parted into, at least. seams:
+    drawn by the maker, by places on it at its size, mm."""
+
+    kind: Literal["model"] = "model"
+    mesh: Annotated[str, Field(max_length=400_000)] = ""
+    file: Annotated[str, Field(max_length=120), SEEN] = ""
+    up: Literal["x", "y", "z"] = "z"
+    low: Annotated[Number, Field(ge=0, le=0.98)] = 0.0
+    high: Annotated[Number, Field(ge=0.02, le=1)] = 1.0
+    tall: Annotated[Length, Field(ge=10, le=2500)] = 230.0
+    girth: Annotated[Length, Field(ge=0, le=3000)] = 0.0
+    girth_at: Annotated[Number, Field(ge=0.01, le=0.99)] = 0.5
+    panels: Annotated[StrictInt, Field(ge=1, le=40)] = 2
+    seams: Annotated[tuple[Annotated[tuple[Spot, ...], Field(min_length=2, max_length=60)], ...], Field(max_length=60)] = ()
+
+    @model_validator(mode="after")
+    def _has_a_part(self) -> "Model":
+        if self.high - self.low < 0.02:
+            raise ValueError("The part that is wanted begins above its own end")
+        return self
+
+
 Solid = Annotated[
     Cone | Elbow | Dome | Ring | Horn | Tail | Box | Star | Pouch | Holder | Gauntlet | Hand | ToeCap | SoleEdge
-    | Shelf | Fin,
+    | Shelf | Fin | Model,
     Field(discriminator="kind"),
 ]  # fmt: skip
 SolidKind = Literal[
     "cone", "elbow", "dome", "ring", "horn", "tail", "box", "star", "pouch", "holder", "gauntlet", "hand", "toe cap",
-    "sole edge", "shelf", "fin",
+    "sole edge", "shelf", "fin", "model",
 ]  # fmt: skip

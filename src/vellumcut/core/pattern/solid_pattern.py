@@ -6,20 +6,21 @@ import numpy as np
 
 from vellumcut.core.design.flat import FlatMate
 from vellumcut.core.design.piece import DartEdges, PieceDesign
-from vellumcut.core.flatten.came_flat import matched, mate_name
+from vellumcut.core.flatten.came_flat import EdgedShape, mate_name, matched
 from vellumcut.core.flatten.flaws import find_flaws
 from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
 from vellumcut.core.flatten.panel import FlatPanel
-from vellumcut.core.foam.sheets import FoamGive, give_of
+from vellumcut.core.flatten.strain import StrainSummary
+from vellumcut.core.foam.sheets import Allowance, FoamGive, give_of
 from vellumcut.core.foam.stacks import hardest_layer, layers_of
-from vellumcut.core.foam.verdict import Verdict
+from vellumcut.core.foam.verdict import Verdict, strain_state
 from vellumcut.core.laying.inked import line_key
 from vellumcut.core.notes import Finding
 from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.flat_pattern import drawn_shape, panel_of
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.core.pattern.table import BETWEEN
-from vellumcut.core.solids.piece import Known, flat_of, free_ends, known_of
+from vellumcut.core.solids.piece import Known, flat_of, free_ends, known_of, made_solid
 from vellumcut.core.solids.words import solid_findings
 
 STAYS = Verdict("flat", "Lies flat", "It is bent and folded only: nothing of it is stretched.")
@@ -32,16 +33,14 @@ def solid_pattern(
     known = known_of(design)
     deepest = max(len(layers_of(design, b.panel)) for b in known.bends)
     sheets = [_sheets(design, known, layer) for layer in range(1, deepest + 1)]
+    strains = {p.number: p.strain for p in made_solid(design).unfolded.parts}
     panels: list[DrawnPanel] = []
     x = 0.0
     for number in sorted(sheets[0]):
         layers = layers_of(design, number)
         for layer in layers:
             edged, flat = sheets[layer.number - 1][number]
-            flaws = find_flaws(flat, False)
-            verdict = (
-                Verdict("split", f"Cannot be cut so: {flaws[0].words}", "Change its measures.") if flaws else STAYS
-            )
+            verdict = _judged(flat, strains[number], give_of(layer.kind, layer.thickness, gives))
             panels.append(drawn_shape(design, (build, name), edged, layer, flat, verdict, x))
         x += float(np.ptp(panels[-1].flat.outline[:, 0])) + BETWEEN
     hardest = hardest_layer(design)
@@ -50,12 +49,38 @@ def solid_pattern(
     return PiecePattern(name, design, tuple(panels), {}, give, told, gives, school, None, known)
 
 
-def _sheets(design: PieceDesign, known: Known, layer: int):  # type: ignore[no-untyped-def]
+def _judged(flat: FlatPanel, strain: StrainSummary | None, give: Allowance) -> Verdict:
+    """What a panel asks of its foam. strain: None where it is only bent."""
+    flaws = find_flaws(flat, False)
+    if flaws:
+        return Verdict("split", f"Cannot be cut so: {flaws[0].words}", "Change its measures.")
+    if strain is None:
+        return STAYS
+    state = strain_state(strain, give)
+    way = "squeeze" if strain.squeeze_p95 > strain.stretch_p95 else "stretch"
+    asked = f"{max(strain.squeeze_p95, strain.stretch_p95):.1f} %"
+    if state == "flat":
+        return Verdict("flat", "Lies flat", f"The foam closes on its own: it gives {strain.worst:.1f} % at most.")
+    if state == "warm":
+        return Verdict("warm", f"Lies flat with a warm {way} of {asked}", "Warm it through and ease it over a form.")
+    if state == "hard":
+        words = "Warm it well and press it over a form; more panels ask less of the foam."
+        return Verdict("hard", f"Warm {way} of {asked}, near what foam gives", words)
+    return Verdict("split", f"Needs more panels: {asked} {way} is more than foam gives",
+                   "Take more panels, or draw a seam over its fullest place.")  # fmt: skip
+
+
+def _sheets(design: PieceDesign, known: Known, layer: int) -> dict[int, tuple[EdgedShape, FlatPanel]]:
     """One layer of every panel, by number: its edges, and as a flat panel."""
     work = flat_of(design, layer)
     assert work is not None
     made, over = matched(work), free_ends(design, layer)
-    return {n: (e, _seamed(panel_of(e, made, work), work.mates, over, known)) for n, e in made.panels.items()}
+    strains = {p.number: p.strain for p in made_solid(design, layer).unfolded.parts}
+    out = {}
+    for n, edged in made.panels.items():
+        flat = _seamed(panel_of(edged, made, work), work.mates, over, known)
+        out[n] = edged, replace(flat, summary=strains[n] or flat.summary)
+    return out
 
 
 def _seamed(

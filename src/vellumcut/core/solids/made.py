@@ -12,15 +12,18 @@ from numpy.typing import NDArray
 from vellumcut.core.design.solids import Pouch, Solid, SolidKind
 from vellumcut.core.errors import CraftError
 from vellumcut.core.solids import boxes, domes, plates, tubes
+from vellumcut.core.solids.models.model import model
 from vellumcut.core.solids.shell import Shell
-from vellumcut.core.solids.unfold import FlatPart, Hinge, Meeting, Unfolded, unfold
+from vellumcut.core.solids.flat_parts import FlatPart, Meeting, Unfolded
+from vellumcut.core.solids.laid import Hinge
+from vellumcut.core.solids.unfold import unfold
 
 Array = NDArray[np.float64]
 
 SHELLS: dict[SolidKind, Callable[[Any, float], Shell]] = {
     "cone": tubes.cone, "elbow": tubes.elbow, "dome": domes.dome, "ring": tubes.torus, "horn": tubes.horn,
     "tail": tubes.tail, "box": boxes.box, "star": boxes.star, "pouch": boxes.pouch, "holder": boxes.holder,
-    "toe cap": boxes.toe_cap, "sole edge": boxes.sole_edge,
+    "model": model, "toe cap": boxes.toe_cap, "sole edge": boxes.sole_edge,
 }  # fmt: skip
 PLATES: dict[SolidKind, Callable[[Any, float], tuple[list[FlatPart], plates.Picture]]] = {
     "gauntlet": plates.gauntlet, "hand": plates.hand, "shelf": plates.shelf, "fin": plates.fin,

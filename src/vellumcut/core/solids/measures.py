@@ -5,7 +5,7 @@ from typing import Literal
 
 from vellumcut.core.design.solids import SolidKind
 
-Asked = Literal["length", "count", "degrees", "share", "choice", "yes", "outline", "points", "fingers"]
+Asked = Literal["length", "count", "degrees", "share", "choice", "yes", "outline", "points", "fingers", "seams"]
 
 
 @dataclass(frozen=True)
@@ -131,5 +131,13 @@ MEASURES: dict[SolidKind, tuple[Measure, ...]] = {
         Measure("long", "Length"), Measure("base", "Width at its base"), Measure("tip", "Width at its tip", "0: a point"),
         Measure("sweep", "Its tip stands back by"), Measure("core", "Core between its faces", "0: none"),
         Measure("rod", "Rod in the core", "0: none"),
+    ),
+    "model": (
+        Measure("up", "Which way is up", "", "choice", (("z", "z"), ("y", "y"), ("x", "x"))),
+        Measure("low", "Wanted from", "share of its height", "share"), Measure("high", "to", "1 is its top", "share"),
+        Measure("tall", "Made so tall"), Measure("girth", "Made so far round", "0: as its height makes it"),
+        Measure("girth_at", "measured at", "share of that height", "share"),
+        Measure("panels", "In so many panels", "more ask less of the foam", "count"),
+        Measure("seams", "Seams of your own", "", "seams"),
     ),
 }  # fmt: skip

@@ -17,7 +17,7 @@ from vellumcut.core.foam.joints import Joint
 from vellumcut.core.foam.stacks import layers_of, thickness_of
 from vellumcut.core.laying.inked import line_key
 from vellumcut.core.solids.made import Made, made_of
-from vellumcut.core.solids.unfold import FlatPart, Meeting
+from vellumcut.core.solids.flat_parts import FlatPart, Meeting
 
 NARROW = 60.0
 """Degrees that a slit opens by at its tip, flat, at most."""
@@ -42,7 +42,7 @@ def flat_of(design: PieceDesign, layer: int = 1) -> FlatWork | None:
     made, solid = made_solid(design, layer), design.solid
     return FlatWork(
         panels=tuple(shape_of(p, solid.count, solid.mirrored) for p in made.unfolded.parts),
-        mates=tuple(_mate(m) for m in made.unfolded.meets),
+        mates=tuple(_mate(m, any(p.strain for p in made.unfolded.parts)) for m in made.unfolded.meets),
         source="solid",
     )
 
@@ -96,9 +96,10 @@ def shape_of(part: FlatPart, count: int, mirrored: bool) -> FlatShape:
     )
 
 
-def _mate(m: Meeting) -> FlatMate:
+def _mate(m: Meeting, true: bool) -> FlatMate:
+    """true: its sides, which were laid with strain, are made quite equal on the table."""
     keys = (FlatEdgeKey(panel=n, edge=k) for n, k in (m.a, m.b))
-    return FlatMate(a=next(keys), b=next(keys), true=False)
+    return FlatMate(a=next(keys), b=next(keys), true=true)
 
 
 def known_of(design: PieceDesign) -> Known:

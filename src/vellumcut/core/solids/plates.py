@@ -10,7 +10,7 @@ from scipy.interpolate import PchipInterpolator
 from vellumcut.core.design.solids import Fin, Finger, Gauntlet, Hand, Pouch, Shelf
 from vellumcut.core.solids.building import flat_face
 from vellumcut.core.solids.shell import Part
-from vellumcut.core.solids.unfold import FlatPart, Side
+from vellumcut.core.solids.flat_parts import FlatPart, Side
 
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]

@@ -135,7 +135,7 @@ class Shell:
         for v in range(len(self.vertices)):
             here = order[starts[v] : starts[v + 1]]
             for g in here:
-                moved[g] = _moved(ways, here, g, rulings[g])
+                moved[g] = _moved(ways, here, g, rulings[g] * (not self.grown))
         return np.asarray(self.vertices[self.faces] + by * moved[groups])
 
     def _rulings(self, groups: NDArray[np.int64], ways: Array, smooth: NDArray[np.bool_]) -> Array:

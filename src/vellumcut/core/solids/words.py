@@ -15,6 +15,7 @@ from vellumcut.core.design.solids import (
     Hand,
     Holder,
     Horn,
+    Model,
     Pouch,
     Ring,
     Shelf,
@@ -47,6 +48,7 @@ WORDS: dict[SolidKind, tuple[str, str]] = {
     "sole edge": ("Edge of a sole", "a strip round a shoe"),
     "shelf": ("Hip shelf", "a flat ring on fins"),
     "fin": ("Fin or blade", "two faces and a core"),
+    "model": ("Model unfolded", "a mesh from a file, brought to the wearer's size and parted into panels"),
 }
 CODES: dict[SolidKind, str] = {
     "cone": "CN",
@@ -65,13 +67,14 @@ CODES: dict[SolidKind, str] = {
     "sole edge": "SL",
     "shelf": "SF",
     "fin": "FN",
+    "model": "MO",
 }
 """What its panels are called, with their number."""
 STARTERS: dict[SolidKind, Solid] = {
     s.kind: s
     for s in (
         Cone(), Elbow(), Dome(), Ring(), Horn(), Tail(), Box(), Star(), Pouch(), Holder(), Gauntlet(), Hand(), ToeCap(),
-        SoleEdge(), Shelf(), Fin(),
+        SoleEdge(), Shelf(), Fin(), Model(),
     )
 }  # fmt: skip
 

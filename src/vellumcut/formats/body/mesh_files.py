@@ -42,8 +42,9 @@ def mesh_format(name: str) -> MeshFormat:
     raise CraftError(f'"{name[-60:]}" is no mesh file: send an OBJ, STL, PLY or GLB', "file")
 
 
-def read_mesh_file(path: Path) -> ReadMesh:
-    """Read and clean a scan in a worker process with a limit on time and memory. Raises CraftError in plain words."""
+def read_mesh_file(path: Path, what: Literal["scan", "model"] = "scan") -> ReadMesh:
+    """Read and clean a scan or a model in a worker process with a limit on time and memory. Raises CraftError in plain
+    words."""
     mesh_format(path.name)
     try:
         size = path.stat().st_size if path.is_file() else 0
@@ -53,7 +54,7 @@ def read_mesh_file(path: Path) -> ReadMesh:
         ) from None
     check_size(size)
     with (
-        worked("vellumcut.formats.body.mesh_worker", BOUNDS, path, "", "file") as folder,
+        worked("vellumcut.formats.body.mesh_worker", BOUNDS, path, what, "file") as folder,
         np.load(folder / MESH) as data,
     ):
         return ReadMesh(data["vertices"], data["faces"], tuple(json.loads(str(data["warnings"]))))

@@ -10,6 +10,7 @@ import numpy as np
 
 from vellumcut.core.cast.scanned.mesh import LEAST_FACES, clean_mesh
 from vellumcut.core.errors import CraftError
+from vellumcut.core.solids.models.clean import clean_model
 from vellumcut.formats.body.mesh_files import BOUNDS, MESH, MOST_TRIANGLES, MeshFormat, mesh_format
 from vellumcut.formats.workers import BAD_INPUT
 
@@ -19,12 +20,13 @@ DEEPEST = 200
 WORDS = {"obj": "an OBJ", "stl": "an STL", "ply": "a PLY", "glb": "a GLB"}
 
 
-def main(source: Path, folder: Path) -> int:
+def main(source: Path, folder: Path, what: str) -> int:
     BOUNDS.hold()
+    clean = clean_model if what == "model" else clean_mesh
     kind = mesh_format(source.name)
     try:
         _check_count(source, kind)
-        vertices, faces, warnings = clean_mesh(*_load(source, kind))
+        vertices, faces, warnings = clean(*_load(source, kind))
     except CraftError as error:
         print(error.message, file=sys.stderr)
         return BAD_INPUT
@@ -43,7 +45,7 @@ def _check_count(source: Path, kind: MeshFormat) -> None:
     count = {"stl": _stl_count, "ply": _ply_count, "obj": _obj_count, "glb": _glb_count}[kind](source)
     if count > MOST_TRIANGLES:
         raise CraftError(
-            f"The scan has {count:,} triangles; at most {MOST_TRIANGLES:,} are read. Export it with fewer: 50,000 "
+            f"The mesh has {count:,} triangles; at most {MOST_TRIANGLES:,} are read. Export it with fewer: 50,000 "
             "are plenty"
         )
 
@@ -138,9 +140,9 @@ def _load_any(source: Path, kind: MeshFormat) -> tuple[np.ndarray, np.ndarray]:
 
 def _checked(faces: np.ndarray) -> np.ndarray:
     if len(faces) > MOST_TRIANGLES:
-        raise CraftError(f"The scan has {len(faces):,} triangles; at most {MOST_TRIANGLES:,} are read")
+        raise CraftError(f"The mesh has {len(faces):,} triangles; at most {MOST_TRIANGLES:,} are read")
     return faces
 
 
 if __name__ == "__main__":
-    sys.exit(main(Path(sys.argv[1]), Path(sys.argv[2])))
+    sys.exit(main(Path(sys.argv[1]), Path(sys.argv[2]), sys.argv[3]))
