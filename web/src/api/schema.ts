@@ -1507,6 +1507,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build}/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Model
+         * @description Bring in an OBJ, STL, PLY or GLB mesh as a piece that is unfolded. template: what it goes with.
+         */
+        post: operations["bring_in_model_api_builds__build__models_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/strains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strains
+         * @description A model's panels against what they ask of its foam.
+         */
+        get: operations["strains_api_pieces__piece__strains_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/solid": {
         parameters: {
             query?: never;
@@ -8142,6 +8182,193 @@ export interface components {
             at: number[];
         };
         /**
+         * Model
+         * @description A model from a mesh file. mesh: packed; empty: the made-up one that ships. up: which way of the file is up. low,
+         *     high: between which shares of its height it is wanted. tall: how tall that part is made, mm. girth: how far round it
+         *     is made at a share of that height, mm; 0: as the height makes it. panels: that it is parted into, at least. seams:
+         *     drawn by the maker, by places on it at its size, mm.
+         */
+        "Model-Input": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside?: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "model";
+            /**
+             * Mesh
+             * @default
+             */
+            mesh?: string;
+            /**
+             * File
+             * @default
+             */
+            file?: string;
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up?: "x" | "y" | "z";
+            /**
+             * Low
+             * @default 0
+             */
+            low?: number;
+            /**
+             * High
+             * @default 1
+             */
+            high?: number;
+            /**
+             * Tall
+             * @default 230
+             */
+            tall?: number | string;
+            /**
+             * Girth
+             * @default 0
+             */
+            girth?: number | string;
+            /**
+             * Girth At
+             * @default 0.5
+             */
+            girth_at?: number;
+            /**
+             * Panels
+             * @default 2
+             */
+            panels?: number;
+            /**
+             * Seams
+             * @default []
+             */
+            seams?: number[][][];
+        };
+        /**
+         * Model
+         * @description A model from a mesh file. mesh: packed; empty: the made-up one that ships. up: which way of the file is up. low,
+         *     high: between which shares of its height it is wanted. tall: how tall that part is made, mm. girth: how far round it
+         *     is made at a share of that height, mm; 0: as the height makes it. panels: that it is parted into, at least. seams:
+         *     drawn by the maker, by places on it at its size, mm.
+         */
+        "Model-Output": {
+            /**
+             * Inside
+             * @default true
+             */
+            inside: boolean;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "model";
+            /**
+             * Mesh
+             * @default
+             */
+            mesh: string;
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up: "x" | "y" | "z";
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /**
+             * High
+             * @default 1
+             */
+            high: number;
+            /**
+             * Tall
+             * @default 230
+             */
+            tall: number;
+            /**
+             * Girth
+             * @default 0
+             */
+            girth: number;
+            /**
+             * Girth At
+             * @default 0.5
+             */
+            girth_at: number;
+            /**
+             * Panels
+             * @default 2
+             */
+            panels: number;
+            /**
+             * Seams
+             * @default []
+             */
+            seams: number[][][];
+        };
+        /**
+         * ModelBroughtIn
+         * @description said: what was found in the file, in words.
+         */
+        ModelBroughtIn: {
+            /** Id */
+            id: number;
+            /** Build Id */
+            build_id: number;
+            /** Name */
+            name: string;
+            design: components["schemas"]["PieceDesign-Output"];
+            /** Segment */
+            segment: string;
+            /** Stations */
+            stations: string[];
+            /** Usual Insets */
+            usual_insets: number[];
+            /** Progress */
+            progress: number | null;
+            /** Trouble */
+            trouble: string;
+            /** Tag */
+            tag: string;
+            /** Said */
+            said: string[];
+        };
+        /**
          * MotifOut
          * @description rings: closed lines, mm, y up. wide, high: mm. area: mm2 within an odd number of them. length: of the cut, mm.
          */
@@ -9058,7 +9285,7 @@ export interface components {
             halves?: "usual" | "alike" | "as measured";
             flat?: components["schemas"]["FlatWork-Input"] | null;
             /** Solid */
-            solid?: (components["schemas"]["Cone-Input"] | components["schemas"]["Elbow-Input"] | components["schemas"]["Dome-Input"] | components["schemas"]["Ring-Input"] | components["schemas"]["Horn-Input"] | components["schemas"]["Tail-Input"] | components["schemas"]["Box-Input"] | components["schemas"]["Star-Input"] | components["schemas"]["Pouch-Input"] | components["schemas"]["Holder-Input"] | components["schemas"]["Gauntlet-Input"] | components["schemas"]["Hand-Input"] | components["schemas"]["ToeCap-Input"] | components["schemas"]["SoleEdge-Input"] | components["schemas"]["Shelf-Input"] | components["schemas"]["Fin-Input"]) | null;
+            solid?: (components["schemas"]["Cone-Input"] | components["schemas"]["Elbow-Input"] | components["schemas"]["Dome-Input"] | components["schemas"]["Ring-Input"] | components["schemas"]["Horn-Input"] | components["schemas"]["Tail-Input"] | components["schemas"]["Box-Input"] | components["schemas"]["Star-Input"] | components["schemas"]["Pouch-Input"] | components["schemas"]["Holder-Input"] | components["schemas"]["Gauntlet-Input"] | components["schemas"]["Hand-Input"] | components["schemas"]["ToeCap-Input"] | components["schemas"]["SoleEdge-Input"] | components["schemas"]["Shelf-Input"] | components["schemas"]["Fin-Input"] | components["schemas"]["Model-Input"]) | null;
             /**
              * @default {
              *       "order": "edge to edge"
@@ -9246,7 +9473,7 @@ export interface components {
             halves: "usual" | "alike" | "as measured";
             flat: components["schemas"]["FlatWork-Output"] | null;
             /** Solid */
-            solid: (components["schemas"]["Cone-Output"] | components["schemas"]["Elbow-Output"] | components["schemas"]["Dome-Output"] | components["schemas"]["Ring-Output"] | components["schemas"]["Horn-Output"] | components["schemas"]["Tail-Output"] | components["schemas"]["Box-Output"] | components["schemas"]["Star-Output"] | components["schemas"]["Pouch-Output"] | components["schemas"]["Holder-Output"] | components["schemas"]["Gauntlet-Output"] | components["schemas"]["Hand-Output"] | components["schemas"]["ToeCap-Output"] | components["schemas"]["SoleEdge-Output"] | components["schemas"]["Shelf-Output"] | components["schemas"]["Fin-Output"]) | null;
+            solid: (components["schemas"]["Cone-Output"] | components["schemas"]["Elbow-Output"] | components["schemas"]["Dome-Output"] | components["schemas"]["Ring-Output"] | components["schemas"]["Horn-Output"] | components["schemas"]["Tail-Output"] | components["schemas"]["Box-Output"] | components["schemas"]["Star-Output"] | components["schemas"]["Pouch-Output"] | components["schemas"]["Holder-Output"] | components["schemas"]["Gauntlet-Output"] | components["schemas"]["Hand-Output"] | components["schemas"]["ToeCap-Output"] | components["schemas"]["SoleEdge-Output"] | components["schemas"]["Shelf-Output"] | components["schemas"]["Fin-Output"] | components["schemas"]["Model-Output"]) | null;
             /**
              * @default {
              *       "order": "edge to edge"
@@ -11506,13 +11733,13 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "cone" | "elbow" | "dome" | "ring" | "horn" | "tail" | "box" | "star" | "pouch" | "holder" | "gauntlet" | "hand" | "toe cap" | "sole edge" | "shelf" | "fin";
+            kind: "cone" | "elbow" | "dome" | "ring" | "horn" | "tail" | "box" | "star" | "pouch" | "holder" | "gauntlet" | "hand" | "toe cap" | "sole edge" | "shelf" | "fin" | "model";
             /** Word */
             word: string;
             /** About */
             about: string;
             /** Solid */
-            solid: components["schemas"]["Cone-Output"] | components["schemas"]["Elbow-Output"] | components["schemas"]["Dome-Output"] | components["schemas"]["Ring-Output"] | components["schemas"]["Horn-Output"] | components["schemas"]["Tail-Output"] | components["schemas"]["Box-Output"] | components["schemas"]["Star-Output"] | components["schemas"]["Pouch-Output"] | components["schemas"]["Holder-Output"] | components["schemas"]["Gauntlet-Output"] | components["schemas"]["Hand-Output"] | components["schemas"]["ToeCap-Output"] | components["schemas"]["SoleEdge-Output"] | components["schemas"]["Shelf-Output"] | components["schemas"]["Fin-Output"];
+            solid: components["schemas"]["Cone-Output"] | components["schemas"]["Elbow-Output"] | components["schemas"]["Dome-Output"] | components["schemas"]["Ring-Output"] | components["schemas"]["Horn-Output"] | components["schemas"]["Tail-Output"] | components["schemas"]["Box-Output"] | components["schemas"]["Star-Output"] | components["schemas"]["Pouch-Output"] | components["schemas"]["Holder-Output"] | components["schemas"]["Gauntlet-Output"] | components["schemas"]["Hand-Output"] | components["schemas"]["ToeCap-Output"] | components["schemas"]["SoleEdge-Output"] | components["schemas"]["Shelf-Output"] | components["schemas"]["Fin-Output"] | components["schemas"]["Model-Output"];
             /** Measures */
             measures: components["schemas"]["vellumcut__api__pattern__solids__MeasureOut"][];
         };
@@ -11935,6 +12162,16 @@ export interface components {
             depth: number;
             /** Longest */
             longest: boolean;
+        };
+        /**
+         * StrainOut
+         * @description What a model asks of its foam in the mean, per cent, in so many panels.
+         */
+        StrainOut: {
+            /** Panels */
+            panels: number;
+            /** Strain */
+            strain: number;
         };
         /** StrapOut */
         StrapOut: {
@@ -13016,7 +13253,7 @@ export interface components {
              * Asked
              * @enum {string}
              */
-            asked: "length" | "count" | "degrees" | "share" | "choice" | "yes" | "outline" | "points" | "fingers";
+            asked: "length" | "count" | "degrees" | "share" | "choice" | "yes" | "outline" | "points" | "fingers" | "seams";
             /** Choices */
             choices: components["schemas"]["vellumcut__api__pattern__solids__ChoiceOut"][];
         };
@@ -20333,6 +20570,165 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SolidKindOut"][];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_in_model_api_builds__build__models_post: {
+        parameters: {
+            query: {
+                name: string;
+                template?: "bracer" | "rerebrace" | "greave" | "cuisse" | "breastplate" | "backplate" | "gorget" | "pauldron" | "shoulder extension" | "segmented bracer" | "segmented rerebrace" | "faulds" | "tasset" | "poleyn" | "ridged greave" | "sabaton cap" | "belt" | "bandolier";
+            };
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelBroughtIn"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    strains_api_pieces__piece__strains_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrainOut"][];
                 };
             };
             /** @description Not JSON */

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import { useRouter } from "vue-router";
-import { api, take, type DesignIn } from "@/api/client";
-import { freshBuilds, useAsk, useCatalogue, useChange } from "@/api/queries";
+import { api, sendFile, take, type DesignIn, type Schemas } from "@/api/client";
+import { freshBuilds, say, useAsk, useCatalogue, useChange } from "@/api/queries";
 
 /** The pieces that can be made, a press each, from the trunk out; or a whole costume at once. */
 const props = defineProps<{ build: number }>();
@@ -54,6 +54,21 @@ const shape = useChange(async (kind: string) => {
   emit("added");
   await router.push({ name: "flatten", params: { build: props.build }, query: { piece: piece.id } });
 });
+/** A mesh file is brought in as a model, to be unfolded. */
+const unfold = useChange(async (file: File) => {
+  const path = `/api/builds/${props.build}/models?name=${encodeURIComponent(file.name)}`;
+  const piece = await sendFile<Schemas["ModelBroughtIn"]>(path, file);
+  for (const words of piece.said) say(words);
+  await freshBuilds();
+  emit("added");
+  await router.push({ name: "flatten", params: { build: props.build }, query: { piece: piece.id } });
+});
+function chosen(event: Event) {
+  const input = event.target as HTMLInputElement;
+  const file = input.files?.[0];
+  input.value = "";
+  if (file) unfold.mutate(file);
+}
 const costume = useChange(async () => {
   await take(api.POST("/api/builds/{build}/costume", { params: { path: { build: props.build } }, body: {} }));
   await freshBuilds();
@@ -90,6 +105,11 @@ const costume = useChange(async () => {
           @click="shape.mutate(k.kind)">
           + {{ k.word }}
         </button>
+        <label class="press"
+          ><input class="file" type="file" name="model" accept=".obj,.stl,.ply,.glb" @change="chosen" />{{
+            unfold.isPending.value ? "Reading it…" : "Unfold a mesh file…"
+          }}</label
+        >
       </div>
     </div>
     <button

@@ -10,7 +10,11 @@ import {
   Mesh,
   MeshLambertMaterial,
   PerspectiveCamera,
+  Points,
+  PointsMaterial,
+  Raycaster,
   Scene,
+  Vector2,
   Vector3,
   WebGLRenderer,
 } from "three";
@@ -28,6 +32,9 @@ export class SolidStage {
   private readonly controls: OrbitControls;
   private readonly foam = new MeshLambertMaterial({ vertexColors: true, side: DoubleSide, flatShading: false });
   private readonly ink = new LineBasicMaterial({ color: "#d9b779" });
+  private readonly dots = new PointsMaterial({ color: "#e2ad4b", size: 12, sizeAttenuation: false, depthTest: false });
+  private readonly ray = new Raycaster();
+  private seam?: Points;
   private mesh?: Mesh;
   private lines?: LineSegments;
   private reach = 0;
@@ -74,6 +81,32 @@ export class SolidStage {
     this.renderer.setSize(width, height, false);
     this.camera.aspect = width / height;
     this.camera.updateProjectionMatrix();
+    this.draw();
+  }
+
+  /** The place of the solid at a point of the window, mm. */
+  pick(x: number, y: number): [number, number, number] | null {
+    if (!this.mesh) return null;
+    const box = this.renderer.domElement.getBoundingClientRect();
+    const at = new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
+    this.ray.setFromCamera(at, this.camera);
+    const hit = this.ray.intersectObject(this.mesh)[0];
+    return hit ? [hit.point.x, hit.point.y, hit.point.z] : null;
+  }
+
+  /** Places of a seam that is being drawn. */
+  showSeam(points: readonly (readonly number[])[]) {
+    if (this.seam) {
+      this.scene.remove(this.seam);
+      this.seam.geometry.dispose();
+      this.seam = undefined;
+    }
+    if (points.length) {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute("position", new Float32BufferAttribute(points.flat(), 3));
+      this.seam = new Points(geometry, this.dots);
+      this.scene.add(this.seam);
+    }
     this.draw();
   }
 

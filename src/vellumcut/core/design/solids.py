@@ -320,7 +320,9 @@ class Model(_Made):
     girth: Annotated[Length, Field(ge=0, le=3000)] = 0.0
     girth_at: Annotated[Number, Field(ge=0.01, le=0.99)] = 0.5
     panels: Annotated[StrictInt, Field(ge=1, le=40)] = 2
-    seams: Annotated[tuple[Annotated[tuple[Spot, ...], Field(min_length=2, max_length=60)], ...], Field(max_length=60)] = ()
+    seams: Annotated[
+        tuple[Annotated[tuple[Spot, ...], Field(min_length=2, max_length=60)], ...], Field(max_length=60)
+    ] = ()
 
     @model_validator(mode="after")
     def _has_a_part(self) -> "Model":

@@ -82,6 +82,21 @@ class Joint:
         return not self.square and high - low > CHANGES and max(abs(low), abs(high)) >= SQUARE_BELOW
 
     @property
+    def both_ways(self) -> bool:
+        """Whether it is a ridge at one place and a valley at another."""
+        low, high = self.fold.range
+        return not self.square and low <= -SQUARE_BELOW and high >= SQUARE_BELOW
+
+    @property
+    def _both_ways(self) -> str:
+        ends = [f"{abs(d):.0f}°, {'a ridge' if d > 0 else 'a valley'}" for d in self.fold.degrees[[0, -1]]]
+        return (
+            f"from {ends[0]}, at its {self.ends[0]} to {ends[1]}, at its {self.ends[1]}: take half of the fold off the "
+            "inner face where it is a ridge and off the outer face where it is a valley, turning the knife as you go; "
+            f"where it is under {SQUARE_BELOW:.0f}° leave it square."
+        )
+
+    @property
     def words(self) -> str:
         """What to do and why, for the maker."""
         fold, (one, two) = self.fold.mean, self.bevel
@@ -109,14 +124,8 @@ class Joint:
                 f"of panel {self.panels[1]}, so that both cuts are equally long.{out}"
             )
         face = f"off the {one.taken_off} face of both edges"
-        low, high = self.fold.range
-        if self.changes and low <= -SQUARE_BELOW and high >= SQUARE_BELOW:
-            ends = [f"{abs(d):.0f}°, {'a ridge' if d > 0 else 'a valley'}" for d in self.fold.degrees[[0, -1]]]
-            return (
-                f"{told} from {ends[0]}, at its {self.ends[0]} to {ends[1]}, at its {self.ends[1]}: take half of the "
-                "fold off the inner face where it is a ridge and off the outer face where it is a valley, turning the "
-                f"knife as you go; where it is under {SQUARE_BELOW:.0f}° leave it square.{out}"
-            )
+        if self.both_ways:
+            return f"{told} {self._both_ways}{out}"
         if self.changes:
             first, last = self.stations[0][2][0].off_square, self.stations[-1][2][0].off_square
             return (

@@ -114,23 +114,20 @@ class PiecePattern:
     @cached_property
     def joints(self) -> dict[Side, list[Joint]]:
         """How each seam and dart of every drawn side is cut."""
-        if self.known:
-            return {self.panels[0].side: list(self.known.joints)}
-        return {side: joints_of(piece, self.school) for side, piece in self.inked.items()}
+        own = {self.panels[0].side: list(self.known.joints)} if self.known else {}
+        return own | {side: joints_of(piece, self.school) for side, piece in self.inked.items()}
 
     @cached_property
     def bends(self) -> dict[Side, list[PanelBend]]:
         """How every panel of each drawn side is bent."""
-        if self.known:
-            return {self.panels[0].side: list(self.known.bends)}
-        return {side: panel_bends(piece) for side, piece in self.inked.items()}
+        own = {self.panels[0].side: list(self.known.bends)} if self.known else {}
+        return own | {side: panel_bends(piece) for side, piece in self.inked.items()}
 
     @cached_property
     def folds(self) -> dict[Side, list[FoldCut]]:
         """How every fold and score line of each drawn side is worked."""
-        if self.known:
-            return {self.panels[0].side: list(self.known.folds)}
-        return {side: fold_cuts(piece) for side, piece in self.inked.items()}
+        own = {self.panels[0].side: list(self.known.folds)} if self.known else {}
+        return own | {side: fold_cuts(piece) for side, piece in self.inked.items()}
 
     @property
     def tightest(self) -> float:

@@ -6,7 +6,7 @@ import numpy as np
 
 from vellumcut.core.design.flat import FlatMate
 from vellumcut.core.design.piece import DartEdges, PieceDesign
-from vellumcut.core.flatten.came_flat import EdgedShape, mate_name, matched
+from vellumcut.core.flatten.came_flat import EdgedShape, matched, mate_name
 from vellumcut.core.flatten.flaws import find_flaws
 from vellumcut.core.flatten.marks import Mark, mark_edge, mark_seam
 from vellumcut.core.flatten.panel import FlatPanel

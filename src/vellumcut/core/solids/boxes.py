@@ -30,7 +30,7 @@ def box(solid: Box, foam: float) -> Shell:
     x, y, z = solid.wide / 2, solid.deep / 2, float(solid.high)
     a, b, c, d = ((-x, -y, 0.0), (x, -y, 0.0), (x, y, 0.0), (-x, y, 0.0))
     e, f, g, h = ((*p[:2], z) for p in (a, b, c, d))
-    faces = {
+    faces: dict[str, tuple[tuple[float, ...], ...]] = {
         "bottom": (a, d, c, b), "front": (a, b, f, e), "right": (b, c, g, f), "back": (c, d, h, g),
         "left": (d, a, e, h),
     }  # fmt: skip

@@ -127,7 +127,7 @@ def ruled(lower: Array, upper: Array) -> Faces:
     faces[inwards] = faces[inwards][:, ::-1]
     if len(faces) != n + m:
         raise ValueError("Two rings lie so askew that no one sheet goes round both")
-    return faces
+    return np.asarray(faces, np.int64)
 
 
 def _quads_are_flat(lower: Array, upper: Array) -> bool:
@@ -150,7 +150,8 @@ def _in_turn(faces: Faces, count: int, first: int) -> tuple[Faces, list[int]]:
     later = {v for u, face in tops.items() for v in face if v >= count and v != u}
     top = next(u for u in tops if u not in later)
     here = (top, first)
-    out, starts = [], []
+    out: list[list[int]] = []
+    starts: list[int] = []
     while len(out) < len(faces):
         face = entered[here]
         out.append(face)

@@ -36,9 +36,7 @@ SAME = 1e-6
 """mm between places that are one."""
 
 
-def laid_part(
-    shell: Shell, mine: NDArray[np.int64], corners: Array, depths: tuple[float, float], hinge: Hinge
-) -> Laid:
+def laid_part(shell: Shell, mine: NDArray[np.int64], corners: Array, depths: tuple[float, float], hinge: Hinge) -> Laid:
     """mine: its faces. corners: (m, 3, 3) mm, of all faces at the layer that is cut. depths: of the whole foam, and of
     that layer, mm. Raises ValueError where it does not lie flat."""
     smooth = shell.joined & (np.abs(shell.folds) < shell.sharp)
@@ -189,8 +187,8 @@ def _placed(
         raise ValueError("A part does not hang together")
     if max((_apart(out[s], out[other[s]]) for s in out if joined[s]), default=0.0) > STRAINED:
         raise ValueError("A part does not lie flat without strain: cut it once more")
-    ends = {s: np.array([(z.real, z.imag) for z in four]) for s, four in out.items()}
-    return ends, tuple(_crease(shell, rows, ends) for rows in creases.values())
+    flat = {s: np.array([(z.real, z.imag) for z in four]) for s, four in out.items()}
+    return flat, tuple(_crease(shell, rows, flat) for rows in creases.values())
 
 
 def _plane(points: Array) -> list[list[complex]]:

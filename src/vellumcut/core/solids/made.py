@@ -12,10 +12,10 @@ from numpy.typing import NDArray
 from vellumcut.core.design.solids import Pouch, Solid, SolidKind
 from vellumcut.core.errors import CraftError
 from vellumcut.core.solids import boxes, domes, plates, tubes
-from vellumcut.core.solids.models.model import model
-from vellumcut.core.solids.shell import Shell
 from vellumcut.core.solids.flat_parts import FlatPart, Meeting, Unfolded
 from vellumcut.core.solids.laid import Hinge
+from vellumcut.core.solids.models.model import model
+from vellumcut.core.solids.shell import Shell
 from vellumcut.core.solids.unfold import unfold
 
 Array = NDArray[np.float64]

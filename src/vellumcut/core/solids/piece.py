@@ -16,8 +16,8 @@ from vellumcut.core.foam.grooves import FoldCut
 from vellumcut.core.foam.joints import Joint
 from vellumcut.core.foam.stacks import layers_of, thickness_of
 from vellumcut.core.laying.inked import line_key
-from vellumcut.core.solids.made import Made, made_of
 from vellumcut.core.solids.flat_parts import FlatPart, Meeting
+from vellumcut.core.solids.made import Made, made_of
 
 NARROW = 60.0
 """Degrees that a slit opens by at its tip, flat, at most."""
@@ -129,8 +129,8 @@ def known_of(design: PieceDesign) -> Known:
             folds.append(FoldCut(key, f"fold {k + 1}", part.number, long, body, thick, rows.get(key, usual)))
         radius = part.tightest if np.isfinite(part.tightest) else FLAT_RADIUS
         layers = layers_of(design, part.number)
-        told = (part.number, radius, FLAT_RADIUS, radius, FLAT_RADIUS, part.turn, layers)
-        bends.append(PanelBend(*told, design.layered == "alike", design.foam_work.panel(part.number)))
+        alike, asked = design.layered == "alike", design.foam_work.panel(part.number)
+        bends.append(PanelBend(part.number, radius, FLAT_RADIUS, radius, FLAT_RADIUS, part.turn, layers, alike, asked))
     return Known(tuple(joints), tuple(folds), tuple(bends))
 
 

@@ -1,5 +1,6 @@
 """Parts that are flat by themselves: plates on a glove, a gauntlet's cuff, a shelf with its fins, a blade with a core."""
 
+import itertools
 from collections.abc import Sequence
 
 import numpy as np
@@ -9,8 +10,8 @@ from scipy.interpolate import PchipInterpolator
 
 from vellumcut.core.design.solids import Fin, Finger, Gauntlet, Hand, Pouch, Shelf
 from vellumcut.core.solids.building import flat_face
-from vellumcut.core.solids.shell import Part
 from vellumcut.core.solids.flat_parts import FlatPart, Side
+from vellumcut.core.solids.shell import Part
 
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
@@ -41,9 +42,7 @@ def sheet(
     ring = np.roll(outline, -at[0], axis=0)
     stops = [*(a - at[0] for a in at), len(ring)]
     closed = np.vstack([ring, ring[:1]])
-    sides = tuple(
-        Side(closed[a : b + 1], np.full(b - a, -1), np.zeros(b - a)) for a, b in zip(stops, stops[1:], strict=False)
-    )
+    sides = tuple(Side(closed[a : b + 1], np.full(b - a, -1), np.zeros(b - a)) for a, b in itertools.pairwise(stops))
     return FlatPart(number, part, sides, holes, (), tightest, turn)
 
 

@@ -1,6 +1,7 @@
 """A shape in space laid flat part by part: outlines of one layer of its foam, what meets what, and how it folds there."""
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,7 +22,8 @@ def unfold(shell: Shell, foam: float, layer: float, hinge: Hinge) -> Unfolded:
     folds turn. Raises ValueError for a part that does not lie flat."""
     corners = shell.offset(shell.depth_of(layer, foam))
     welded = shell.corner_groups(shell.joined)
-    parts, loops, flats = [], [], []
+    parts: list[FlatPart] = []
+    loops, flats = [], []
     measured: dict[int, Array] = {}
     for k, (mine, (placed, creases, strain)) in enumerate(_each(shell, corners, (foam, layer), hinge)):
         rings = [(ring, _outline(ring, placed)) for ring in _rings(shell, mine, welded)]
@@ -30,11 +32,12 @@ def unfold(shell: Shell, foam: float, layer: float, hinge: Hinge) -> Unfolded:
         flats.append(rings[0][1])
         measured.update({s: placed[s][2:] for s in rings[0][0]})
         holes = tuple(r[1] for r in rings[1:])
-        parts.append((k + 1, shell.parts[k], holes, creases, *_bent(shell, mine, foam), strain))
+        tightest, turn = _bent(shell, mine, foam)
+        parts.append(FlatPart(k + 1, shell.parts[k], (), holes, creases, tightest, turn, strain))
     runs = _runs(shell, loops, flats)
     made = tuple(
-        FlatPart(n, part, tuple(_side(shell, loop, flat, run, measured) for run in own), *rest)
-        for (n, part, *rest), loop, flat, own in zip(parts, loops, flats, runs, strict=True)
+        replace(part, sides=tuple(_side(shell, loop, flat, run, measured) for run in own))
+        for part, loop, flat, own in zip(parts, loops, flats, runs, strict=True)
     )
     return Unfolded(made, tuple(_meetings(shell, made)))
 
@@ -155,8 +158,8 @@ def _runs(shell: Shell, rings: list[list[int]], flats: list[Array]) -> list[list
                         q, at = mate[0], (mate[1] + step) % len(rings[mate[0]])
                         changed |= at not in breaks[q]
                         breaks[q].add(at)
-    at = [sorted(own) for own in breaks]
-    return [list(zip(a, [*a[1:], a[0] + len(ring)], strict=True)) for a, ring in zip(at, rings, strict=True)]
+    places = [sorted(own) for own in breaks]
+    return [list(zip(a, [*a[1:], a[0] + len(ring)], strict=True)) for a, ring in zip(places, rings, strict=True)]
 
 
 def _is_corner(flat: Array, k: int, corner: float) -> bool:
@@ -180,14 +183,15 @@ def _meetings(shell: Shell, parts: Sequence[FlatPart]) -> list[Meeting]:
     by_first = {int(s.sides[0]): (p.number, k) for p in parts for k, s in enumerate(p.sides)}
     out, done = [], set()
     for p in parts:
-        for k, side in enumerate(p.sides):
-            last = int(other[side.sides[-1]])
+        for k, own in enumerate(p.sides):
+            last = int(other[own.sides[-1]])
             here, there = (p.number, k), by_first.get(last)
             if there is None or here in done:
                 continue
             done |= {here, there}
             if here[0] == there[0] and there[1] == len(p.sides) - 1 and k == 0 and len(p.sides) > 2:
-                side, here, there = p.sides[there[1]], there, here  # from the mouth of a slit to its tip
+                here, there = there, here  # from the mouth of a slit to its tip
+            side = p.sides[here[1]]
             at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(side.points, axis=0).T))])
             middle = (at[1:] + at[:-1]) / 2
             fold = np.interp(at, middle, side.fold)

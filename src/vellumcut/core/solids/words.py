@@ -1,7 +1,7 @@
 """What is said of a solid: what it is called, how its measures are made, and what is to be looked at."""
 
 from collections.abc import Iterator
-from math import hypot, pi
+from math import cos, hypot, pi, tan
 
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.design.solids import (
@@ -28,7 +28,7 @@ from vellumcut.core.design.solids import (
 )  # fmt: skip
 from vellumcut.core.notes import Finding, Note, Value
 from vellumcut.core.solids.domes import stands_off
-from vellumcut.core.solids.plates import opens_by
+from vellumcut.core.solids.plates import body_ring, opens_by
 from vellumcut.core.solids.tubes import middle_line
 
 WORDS: dict[SolidKind, tuple[str, str]] = {
@@ -81,35 +81,123 @@ STARTERS: dict[SolidKind, Solid] = {
 
 def solid_notes(design: PieceDesign) -> list[Note]:
     """How its main figures are made, each with its formula."""
-    solid, foam = design.solid, design.foam
-    if solid is None:
-        return []
-    way = 1 if solid.inside else -1
-    face = "inside" if solid.inside else "outside"
-    t = Value("foam", foam)
-    if isinstance(solid, Cone) and not solid.sides and solid.deep == 1 and not solid.lean and not solid.slant:
-        return [_round(solid.lower, t, way, "Round its lower end", face), *_slant(solid, t, way)]
-    if isinstance(solid, Elbow) and not solid.sides and solid.wide == solid.deep:
-        step = solid.turn / (solid.segments - 1)
-        note = Note(
-            "Bend at each seam", Value("every seam turns", step, "degrees"), "{0} in all / {1} seams",
-            (Value("turn", solid.turn, "degrees"), Value("seams", solid.segments - 1, "count")),
-            "The tube is cut off by the plane that halves each bend, so that both sides are one ellipse.",
-            "More segments make it smoother, and more seams to glue.", about="solid.bend",
-        )  # fmt: skip
-        return [_round(solid.wide, t, way, "Round the tube", face), note]
+    return [] if design.solid is None else [*_notes_of(design.solid, design.foam)]
+
+
+def _notes_of(solid: Solid, foam: float) -> Iterator[Note]:
+    way, t = (1 if solid.inside else -1), Value("foam", foam)
+    if isinstance(solid, Cone):
+        yield from _cone_notes(solid, t, way)
+    elif isinstance(solid, Elbow | Ring | Horn):
+        yield from _tube_notes(solid, t, way)
+    elif isinstance(solid, Dome):
+        yield _gore_note(solid, t, way) if solid.way == "gores" else _round(solid.wide, t, way, "Round its rim")
+    elif isinstance(solid, Box):
+        yield _box_note(solid, t, way)
+    elif isinstance(solid, Star):
+        yield _ridge_note(solid)
+    elif isinstance(solid, Pouch):
+        yield _pouch_note(solid)
+    elif isinstance(solid, Gauntlet):
+        yield _gauntlet_note(solid, t, way)
+    elif isinstance(solid, Hand):
+        yield from (_finger_note(f, solid.over, foam) for f in solid.fingers)
+    elif isinstance(solid, Shelf):
+        yield _shelf_note(solid)
+
+
+def _cone_notes(solid: Cone, foam: Value, way: int) -> Iterator[Note]:
+    if solid.lean or solid.slant:
+        return
+    if solid.sides:
+        yield _side_note(solid)
+    elif solid.deep == 1:
+        yield _round(solid.lower, foam, way, "Round its lower end")
+        yield from _slant(solid)
+
+
+def _tube_notes(solid: Elbow | Ring | Horn, foam: Value, way: int) -> Iterator[Note]:
     if isinstance(solid, Ring):
-        return [_round(solid.thick, t, way, "Round the tube", face)]
-    if isinstance(solid, Horn):
-        return [_round(solid.base, t, way, "Round its base", face)]
-    if isinstance(solid, Pouch):
-        return [_pouch_note(solid)]
-    if isinstance(solid, Hand):
-        return [_finger_note(f, solid.over, foam) for f in solid.fingers]
-    return []
+        yield _round(solid.thick, foam, way, "Round the tube")
+    elif isinstance(solid, Horn):
+        yield _round(solid.base, foam, way, "Round its base")
+    else:
+        if not solid.sides and solid.wide == solid.deep:
+            yield _round(solid.wide, foam, way, "Round the tube")
+        yield _bend_note(solid)
 
 
-def _round(wide: float, foam: Value, way: int, title: str, face: str) -> Note:
+def _bend_note(solid: Elbow) -> Note:
+    step = solid.turn / (solid.segments - 1)
+    return Note(
+        "Bend at each seam", Value("every seam turns", step, "degrees"), "{0} in all / {1} seams",
+        (Value("turn", solid.turn, "degrees"), Value("seams", solid.segments - 1, "count")),
+        "The tube is cut off by the plane that halves each bend, so that both sides are one ellipse.",
+        "More segments make it smoother, and more seams to glue.", about="solid.bend",
+    )  # fmt: skip
+
+
+def _side_note(solid: Cone) -> Note:
+    wide = solid.lower * tan(pi / solid.sides)
+    return Note(
+        "Side at its foot", Value("each side is wide", wide), "{0} across x tan(180 / {1} sides)",
+        (Value("across its flats", solid.lower), Value("sides", solid.sides, "count")),
+        "Its width is measured from flat to flat; on the middle of the foam a side is wider or narrower by the bevel.",
+        "More sides are narrower.", about="solid.side",
+    )  # fmt: skip
+
+
+def _gore_note(solid: Dome, foam: Value, way: int) -> Note:
+    apothem = solid.wide / 2 * (1.0 if solid.inside else cos(pi / solid.parts))
+    wide = 2 * (apothem + way * foam.amount / 2) * tan(pi / solid.parts)
+    return Note(
+        "Width of a gore", Value("at its widest", wide), "2 x {0} from the middle x tan(180 / {1} gores)",
+        (Value("to the middle of the foam", apothem + way * foam.amount / 2), Value("gores", solid.parts, "count")),
+        "A gore is bent along its length only: across it stays straight, so that nothing is stretched.",
+        "More gores are narrower and rounder.", about="solid.gore",
+    )  # fmt: skip
+
+
+def _box_note(solid: Box, foam: Value, way: int) -> Note:
+    return Note(
+        "Across its outside", Value("wide", solid.wide + (2 * foam.amount if way > 0 else 0.0)),
+        "{0} + 2 x {1}" if way > 0 else "{0}", (Value("width", solid.wide), foam),
+        "Walls stand outside of what is measured inside; measured outside, they take their room within.",
+        "Thinner foam.", about="solid.box",
+    )  # fmt: skip
+
+
+def _ridge_note(solid: Star) -> Note:
+    return Note(
+        "A ridge", Value("long", hypot(solid.outer, solid.high)), "root of ({0} out^2 + {1} high^2)",
+        (Value("out", solid.outer), Value("high", solid.high)),
+        "From its middle to a point the sheet rises: it is longer than it looks from above.", "A lower middle.",
+        about="solid.ridge",
+    )  # fmt: skip
+
+
+def _gauntlet_note(solid: Gauntlet, foam: Value, way: int) -> Note:
+    return Note(
+        "Width at the wrist", Value("of each plate", solid.wrist + way * pi / 2 * foam.amount),
+        "{0} half girth + 1.5708 x {1}" if way > 0 else "{0} half girth - 1.5708 x {1}",
+        (Value("half girth", solid.wrist), foam),
+        "A plate goes round half of the arm; its middle lies half the foam off, and half a turn takes pi times that.",
+        "Thinner foam.", about="solid.wrist",
+    )  # fmt: skip
+
+
+def _shelf_note(solid: Shelf) -> Note:
+    wide = float(body_ring(solid)[:, 0].max() * 2)
+    return Note(
+        "Hole for the body", Value("wide", wide), "an oval of {0} round, {1} as deep as wide",
+        (Value("girth", solid.girth), Value("depth", solid.ratio, "ratio")),
+        "A body is flatter than round; the ring lies on its widest place.", "Measure its depth and its width.",
+        about="solid.hole",
+    )  # fmt: skip
+
+
+def _round(wide: float, foam: Value, way: int, title: str) -> Note:
+    face = "inside" if way > 0 else "outside"
     return Note(
         title, Value("length of foam", pi * (wide + way * foam.amount)),
         "3.1416 x ({0} across + {1})" if way > 0 else "3.1416 x ({0} across - {1})",
@@ -119,7 +207,7 @@ def _round(wide: float, foam: Value, way: int, title: str, face: str) -> Note:
     )  # fmt: skip
 
 
-def _slant(solid: Cone, foam: Value, way: int) -> Iterator[Note]:
+def _slant(solid: Cone) -> Iterator[Note]:
     if solid.lower == solid.upper:
         return
     off = abs(solid.lower - solid.upper) / 2

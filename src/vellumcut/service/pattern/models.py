@@ -1,6 +1,7 @@
 """Models from mesh files as pieces of a costume."""
 
 from pathlib import Path
+from typing import Literal
 
 from vellumcut.core.design.piece import PieceDesign, TemplateName
 from vellumcut.core.design.solids import Model
@@ -19,7 +20,7 @@ COUNTS = (1, 2, 3, 4, 6, 8, 12)
 def model_from_file(path: Path, name: str) -> tuple[Model, tuple[str, ...]]:
     """A mesh file as a model, and what was found in it, in words. Raises CraftError."""
     read = read_mesh_file(path, "model")
-    up = "y" if mesh_format(name) in ("glb", "obj") else "z"
+    up: Literal["y", "z"] = "y" if mesh_format(name) in ("glb", "obj") else "z"
     return Model(mesh=pack(read.vertices, read.faces), file=name[-120:], up=up), read.warnings
 
 

@@ -47,4 +47,4 @@ def _edges(vertices: NDArray[np.float64], faces: NDArray[np.int64], part: NDArra
     one = owner[order][np.cumsum(count) - count]
     bent = (way[one] * way[last]).sum(axis=1) < np.cos(np.radians(EDGE))
     seen = (count == 1) | bent | (part[one] != part[last])
-    return vertices[sides[seen]]
+    return np.asarray(vertices[sides[seen]])

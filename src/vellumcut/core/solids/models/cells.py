@@ -74,7 +74,8 @@ def _pieces(
         out = []
         for k in range(3):
             before, after = middles[k - 1], middles[k]
-            assert before is not None and after is not None
+            assert before is not None
+            assert after is not None
             out.append(([face[k], after, centre, before], labels[k]))
         return out
     ring: list[tuple[int, int | None]] = []

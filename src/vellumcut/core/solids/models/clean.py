@@ -62,7 +62,7 @@ def clean_model(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str,
         before = len(faces)
         vertices, faces = _thinned(vertices, faces)
         said.append(f"Kept with {len(faces):,} of its {before:,} triangles.")
-    rims = int((igl.boundary_facets(faces)[0].shape[0]))
+    rims = int(igl.boundary_facets(faces)[0].shape[0])
     if rims:
         said.append(f"It is open: {rims} edges of it are free.")
     return vertices, faces, tuple(said)

@@ -1,5 +1,6 @@
 """A model as a shell: at its size, parted into panels."""
 
+import itertools
 from dataclasses import replace
 from functools import lru_cache
 
@@ -38,9 +39,9 @@ def _drawn(shell: Shell, solid: Model) -> frozenset[tuple[int, int]]:
     out: set[tuple[int, int]] = set()
     for line in solid.seams:
         places = [int(np.linalg.norm(shell.vertices - np.array(p), axis=1).argmin()) for p in line]
-        for a, b in zip(places, places[1:], strict=False):
+        for a, b in itertools.pairwise(places):
             path = _shortest(shell, a, b)
-            out |= {(min(p, q), max(p, q)) for p, q in zip(path, path[1:], strict=False)}
+            out |= {(min(p, q), max(p, q)) for p, q in itertools.pairwise(path)}
     return frozenset(out)
 
 
@@ -85,7 +86,9 @@ def asked(shell: Shell) -> float:
 def strain_by_panels(solid: Model, counts: tuple[int, ...]) -> tuple[tuple[int, int, float], ...]:
     """What it asks of foam in the mean for several numbers of panels: panels asked for, panels made, per cent."""
     vertices, faces = placed_model(solid)
-    whole = Shell(vertices, faces, np.zeros(len(faces), np.int64), (Part("model"),), solid.inside, sharp=RIDGES, grown=True)
+    whole = Shell(
+        vertices, faces, np.zeros(len(faces), np.int64), (Part("model"),), solid.inside, sharp=RIDGES, grown=True
+    )
     drawn = _drawn(whole, solid)
     out = []
     for n in counts:

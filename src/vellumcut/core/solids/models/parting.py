@@ -40,7 +40,9 @@ def is_faceted(shell: Shell) -> bool:
     return int(facets_of(shell).max()) + 1 <= MOST_FACETS
 
 
-def facet_panels(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]]) -> tuple[Labels, frozenset[tuple[int, int]]]:
+def facet_panels(
+    shell: Shell, panels: int, drawn: frozenset[tuple[int, int]]
+) -> tuple[Labels, frozenset[tuple[int, int]]]:
     """Facets joined edge to edge while they lie flat beside each other, longest edges first, till so few panels are
     left: (m,) panel of each triangle, and sides along which a panel is cut in itself. drawn: sides that are seams."""
     facet = facets_of(shell)
@@ -119,7 +121,9 @@ def smooth_panels(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]]) 
     drawn: sides that are seams."""
     ends, other = shell.halves
     low, high = ends.min(axis=1), ends.max(axis=1)
-    wall = np.array([(int(a), int(b)) in drawn for a, b in zip(low, high, strict=True)]) | (np.abs(shell.folds) >= CREASED)
+    wall = np.array([(int(a), int(b)) in drawn for a, b in zip(low, high, strict=True)]) | (
+        np.abs(shell.folds) >= CREASED
+    )
     first = shell.face_groups(~wall)
     middle = shell.vertices[shell.faces].mean(axis=1)
     sides = np.flatnonzero((other >= 0) & ~wall)
@@ -205,4 +209,3 @@ def _is_disc(shell: Shell, own: NDArray[np.int64]) -> bool:
 def parts_named(label: Labels) -> tuple[Part, ...]:
     """A part for every panel."""
     return tuple(Part(f"panel {k + 1}") for k in range(int(label.max()) + 1))
-

@@ -46,6 +46,7 @@ function typed(field: string, event: Event) {
           :word="m.word"
           :hint="m.hint"
           @take="set('outline', $event)" />
+        <template v-else-if="m.asked === 'seams'" />
         <TailRows
           v-else-if="m.asked === 'points'"
           :points="valueOf(solid, m.field) as TailPoint[]"

@@ -9,7 +9,8 @@ import LengthField from "@/parts/LengthField.vue";
 import { useUnit } from "@/parts/units";
 import SolidView from "@/scene/SolidView.vue";
 import SolidForm from "./SolidForm.vue";
-import type { Solid } from "./solid";
+import ModelNotes from "./ModelNotes.vue";
+import type { Model, Solid } from "./solid";
 
 /** A part that no cast gives: its measures, how it looks, and its panels as they come flat. */
 const props = defineProps<{ piece: Piece }>();
@@ -36,9 +37,21 @@ function change(how: (now: DesignIn) => DesignIn) {
   save(how);
 }
 const reshape = (now: Solid) => change((d) => ({ ...d, solid: now }));
+const model = computed(() => (design.value.solid?.kind === "model" ? (design.value.solid as Model) : null));
+/** A seam that is being drawn on a model, place by place; null while none is. */
+const seam = shallowRef<[number, number, number][] | null>(null);
+function draw() {
+  const now = seam.value;
+  seam.value = now ? null : [];
+  if (now && now.length > 1 && model.value)
+    reshape({
+      ...model.value,
+      seams: [...(model.value.seams ?? []), now.map((p) => p.map((v) => Math.round(v * 10) / 10))],
+    });
+}
 const chosen = ref("");
 const nothing = { tried: shallowRef(null) };
-watch(pieceId, () => ((chosen.value = ""), (refusal.value = null)));
+watch(pieceId, () => ((chosen.value = ""), (refusal.value = null), (seam.value = null)));
 const made = computed(() => (pattern.isError.value ? undefined : pattern.data.value));
 const panel = computed(() => made.value?.panels.find((p) => p.label.code === chosen.value));
 const trouble = computed(() => refusal.value?.message || (pattern.isError.value ? pattern.error.value?.message : ""));
@@ -76,7 +89,9 @@ const name = (lines: readonly string[]) => lines[0].replace(`${props.piece.name}
         <SolidView
           v-if="solid.data.value && !solid.isError.value"
           :solid="solid.data.value"
-          :lit="panel?.number ?? 0" />
+          :lit="panel?.number ?? 0"
+          :seam="seam ?? undefined"
+          @touch="seam && (seam = [...seam, $event])" />
         <div class="flat">
           <PanelTable
             v-if="made"
@@ -100,11 +115,13 @@ const name = (lines: readonly string[]) => lines[0].replace(`${props.piece.name}
               class="line"
               :aria-pressed="p.label.code === chosen"
               @click="chosen = chosen === p.label.code ? '' : p.label.code">
-              <b>{{ p.number }}</b> {{ name(p.label.lines) }} <span class="figures soft">{{ p.label.lines[1] }}</span>
+              <b>{{ p.number }}</b> {{ name(p.label.lines) }}
+              <span class="figures soft">{{ p.p95 ? `${p.p95.toFixed(1)} %, ` : "" }}{{ p.label.lines[1] }}</span>
             </button>
           </li>
         </ul>
       </section>
+      <ModelNotes v-if="model" :piece="piece" :model="model" :drawing="Boolean(seam)" @change="reshape" @draw="draw" />
       <section v-for="f in made.findings" :key="f.message" class="words" :class="f.level">
         <div>
           <b>{{ words(f.message) }}</b> <span v-if="f.advice">{{ words(f.advice) }}</span>

@@ -3,6 +3,7 @@ import type { DesignIn, Schemas } from "@/api/client";
 export type Kind = Schemas["SolidKindOut"];
 export type Measure = Kind["measures"][number];
 export type Solid = NonNullable<DesignIn["solid"]>;
+export type Model = Extract<Solid, { kind?: "model" }>;
 export type TailPoint = Schemas["TailPoint-Output"];
 export type Finger = Schemas["Finger-Output"];
 
