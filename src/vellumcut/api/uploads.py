@@ -19,8 +19,8 @@ T = TypeVar("T")
 async def read_upload(
     store: Store, request: Request, read: Callable[[Path], T], largest: int = LARGEST_PATTERN, ending: str = ""
 ) -> T:
-    """What is read from an upload, which is gone afterwards. largest: bytes. ending: of the file's name, where that says
-    what it is. Raises CraftError."""
+    """What is read from an upload, which is gone afterwards. largest: bytes. ending: of the file's name, where that
+    says what it is. Raises CraftError."""
     with tempfile.NamedTemporaryFile(prefix=SCRATCH, suffix=ending, dir=store.folder) as file:
         size = 0
         async for block in request.stream():

@@ -4304,7 +4304,7 @@ export interface components {
          *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
          *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has.
          *     flush: it lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself.
-         *     covers: it hides what closes the piece.
+         *     covers: it hides what closes the piece. of: the piece of this costume that is joined here, by its foot.
          */
         "Detail-Input": {
             /** Key */
@@ -4313,7 +4313,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "links" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "links" | "built-in metal" | "ring cover" | "zip" | "holder" | "joined part" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
             /** Name */
             name: string;
             /**
@@ -4368,6 +4368,11 @@ export interface components {
              * @default false
              */
             covers?: boolean;
+            /**
+             * Of
+             * @default
+             */
+            of?: string;
         };
         /**
          * Detail
@@ -4378,7 +4383,7 @@ export interface components {
          *     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
          *     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has.
          *     flush: it lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself.
-         *     covers: it hides what closes the piece.
+         *     covers: it hides what closes the piece. of: the piece of this costume that is joined here, by its foot.
          */
         "Detail-Output": {
             /** Key */
@@ -4387,7 +4392,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "links" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "links" | "built-in metal" | "ring cover" | "zip" | "holder" | "joined part" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
             /** Name */
             name: string;
             /**
@@ -4442,6 +4447,11 @@ export interface components {
              * @default false
              */
             covers: boolean;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
         };
         /** DetailKindOut */
         DetailKindOut: {
@@ -6438,7 +6448,8 @@ export interface components {
         };
         /**
          * Gauntlet
-         * @description The cuff of a gauntlet, from half girths: an upper and an under plate. wrist, cuff: half of the girth at the wrist
+         * @description The cuff of a gauntlet, from half girths: an upper and an under plate. wrist, cuff: half of the girth at the
+         *     wrist
          *     and at the upper edge, mm. long: mm. flare: how far the upper edge stands out more, mm round half. thumb: how deep a
          *     hollow is cut for the thumb, mm.
          */
@@ -6491,7 +6502,8 @@ export interface components {
         };
         /**
          * Gauntlet
-         * @description The cuff of a gauntlet, from half girths: an upper and an under plate. wrist, cuff: half of the girth at the wrist
+         * @description The cuff of a gauntlet, from half girths: an upper and an under plate. wrist, cuff: half of the girth at the
+         *     wrist
          *     and at the upper edge, mm. long: mm. flare: how far the upper edge stands out more, mm round half. thumb: how deep a
          *     hollow is cut for the thumb, mm.
          */
@@ -6990,7 +7002,8 @@ export interface components {
         };
         /**
          * Holder
-         * @description A holster, sheath or holder to a thing's outline. outline: mm, counter-clockwise, its mouth upwards; empty: a blade
+         * @description A holster, sheath or holder to a thing's outline. outline: mm, counter-clockwise, its mouth upwards; empty: a
+         *     blade
          *     of so long and so wide. ease: round it, mm. deep: how thick the thing is, mm. mouth: how much of its height stays
          *     free above, mm.
          */
@@ -7048,7 +7061,8 @@ export interface components {
         };
         /**
          * Holder
-         * @description A holster, sheath or holder to a thing's outline. outline: mm, counter-clockwise, its mouth upwards; empty: a blade
+         * @description A holster, sheath or holder to a thing's outline. outline: mm, counter-clockwise, its mouth upwards; empty: a
+         *     blade
          *     of so long and so wide. ease: round it, mm. deep: how thick the thing is, mm. mouth: how much of its height stays
          *     free above, mm.
          */
@@ -9140,8 +9154,8 @@ export interface components {
          *     right are one drawing turned over, or drawn apart as the body is. layers: a stack in place of one sheet, from the
          *     inner face out; ``foam`` is then their sum, whatever was given. layered: see ``Layered``. role: what the foam has to
          *     do; None: the template's usual. flat: its panels, where they came flat, from a photograph or a file; the ink counts
-         *     for nothing then. solid: what it is, where no cast gives it; its panels follow. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
-         *     how it is put together and finished.
+         *     for nothing then. solid: what it is, where no cast gives it; its panels follow. laps: how its plates lie on each
+         *     other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
          */
         "PieceDesign-Input": {
             /**
@@ -9328,8 +9342,8 @@ export interface components {
          *     right are one drawing turned over, or drawn apart as the body is. layers: a stack in place of one sheet, from the
          *     inner face out; ``foam`` is then their sum, whatever was given. layered: see ``Layered``. role: what the foam has to
          *     do; None: the template's usual. flat: its panels, where they came flat, from a photograph or a file; the ink counts
-         *     for nothing then. solid: what it is, where no cast gives it; its panels follow. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
-         *     how it is put together and finished.
+         *     for nothing then. solid: what it is, where no cast gives it; its panels follow. laps: how its plates lie on each
+         *     other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
          */
         "PieceDesign-Output": {
             /**
@@ -9597,7 +9611,7 @@ export interface components {
          *     (around, along); also: of more that are alike. wide: across, mm; turn: degrees to its left from upright; foam: each
          *     layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm. opening: what is
          *     cut out of it: a window that leaves a rim so wide inside the outline, or the seat of something whose outline was
-         *     drawn, with a rim so wide round it. rim: mm.
+         *     drawn, with a rim so wide round it. rim: mm. foot: nothing is cut; it is drawn where something stands.
          */
         "Plate-Input": {
             /**
@@ -9648,7 +9662,7 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            opening?: "none" | "window" | "seat";
+            opening?: "none" | "window" | "seat" | "foot";
             /**
              * Rim
              * @default 10
@@ -9661,7 +9675,7 @@ export interface components {
          *     (around, along); also: of more that are alike. wide: across, mm; turn: degrees to its left from upright; foam: each
          *     layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm. opening: what is
          *     cut out of it: a window that leaves a rim so wide inside the outline, or the seat of something whose outline was
-         *     drawn, with a rim so wide round it. rim: mm.
+         *     drawn, with a rim so wide round it. rim: mm. foot: nothing is cut; it is drawn where something stands.
          */
         "Plate-Output": {
             /**
@@ -9712,7 +9726,7 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            opening: "none" | "window" | "seat";
+            opening: "none" | "window" | "seat" | "foot";
             /**
              * Rim
              * @default 10
@@ -9721,8 +9735,8 @@ export interface components {
         };
         /**
          * Pouch
-         * @description A pouch for a thing that is held upright. wide, high, deep: of the thing, mm. ease: on every side of it, mm. flap:
-         *     how far it hangs down in front, mm; 0: none. belt: width of the belt that it hangs on, mm; 0: no loops.
+         * @description A pouch for a thing that is held upright. wide, high, deep: of the thing, mm. ease: on every side of it, mm.
+         *     flap: how far it hangs down in front, mm; 0: none. belt: width of the belt that it hangs on, mm; 0: no loops.
          */
         "Pouch-Input": {
             /**
@@ -9783,8 +9797,8 @@ export interface components {
         };
         /**
          * Pouch
-         * @description A pouch for a thing that is held upright. wide, high, deep: of the thing, mm. ease: on every side of it, mm. flap:
-         *     how far it hangs down in front, mm; 0: none. belt: width of the belt that it hangs on, mm; 0: no loops.
+         * @description A pouch for a thing that is held upright. wide, high, deep: of the thing, mm. ease: on every side of it, mm.
+         *     flap: how far it hangs down in front, mm; 0: none. belt: width of the belt that it hangs on, mm; 0: no loops.
          */
         "Pouch-Output": {
             /**
@@ -11351,7 +11365,8 @@ export interface components {
         };
         /**
          * Shelf
-         * @description A shelf round the hips: a flat ring on fins. girth: round the body there, with base layer and ease, mm. ratio: how
+         * @description A shelf round the hips: a flat ring on fins. girth: round the body there, with base layer and ease, mm. ratio:
+         *     how
          *     deep the body is for how wide. front, side, back: depth of the ring there, mm. fins: brackets under it. drop: how
          *     far they reach down, mm.
          */
@@ -11420,7 +11435,8 @@ export interface components {
         };
         /**
          * Shelf
-         * @description A shelf round the hips: a flat ring on fins. girth: round the body there, with base layer and ease, mm. ratio: how
+         * @description A shelf round the hips: a flat ring on fins. girth: round the body there, with base layer and ease, mm. ratio:
+         *     how
          *     deep the body is for how wide. front, side, back: depth of the ring there, mm. fins: brackets under it. drop: how
          *     far they reach down, mm.
          */
@@ -12578,8 +12594,8 @@ export interface components {
         };
         /**
          * ToeCap
-         * @description A box over a shoe's toes. wide, long: of the shoe there, with what it needs to clear, mm. toe, instep: how high it
-         *     is in front and behind, mm. blunt: 0 a half ellipse, 1 nearly square.
+         * @description A box over a shoe's toes. wide, long: of the shoe there, with what it needs to clear, mm. toe, instep: how high
+         *     it is in front and behind, mm. blunt: 0 a half ellipse, 1 nearly square.
          */
         "ToeCap-Input": {
             /**
@@ -12630,8 +12646,8 @@ export interface components {
         };
         /**
          * ToeCap
-         * @description A box over a shoe's toes. wide, long: of the shoe there, with what it needs to clear, mm. toe, instep: how high it
-         *     is in front and behind, mm. blunt: 0 a half ellipse, 1 nearly square.
+         * @description A box over a shoe's toes. wide, long: of the shoe there, with what it needs to clear, mm. toe, instep: how high
+         *     it is in front and behind, mm. blunt: 0 a half ellipse, 1 nearly square.
          */
         "ToeCap-Output": {
             /**

@@ -85,6 +85,7 @@ DetailKind = Literal[
     "ring cover",
     "zip",
     "holder",
+    "joined part",
     "light cell",
     "pivot",
     "cord",
@@ -97,7 +98,7 @@ DetailKind = Literal[
 SHAPED: dict[str, tuple[DetailKind, ...]] = {
     "border": ("trim", "spanning trim", "strip round"),
     "row": ("rivets", "gem", "stitches"),
-    "plate": ("layer", "emblem", "sliding plate", "gem", "stencil", "decal"),
+    "plate": ("layer", "emblem", "sliding plate", "gem", "stencil", "decal", "joined part"),
     "scales": ("scales",),
     "links": ("links",),
     "cuff": ("collar",),
@@ -125,7 +126,7 @@ class Detail(Decision):
     the maker wrote. motif: closed lines of what is cut from film, y up: what lies within an odd number of them is open,
     or is the decal. panels: numbers of those it lies on. edge: the free edge it is fixed to, whose length it then has.
     flush: it lies in level with the foam, so the edge beneath is thinned. apart: of another colour, painted by itself.
-    covers: it hides what closes the piece.
+    covers: it hides what closes the piece. of: the piece of this costume that is joined here, by its foot.
     """
 
     key: Key
@@ -142,17 +143,21 @@ class Detail(Decision):
     flush: StrictBool = False
     apart: StrictBool = False
     covers: StrictBool = False
+    of: Annotated[str, Field(max_length=120)] = ""
 
     @model_validator(mode="after")
     def _shaped_as_its_kind(self) -> "Detail":
         if self.shape is not None and self.kind not in SHAPED[self.shape.form]:
             known = " or ".join(SHAPED[self.shape.form])
             raise ValueError(f"A {self.shape.form} is a {known}, not a {self.kind}")
-        if self.shape is not None and self.shape.form == "plate" and not self.motif:
+        if self.shape is not None and self.shape.form == "plate" and not self.motif and not self.of:
             raise ValueError("A plate needs its outline: give it a drawing")
         if isinstance(self.shape, Plate):
             if (self.kind == "gem") != (self.shape.opening == "seat"):
                 raise ValueError("A seat is cut for a gem or a casting, and a gem needs its seat")
+            stands = self.kind == "joined part"
+            if stands != (self.shape.opening == "foot") or stands != bool(self.of):
+                raise ValueError("A joined part stands on its foot, and is a piece of this costume by its name")
             if self.kind in FROM_FILM and self.shape.opening != "none":
                 raise ValueError("What is cut from film has the openings that are drawn in it")
         return self

@@ -57,7 +57,7 @@ class Plate(Decision):
     (around, along); also: of more that are alike. wide: across, mm; turn: degrees to its left from upright; foam: each
     layer, mm. layers: how many; step: by how much each is smaller all round than the one beneath, mm. opening: what is
     cut out of it: a window that leaves a rim so wide inside the outline, or the seat of something whose outline was
-    drawn, with a rim so wide round it. rim: mm.
+    drawn, with a rim so wide round it. rim: mm. foot: nothing is cut; it is drawn where something stands.
     """
 
     form: Literal["plate"] = "plate"
@@ -69,7 +69,7 @@ class Plate(Decision):
     foam_kind: FoamKind = "armour"
     layers: Annotated[int, Field(ge=1, le=6, strict=True)] = 1
     step: Annotated[Length, Field(ge=0, le=60)] = 5.0
-    opening: Literal["none", "window", "seat"] = "none"
+    opening: Literal["none", "window", "seat", "foot"] = "none"
     rim: Annotated[Length, Field(ge=3, le=200)] = 10.0
 
     @property

@@ -63,8 +63,8 @@ class PieceDesign(Decision):
     right are one drawing turned over, or drawn apart as the body is. layers: a stack in place of one sheet, from the
     inner face out; ``foam`` is then their sum, whatever was given. layered: see ``Layered``. role: what the foam has to
     do; None: the template's usual. flat: its panels, where they came flat, from a photograph or a file; the ink counts
-    for nothing then. solid: what it is, where no cast gives it; its panels follow. laps: how its plates lie on each other. foam_work: how edges, folds and bends are worked. making:
-    how it is put together and finished.
+    for nothing then. solid: what it is, where no cast gives it; its panels follow. laps: how its plates lie on each
+    other. foam_work: how edges, folds and bends are worked. making: how it is put together and finished.
     """
 
     template: TemplateName

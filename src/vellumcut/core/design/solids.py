@@ -182,8 +182,8 @@ class Star(_Made):
 
 
 class Pouch(_Made):
-    """A pouch for a thing that is held upright. wide, high, deep: of the thing, mm. ease: on every side of it, mm. flap:
-    how far it hangs down in front, mm; 0: none. belt: width of the belt that it hangs on, mm; 0: no loops."""
+    """A pouch for a thing that is held upright. wide, high, deep: of the thing, mm. ease: on every side of it, mm.
+    flap: how far it hangs down in front, mm; 0: none. belt: width of the belt that it hangs on, mm; 0: no loops."""
 
     kind: Literal["pouch"] = "pouch"
     wide: Span = 78.0
@@ -196,7 +196,8 @@ class Pouch(_Made):
 
 
 class Holder(_Made):
-    """A holster, sheath or holder to a thing's outline. outline: mm, counter-clockwise, its mouth upwards; empty: a blade
+    """A holster, sheath or holder to a thing's outline. outline: mm, counter-clockwise, its mouth upwards; empty: a
+    blade
     of so long and so wide. ease: round it, mm. deep: how thick the thing is, mm. mouth: how much of its height stays
     free above, mm."""
 
@@ -210,7 +211,8 @@ class Holder(_Made):
 
 
 class Gauntlet(_Made):
-    """The cuff of a gauntlet, from half girths: an upper and an under plate. wrist, cuff: half of the girth at the wrist
+    """The cuff of a gauntlet, from half girths: an upper and an under plate. wrist, cuff: half of the girth at the
+    wrist
     and at the upper edge, mm. long: mm. flare: how far the upper edge stands out more, mm round half. thumb: how deep a
     hollow is cut for the thumb, mm."""
 
@@ -251,8 +253,8 @@ class Hand(_Made):
 
 
 class ToeCap(_Made):
-    """A box over a shoe's toes. wide, long: of the shoe there, with what it needs to clear, mm. toe, instep: how high it
-    is in front and behind, mm. blunt: 0 a half ellipse, 1 nearly square."""
+    """A box over a shoe's toes. wide, long: of the shoe there, with what it needs to clear, mm. toe, instep: how high
+    it is in front and behind, mm. blunt: 0 a half ellipse, 1 nearly square."""
 
     kind: Literal["toe cap"] = "toe cap"
     wide: Span = 110.0
@@ -275,7 +277,8 @@ class SoleEdge(_Made):
 
 
 class Shelf(_Made):
-    """A shelf round the hips: a flat ring on fins. girth: round the body there, with base layer and ease, mm. ratio: how
+    """A shelf round the hips: a flat ring on fins. girth: round the body there, with base layer and ease, mm. ratio:
+    how
     deep the body is for how wide. front, side, back: depth of the ring there, mm. fins: brackets under it. drop: how
     far they reach down, mm."""
 

@@ -82,6 +82,21 @@ class Joint:
         return not self.square and high - low > CHANGES and max(abs(low), abs(high)) >= SQUARE_BELOW
 
     @property
+    def _unlike(self) -> str:
+        """What to do where a thick panel meets a thin one."""
+        one, two = self.bevel
+        if np.isclose(one.off_square, two.off_square):
+            return (
+                f"too little for one cut through {self.foam[0]:g} and {self.foam[1]:g} mm: take {one.off_square:.0f}° "
+                f"off the {one.taken_off} face of both edges, and let the thicker one stand out."
+            )
+        return (
+            f"between {self.foam[0]:g} and {self.foam[1]:g} mm: take {one.off_square:.0f}° off the {one.taken_off} "
+            f"face of panel {self.panels[0]} and {two.off_square:.0f}° off the {two.taken_off} face of panel "
+            f"{self.panels[1]}, so that both cuts are equally long."
+        )
+
+    @property
     def both_ways(self) -> bool:
         """Whether it is a ridge at one place and a valley at another."""
         low, high = self.fold.range
@@ -99,7 +114,7 @@ class Joint:
     @property
     def words(self) -> str:
         """What to do and why, for the maker."""
-        fold, (one, two) = self.fold.mean, self.bevel
+        fold, one = self.fold.mean, self.bevel[0]
         way = "a ridge" if fold > 0 else "a valley"
         told = "You say that it folds" if self.asked else "It folds"
         if self.square:
@@ -109,20 +124,8 @@ class Joint:
             slight = "It runs smoothly across" if flat else f"{told} {abs(fold):.1f}°, under {SQUARE_BELOW:.0f}°"
             return f"{slight}: leave both edges square."
         out = " Run it out to square towards the tip." if self.kind == "dart" else ""
-        if self.foam[0] != self.foam[1] and np.isclose(one.off_square, two.off_square):
-            return (
-                f"{told} {abs(fold):.0f}°, {way}, too little for one cut through {self.foam[0]:g} and "
-                f"{self.foam[1]:g} mm: take "
-                f"{one.off_square:.0f}° off the {one.taken_off} face of both edges, and let the thicker one stand out."
-            )
         if self.foam[0] != self.foam[1]:
-            return (
-                f"{told} {abs(fold):.0f}°, {way}, between {self.foam[0]:g} and {self.foam[1]:g} mm: take "
-                f"{one.off_square:.0f}° "
-                f"off the {one.taken_off} face of panel {self.panels[0]} and {two.off_square:.0f}° off the "
-                f"{two.taken_off} face "
-                f"of panel {self.panels[1]}, so that both cuts are equally long.{out}"
-            )
+            return f"{told} {abs(fold):.0f}°, {way}, {self._unlike}{out}"
         face = f"off the {one.taken_off} face of both edges"
         if self.both_ways:
             return f"{told} {self._both_ways}{out}"

@@ -4,7 +4,7 @@ drawn for them on the panel beneath."""
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache, partial
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 import shapely
@@ -58,7 +58,8 @@ class LaidPart:
     rows: of scales. links: rows of linked rings. cuffs: strips that go on from an edge, and lie on no panel. segments:
     plates over all of the panel. hits: of damage, closed lines on the flat neighbourhood. marks: where it comes to lie,
     (around, along), with the panel each shows on, for its outermost sheet. halved: over a seam that is its own mirror
-    image, so that there is one for two copies of its panel. problem: why it cannot lie there; empty where it can."""
+    image, so that there is one for two copies of its panel. problem: why it cannot lie there; empty where it can.
+    curves: by how much the foam curves under the foot of what stands on it, mm."""
 
     detail: Detail
     panel: int
@@ -73,6 +74,7 @@ class LaidPart:
     hits: tuple[Array, ...] = ()
     marks: tuple[tuple[int, InkLine], ...] = ()
     problem: str = ""
+    curves: float = 0.0
 
     def copies(self, panels: int) -> int:
         """How many there are of it, where there are so many of its panel."""
@@ -192,8 +194,12 @@ def _placed(piece: InkedPiece, detail: Detail, plate: Plate) -> LaidPart:
         plate = plate.model_copy(update={"at": (-plate.at[0], plate.at[1]), "turn": -plate.turn})
     reach = reach_of(reach_of_plate(plate, detail.motif))
     at, own_image, ribbon = _spot(piece, plate.model_copy(update=_UNSEEN), reach)
+    if not detail.motif:
+        raise CraftError(f"There is no piece {detail.of} in the costume that could stand here", "making.details")
     sheets = tuple(sheets_of(ribbon, plate, detail.motif))
     rings = [ribbon.uv(closed(ring)) for part in sheets[0].footprints for ring in part]
+    if plate.opening == "foot":
+        return _standing(piece, detail, at, own_image, sheets[0], rings)
     marks = _on_panels(piece, detail.name, rings)
     wrong = []
     if sheets[0].over > LOST:
@@ -204,10 +210,26 @@ def _placed(piece: InkedPiece, detail: Detail, plate: Plate) -> LaidPart:
     return LaidPart(detail, piece.panels[at].number, own_image, sheets=sheets, marks=marks, problem=problem)
 
 
-def _on_panels(piece: InkedPiece, name: str, rings: Sequence[Array]) -> tuple[tuple[int, InkLine], ...]:
+def _standing(
+    piece: InkedPiece, detail: Detail, at: int, own_image: bool, foot: Sheet, rings: Sequence[Array]
+) -> LaidPart:
+    """Where a part stands, and how much the foam curves under its foot: nothing of it is cut here."""
+    points = piece.surface.points(np.vstack(rings), OUTER)
+    away = points - points.mean(axis=0)
+    off = away @ np.linalg.svd(away, full_matrices=False)[2][2]
+    problem = ""
+    if foot.over > LOST:
+        problem = f"{detail.name} stands {foot.over / 100:.1f} cm2 past the foam: move it, or make its foot smaller"
+    marks = _on_panels(piece, detail.name, rings, "mark")
+    return LaidPart(detail, piece.panels[at].number, own_image, marks=marks, problem=problem, curves=float(np.ptp(off)))
+
+
+def _on_panels(
+    piece: InkedPiece, name: str, rings: Sequence[Array], kind: Literal["mark", "trim edge"] = "trim edge"
+) -> tuple[tuple[int, InkLine], ...]:
     """Closed lines on the body where they show on each panel."""
     return tuple(
-        (panel.number, InkLine("trim edge", name, uv))
+        (panel.number, InkLine(kind, name, uv))
         for panel in piece.panels
         for ring in rings
         for uv in within_panel(piece.surface, panel, ring)

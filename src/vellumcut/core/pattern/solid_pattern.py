@@ -79,7 +79,9 @@ def _sheets(design: PieceDesign, known: Known, layer: int) -> dict[int, tuple[Ed
     out = {}
     for n, edged in made.panels.items():
         flat = _seamed(panel_of(edged, made, work), work.mates, over, known)
-        out[n] = edged, replace(flat, summary=strains[n] or flat.summary)
+        strain = strains[n]
+        # The mesh it was solved on is not the one it is drawn with.
+        out[n] = edged, replace(flat, summary=replace(strain, worst_face=0) if strain else flat.summary)
     return out
 
 

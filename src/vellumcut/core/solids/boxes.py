@@ -65,8 +65,8 @@ def _of_faces(
 
 
 def star(solid: Star, foam: float) -> Shell:
-    """See ``Star``: one sheet of twice as many triangles about its middle, cut open along one hollow; where these are too
-    many to lie round a point, a kite for each of its points."""
+    """See ``Star``: one sheet of twice as many triangles about its middle, cut open along one hollow; where these are
+    too many to lie round a point, a kite for each of its points."""
     n = 2 * solid.points
     angle = np.pi / 2 + np.arange(n) * np.pi / solid.points
     far = np.where(np.arange(n) % 2 == 0, solid.outer, solid.inner)

@@ -1,5 +1,5 @@
-"""One part of a shell laid flat: facets hinged at their folds, a sheet that bends unrolled triangle by triangle, a model's
-panel that curves both ways with the least strain.
+"""One part of a shell laid flat: facets hinged at their folds, a sheet that bends unrolled triangle by triangle, a
+model's panel that curves both ways with the least strain.
 """
 
 from collections.abc import Callable, Iterator, Sequence
@@ -111,8 +111,8 @@ def _triangle(points: Array) -> Array:
 
 
 def _facet(shell: Shell, faces: NDArray[np.int64], depths: tuple[float, float], hinge: Hinge) -> tuple[Array, Array]:
-    """(k, 3, 2) mm: the triangles of a flat facet as measured, and at the depth that is cut, each of its edges where its
-    neighbour meets it: a seam's at that depth, a fold's where it turns."""
+    """(k, 3, 2) mm: the triangles of a flat facet as measured, and at the depth that is cut, each of its edges where
+    its neighbour meets it: a seam's at that depth, a fold's where it turns."""
     foam, layer = depths
     normal = shell.normals[faces[0]]
     x = shell.vertices[shell.faces[faces[0], 1]] - shell.vertices[shell.faces[faces[0], 0]]

@@ -35,8 +35,8 @@ SAME = 0.01
 
 @dataclass(frozen=True, eq=False)
 class Made:
-    """A solid in its foam. unfolded: flat, parts that are alike once. vertices, faces: of the face that was measured, to
-    be seen, (n, 3) mm. part: (m,) number of the flat part that each face belongs to; 0: none."""
+    """A solid in its foam. unfolded: flat, parts that are alike once. vertices, faces: of the face that was measured,
+    to be seen, (n, 3) mm. part: (m,) number of the flat part that each face belongs to; 0: none."""
 
     unfolded: Unfolded
     vertices: Array

@@ -55,7 +55,7 @@ MEASURES: dict[SolidKind, tuple[Measure, ...]] = {
     "dome": (
         Measure("wide", "Across"),
         Measure("whole", "A whole ball", "else half", "yes"),
-        Measure("way", "Made of", "", "choice", (("gores", "gores, rim to pole"), ("rings", "rings, one over the other"))),
+        Measure("way", "Made of", "", "choice", (("gores", "gores"), ("rings", "rings, one over the other"))),
         Measure("parts", "How many of them", "more are rounder", "count"),
     ),
     "ring": (
@@ -125,10 +125,13 @@ MEASURES: dict[SolidKind, tuple[Measure, ...]] = {
         Measure("ratio", "Depth of the body for its width", "", "share"),
         Measure("front", "Depth in front"), Measure("side", "Depth at the sides"), Measure("back", "Depth behind"),
         Measure("fins", "Fins under it", "", "count"), Measure("drop", "Fins reach down by"),
-        Measure("open_at", "Opens at", "", "choice", (("back", "the back"), ("front", "the front"), ("sides", "both sides"))),
+        Measure("open_at", "Opens at", "", "choice", (
+            ("back", "the back"), ("front", "the front"), ("sides", "both sides"),
+        )),
     ),
     "fin": (
-        Measure("long", "Length"), Measure("base", "Width at its base"), Measure("tip", "Width at its tip", "0: a point"),
+        Measure("long", "Length"), Measure("base", "Width at its base"),
+        Measure("tip", "Width at its tip", "0: a point"),
         Measure("sweep", "Its tip stands back by"), Measure("core", "Core between its faces", "0: none"),
         Measure("rod", "Rod in the core", "0: none"),
     ),

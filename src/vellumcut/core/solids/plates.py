@@ -1,4 +1,5 @@
-"""Parts that are flat by themselves: plates on a glove, a gauntlet's cuff, a shelf with its fins, a blade with a core."""
+"""Parts that are flat by themselves: plates on a glove, a gauntlet's cuff, a shelf with its fins, a blade with a
+core."""
 
 import itertools
 from collections.abc import Sequence
@@ -100,7 +101,8 @@ def _grid(rows: int, columns: int) -> Faces:
 
 
 def joint_radius(finger: Finger, foam: float) -> float:
-    """From the axis of a finger's joints to the middle of the plate over them, mm: half the finger, and half the foam."""
+    """From the axis of a finger's joints to the middle of the plate over them, mm: half the finger, and half the
+    foam."""
     return finger.girth / (2 * np.pi) + foam / 2
 
 

@@ -1,4 +1,5 @@
-"""A shape in space laid flat part by part: outlines of one layer of its foam, what meets what, and how it folds there."""
+"""A shape in space laid flat part by part: outlines of one layer of its foam, what meets what, and how it folds
+there."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
@@ -135,8 +136,8 @@ def _area(ring: Array) -> float:
 
 
 def _runs(shell: Shell, rings: list[list[int]], flats: list[Array]) -> list[list[tuple[int, int]]]:
-    """Every part's outer ring parted at its corners, so that what is glued to one edge is one edge itself: from which to
-    which place."""
+    """Every part's outer ring parted at its corners, so that what is glued to one edge is one edge itself: from which
+    to which place."""
     ends, other = shell.halves
     corner = GROWN_CORNER if shell.grown else CORNER
     where = {s: (p, k) for p, ring in enumerate(rings) for k, s in enumerate(ring)}

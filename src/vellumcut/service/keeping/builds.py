@@ -2,7 +2,7 @@
 
 import hashlib
 import itertools
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import cached_property
@@ -21,6 +21,7 @@ from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.foam.shelf import ShelfSheet
 from vellumcut.core.ink.library.table import TEMPLATES, starter_design
 from vellumcut.core.make.owned import Owned
+from vellumcut.core.solids.joined import with_feet
 from vellumcut.formats.keeping.build_json import BuildFile, BuildPiece, BuildWearer
 from vellumcut.service.body.scans import scanned_tubes, scans_folder
 from vellumcut.service.body.wearers import newest_readings
@@ -232,9 +233,15 @@ def work_in(session: Session, piece: int) -> Work:
     return next(w for w in _works(session, fetch(session, Build, row.build_id)) if w.piece_id == piece)
 
 
+def joined(pieces: Sequence[Mate]) -> tuple[Mate, ...]:
+    """Pieces of a costume with the feet of what stands on them."""
+    designs = {m.name: m.design for m in pieces}
+    return tuple(replace(m, design=with_feet(m.design, designs)) for m in pieces)
+
+
 def _works(session: Session, build: Build) -> list[Work]:
     """Every piece of a build as work: what they share is read once."""
-    costume = tuple(Mate(p.id, p.name, design_of(p)) for p in _pieces(session, build.id))
+    costume = joined([Mate(p.id, p.name, design_of(p)) for p in _pieces(session, build.id)])
     if not costume:
         return []
     first = costume[0]

@@ -23,6 +23,7 @@ from vellumcut.core.pattern.laid_on.panels import at_sizes
 from vellumcut.core.pattern.laid_on.places import Shown, lines_on, shown_on
 from vellumcut.core.pattern.laid_on.sums import PartSum, sum_of
 from vellumcut.core.pattern.pattern import PiecePattern
+from vellumcut.core.solids.joined import with_foot
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.making.plans import job_of, planned
 from vellumcut.service.pattern.patterns import laid_ink, pattern_of
@@ -97,7 +98,7 @@ def laid_rows(work: Work, tempo: Tempo) -> list[LaidRow]:
 def try_part(work: Work, detail: Detail, to_cut: bool = False) -> LaidRow:
     """One detail as it would lie, whether or not the piece has it. Keeps nothing. to_cut: its outlines are laid out as
     they are cut, which takes longer than a hand that drags it waits. Raises CraftError."""
-    pattern = pattern_of(work)
+    pattern, detail = pattern_of(work), with_foot(detail, {m.name: m.design for m in work.costume})
     rows: list[tuple[LaidPart, int]] = []
     shown: list[Shown] = []
     worn: list[Array] = []

@@ -332,10 +332,9 @@ def wrap_of(work: Work) -> list[WrapTube]:
 
 def work_from_file(build: BuildFile, name: str, folder: Path) -> Work:
     """A piece of a build file as work, for the command line. folder: where the file lies, with its scans."""
-    piece = next(p for p in build.pieces if p.title == name)
     readings = build.wearer.measurements
     scanned = scanned_tubes(folder, readings)
-    costume = tuple(builds.Mate(k, p.title, p.design) for k, p in enumerate(build.pieces, 1))
-    key = next(m.piece_id for m in costume if m.name == name)
-    drawn = (piece.design, readings, scanned, build.foam_gives)
+    costume = builds.joined([builds.Mate(k, p.title, p.design) for k, p in enumerate(build.pieces, 1)])
+    key, design = next((m.piece_id, m.design) for m in costume if m.name == name)
+    drawn = (design, readings, scanned, build.foam_gives)
     return Work(key, 0, name, build.name, *drawn, schools=build.schools, costume=costume)

@@ -15,8 +15,8 @@ EDGE = 12.0
 
 @dataclass(frozen=True, eq=False)
 class SolidView:
-    """vertices: (n, 3) mm, of the face that was measured. part: (m,) panel of each face, 0 where that is not told. edges:
-    (k, 2, 3) mm, its seams and folds. size: mm in all three ways."""
+    """vertices: (n, 3) mm, of the face that was measured. part: (m,) panel of each face, 0 where that is not told.
+    edges: (k, 2, 3) mm, its seams and folds. size: mm in all three ways."""
 
     vertices: NDArray[np.float64]
     faces: NDArray[np.int64]

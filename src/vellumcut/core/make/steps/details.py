@@ -1,51 +1,19 @@
 """What goes on a piece: which steps each kind of detail brings. A new kind is a row."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
-from typing import Literal
+from dataclasses import replace
 
 from vellumcut.core.design.making import Detail, DetailKind
 from vellumcut.core.design.parts import Border, Plate, Row
-from vellumcut.core.make.glue_choice import JointKind
 from vellumcut.core.make.job import Facts, Job
 from vellumcut.core.make.quantities import Material
 from vellumcut.core.make.spent import spent
-from vellumcut.core.make.step import Inspection, Stage, Step
+from vellumcut.core.make.step import Inspection, Step
+from vellumcut.core.make.steps.detail_step import DetailStep
 from vellumcut.core.notes import Value
 from vellumcut.core.paces import PACES, Work
 from vellumcut.core.parts.motif import motif_length, motif_shape
 from vellumcut.core.parts.profile import profile_words
-
-
-@dataclass(frozen=True)
-class DetailStep:
-    """One step of a detail. ``{name}`` in title and how stands for the detail's. when: for which details of its kind.
-
-    glue: the joint it is glued as; None where it is not glued. clamped: whether a loaded joint rests under its clamp
-    before the next step. pace: of a slow task that is told by its length, or, of a face, by its area. laid: over the
-    face of its panels, told by their area. motif: told by the length of its cut, or by what is painted through it.
-    """
-
-    kind: str
-    title: str
-    how: str
-    reason: str
-    stage: Stage
-    glue: JointKind | None = None
-    cautions: tuple[str, ...] = ()
-    inspection: Inspection | None = None
-    when: Callable[[Facts, Detail], bool] = lambda facts, detail: True
-    wait: float = 0.0
-    clamped: bool = True
-    pace: Work | None = None
-    laid: bool = False
-    motif: Literal["cut", "painted", ""] = ""
-
-    @property
-    def tells(self) -> bool:
-        """Whether it is where what is laid is counted out."""
-        by_pace = self.pace in ("stitch", "raised stitch")
-        return self.glue in ("trim", "small part") or by_pace or self.kind == "paint-damage"
 
 
 def _apart(facts: Facts, detail: Detail) -> bool:
@@ -268,6 +236,14 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
             "A holder made to a guess holds nothing.", "smooth"),
         DetailStep("holder", "Make {name}", "Fit it to the prop, foam 3 mm wider, and glue it on its bed.",
             "It is pulled at all day.", "fit", "anchor"),
+    ),
+    "joined part": (
+        DetailStep("fit-foot", "Fit the foot of {name}",
+            "Stand it on its line; draw round it with a block as high as the widest gap beneath; cut to that line.",
+                "A flat foot on a curve stands on two points.", "smooth"),
+        DetailStep("stand", "Glue {name} on", "On its line, both faces of the foot; a strip round inside where a hand "
+            "reaches.", "Drawn first, it stands where the figure had it.", "smooth", "small part", when=_with),
+        APART, JOIN,
     ),
     "light cell": (DetailStep("cell", "Fit {name}", "Cell, switch and wires behind; a flap over the cell.",
         "A cell that cannot be reached ends the evening.", "finish",

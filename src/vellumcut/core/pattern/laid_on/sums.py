@@ -40,7 +40,7 @@ class PartSum:
     place. high: of segments, from the lowest to the highest, mm. strokes: of the maker's punch. turned: how many of its
     plates lie as mirror images of their drawing. left_out: of a row, since they would sit on an anchor or a hole.
     mitres: how many ends of its strips are cut off square, at each angle, whole degrees. problems: why some of it
-    cannot lie where it should."""
+    cannot lie where it should. curves: by how much foam curves under the foot of what stands on it, mm."""
 
     detail: Detail
     length: float = 0.0
@@ -59,6 +59,7 @@ class PartSum:
     left_out: int = 0
     mitres: tuple[tuple[int, int], ...] = ()
     problems: tuple[str, ...] = ()
+    curves: float = 0.0
 
     @property
     def glued(self) -> float:
@@ -127,6 +128,13 @@ class PartSum:
         film = "" if foam_of(self.detail) else " from film"
         each = f", each of {self.layers} layers" if self.layers > 1 and not film else ""
         wide, rim = format_length(plate.wide), format_length(plate.rim)
+        if plate.opening == "foot":
+            rise = format_length(round(self.curves, 1))
+            there = "1 stands there" if self.plates == 1 else f"{self.plates} stand there"
+            return (
+                f"{there}, its foot {wide} across and drawn on the panel. The foam curves by {rise} under it: make it "
+                "so much longer, and cut its foot to the curve."
+            )
         if plate.opening == "seat":
             return f"{self.plates} rims to cut{each}, {rim} wide round a seat for what is {wide} across."
         opened = f", open inside a rim of {rim}" if plate.opening == "window" else ""
@@ -198,10 +206,15 @@ def _cap_words(links: Links) -> str:
     return f" Its top follows the cap curve, {lower} lower under the arm; let it overlap there in a V."
 
 
+def stands(detail: Detail) -> bool:
+    """Whether it is a piece of its own that stands on this one: nothing is cut for it here."""
+    return detail.kind == "joined part" and isinstance(detail.shape, Plate)
+
+
 def foam_of(detail: Detail) -> tuple[FoamKind, float] | None:
     """The kind and thickness of the foam a detail is cut from; None for what is no foam, or bought."""
     shape = detail.shape
-    if shape is None or isinstance(shape, Row | Damage) or detail.kind in FROM_FILM:
+    if shape is None or isinstance(shape, Row | Damage) or detail.kind in FROM_FILM or stands(detail):
         return None
     if (isinstance(shape, Border) and shape.bought) or (isinstance(shape, Links) and not shape.holder):
         return None
@@ -261,7 +274,9 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         area * foam * share,
         (min(p.pitch for p in places), max(p.pitch for p in places)) if places else (0.0, 0.0),
         any(s.short for s, _ in strips),
-        sum(n for s, n in sheets if s.layer == 1) + sum(n * len(part.cuffs) for part, n in rows),
+        sum(n for s, n in sheets if s.layer == 1)
+        + sum(n * len(part.cuffs) for part, n in rows)
+        + (sum(n for _, n in rows) if stands(detail) else 0),
         max((s.layer for s, _ in sheets), default=0),
         tuple(_to_a_row(part) for part, _ in rows if part.rows or part.links),
         (min(high), max(high)) if high else (0.0, 0.0),
@@ -269,6 +284,7 @@ def sum_of(rows: Sequence[tuple[LaidPart, int]]) -> PartSum:
         mitres=tuple(sorted(_mitres(strips).items())),
         left_out=sum(n * p.out for part, n in rows for p in part.places),
         problems=tuple(dict.fromkeys(part.problem for part, _ in rows if part.problem)),
+        curves=max(part.curves for part, _ in rows),
     )
 
 

@@ -71,6 +71,7 @@ const laying = ref(false);
 const table = useLaid(piece, pieceId, laying, change);
 const { laid, rows, drawn, draft, tried: lies, trouble, details, mending, line, spot, ...lay } = table;
 const lines = computed(() => laid.data.value?.lines ?? []);
+const shapes = computed(() => (build.value?.pieces ?? []).filter((p) => p.design.solid).map((p) => p.name));
 const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? ""));
 </script>
 
@@ -133,6 +134,8 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
           :spot="spot"
           @begin="lay.begin($event, line)"
           @line="lay.pressLine"
+          :shapes="shapes"
+          @stand="spot && lay.stand($event, spot)"
           @place="(motif, name) => spot && lay.place(motif, name, spot)" />
       </div>
       <div v-else-if="piece && !advice" class="left">

@@ -6,11 +6,17 @@ import MotifField from "@/screens/making/bench/MotifField.vue";
 import { OFFERS, type Offer, type Place } from "./laid";
 
 /** What goes where: a line of the piece and what is to run along it, or a place on a panel and a drawing. */
-const props = defineProps<{ lines: readonly Schemas["LineThereOut"][]; line: string; spot: Place | null }>();
+const props = defineProps<{
+  lines: readonly Schemas["LineThereOut"][];
+  line: string;
+  spot: Place | null;
+  shapes: readonly string[];
+}>();
 const emit = defineEmits<{
   begin: [offer: Offer];
   line: [name: string];
   place: [motif: Schemas["MotifOut"], name: string];
+  stand: [piece: string];
 }>();
 const { show } = useUnit();
 const motif = ref<Schemas["MotifOut"] | null>(null);
@@ -63,6 +69,15 @@ const groups = computed(() =>
           :disabled="!motif"
           @click="motif && emit('place', motif, named.trim() || 'emblem')">
           Lay it there
+        </button>
+      </template>
+    </section>
+    <section v-if="shapes.length">
+      <h3>A shape that stands on it</h3>
+      <p v-if="!spot" class="soft">Press on a panel where the middle of its foot goes.</p>
+      <template v-else>
+        <button v-for="s in shapes" :key="s" class="offer" :data-stand="s" @click="emit('stand', s)">
+          <b>{{ s }}</b> <span class="soft">its foot is drawn there</span>
         </button>
       </template>
     </section>

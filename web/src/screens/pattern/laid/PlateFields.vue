@@ -13,6 +13,7 @@ const emit = defineEmits<{
 
 <template>
   <LengthField
+    v-if="kind !== 'joined part'"
     :word="shape.opening === 'seat' ? 'Set in it, across' : 'Across'"
     name="laid-wide"
     :value="Number(shape.wide)"
@@ -28,7 +29,7 @@ const emit = defineEmits<{
       :value="shape.turn ?? 0"
       @change="emit('change', { turn: number($event) })"
   /></label>
-  <label class="field whole"
+  <label v-if="kind !== 'joined part'" class="field whole"
     ><span class="word">It is</span>
     <select
       class="press"
@@ -38,7 +39,7 @@ const emit = defineEmits<{
       <option v-for="p in PLATES" :key="p.kind" :value="p.kind">{{ p.word }}</option>
     </select>
   </label>
-  <template v-if="!isFilm(kind)">
+  <template v-if="!isFilm(kind) && kind !== 'joined part'">
     <LengthField
       word="Its foam"
       name="laid-foam"

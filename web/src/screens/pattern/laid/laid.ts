@@ -65,6 +65,12 @@ export function freshPlate(motif: Schemas["MotifOut"], name: string, at: Place, 
   return { key: freeKey(`emblem ${name}`, taken), kind: "emblem", name, motif: motif.rings, shape };
 }
 
+/** A shape of this costume that is to stand on the piece, its foot where the hand pressed. */
+export function freshFoot(piece: string, at: Place, taken: readonly string[]): Detail {
+  const shape: Shape = { form: "plate", at, opening: "foot" };
+  return { key: freeKey(`joined ${piece}`, taken), kind: "joined part", name: piece.slice(0, 80), of: piece, shape };
+}
+
 export const number = (event: Event) => Number((event.target as HTMLInputElement).value) || 0;
 
 /** The same part once more, for another line or another place. */

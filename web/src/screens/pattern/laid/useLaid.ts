@@ -5,6 +5,7 @@ import { say, usePieceQuery } from "@/api/queries";
 import {
   copyOf,
   freshDetail,
+  freshFoot,
   freshPlate,
   insetFor,
   isDragged,
@@ -87,6 +88,14 @@ export function useLaid(piece: Ref<Piece | undefined>, pieceId: Ref<number>, on:
         details.value.map((d) => d.key),
       ),
     );
+  const stand = (shape: string, at: Place) =>
+    hold(
+      freshFoot(
+        shape,
+        at,
+        details.value.map((d) => d.key),
+      ),
+    );
   const pick = (key: string) => hold(details.value.find((d) => d.key === key) ?? null);
 
   /** The nearest place where it fits, found by the server, in the hand instead. */
@@ -156,7 +165,7 @@ export function useLaid(piece: Ref<Piece | undefined>, pieceId: Ref<number>, on:
   });
 
   const kept = { laid, rows, drawn, draft, tried, trouble, details, mending, line, spot };
-  return { ...kept, hold, begin, place, pick, mend, copy, keep, takeOff, pressLine, pressPlace, drag };
+  return { ...kept, hold, begin, place, stand, pick, mend, copy, keep, takeOff, pressLine, pressPlace, drag };
 }
 
 export type LaidOn = ReturnType<typeof useLaid>;
