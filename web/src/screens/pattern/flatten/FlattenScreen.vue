@@ -132,9 +132,9 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
           :lines="lines"
           :line="line"
           :spot="spot"
+          :shapes="shapes"
           @begin="lay.begin($event, line)"
           @line="lay.pressLine"
-          :shapes="shapes"
           @stand="spot && lay.stand($event, spot)"
           @place="(motif, name) => spot && lay.place(motif, name, spot)" />
       </div>

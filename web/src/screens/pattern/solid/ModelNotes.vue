@@ -6,7 +6,7 @@ import type { Model } from "./solid";
 
 /** How many panels a model is parted into, against what they ask of its foam; and the seams that the maker drew. */
 const props = defineProps<{ piece: Piece; model: Model; drawing: boolean }>();
-const emit = defineEmits<{ change: [model: Model]; draw: [] }>();
+const emit = defineEmits<{ change: [field: string, value: unknown]; draw: [] }>();
 const rows = ref<{ panels: number; strain: number }[]>([]);
 watch(
   () => [props.piece.id, props.model.mesh, props.model.seams],
@@ -31,7 +31,7 @@ const seams = computed(() => props.model.seams ?? []);
           class="line"
           :data-panels="r.panels"
           :aria-pressed="r.panels === model.panels"
-          @click="emit('change', { ...model, panels: r.panels })">
+          @click="emit('change', 'panels', r.panels)">
           <b class="figures">{{ r.panels }}</b>
           <span class="bar"><span :style="{ width: `${(100 * r.strain) / most}%` }" /></span>
           <span class="figures">{{ r.strain.toFixed(1) }} %</span>
@@ -52,7 +52,13 @@ const seams = computed(() => props.model.seams ?? []);
         <button
           class="press small plain"
           :aria-label="`Take seam ${k + 1} away`"
-          @click="emit('change', { ...model, seams: seams.filter((_, j) => j !== k) })">
+          @click="
+            emit(
+              'change',
+              'seams',
+              seams.filter((_, j) => j !== k),
+            )
+          ">
           ✕
         </button>
       </li>

@@ -3,16 +3,7 @@ import LengthField from "@/parts/LengthField.vue";
 import FingerRows from "./FingerRows.vue";
 import OutlineChoice from "./OutlineChoice.vue";
 import TailRows from "./TailRows.vue";
-import {
-  hidden,
-  valueOf,
-  withMeasure,
-  type Finger,
-  type Kind,
-  type Measure,
-  type Solid,
-  type TailPoint,
-} from "./solid";
+import { hidden, valueOf, type Finger, type Kind, type Measure, type Solid, type TailPoint } from "./solid";
 
 /** The few measures of a solid, as its kind asks for them. */
 const props = defineProps<{
@@ -21,8 +12,8 @@ const props = defineProps<{
   build: number;
   refusal: { field: string; message: string } | null;
 }>();
-const emit = defineEmits<{ change: [solid: Solid] }>();
-const set = (field: string, value: unknown) => emit("change", withMeasure(props.solid, field, value));
+const emit = defineEmits<{ change: [field: string, value: unknown] }>();
+const set = (field: string, value: unknown) => emit("change", field, value);
 const error = (m: Measure) => (props.refusal?.field.split(".").includes(m.field) ? props.refusal.message : undefined);
 const number = (text: string) => (text.trim() === "" ? NaN : Number(text.replace(",", ".")));
 

@@ -10,7 +10,7 @@ import { useUnit } from "@/parts/units";
 import SolidView from "@/scene/SolidView.vue";
 import SolidForm from "./SolidForm.vue";
 import ModelNotes from "./ModelNotes.vue";
-import type { Model, Solid } from "./solid";
+import { withMeasure, type Model, type Solid } from "./solid";
 
 /** A part that no cast gives: its measures, how it looks, and its panels as they come flat. */
 const props = defineProps<{ piece: Piece }>();
@@ -36,18 +36,19 @@ function change(how: (now: DesignIn) => DesignIn) {
   refusal.value = null;
   save(how);
 }
-const reshape = (now: Solid) => change((d) => ({ ...d, solid: now }));
+/** One measure of it, put to what it is by then: quick hands lose nothing. */
+const reshape = (field: string, value: unknown) =>
+  change((d) => (d.solid ? { ...d, solid: withMeasure(d.solid as Solid, field, value) } : d));
 const model = computed(() => (design.value.solid?.kind === "model" ? (design.value.solid as Model) : null));
 /** A seam that is being drawn on a model, place by place; null while none is. */
 const seam = shallowRef<[number, number, number][] | null>(null);
 function draw() {
   const now = seam.value;
   seam.value = now ? null : [];
-  if (now && now.length > 1 && model.value)
-    reshape({
-      ...model.value,
-      seams: [...(model.value.seams ?? []), now.map((p) => p.map((v) => Math.round(v * 10) / 10))],
-    });
+  if (now && now.length > 1 && model.value) {
+    const line = now.map((p) => p.map((v) => Math.round(v * 10) / 10));
+    reshape("seams", [...(model.value.seams ?? []), line]);
+  }
 }
 const chosen = ref("");
 const nothing = { tried: shallowRef(null) };
