@@ -12,6 +12,8 @@ from vellumcut.core.design.flat import FlatEdgeKey, FlatMate, FlatShape, FlatWor
 
 Array = NDArray[np.float64]
 
+SHORTEST = 0.1
+"""mm: an edge that is shorter is none that could be made to match."""
 CLOSE = 0.02
 """mm by which edges that are made equal may still differ."""
 ROUNDS = 6
@@ -150,7 +152,7 @@ def _long(edge: Array) -> float:
 
 def _match(rings: Mapping[int, list[Array]], mate: FlatMate) -> None:
     lengths = [_long(rings[key.panel][key.edge]) for key in (mate.a, mate.b)]
-    if mate.a == mate.b or min(lengths) < 1.0:
+    if mate.a == mate.b or min(lengths) < SHORTEST:
         return
     for key in (mate.a, mate.b):
         _stretch(rings[key.panel], key.edge, sum(lengths) / 2, 0.5, 0.5)

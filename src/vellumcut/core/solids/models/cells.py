@@ -6,6 +6,8 @@ from collections.abc import Sequence
 import igl
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import dijkstra
 
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
@@ -30,7 +32,7 @@ def cut_cells(vertices: Array, faces: Faces, region: Labels, seeds: Sequence[int
         used, own = np.unique(faces[mine], return_inverse=True)
         own = own.reshape(-1, 3)
         here = [k for k, s in enumerate(seeds) if region[s] == r]
-        far = np.stack([_away(vertices[used], own, np.unique(own[mine == seeds[k]])) for k in here])
+        far = np.stack([away(vertices[used], own, np.unique(own[mine == seeds[k]])) for k in here])
         nearest = np.array(here)[far.argmin(axis=0)]
         owner[mine] = nearest[own]
         ends = np.unique(np.sort(np.stack([own, np.roll(own, -1, axis=1)], axis=2).reshape(-1, 2), axis=1), axis=0)
@@ -57,13 +59,21 @@ def cut_cells(vertices: Array, faces: Faces, region: Labels, seeds: Sequence[int
     return np.vstack(points), np.array(out, np.int64), np.array(label, np.int64)
 
 
-def _away(points: Array, faces: Faces, start: NDArray[np.int64]) -> Array:
+def away(points: Array, faces: Faces, start: NDArray[np.int64]) -> Array:
     """How far every place lies from the seed along the surface, mm (the heat method: Crane, Weischedel, Wardetzky,
     "Geodesics in heat", 2013)."""
     data = igl.HeatGeodesicsData()
-    igl.heat_geodesics_precompute(points, faces, data)
-    far = np.asarray(igl.heat_geodesics_solve(data, start)).ravel()
-    return np.asarray(far - far[start].min())
+    try:
+        igl.heat_geodesics_precompute(points, faces, data)
+        far = np.asarray(igl.heat_geodesics_solve(data, start)).ravel()
+    except RuntimeError:  # a triangle of it has no area
+        far = np.full(len(points), np.nan)
+    if np.isfinite(far).all():
+        return np.asarray(far - far[start].min())
+    ends = np.unique(np.sort(np.stack([faces, np.roll(faces, -1, axis=1)], axis=2).reshape(-1, 2), axis=1), axis=0)
+    long = np.linalg.norm(points[ends[:, 1]] - points[ends[:, 0]], axis=1) + 1e-12
+    net = coo_array((long, (ends[:, 0], ends[:, 1])), shape=(len(points),) * 2)
+    return np.asarray(dijkstra(net, directed=False, indices=start, min_only=True))
 
 
 def _pieces(

@@ -20,6 +20,8 @@ MOST_FACES = 2400
 CLUSTERED = 120_000
 """More than these are first joined in a grid: what thins a mesh well is too slow for them."""
 LEAST_FACES = 4
+SMALL_HOLE = 0.5
+"""Of its largest size, round a hole, up to which it is closed (est.)."""
 LOOSE = 0.02
 """Share of the whole face under which a loose part is dirt (est.)."""
 
@@ -58,6 +60,14 @@ def clean_model(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str,
     faces, turned = _outwards(vertices, faces)
     if turned:
         said.append("Some triangles faced the other way and were turned.")
+    closed = 0
+    for _ in range(4):  # holes that touch at a corner are closed one after the other
+        vertices, faces, more_closed = _closed(vertices, faces, span)
+        closed += more_closed
+        if not more_closed:
+            break
+    if closed:
+        said.append(f"{closed} holes were closed." if closed > 1 else "A hole was closed.")
     if len(faces) > MOST_FACES:
         before = len(faces)
         vertices, faces = _thinned(vertices, faces)
@@ -88,7 +98,7 @@ def _each_once(faces: Faces) -> Faces:
 
 
 def _manifold(vertices: Array, faces: Faces) -> tuple[Faces, int]:
-    """Without the smallest triangles at edges where more than two meet."""
+    """Without what stands off at edges where more than two triangles meet, and the smallest of what does not."""
     a, b, c = (vertices[faces[:, k]] for k in range(3))
     area = np.linalg.norm(np.cross(b - a, c - a), axis=1)
     keep = np.ones(len(faces), bool)
@@ -100,7 +110,8 @@ def _manifold(vertices: Array, faces: Faces) -> tuple[Faces, int]:
         crowded = np.flatnonzero(count[which.ravel()] > 2)
         if not len(crowded):
             break
-        order = crowded[np.lexsort((area[owner[crowded]], which.ravel()[crowded]))]
+        loose = np.bincount(owner, count[which.ravel()] == 1, len(faces))  # a fin has free sides, a wall has none
+        order = crowded[np.lexsort((area[owner[crowded]], -loose[owner[crowded]], which.ravel()[crowded]))]
         edges = which.ravel()[order]
         smallest = order[np.concatenate([[True], edges[1:] != edges[:-1]])]
         keep[owner[smallest]] = False
@@ -139,6 +150,31 @@ def _outwards(vertices: Array, faces: Faces) -> tuple[Faces, bool]:
     way = np.sort(faces, axis=1) != faces
     other = np.sort(turned, axis=1) != turned
     return np.ascontiguousarray(turned), bool((way != other).any())
+
+
+def _closed(vertices: Array, faces: Faces, span: float) -> tuple[Array, Faces, int]:
+    """With small holes closed by triangles round their middle. Larger openings are taken to be meant."""
+    ends = np.stack([faces, np.roll(faces, -1, axis=1)], axis=2).reshape(-1, 2)
+    there = {(int(a), int(b)) for a, b in ends}
+    free = {int(b): int(a) for a, b in there if (b, a) not in there}
+    points, more, count = [vertices], [], len(vertices)
+    closed = 0
+    while free:
+        start, here = free.popitem()
+        ring = [start]
+        while here != start and here in free:
+            ring.append(here)
+            here = free.pop(here)
+        around = np.linalg.norm(np.diff(vertices[[*ring, start]], axis=0), axis=1).sum()
+        if here != start or len(ring) < 3 or around > SMALL_HOLE * span:
+            continue
+        points.append(vertices[ring].mean(axis=0)[None])
+        more += [(a, b, count) for a, b in zip(ring, [*ring[1:], ring[0]], strict=True)]
+        count += 1
+        closed += 1
+    if not closed:
+        return vertices, faces, 0
+    return np.vstack(points), np.vstack([faces, np.array(more, np.int64)]), closed
 
 
 def _thinned(vertices: Array, faces: Faces) -> tuple[Array, Faces]:

@@ -19,6 +19,8 @@ Array = NDArray[np.float64]
 
 FOLDS = 1.0
 """Degrees from which the facets of a low model meet at a fold."""
+MORE = 6
+"""Where no way of parting it into so many panels lies flat, up to so many more are tried."""
 RIDGES = 20.0
 """Degrees from which an edge of a bent model is a fold and no step of its curve."""
 
@@ -59,16 +61,17 @@ def _shortest(shell: Shell, a: int, b: int) -> list[int]:
 
 
 def _best(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]]) -> Shell:
-    """Of several ways to part it, the one that asks least of the foam."""
-    found: list[tuple[float, Shell]] = []
-    for parted in smooth_panels(shell, panels, drawn):
-        try:
-            found.append((asked(parted), parted))
-        except ValueError:
-            continue
-    if not found:
-        raise ValueError("The model does not lie flat in so few panels: take more")
-    return min(found, key=lambda f: f[0])[1]
+    """Of several ways to part it, the one of fewest panels that asks least of the foam."""
+    for count in range(panels, panels + MORE):
+        found: list[tuple[float, Shell]] = []
+        for parted in smooth_panels(shell, count, drawn):
+            try:
+                found.append((asked(parted), parted))
+            except ValueError:
+                continue
+        if found:
+            return min(found, key=lambda f: (len(f[1].parts), f[0]))[1]
+    raise ValueError("The model does not lie flat in so few panels: take more, or draw seams on it")
 
 
 def asked(shell: Shell) -> float:

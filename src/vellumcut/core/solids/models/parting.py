@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components, dijkstra
 
-from vellumcut.core.solids.models.cells import cut_cells
+from vellumcut.core.solids.models.cells import away, cut_cells
 from vellumcut.core.solids.shell import Part, Shell
 
 Array = NDArray[np.float64]
@@ -27,6 +27,8 @@ TOO_FOLDED = 100.0
 TRIES = 8
 """Ways of parting a smooth model that are held against each other."""
 ROUNDS = 8
+HALF_WAY = 0.6
+"""Share of the farthest that any face lies from a rim, from which it lies half way between rims."""
 MOST_HALVED = 40
 
 
@@ -146,17 +148,27 @@ def _discs(shell: Shell, vertices: Array, faces: Faces, label: Labels) -> Shell:
         if bad is None:
             return replace(made, part=label, parts=parts_named(label))
         own = np.flatnonzero(label == bad)
-        used, inner = np.unique(faces[own], return_inverse=True)
-        inner = inner.reshape(-1, 3)
-        middle = vertices[used][inner].mean(axis=1)
-        start = int(np.linalg.norm(middle - middle[0], axis=1).argmax())
-        end = int(np.linalg.norm(middle - middle[start], axis=1).argmax())
+        start, end = _opposite(vertices, faces[own])
         points, cut, half = cut_cells(vertices, faces, label, [
             *(int(np.flatnonzero(label == k)[0]) for k in range(int(label.max()) + 1) if k != bad),
             int(own[start]), int(own[end]),
         ])  # fmt: skip
         vertices, faces, label = points, cut, half
     raise ValueError("The model is too tangled to be parted: draw seams on it, or choose a part of it")
+
+
+def _opposite(vertices: Array, faces: Faces) -> tuple[int, int]:
+    """Two faces of a panel that goes round, half way between its rims and as far from each other as that lets them be:
+    cut between them, each half has one rim."""
+    used, own = np.unique(faces, return_inverse=True)
+    own, points = own.reshape(-1, 3).astype(np.int64), vertices[used]
+    ends = np.sort(np.stack([own, np.roll(own, -1, axis=1)], axis=2).reshape(-1, 2), axis=1)
+    sides, count = np.unique(ends, axis=0, return_counts=True)
+    rim = np.unique(sides[count == 1])
+    inside = away(points, own, rim)[own].mean(axis=1) if len(rim) else np.ones(len(own))
+    start = int(inside.argmax())
+    far = away(points, own, np.unique(own[start]))[own].mean(axis=1)
+    return start, int(np.where(inside >= HALF_WAY * inside.max(), far, -1.0).argmax())
 
 
 def _lloyd(net: coo_array, first: Labels, area: Array, panels: int, rng: np.random.Generator) -> list[int]:

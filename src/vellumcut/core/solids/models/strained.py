@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 
 import igl
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 from scipy.sparse import coo_array, diags_array
 from scipy.sparse.linalg import spsolve
@@ -56,11 +57,13 @@ def lay_strained(xyz: Array, faces: Faces) -> Strained:
     """Lay a disc flat. xyz: (n, 3) mm. faces: (m, 3). Raises ValueError where it will not lie."""
     p = xyz[faces]
     lengths = np.stack([np.linalg.norm(p[:, (k + 2) % 3] - p[:, (k + 1) % 3], axis=1) for k in range(3)], axis=1)
-    rest = rest_shape(faces.astype(np.int32), lengths)
+    rest, loop = rest_shape(faces.astype(np.int32), lengths), np.asarray(igl.boundary_loop(faces))
     try:
-        flat = flatten_mesh(xyz, rest, _start(xyz, faces, np.asarray(igl.boundary_loop(faces)), rest), far=True)
+        flat = flatten_mesh(xyz, rest, _start(xyz, faces, loop, rest), far=True)
     except CraftError as error:
         raise ValueError("A panel will not lie flat: take more panels") from error
+    if not shapely.Polygon(flat[loop]).is_valid:
+        raise ValueError("A panel lies over itself: take more panels")
     return Strained(flat, rest)
 
 
