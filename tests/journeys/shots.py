@@ -20,7 +20,11 @@ VIEWS = (
     ("ink", "/build/1/ink?piece=5", ()),
     ("laid", "/build/1/flatten?piece=5", (CLICK.format("Lay on"), *[WAIT] * 2)),
     ("regrade", "/build/1/regrade", (*[WAIT] * 5,)),
-    ("wrap", "/build/1/wrap?piece=2", ()),
+    (
+        "shape",
+        "/build/1/flatten?piece=5",
+        (CLICK.format("+ Piece"), WAIT, "document.querySelector('[data-solid=horn]').click()", *[WAIT] * 4),
+    ),
     (
         "flatten",
         "/build/1/flatten?piece=5",

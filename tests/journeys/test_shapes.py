@@ -64,7 +64,7 @@ def test_a_horn_stands_on_a_pauldron_and_follows_its_own_measures(demo):
     maker.wait(lambda: "Horn or tooth" in rows(), 60)
     assert "62.7 mm across" in rows()["Horn or tooth"]["words"]
     steps = [s["title"] for s in maker.server.get("/api/pieces/7/steps")["steps"]]
-    assert steps.index("Fit the foot of Horn or tooth") < steps.index("Glue Horn or tooth on")
+    assert steps.index("Fit the foot of 2 x Horn or tooth") < steps.index("Glue 2 x Horn or tooth on")
     maker.open(f"/build/1/flatten?piece={horn}")
     maker.write("base", "70")
     maker.wait(lambda: "82" in rows()["Horn or tooth"]["words"], 60)
@@ -102,7 +102,7 @@ def test_a_models_forearm_is_unfolded_at_the_wearers_size(demo, tmp_path):
     maker.open("/build/1/flatten?piece=1")
     maker.press("+ Piece")
     maker.driver.find_element(By.CSS_SELECTOR, "input[name=model]").send_keys(str(tmp_path / "figure.stl"))
-    maker.sees("Model unfolded", 90)
+    maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "input[name=girth_at]"), 90)
     piece = int(re.search(r"piece=(\d+)", maker.driver.current_url)[1])
     for name, words in (("low", "0.2"), ("high", "0.5"), ("tall", "240"), ("girth", "260"), ("girth_at", "0.5")):
         maker.write(name, words)

@@ -4313,7 +4313,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "links" | "built-in metal" | "ring cover" | "zip" | "holder" | "joined part" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "links" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage" | "joined part";
             /** Name */
             name: string;
             /**
@@ -4392,7 +4392,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "links" | "built-in metal" | "ring cover" | "zip" | "holder" | "joined part" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage";
+            kind: "trim" | "spanning trim" | "strip round" | "layer" | "segments" | "collar" | "emblem" | "sliding plate" | "gem" | "magnet" | "buckle" | "hanging plate" | "stitches" | "vinyl cover" | "decal" | "rivets" | "scales" | "links" | "built-in metal" | "ring cover" | "zip" | "holder" | "light cell" | "pivot" | "cord" | "support" | "pad" | "texture" | "stencil" | "painted damage" | "joined part";
             /** Name */
             name: string;
             /**

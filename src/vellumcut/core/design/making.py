@@ -85,7 +85,6 @@ DetailKind = Literal[
     "ring cover",
     "zip",
     "holder",
-    "joined part",
     "light cell",
     "pivot",
     "cord",
@@ -94,6 +93,7 @@ DetailKind = Literal[
     "texture",
     "stencil",
     "painted damage",
+    "joined part",
 ]
 SHAPED: dict[str, tuple[DetailKind, ...]] = {
     "border": ("trim", "spanning trim", "strip round"),

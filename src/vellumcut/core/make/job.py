@@ -62,7 +62,7 @@ class Facts:
     panels: their numbers. seams, darts: to glue. strapped: straps or a closure hold it.
     ways: how its folds and scores are worked. kerfed: some panel is bent by kerfs. layered: some panel has layers, and
     they are cut to the school of that name. thinned: some free edge is. paired: a left and a right are cut.
-    making, schools, owned: as the maker decided.
+    making, schools, owned: as the maker decided. over: names of pieces that it lies on.
     """
 
     part: BodyPart
@@ -80,6 +80,7 @@ class Facts:
     making: Making = field(default_factory=Making)
     schools: Schools = field(default_factory=Schools)
     owned: Owned = field(default_factory=Owned)
+    over: tuple[str, ...] = ()
 
     @property
     def joins(self) -> bool:
@@ -163,6 +164,7 @@ def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | N
         making=_with_magnets(piece),
         schools=with_changes(schools or Schools(), design.making.schools),
         owned=owned or Owned(),
+        over=design.over,
     )
 
 
@@ -190,6 +192,7 @@ def flat_facts(design: PieceDesign, schools: Schools | None = None, owned: Owned
         making=design.making,
         schools=with_changes(schools or Schools(), design.making.schools),
         owned=owned or Owned(),
+        over=design.over,
     )
 
 

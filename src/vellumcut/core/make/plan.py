@@ -104,7 +104,7 @@ STAND: dict[str, int] = {
         "cup", "sub-fit", "seam", "collar", "surplus", "clay", "cover", "span-trim", "strip-round", "lay-on",
         "tape-segments",
             "segments",
-        "closure-bed", "stiffen", "scuff", "vinyl", "ring-cover", "magnet-pocket", "prop", "smooth", "fill",
+        "closure-bed", "stiffen", "scuff", "vinyl", "ring-cover", "magnet-pocket", "prop", "fit-foot", "smooth", "fill",
         "line-design", "burn", "reseal", "texture", "holder", "temp-rig", "test-fit",
             "rig",
         "mask-metal", "mask-seat", "magnet-out", "tabs", "dust-primer", "coat-prepare", "coat-primer", "dam",
@@ -260,6 +260,23 @@ def costume_steps(pieces: Sequence[PlannedPiece]) -> list[Step]:
     return [last_weathering(s, mirrors, len(pieces)) if s.key == LAST_WEATHERING else s for s in steps]
 
 
+def _on_each_other(pieces: Sequence[PlannedPiece]) -> Iterator[CostumeLink]:
+    """What lies under is closed before what lies over it is cut; what stands on a piece is made before it is glued
+    there."""
+    named = {p.name: p for p in pieces}
+    for p in pieces:
+        for name in p.facts.over:
+            lower = named.get(name)
+            if lower is not None and "test-fit" in lower.steps and "trace" in p.steps:
+                told = f"{p.name} lies on {name}: it is cut to what that turned out to be."
+                yield CostumeLink(lower.id, "test-fit", p.id, "trace", told)
+        for detail in p.facts.making.details:
+            other, foot = named.get(detail.of), f"fit-foot:{detail.key}"
+            if other is not None and "dry-fit" in other.steps and foot in p.steps:
+                told = f"{detail.of} is closed before it is stood on {p.name}."
+                yield CostumeLink(other.id, "dry-fit", p.id, foot, told)
+
+
 def costume_links(pieces: Sequence[PlannedPiece], own: Sequence[Step]) -> list[CostumeLink]:
     """What binds pieces to each other and to the costume's own steps. Soft, but for what the costume ends in."""
     out = []
@@ -269,6 +286,7 @@ def costume_links(pieces: Sequence[PlannedPiece], own: Sequence[Step]) -> list[C
                 continue
             if rule.first_kind in one.steps and rule.then_kind in other.steps:
                 out.append(CostumeLink(one.id, rule.first_kind, other.id, rule.then_kind, rule.reason))
+    out += _on_each_other(pieces)
     have = {s.key for s in own}
     for p in pieces:
         if "trousers" in have and p.facts.part in ("thigh", "knee", "lower leg", "foot"):

@@ -189,13 +189,13 @@ def _spot(piece: InkedPiece, plate: Plate, reach: float) -> tuple[int, bool, Rib
 def _placed(piece: InkedPiece, detail: Detail, plate: Plate) -> LaidPart:
     """A plate where it was put; put on the mirror image of a panel, it lies on the panel itself as its own image: there
     is one on both."""
+    if not detail.motif:
+        raise CraftError(f"There is no piece {detail.of} in the costume that could stand here", "making.details")
     under = panel_under(piece.surface, piece.panels, plate.at)
     if under is not None and under[1] and piece.twins[under[0]]:
         plate = plate.model_copy(update={"at": (-plate.at[0], plate.at[1]), "turn": -plate.turn})
     reach = reach_of(reach_of_plate(plate, detail.motif))
     at, own_image, ribbon = _spot(piece, plate.model_copy(update=_UNSEEN), reach)
-    if not detail.motif:
-        raise CraftError(f"There is no piece {detail.of} in the costume that could stand here", "making.details")
     sheets = tuple(sheets_of(ribbon, plate, detail.motif))
     rings = [ribbon.uv(closed(ring)) for part in sheets[0].footprints for ring in part]
     if plate.opening == "foot":

@@ -237,14 +237,6 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
         DetailStep("holder", "Make {name}", "Fit it to the prop, foam 3 mm wider, and glue it on its bed.",
             "It is pulled at all day.", "fit", "anchor"),
     ),
-    "joined part": (
-        DetailStep("fit-foot", "Fit the foot of {name}",
-            "Stand it on its line; draw round it with a block as high as the widest gap beneath; cut to that line.",
-                "A flat foot on a curve stands on two points.", "smooth"),
-        DetailStep("stand", "Glue {name} on", "On its line, both faces of the foot; a strip round inside where a hand "
-            "reaches.", "Drawn first, it stands where the figure had it.", "smooth", "small part", when=_with),
-        APART, JOIN,
-    ),
     "light cell": (DetailStep("cell", "Fit {name}", "Cell, switch and wires behind; a flap over the cell.",
         "A cell that cannot be reached ends the evening.", "finish",
             inspection=Inspection("Can the cell be changed while it is worn?",
@@ -263,6 +255,14 @@ DETAIL_STEPS: dict[DetailKind, tuple[DetailStep, ...]] = {
     "pad": (DetailStep("pad", "Lay in {name}",
         "Soft foam or pile inside where raw foam shows or a rim rests, glued last.",
             "Where it rests all day a bare rim rubs the skin, and shows grey.", "finish", "liner"),),
+    "joined part": (
+        DetailStep("fit-foot", "Fit the foot of {name}",
+            "Stand it on its line; draw round it with a block as high as the widest gap beneath; cut to that line.",
+                "A flat foot on a curve stands on two points.", "smooth"),
+        DetailStep("lay-on", "Glue {name} on", "On its line, both faces of the foot; a strip round inside where a hand "
+            "reaches.", "Drawn first, it stands where the figure had it.", "smooth", "small part", when=_with),
+        APART, JOIN,
+    ),
 }  # fmt: skip
 """Every kind of detail and what it asks, from first to last."""
 CLOSURE_BED = DetailStep(

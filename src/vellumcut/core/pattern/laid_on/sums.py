@@ -299,6 +299,8 @@ def _mitres(strips: Sequence[tuple[Strip, int]]) -> Counter[int]:
 
 def at_width(detail: Detail, plate: Plate) -> tuple[MotifRing, ...]:
     """A plate's drawing as wide as it is laid, mm."""
+    if not detail.motif:
+        return ()
     x = [p[0] for ring in detail.motif for p in ring.points]
     scale = plate.wide / max(max(x) - min(x), 1e-9)
     return tuple(MotifRing(points=tuple((a * scale, b * scale) for a, b in ring.points)) for ring in detail.motif)

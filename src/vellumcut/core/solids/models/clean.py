@@ -39,14 +39,33 @@ def clean_model(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str,
     if span <= 0:
         raise CraftError("All of the model lies in one point", "file")
     said: list[str] = []
-    vertices, faces = _welded(vertices, faces, span, 1e-6)
-    if len(faces) > CLUSTERED:
-        said.append(f"The model has {len(faces):,} triangles and was thinned out.")
-        for cell in (1 / 400, 1 / 250, 1 / 160):
-            coarse, fewer = _welded(vertices, faces, span, cell)
-            if len(fewer) <= CLUSTERED:
-                break
-        vertices, faces = coarse, fewer
+    vertices, faces = _fewer(*_welded(vertices, faces, span, 1e-6), span, said)
+    vertices, faces = _one_surface(vertices, faces, span, said)
+    if len(faces) > MOST_FACES:
+        before = len(faces)
+        vertices, faces = _thinned(vertices, faces)
+        said.append(f"Kept with {len(faces):,} of its {before:,} triangles.")
+    rims = int(igl.boundary_facets(faces)[0].shape[0])
+    if rims:
+        said.append(f"It is open: {rims} edges of it are free.")
+    return vertices, faces, tuple(said)
+
+
+def _fewer(vertices: Array, faces: Faces, span: float, said: list[str]) -> tuple[Array, Faces]:
+    """Joined in a grid, where there are too many to be thinned out well. said: what is done is added."""
+    if len(faces) <= CLUSTERED:
+        return vertices, faces
+    said.append(f"The model has {len(faces):,} triangles and was thinned out.")
+    coarse, fewer = vertices, faces
+    for cell in (1 / 400, 1 / 250, 1 / 160):
+        coarse, fewer = _welded(vertices, faces, span, cell)
+        if len(fewer) <= CLUSTERED:
+            break
+    return coarse, fewer
+
+
+def _one_surface(vertices: Array, faces: Faces, span: float, said: list[str]) -> tuple[Array, Faces]:
+    """The largest surface, its small holes closed, all of it the right way out. said: what is done is added."""
     once = _each_once(faces)
     if len(once) < len(faces):
         said.append(f"{len(faces) - len(once)} triangles lay on others and are left out.")
@@ -62,20 +81,11 @@ def clean_model(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str,
         said.append("Some triangles faced the other way and were turned.")
     closed = 0
     for _ in range(4):  # holes that touch at a corner are closed one after the other
-        vertices, faces, more_closed = _closed(vertices, faces, span)
-        closed += more_closed
-        if not more_closed:
-            break
+        vertices, faces, now = _closed(vertices, faces, span)
+        closed += now
     if closed:
         said.append(f"{closed} holes were closed." if closed > 1 else "A hole was closed.")
-    if len(faces) > MOST_FACES:
-        before = len(faces)
-        vertices, faces = _thinned(vertices, faces)
-        said.append(f"Kept with {len(faces):,} of its {before:,} triangles.")
-    rims = int(igl.boundary_facets(faces)[0].shape[0])
-    if rims:
-        said.append(f"It is open: {rims} edges of it are free.")
-    return vertices, faces, tuple(said)
+    return vertices, faces
 
 
 def _welded(vertices: Array, faces: Faces, span: float, share: float) -> tuple[Array, Faces]:

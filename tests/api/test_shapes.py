@@ -1,0 +1,116 @@
+"""Shapes without a cast, asked of the API: every kind is a piece like any other, to its files and steps."""
+
+import io
+import json
+import zipfile
+
+import pytest
+import trimesh
+
+from tests.api.conftest import ended, make_build, post
+
+
+@pytest.fixture
+def build(client):
+    return make_build(client)[1]
+
+
+def shape(client, build, kind, **measures):
+    found = next(k for k in client.get("/api/solids").json() if k["kind"] == kind)
+    body = {"name": found["word"], "design": {"template": "belt", "solid": found["solid"] | measures}}
+    return post(client, f"/api/builds/{build}/pieces", body)
+
+
+QUICK = {"elbow": {"segments": 3}, "ring": {"segments": 4}, "horn": {"segments": 2}, "tail": {"pitch": 200}}
+
+
+def test_every_kind_has_panels_steps_foam_finish_and_files(client, build):
+    kinds = [k["kind"] for k in client.get("/api/solids").json()]
+    assert len(kinds) == 17
+    for kind in kinds:
+        piece = shape(client, build, kind, **QUICK.get(kind, {}))
+        assert piece["trouble"] == "", (kind, piece["trouble"])
+        at = f"/api/pieces/{piece['id']}"
+        pattern = client.get(f"{at}/pattern").json()
+        assert pattern["panels"], kind
+        assert all(p["verdict"]["state"] != "unknown" for p in pattern["panels"]), kind
+        for page in ("solid", "foam", "steps", "finish", "pattern.svg", "pattern.dxf", "pattern.json", "pattern.pdf"):
+            answer = client.get(f"{at}/{page}")
+            assert answer.status_code == 200, (kind, page, answer.text[:300])
+        seen = client.get(f"{at}/solid").json()
+        assert max(seen["triangles"]) < len(seen["positions"]) / 3
+        for page in ("cast", "rig"):
+            answer = client.get(f"{at}/{page}")
+            assert answer.status_code == 422, (kind, page)
+            assert "measures" in answer.json()["detail"], answer.text
+    cut = client.get(f"/api/builds/{build}/cut-list").json()
+    assert all(not p["trouble"] for p in cut["pieces"]), cut["pieces"]
+    bench = client.get(f"/api/builds/{build}/bench")
+    assert bench.status_code == 200
+
+
+def test_a_measure_that_cannot_be_is_refused_in_words_and_nothing_is_lost(client, build):
+    piece = shape(client, build, "elbow")
+    at = f"/api/pieces/{piece['id']}"
+    tight = piece["design"] | {"solid": piece["design"]["solid"] | {"radius": 20}}
+    answer = client.patch(at, json={"design": tight})
+    assert answer.status_code == 422
+    assert "tighter than half its own width" in answer.text
+    tail = shape(client, build, "tail", way="tucked")
+    thick = tail["design"] | {"foam": 20}
+    assert client.patch(f"/api/pieces/{tail['id']}", json={"design": thick}).status_code in (200, 422)
+    answer = client.get(f"/api/pieces/{tail['id']}/pattern")
+    assert answer.status_code == 422
+    assert "too thin there to tuck" in answer.json()["detail"]
+    assert client.get(f"{at}/pattern").status_code == 200
+    client.post("/api/undo")
+    assert client.get(f"/api/pieces/{tail['id']}/pattern").status_code == 200
+
+
+def test_a_part_that_stands_on_a_piece_follows_both(client, build):
+    horn = shape(client, build, "horn", segments=2)
+    design = client.get("/api/catalogue").json()["templates"]
+    bracer = next(t for t in design if t["name"] == "bracer")["design"]
+    detail = {"key": "spike", "kind": "joined part", "name": "spike", "of": horn["name"],
+              "shape": {"form": "plate", "at": [0.0, 1.0], "opening": "foot"}}  # fmt: skip
+    on = post(
+        client, f"/api/builds/{build}/pieces", {"name": "B", "design": bracer | {"making": {"details": [detail]}}}
+    )
+    (row,) = client.get(f"/api/pieces/{on['id']}/laid").json()["rows"]
+    assert row["problems"] == []
+    before = client.get(f"/api/pieces/{on['id']}/pattern.svg").text
+    grown = horn["design"] | {"solid": horn["design"]["solid"] | {"base": 95}}
+    assert client.patch(f"/api/pieces/{horn['id']}", json={"design": grown}).status_code == 200
+    after = client.get(f"/api/pieces/{on['id']}/pattern.svg").text
+    assert before != after
+    assert "spike" in after
+    assert client.delete(f"/api/pieces/{horn['id']}").status_code in (200, 204)
+    assert client.get(f"/api/pieces/{on['id']}/pattern").status_code == 200
+    (row,) = client.get(f"/api/pieces/{on['id']}/laid").json()["rows"]
+    assert "no piece Horn or tooth" in " ".join(row["problems"])
+
+
+def test_a_mesh_is_a_piece_that_goes_with_its_bundle(client, build):
+    box = trimesh.creation.box((0.4, 0.3, 0.2))
+    sent = client.post(
+        f"/api/builds/{build}/models?name=chest.glb",
+        content=box.export(file_type="glb"), headers={"content-type": "application/octet-stream"},
+    )  # fmt: skip
+    assert sent.status_code == 201, sent.text
+    piece = sent.json()
+    assert piece["said"] == []
+    assert piece["design"]["solid"]["up"] == "y"
+    rows = client.get(f"/api/pieces/{piece['id']}/strains").json()
+    assert [r["strain"] for r in rows] == [0] * len(rows) != []
+    wrong = client.post(
+        f"/api/builds/{build}/models?name=chest.stl", content=b"no mesh at all" * 20,
+        headers={"content-type": "application/octet-stream"},
+    )  # fmt: skip
+    assert wrong.status_code == 422
+    assert "STL" in wrong.json()["detail"]
+    assert len(client.get("/api/builds").json()[0]["pieces"]) == 2
+    job = ended(client, client.post(f"/api/builds/{build}/bundle").json())
+    bundle = zipfile.ZipFile(io.BytesIO(client.get(f"/api/jobs/{job['id']}/file").content))
+    told = json.loads(bundle.read("build.json"))
+    kept = next(p for p in told["pieces"] if p["name"] == "chest")["solid"]
+    assert kept["mesh"] == piece["design"]["solid"]["mesh"]
