@@ -201,7 +201,7 @@ ORDER_RULES: tuple[OrderRule, ...] = (
         "A fold on top of foam stands up as a bump."),
     _h("stiffener before cover", ("stiffen",), ("vinyl",), "Stretched vinyl bends a long middle hollow.", "about"),
     _h("gem before its seat", ("prop",), ("mask-seat", "lay-on"), "A seat is traced from what is set in it.", "about"),
-    _h("foot before it is glued", ("fit-foot",), ("lay-on", "apart-join"), "A foot that is glued is cut no more.", "about"),
+    _h("foot before it is glued", ("fit-foot",), ("lay-on", "apart-join"), "Glued, a foot is cut no more.", "about"),
     _h("prop before holder", ("prop",), ("holder",), "A holder made to a guess holds nothing.", "about"),
     _h("zip side by side", ("zip-first",), ("zip-slide",), "Both at once never run parallel.", "about"),
     _s("zip slid first", ("zip-slide",), ("zip-second",), "A zip pressed open ends with one side longer.", "about"),
