@@ -13,7 +13,7 @@ from vellumcut.service.keeping.builds import Work, add_piece
 from vellumcut.store.database import Store
 from vellumcut.store.models import Piece
 
-COUNTS = (1, 2, 3, 4, 6, 8, 12)
+COUNTS = (1, 2, 3, 4, 6, 9)
 """Numbers of panels that are held against each other."""
 
 

@@ -10,7 +10,7 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import dijkstra
 
 from vellumcut.core.design.solids import Model
-from vellumcut.core.solids.models.parting import facet_panels, is_faceted, parts_named, smooth_panels
+from vellumcut.core.solids.models.parting import TRIES, facet_panels, is_faceted, parts_named, smooth_panels
 from vellumcut.core.solids.models.placed import placed_model
 from vellumcut.core.solids.models.strained import lay_strained
 from vellumcut.core.solids.shell import Part, Shell
@@ -19,6 +19,8 @@ Array = NDArray[np.float64]
 
 FOLDS = 1.0
 """Degrees from which the facets of a low model meet at a fold."""
+GLANCES = 3
+"""Ways of parting that are looked at where numbers of panels are only held against each other."""
 MORE = 6
 """Where no way of parting it into so many panels lies flat, up to so many more are tried."""
 RIDGES = 20.0
@@ -60,11 +62,11 @@ def _shortest(shell: Shell, a: int, b: int) -> list[int]:
     return path
 
 
-def _best(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]]) -> Shell:
+def _best(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]], tries: int = TRIES) -> Shell:
     """Of several ways to part it, the one of fewest panels that asks least of the foam."""
     for count in range(panels, panels + MORE):
         found: list[tuple[float, Shell]] = []
-        for parted in smooth_panels(shell, count, drawn):
+        for parted in smooth_panels(shell, count, drawn, tries):
             try:
                 found.append((asked(parted), parted))
             except ValueError:
@@ -100,7 +102,7 @@ def strain_by_panels(solid: Model, counts: tuple[int, ...]) -> tuple[tuple[int, 
             out.append((n, int(label.max()) + 1, 0.0))
             continue
         try:
-            parted = _best(whole, n, drawn)
+            parted = _best(whole, n, drawn, GLANCES)
         except ValueError:
             continue
         out.append((n, len(parted.parts), asked(parted)))

@@ -118,7 +118,7 @@ def _beside(
     return one[0] | rest, shapely.union_all([one[1], placed.buffer(1e-7)])
 
 
-def smooth_panels(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]]) -> Iterator[Shell]:
+def smooth_panels(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]], tries: int = TRIES) -> Iterator[Shell]:
     """Several ways of parting a smooth model into at least so many panels, each a disc, with seams as smooth lines.
     drawn: sides that are seams."""
     ends, other = shell.halves
@@ -134,7 +134,7 @@ def smooth_panels(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]]) 
     net = coo_array((step + 1e-9, (one, two)), shape=(len(middle),) * 2).tocsr()
     a, b = (shell.vertices[shell.faces[:, k]] - shell.vertices[shell.faces[:, 0]] for k in (1, 2))
     area = np.linalg.norm(np.cross(a, b), axis=1)
-    for seed in range(TRIES):
+    for seed in range(tries):
         seeds = _lloyd(net, first, area, max(panels, int(first.max()) + 1), np.random.default_rng(seed))
         yield _discs(shell, *cut_cells(shell.vertices, shell.faces, first, seeds))
 

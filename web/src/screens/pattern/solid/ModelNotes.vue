@@ -38,7 +38,7 @@ const seams = computed(() => props.model.seams ?? []);
         </button>
       </li>
     </ul>
-    <p class="soft small">What foam gives in the mean: under 2 % cold, up to about 6 % warm.</p>
+    <p class="soft small">In the mean over all of it. What your foam gives, each panel's verdict says.</p>
   </section>
   <section>
     <h3>Seams of your own</h3>

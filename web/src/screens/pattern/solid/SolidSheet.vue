@@ -122,6 +122,15 @@ const name = (lines: readonly string[]) => lines[0].replace(`${props.piece.name}
           </li>
         </ul>
       </section>
+      <section
+        v-for="p in made.panels.filter((x) => x.verdict.state !== 'flat')"
+        :key="`v${p.label.code}`"
+        class="words"
+        :class="p.verdict.state === 'split' ? 'stop' : p.verdict.state === 'hard' ? 'look' : 'say'">
+        <div>
+          <b>{{ p.label.code }}: {{ words(p.verdict.sentence) }}.</b> {{ words(p.verdict.advice) }}
+        </div>
+      </section>
       <ModelNotes v-if="model" :piece="piece" :model="model" :drawing="Boolean(seam)" @change="reshape" @draw="draw" />
       <section v-for="f in made.findings" :key="f.message" class="words" :class="f.level">
         <div>
