@@ -110,6 +110,21 @@ async def bring_in_model(
     return await read_upload(store, request, read, LARGEST_SCAN, f".{kind}")
 
 
+class GirthOut(Out):
+    """A station of the wearer: mm round the body there, and round the foam's face that a shape's measures are of."""
+
+    name: str
+    body: float
+    foam: float
+
+
+@router.get("/pieces/{piece}/girths")
+def girths(store: StoreDep, piece: Id, template: TemplateName) -> list[GirthOut]:
+    """What a shape would measure round a part of the wearer. template: a piece that is worn there."""
+    rows = models.girths_for(builds.work_on(store, piece), template)
+    return [GirthOut(name=name, body=body, foam=foam) for name, body, foam in rows]
+
+
 @router.get("/pieces/{piece}/strains")
 def strains(store: StoreDep, piece: Id) -> list[StrainOut]:
     """A model's panels against what they ask of its foam."""

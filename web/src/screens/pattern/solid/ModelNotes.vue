@@ -3,6 +3,7 @@ import { computed, ref, watch } from "vue";
 import { api, take, type Piece } from "@/api/client";
 import { useChange } from "@/api/queries";
 import type { Model } from "./solid";
+import WearersGirth from "./WearersGirth.vue";
 
 /** How many panels a model is parted into, against what they ask of its foam; and the seams that the maker drew. */
 const props = defineProps<{ piece: Piece; model: Model; drawing: boolean }>();
@@ -20,6 +21,7 @@ const seams = computed(() => props.model.seams ?? []);
 </script>
 
 <template>
+  <WearersGirth :piece="piece.id" :tag="piece.tag" @take="emit('change', 'girth', $event)" />
   <section>
     <h3>Panels and what they ask</h3>
     <button v-if="!rows.length" class="press small" :disabled="ask.isPending.value" @click="ask.mutate(undefined)">
