@@ -115,6 +115,10 @@ def test_a_models_forearm_is_unfolded_at_the_wearers_size(demo, tmp_path):
     # A cone from 0.8 to 0.5 of its foot: 260 round half way, the foam's middle 3 mm off.
     middle = 260 + 2 * np.pi * 3
     assert ring.area == pytest.approx(middle * np.hypot(240, 260 / 2 / np.pi * 0.3 / 0.65), rel=0.02)
+    maker.find("[data-girth]").click()
+    told = maker.server.get(f"/api/pieces/{piece}/girths?template=bracer")[0]
+    assert told["foam"] == pytest.approx(told["body"] + 2 * np.pi * (1.5 + 3))
+    maker.wait(lambda: abs(design(maker, piece)["solid"]["girth"] - told["foam"]) < 0.06, 60)
     maker.press("Compare numbers of panels")
     maker.wait(lambda: maker.driver.find_elements(By.CSS_SELECTOR, "[data-panels]"), 120)
     assert maker.browser.console_errors() == []
