@@ -260,6 +260,13 @@ def costume_steps(pieces: Sequence[PlannedPiece]) -> list[Step]:
     return [last_weathering(s, mirrors, len(pieces)) if s.key == LAST_WEATHERING else s for s in steps]
 
 
+OVER = (
+    ("cut", "trace", "its pattern is that thick farther out, so what is beneath is settled first."),
+    ("dry-fit", "dry-fit", "it is fitted on what that turned out to be."),
+)
+"""What of a piece comes before what of one that lies on it, and why."""
+
+
 def _on_each_other(pieces: Sequence[PlannedPiece]) -> Iterator[CostumeLink]:
     """What lies under is closed before what lies over it is cut; what stands on a piece is made before it is glued
     there."""
@@ -267,9 +274,9 @@ def _on_each_other(pieces: Sequence[PlannedPiece]) -> Iterator[CostumeLink]:
     for p in pieces:
         for name in p.facts.over:
             lower = named.get(name)
-            if lower is not None and "test-fit" in lower.steps and "trace" in p.steps:
-                told = f"{p.name} lies on {name}: it is cut to what that turned out to be."
-                yield CostumeLink(lower.id, "test-fit", p.id, "trace", told)
+            for first, then, told in OVER if lower is not None else ():
+                if first in lower.steps and then in p.steps:
+                    yield CostumeLink(lower.id, first, p.id, then, f"{p.name} lies on {name}: {told}")
         for detail in p.facts.making.details:
             other, foot = named.get(detail.of), f"fit-foot:{detail.key}"
             if other is not None and "dry-fit" in other.steps and foot in p.steps:
