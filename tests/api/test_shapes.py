@@ -4,10 +4,12 @@ import io
 import json
 import zipfile
 
+import numpy as np
 import pytest
+import shapely
 import trimesh
 
-from tests.api.conftest import ended, make_build, post
+from tests.api.conftest import READINGS, ended, make_build, post
 
 
 @pytest.fixture
@@ -114,3 +116,29 @@ def test_a_mesh_is_a_piece_that_goes_with_its_bundle(client, build):
     told = json.loads(bundle.read("build.json"))
     kept = next(p for p in told["pieces"] if p["name"] == "chest")["solid"]
     assert kept["mesh"] == piece["design"]["solid"]["mesh"]
+
+
+def test_a_panel_of_another_build_is_that_design_drawn_on_this_wearer(client, build):
+    """Two wearers, one design: what is borrowed is what the design itself gives there, within a mm all round."""
+    first = next(p for b in client.get("/api/builds").json() for p in b["pieces"])
+    other = post(client, "/api/wearers", {"name": "Odile"})["id"]
+    grown = {**READINGS, "limbs": [
+        {**limb, "stations": {k: {**s, "girth": s["girth"] * 1.1} for k, s in limb["stations"].items()}}
+        for limb in READINGS["limbs"]
+    ]}  # fmt: skip
+    post(client, f"/api/wearers/{other}/measurement-sets", grown)
+    there = post(client, "/api/builds", {"name": "Odile's", "wearer_id": other})["id"]
+    anew = post(client, f"/api/builds/{there}/pieces", {"name": "anew", "design": first["design"]})
+    taken = post(client, f"/api/builds/{there}/borrowed", {"piece": first["id"]})
+    assert taken["design"]["flat"]["panels"]
+    wanted, got = (client.get(f"/api/pieces/{p['id']}/pattern").json()["panels"] for p in (anew, taken))
+    one, two = (shapely.Polygon([q for e in rows[0]["edges"] for q in e["points"]]) for rows in (wanted, got))
+    two = shapely.affinity.translate(two, *(np.array(one.bounds[:2]) - two.bounds[:2]))
+    assert one.hausdorff_distance(two) < 1.0
+    old = client.get(f"/api/pieces/{first['id']}/pattern").json()["panels"][0]
+    assert abs(old["area"] / wanted[0]["area"] - 1) > 0.03, "it is another body"
+    again = post(client, f"/api/builds/{there}/borrowed", {"piece": first["id"], "panels": [1], "into": taken["id"]})
+    assert [p["number"] for p in again["design"]["flat"]["panels"]] == [1, 2]
+    missing = client.post(f"/api/builds/{there}/borrowed", json={"piece": first["id"], "panels": [9]})
+    assert missing.status_code == 422
+    assert "in that piece now" in missing.json()["detail"]

@@ -143,6 +143,28 @@ def test_a_pouch_takes_its_thing_and_not_a_larger_one():
             assert room < thing + 8 or (thing == 9 and room < 17)
 
 
+def test_ticks_meet_where_one_edge_begins_before_the_other():
+    """The strip of a pouch turns at its bottom about a groove 3.6 of 6 mm deep, its back is glued there at its middle:
+    one edge begins 0.6 mm sooner, and the other goes on above to the fold of the flap."""
+    pattern = solid_pattern(made(Pouch(wide=78, high=160, deep=9), 6.0), "pouch", "b")
+    strip, back = (next(p.flat for p in pattern.panels if p.flat.number == n) for n in (2, 3))
+    low = next(
+        e.arc for e in strip.edges if e.arc and 80 < e.body_length < 100 and e.arc in {f.arc for f in back.edges}
+    )
+
+    def heights(panel, edge, past):
+        """Of its ticks over the inner bottom, mm. past: how far its edge goes on below that."""
+        order = [e.arc for e in panel.edges]
+        up = order[order.index(edge.arc) - 1] == low
+        at = np.array([m.at for m in panel.marks if m.edge == edge.name])
+        return sorted((at if up else edge.body_length - at) - past)
+
+    pairs = [(e, f) for e in strip.edges for f in back.edges if e.arc and e.arc == f.arc and e.body_length > 160]
+    assert len(pairs) == 2
+    for one, two in pairs:
+        assert np.allclose(heights(strip, one, 3.6), heights(back, two, 3.0), atol=0.05)
+
+
 def test_plates_of_a_hand_cover_its_joints_and_stay_apart():
     rng = np.random.default_rng(12)
     for _ in range(3):

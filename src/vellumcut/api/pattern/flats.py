@@ -28,6 +28,7 @@ from vellumcut.formats.pattern.pattern_files import LARGEST_PATTERN, HowToRead, 
 from vellumcut.formats.pattern.pdf import write_pdf
 from vellumcut.service.keeping.builds import work_for, work_on
 from vellumcut.service.pattern import flats
+from vellumcut.service.pattern.borrowed import borrow
 from vellumcut.service.pattern.patterns import drawn_tube, girth_now, station_girths
 
 router = routes("flats")
@@ -227,6 +228,21 @@ async def bring_in_pattern(
         return PatternBroughtIn(**dict(piece_view(store, made)), left=list(left))
 
     return await read_upload(store, request, read)
+
+
+class BorrowIn(In):
+    """piece: of any build, whose panels are used again. panels: their numbers; none: all. into: a piece of panels that
+    they come beside; None: a new one."""
+
+    piece: StrictInt
+    panels: Annotated[tuple[StrictInt, ...], Field(max_length=200)] = ()
+    into: StrictInt | None = None
+
+
+@router.post("/builds/{build}/borrowed", status_code=201)
+def borrow_panels(store: StoreDep, build: Id, body: BorrowIn) -> PieceOut:
+    """Panels of a piece of another build, drawn anew on this build's wearer."""
+    return piece_view(store, borrow(store, build, body.piece, body.panels, body.into))
 
 
 @router.post("/pattern-pages", openapi_extra=takes_file(LARGEST_PATTERN))

@@ -274,8 +274,8 @@ def _on_each_other(pieces: Sequence[PlannedPiece]) -> Iterator[CostumeLink]:
     for p in pieces:
         for name in p.facts.over:
             lower = named.get(name)
-            for first, then, told in OVER if lower is not None else ():
-                if first in lower.steps and then in p.steps:
+            for first, then, told in OVER:
+                if lower is not None and first in lower.steps and then in p.steps:
                     yield CostumeLink(lower.id, first, p.id, then, f"{p.name} lies on {name}: {told}")
         for detail in p.facts.making.details:
             other, foot = named.get(detail.of), f"fit-foot:{detail.key}"
