@@ -725,6 +725,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build}/borrowed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Borrow Panels
+         * @description Panels of a piece of another build, drawn anew on this build's wearer.
+         */
+        post: operations["borrow_panels_api_builds__build__borrowed_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pattern-pages": {
         parameters: {
             query?: never;
@@ -3393,6 +3413,22 @@ export interface components {
              * @default 0
              */
             bought: number;
+        };
+        /**
+         * BorrowIn
+         * @description piece: of any build, whose panels are used again. panels: their numbers; none: all. into: a piece of panels that
+         *     they come beside; None: a new one.
+         */
+        BorrowIn: {
+            /** Piece */
+            piece: number;
+            /**
+             * Panels
+             * @default []
+             */
+            panels?: number[];
+            /** Into */
+            into?: number | null;
         };
         /** BoundOut */
         BoundOut: {
@@ -16814,6 +16850,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PatternBroughtIn"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    borrow_panels_api_builds__build__borrowed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BorrowIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
                 };
             };
             /** @description Not JSON */

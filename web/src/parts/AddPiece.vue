@@ -2,6 +2,7 @@
 import { computed } from "vue";
 import { useRouter } from "vue-router";
 import { api, sendFile, take, type DesignIn, type Schemas } from "@/api/client";
+import BorrowPanels from "./BorrowPanels.vue";
 import { freshBuilds, say, useAsk, useCatalogue, useChange } from "@/api/queries";
 
 /** The pieces that can be made, a press each, from the trunk out; or a whole costume at once. */
@@ -111,6 +112,10 @@ const costume = useChange(async () => {
           }}</label
         >
       </div>
+    </div>
+    <div class="group">
+      <span class="soft">Used again</span>
+      <BorrowPanels :build="build" @added="emit('added')" />
     </div>
     <button
       class="press main whole"
