@@ -109,7 +109,7 @@ const whole = computed(() => ["torso", "neck"].includes(piece.value?.segment ?? 
         <RouterLink class="press main" :to="{ name: 'foam', query: { piece: pieceId } }">On to the foam →</RouterLink>
       </template>
     </template>
-    <div class="split" :class="{ whole: advice }">
+    <div class="split" :class="{ whole: advice || !piece }">
       <div v-if="piece && laying" class="left">
         <LaidForm
           v-if="draft"
