@@ -7,7 +7,7 @@ import InkSheet from "@/canvas/InkSheet.vue";
 import { held, SheetMap, type Pair, type Stroke } from "@/canvas/sheetMap";
 import CameFlat from "@/parts/CameFlat.vue";
 import NoPattern from "@/frame/NoPattern.vue";
-import PictureTools from "@/parts/PictureTools.vue";
+import PictureTools from "./PictureTools.vue";
 import ScreenFrame from "@/frame/ScreenFrame.vue";
 import InkCast from "@/scene/InkCast.vue";
 import { useInk, type Chosen } from "./inkDraft";

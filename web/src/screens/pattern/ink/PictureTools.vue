@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 import { api, sendFile, take, type Schemas } from "@/api/client";
 import { say, useAsk, useChange } from "@/api/queries";
-import { typed, useUnit } from "./units";
+import { typed, useUnit } from "@/parts/units";
 
 /** A reference picture under the ink: bring it in, set how strongly it shows, and scale it by two points. */
 const props = defineProps<{ piece: number }>();
