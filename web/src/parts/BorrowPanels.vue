@@ -4,7 +4,7 @@ import { useRouter } from "vue-router";
 import { api, take } from "@/api/client";
 import { freshBuilds, useAsk, useBuilds, useChange, useHere } from "@/api/queries";
 
-/** Panels of another build's piece, drawn anew on this wearer: a piece of their own, or beside panels that are there. */
+/** Panels of a piece of another build, drawn anew on this wearer: a piece of their own, or beside panels. */
 const props = defineProps<{ build: number }>();
 const emit = defineEmits<{ added: [] }>();
 const router = useRouter();
