@@ -67,7 +67,7 @@ def test_a_horn_stands_on_a_pauldron_and_follows_its_own_measures(demo):
     assert steps.index("Fit the foot of 2 x Horn or tooth") < steps.index("Glue 2 x Horn or tooth on")
     maker.open(f"/build/1/flatten?piece={horn}")
     maker.write("base", "70")
-    maker.wait(lambda: "82" in rows()["Horn or tooth"]["words"], 60)
+    maker.wait(lambda: "81.9 mm across" in rows()["Horn or tooth"]["words"], 60)
     assert "Horn or tooth" in file_of(maker, 7, "svg").text
     assert maker.browser.console_errors() == []
 
