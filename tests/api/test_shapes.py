@@ -142,3 +142,32 @@ def test_a_panel_of_another_build_is_that_design_drawn_on_this_wearer(client, bu
     missing = client.post(f"/api/builds/{there}/borrowed", json={"piece": first["id"], "panels": [9]})
     assert missing.status_code == 422
     assert "in that piece now" in missing.json()["detail"]
+
+
+def test_a_shape_needs_no_body_and_counts_as_no_other_piece(client):
+    """On a wearer who was never measured; beside a costume that has no belt yet; and when another body is kept."""
+    wearer = post(client, "/api/wearers", {"name": "Nobody yet"})["id"]
+    build = post(client, "/api/builds", {"name": "Bare", "wearer_id": wearer})["id"]
+    horn = post(client, f"/api/builds/{build}/pieces", {
+        "name": "Horns", "design": {"template": "pauldron", "solid": {"kind": "horn", "segments": 2, "count": 2}},
+    })  # fmt: skip
+    at = f"/api/pieces/{horn['id']}"
+    panels = client.get(f"{at}/pattern").json()["panels"]
+    assert [p["label"]["lines"][1] for p in panels] == ["cut 2"] * 2, "two horns, whatever comes in pairs"
+    assert all(p["label"]["code"].startswith("HO ") and len(p["label"]["code"]) == 4 for p in panels)
+    steps = client.get(f"{at}/steps").json()["steps"]
+    assert steps
+    pouch = shape(client, build, "pouch")
+    client.post(f"/api/builds/{build}/costume", json={})
+    names = [p["design"]["template"] for p in client.get("/api/builds").json()[0]["pieces"] if not p["design"]["solid"]]
+    assert "belt" in names or "breastplate" in names
+    finish = client.get(f"/api/pieces/{pouch['id']}/finish").text
+    assert "bent round the waist" not in finish
+    kept = post(client, f"{at}/versions", {"name": "first"})
+    assert kept
+    assert client.patch(
+        at, json={"design": horn["design"] | {"solid": horn["design"]["solid"] | {"base": 90}}}
+    ).is_success
+    over = client.get(f"{at}/versions/1/overlay")
+    if over.is_success:
+        assert [(p["code"], p["before"]) for p in over.json()["panels"]] == [("HO 1", "HO 1"), ("HO 2", "HO 2")]

@@ -177,3 +177,37 @@ def test_only_the_part_that_is_wanted_is_made_and_as_large_as_asked():
     rims = [shapely.MultiPoint(e[:, :2]).convex_hull.length for e in ends]
     assert sum(rims) / 2 == pytest.approx(300, rel=0.002)
     assert rims[0] / rims[1] == pytest.approx(0.75 / 0.25, rel=0.002)
+
+
+def test_a_seam_that_the_maker_draws_is_cut_and_one_that_ends_inside_is_a_slit():
+    """A barrel that is open at both ends: a seam from rim to rim opens it into one panel."""
+    around = np.linspace(0, 2 * np.pi, 97)[:-1]
+    rings = [
+        np.column_stack(
+            [(50 + 6 * np.sin(z / 48)) * np.cos(around), (44 + 6 * np.sin(z / 48)) * np.sin(around), np.full(96, z)]
+        )
+        for z in np.linspace(0, 150, 13)
+    ]
+    k = np.arange(12 * 96).reshape(12, 96)
+    east, north = np.roll(k, -1, axis=1), k + 96
+    faces = np.vstack(
+        [np.stack([k, east, east + 96], 2).reshape(-1, 3), np.stack([k, east + 96, north], 2).reshape(-1, 3)]
+    )
+    packed_tube = pack(np.vstack(rings), faces)
+    tube = Model(mesh=packed_tube, tall=150, panels=1)
+    along = [(50.0 + 6 * np.sin(z / 48), 0.0, z) for z in (0.0, 75.0, 150.0)]
+    open_there = made(tube.model_copy(update={"seams": (tuple(along),)}), 4.0)
+    (panel,) = flat_of(open_there).panels
+    area = sum(np.linalg.norm(np.cross(b - a, c - a)) / 2 for a, b, c in np.vstack(rings)[faces])
+    assert shapely.Polygon(panel.outline).area == pytest.approx(area * (1 + 2 / 50), rel=0.03)
+    assert len(flat_of(open_there).mates) == 1
+    assert len(flat_of(made(tube, 4.0)).panels) == 2
+    front = faces[(faces % 96 < 70).all(axis=1)]  # open along its back: a sheet with one rim
+    used, own = np.unique(front, return_inverse=True)
+    sheet = tube.model_copy(update={"mesh": pack(np.vstack(rings)[used], own.reshape(-1, 3))})
+    inside = [tuple(np.vstack(rings)[96 * k + 35].tolist()) for k in (0, 6)]
+    middle = np.vstack(rings)[used].mean(axis=0) * (1, 1, 0)
+    slit = sheet.model_copy(update={"seams": (tuple(tuple(np.array(p) - middle) for p in inside),)})
+    (part,) = made_solid(made(slit, 4.0)).unfolded.parts
+    assert sum(abs(s.length - 76) < 3 for s in part.sides) == 2, "both sides of the slit"
+    assert len(made_solid(made(sheet, 4.0)).unfolded.parts[0].sides) == len(part.sides) - 3

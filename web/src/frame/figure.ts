@@ -47,6 +47,7 @@ export interface Region {
 export function regions(pieces: readonly Piece[], view: "front" | "back"): Region[] {
   const out: Region[] = [];
   for (const piece of pieces) {
+    if (piece.design.solid) continue; // it hangs on something else
     const single = SINGLE[piece.design.template] ?? SINGLE[piece.segment];
     if (single) {
       if (!single.view || single.view === view) out.push({ piece, path: single.d, flip: false });

@@ -126,7 +126,14 @@ def _brought(store: Store, build: Build, told: list[str]) -> s.BroughtIn:
 @router.get("/builds/{build}/pieces.csv", response_class=Csv)
 def pieces_csv(store: StoreDep, build: Id) -> Csv:
     rows = [
-        (p.name, p.design.template, p.design.side, p.design.foam, p.design.closure, p.progress)
+        (
+            p.name,
+            p.design.solid.kind if p.design.solid else p.design.template,
+            p.design.side,
+            p.design.foam,
+            p.design.closure,
+            p.progress,
+        )
         for p in _one(store, build).pieces
     ]
     return Csv(write_csv(("piece", "template", "side", "foam mm", "closure", "share done"), rows))

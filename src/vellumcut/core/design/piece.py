@@ -105,6 +105,11 @@ class PieceDesign(Decision):
         return self.flat is not None or self.solid is not None
 
     @property
+    def worn_as(self) -> TemplateName | None:
+        """The template that it is worn as; None for a solid, which goes with one and hangs on something else."""
+        return None if self.solid is not None else self.template
+
+    @property
     def laid(self) -> FlatWork | None:
         """Its panels that came flat, where some of them were laid on the wearer."""
         return self.flat if self.flat is not None and self.flat.lies else None

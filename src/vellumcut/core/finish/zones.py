@@ -152,8 +152,8 @@ def _shared(outer: list[DrawnPanel], made: dict[int, list[Part]]) -> dict[tuple[
 def bending(pattern: PiecePattern) -> dict[int, str]:
     """Panels that bend in wear, and why: those that are opened to be put on, and straps."""
     design = pattern.design
-    if design.template in BENDING:
-        return {p.flat.number: BENDING[design.template] for p in pattern.panels}
+    if design.worn_as in BENDING:
+        return {p.flat.number: BENDING[design.worn_as] for p in pattern.panels}
     opened = "it is bent open each time it is put on"
     laid = {side: LaidPiece(inked) for side, inked in pattern.inked.items()}
     sprung = {side for side, piece in laid.items() if rig_of_design(design, ()).across and not piece.shut_behind}

@@ -39,9 +39,9 @@ USUAL_ROLE: dict[TemplateName, Role] = {"belt": "border", "bandolier": "border",
 """Of templates; all others follow the body. A loaded strap is never of bare 2 mm: it stretches and tears."""
 
 
-def role_of(template: TemplateName, own: Role | None) -> Role:
-    """The maker's own word, or the template's usual."""
-    return own or USUAL_ROLE.get(template, "base")
+def role_of(template: TemplateName | None, own: Role | None) -> Role:
+    """The maker's own word, or the template's usual; None is a solid."""
+    return own or (USUAL_ROLE.get(template, "base") if template else "structure")
 
 
 @dataclass(frozen=True)

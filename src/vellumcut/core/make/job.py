@@ -5,7 +5,6 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from vellumcut.core.body.segments import BodyPart, Side
-from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.design.foam import FoldWay, Layered
 from vellumcut.core.design.making import Detail, Making, Schools, SeamWay, with_changes
 from vellumcut.core.design.piece import PieceDesign, TemplateName
@@ -17,7 +16,7 @@ from vellumcut.core.foam.grooves import FoldCut, fold_lines
 from vellumcut.core.foam.heat import HeatPlan
 from vellumcut.core.foam.joints import Joint, seam_lines, seam_name
 from vellumcut.core.foam.stacks import layers_of
-from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.library.table import TEMPLATES, twinned
 from vellumcut.core.ink.lines import line_word
 from vellumcut.core.ink.stage import InkedPiece
 from vellumcut.core.make.glue import CementRoom
@@ -57,7 +56,8 @@ class DartFact:
 
 @dataclass(frozen=True)
 class Facts:
-    """What a piece has, so that no step speaks of what it has not. part: of the body. drawn: not a plain limb shell.
+    """What a piece has, so that no step speaks of what it has not. part: of the body. template: None for a solid.
+    drawn: not a plain limb shell.
 
     panels: their numbers. seams, darts: to glue. strapped: straps or a closure hold it.
     ways: how its folds and scores are worked. kerfed: some panel is bent by kerfs. layered: some panel has layers, and
@@ -66,7 +66,7 @@ class Facts:
     """
 
     part: BodyPart
-    template: TemplateName
+    template: TemplateName | None
     drawn: bool
     panels: tuple[int, ...]
     seams: tuple[SeamFact, ...]
@@ -150,7 +150,7 @@ def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | N
     darts = tuple(dict.fromkeys(DartFact(d.name, ink.number) for ink in piece.panels for d in ink.darts))
     return Facts(
         part=TEMPLATES[design.template].part,
-        template=design.template,
+        template=design.worn_as,
         drawn=drawn,
         panels=tuple(ink.number for ink in piece.panels),
         seams=_seam_facts(piece) if drawn or design.back == "closed" else (),
@@ -160,7 +160,7 @@ def facts_of(piece: InkedPiece, schools: Schools | None = None, owned: Owned | N
         kerfed=any(x.bend == "kerf" for x in design.foam_work.panels),
         layered=design.layered if stacked else None,
         thinned=any(e.shape == "thinned" for e in design.foam_work.edges),
-        paired=(design.side == "both" and TEMPLATES[design.template].part not in WHOLE) or any(piece.twins),
+        paired=twinned(design) or any(piece.twins),
         making=_with_magnets(piece),
         schools=with_changes(schools or Schools(), design.making.schools),
         owned=owned or Owned(),
@@ -179,7 +179,7 @@ def flat_facts(design: PieceDesign, schools: Schools | None = None, owned: Owned
     )
     return Facts(
         part=TEMPLATES[design.template].part,
-        template=design.template,
+        template=design.worn_as,
         drawn=True,
         panels=tuple(p.number for p in work.panels),
         seams=seams,
@@ -187,8 +187,7 @@ def flat_facts(design: PieceDesign, schools: Schools | None = None, owned: Owned
         strapped=not solid,
         ways=frozenset(c.work.way for c in known_of(design).folds) if solid else frozenset(),
         layered=design.layered if stacked else None,
-        paired=(design.side == "both" and TEMPLATES[design.template].part not in WHOLE)
-        or any(p.mirrored for p in work.panels),
+        paired=twinned(design) or any(p.mirrored for p in work.panels),
         making=design.making,
         schools=with_changes(schools or Schools(), design.making.schools),
         owned=owned or Owned(),
@@ -332,9 +331,7 @@ class Job:
     @property
     def alike(self) -> int:
         """Copies that each rig stands for: two where one drawing is worn left and right."""
-        design = self.pattern.design
-        both = design.side == "both" and TEMPLATES[design.template].part not in WHOLE
-        return 2 if both and len(self.rigs) == 1 else 1
+        return 2 if twinned(self.pattern.design) and len(self.rigs) == 1 else 1
 
     @property
     def backed_length(self) -> float:

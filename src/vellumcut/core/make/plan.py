@@ -253,7 +253,7 @@ class CostumeLink:
 
 def costume_steps(pieces: Sequence[PlannedPiece]) -> list[Step]:
     """Steps of the whole costume, in their order."""
-    templates = [p.facts.template for p in pieces]
+    templates = [p.facts.template for p in pieces if p.facts.template]
     steps = [c.step for c in COSTUME if pieces and c.applies(templates)]
     last = {p.name: [f.stack.layers[-1].kind for f in finish_list(p.facts) if f.stack.layers] for p in pieces}
     mirrors = [name for name, kinds in last.items() if "mirror chrome" in kinds]
@@ -296,7 +296,7 @@ def costume_links(pieces: Sequence[PlannedPiece], own: Sequence[Step]) -> list[C
     out += _on_each_other(pieces)
     have = {s.key for s in own}
     for p in pieces:
-        if "trousers" in have and p.facts.part in ("thigh", "knee", "lower leg", "foot"):
+        if "trousers" in have and p.facts.template and p.facts.part in ("thigh", "knee", "lower leg", "foot"):
             out.append(
                 CostumeLink(
                     0, "trousers", p.id, "dry-fit", "Leg plates fitted over bare legs do not close over trousers."

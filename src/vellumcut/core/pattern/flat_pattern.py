@@ -21,7 +21,7 @@ from vellumcut.core.flatten.strain import StrainSummary
 from vellumcut.core.foam.sheets import FoamGive, give_of
 from vellumcut.core.foam.stacks import PlacedLayer, hardest_layer, layers_of
 from vellumcut.core.foam.verdict import Verdict, judge_laid, place_words
-from vellumcut.core.ink.library.table import TEMPLATES
+from vellumcut.core.ink.library.table import TEMPLATES, twinned
 from vellumcut.core.laying.inked import LaidFlat
 from vellumcut.core.notes import Finding
 from vellumcut.core.pattern.drawn import DrawnPanel
@@ -122,7 +122,7 @@ def drawn_shape(
 ) -> DrawnPanel:
     """A sheet of a panel with its label. named: the build and the piece. x: where it lies on the table, mm."""
     shape, side = edged.shape, drawn_side(design)
-    twin = design.side == "both" and TEMPLATES[design.template].part not in WHOLE
+    twin = twinned(design)
     copies = shape.copies * (2 if twin else 1) * (2 if shape.mirrored else 1)
     label = label_panel(*named, design, side, shape.number, layer, twin, shape.mirrored)
     words = f"cut {copies}" if shape.copies > 1 else label.count

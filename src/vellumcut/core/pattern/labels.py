@@ -62,7 +62,7 @@ def label_panel(
     mirrored: so is a second panel
     on the same body."""
     template = TEMPLATES[design.template]
-    single = template.part in ("torso", "neck")
+    single = design.solid is not None or template.part in ("torso", "neck")
     short = template.code if design.solid is None else CODES[design.solid.kind]
     other = "right" if side == "left" else "left"
     if twin and mirrored:

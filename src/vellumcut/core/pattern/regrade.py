@@ -53,7 +53,7 @@ class PanelChange:
 
 def compare_patterns(old: PiecePattern, new: PiecePattern) -> list[PanelChange]:
     """Panel by panel, what still fits, what a strip along one edge would mend, and what must be cut again."""
-    was = _numbered(old.panels, new.panels) if new.design.flat else _counterparts(old.panels, new.panels)
+    was = _numbered(old.panels, new.panels) if new.design.came_flat else _counterparts(old.panels, new.panels)
     return [_compare(old.panels[was[k]] if k in was else None, panel) for k, panel in enumerate(new.panels)]
 
 

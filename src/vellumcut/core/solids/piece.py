@@ -123,7 +123,7 @@ def known_of(design: PieceDesign) -> Known:
     for part in made.unfolded.parts:
         thick = thickness_of(design, part.number)
         for k, crease in enumerate(part.creases):
-            key, long = line_key(part.number, k), float(np.hypot(*(crease.points[1] - crease.points[0])))
+            key, long = line_key(part.number, k), float(np.hypot(*np.diff(crease.points, axis=0).T).sum())
             body = Fold(np.array([0.0, long]), np.full(2, crease.degrees))
             usual = FoldWork(key=key, way="groove")
             folds.append(FoldCut(key, f"fold {k + 1}", part.number, long, body, thick, rows.get(key, usual)))

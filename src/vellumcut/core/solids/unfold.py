@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vellumcut.core.solids.flat_parts import FlatPart, Meeting, Side, Unfolded
-from vellumcut.core.solids.laid import CORNER, SAME, Hinge, Laid, curved_laid, curved_part, laid_part
+from vellumcut.core.solids.laid import CORNER, FOLDED, SAME, Hinge, Laid, curved_laid, curved_part, laid_part
 from vellumcut.core.solids.shell import Shell
 
 Array = NDArray[np.float64]
@@ -204,7 +204,7 @@ def _bent(shell: Shell, mine: NDArray[np.int64], foam: float) -> tuple[float, fl
     """Radius of the tightest bend of a part's middle, mm, and radians that it turns by bending."""
     rows = (mine[:, None] * 3 + np.arange(3)).ravel()
     ends, other = shell.halves
-    steps = rows[shell.joined[rows] & (np.abs(shell.folds[rows]) < shell.sharp) & (rows < other[rows])]
+    steps = rows[shell.joined[rows] & (np.abs(shell.folds[rows]) < max(shell.sharp, FOLDED)) & (rows < other[rows])]
     fold = np.radians(shell.folds[steps])
     bent = np.abs(fold) > 1e-4
     if not bent.any():

@@ -240,6 +240,8 @@ def _finger_note(finger: Finger, over: float, foam: float) -> Note:
 
 def solid_findings(design: PieceDesign) -> Iterator[Finding]:
     """What is to be known before it is cut."""
+    if any(p.bend == "kerf" for p in design.foam_work.panels):
+        yield Finding("look", "Kerfs are not drawn on the panels of a shape yet.", "foam", "Lay them out by hand.")
     solid = design.solid
     if isinstance(solid, Dome):
         off = stands_off(solid)

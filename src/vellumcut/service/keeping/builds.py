@@ -162,7 +162,7 @@ def add_costume(store: Store, build: int, templates: tuple[TemplateName, ...] = 
         fetch(session, Build, build)
         present = _pieces(session, build)
         last = max((p.position for p in present), default=-1)
-        there = {design_of(p).template for p in present}
+        there = {design_of(p).worn_as for p in present}
         wanted = [t for t in templates if t not in there]
         for k, template in enumerate(wanted, start=1):
             design = starter_design(template).model_dump(mode="json")

@@ -63,7 +63,7 @@ class PieceFoam:
 def foam_of(work: Work) -> PieceFoam:
     """Raises CraftError when the piece has no pattern."""
     pattern, shelf = quick_pattern(work), work.shelf
-    role = role_of(work.design.template, work.design.role)
+    role = role_of(work.design.worn_as, work.design.role)
     advice = advise_sheet(role, pattern.tightest, pattern.face_area, shelf)
     bends = list(_bends(pattern, shelf))
     return PieceFoam(pattern, sheets_of(pattern, shelf), bends, role, advice, crossings(pattern))

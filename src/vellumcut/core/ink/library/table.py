@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from vellumcut.core.body.segments import BodyPart
+from vellumcut.core.cast.halves import WHOLE
 from vellumcut.core.design.piece import PieceDesign, TemplateName
 from vellumcut.core.design.sheet import Stroke
 from vellumcut.core.ink.library import limbs, trunk
@@ -121,6 +122,12 @@ TEMPLATES: dict[TemplateName, Template] = {
                    Size("toe point", 12, 0, 60, "how far the front plate reaches forward"))),
     )
 }  # fmt: skip
+
+
+def twinned(design: PieceDesign) -> bool:
+    """Whether a left and a right one are cut, one of them the other turned over. Of a solid as many are cut as it
+    says."""
+    return design.side == "both" and design.solid is None and TEMPLATES[design.template].part not in WHOLE
 
 
 def starter_design(template: TemplateName) -> PieceDesign:

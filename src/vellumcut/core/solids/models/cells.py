@@ -17,11 +17,18 @@ NEAREST = 0.08
 """Share of a side that a seam keeps off its ends: nearer, it would leave a splinter."""
 
 
-def cut_cells(vertices: Array, faces: Faces, region: Labels, seeds: Sequence[int]) -> tuple[Array, Faces, Labels]:
-    """vertices: (n, 3) mm. faces: (m, 3). region: (m,) stretches between seams that are given. seeds: one or more faces
-    in each.
+Cuts = frozenset[tuple[int, int]]
+"""Sides along which a panel is cut, by their vertices, the lower first."""
 
-    Returns the mesh with triangles cut along new seams, and the panel of each.
+
+def cut_cells(
+    vertices: Array, faces: Faces, region: Labels, seeds: Sequence[int], drawn: Cuts
+) -> tuple[Array, Faces, Labels, Cuts]:
+    """vertices: (n, 3) mm. faces: (m, 3). region: (m,) stretches between seams that are given. seeds: one or more faces
+    in each. drawn: sides that stay seams.
+
+    Returns the mesh with triangles cut along new seams, the panel of each, and the sides that were drawn as they are
+    now: one that a new seam crosses has become two.
     """
     owner = np.full((len(faces), 3), -1, np.int64)
     split: dict[tuple[int, int], int] = {}
@@ -56,7 +63,10 @@ def cut_cells(vertices: Array, faces: Faces, region: Labels, seeds: Sequence[int
         for polygon, panel in _pieces(face, own_labels, middles, centre):
             out += [(polygon[0], polygon[k], polygon[k + 1]) for k in range(1, len(polygon) - 1)]
             label += [panel] * (len(polygon) - 2)
-    return np.vstack(points), np.array(out, np.int64), np.array(label, np.int64)
+    kept = frozenset(
+        half for a, b in drawn for half in (((a, split[a, b]), (b, split[a, b])) if (a, b) in split else ((a, b),))
+    )
+    return np.vstack(points), np.array(out, np.int64), np.array(label, np.int64), kept
 
 
 def away(points: Array, faces: Faces, start: NDArray[np.int64]) -> Array:

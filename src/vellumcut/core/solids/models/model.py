@@ -10,9 +10,10 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import dijkstra
 
 from vellumcut.core.design.solids import Model
+from vellumcut.core.solids.laid import curved_part
+from vellumcut.core.solids.models.cells import Cuts
 from vellumcut.core.solids.models.parting import TRIES, facet_panels, is_faceted, parts_named, smooth_panels
 from vellumcut.core.solids.models.placed import placed_model
-from vellumcut.core.solids.models.strained import lay_strained
 from vellumcut.core.solids.shell import Part, Shell
 
 Array = NDArray[np.float64]
@@ -38,7 +39,7 @@ def model(solid: Model, foam: float) -> Shell:
     return _best(replace(whole, sharp=RIDGES), solid.panels, drawn)
 
 
-def _drawn(shell: Shell, solid: Model) -> frozenset[tuple[int, int]]:
+def _drawn(shell: Shell, solid: Model) -> Cuts:
     """Seams that the maker has drawn: along sides of the mesh from place to place, the shortest way."""
     out: set[tuple[int, int]] = set()
     for line in solid.seams:
@@ -62,7 +63,7 @@ def _shortest(shell: Shell, a: int, b: int) -> list[int]:
     return path
 
 
-def _best(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]], tries: int = TRIES) -> Shell:
+def _best(shell: Shell, panels: int, drawn: Cuts, tries: int = TRIES) -> Shell:
     """Of several ways to part it, the one of fewest panels that asks least of the foam."""
     for count in range(panels, panels + MORE):
         found: list[tuple[float, Shell]] = []
@@ -79,9 +80,9 @@ def _best(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]], tries: i
 def asked(shell: Shell) -> float:
     """What a way of parting asks of foam in the mean over its area, per cent. Raises ValueError."""
     total, area = 0.0, 0.0
+    corners = shell.vertices[shell.faces]
     for k in range(len(shell.parts)):
-        used, own = np.unique(shell.faces[shell.part == k], return_inverse=True)
-        laid = lay_strained(shell.vertices[used], own.reshape(-1, 3).astype(np.int64))
+        laid, _ = curved_part(shell, np.flatnonzero(shell.part == k), corners)
         total += float((laid.strain.max(axis=1) * laid.rest.area).sum())
         area += float(laid.rest.area.sum())
     return 100 * total / area

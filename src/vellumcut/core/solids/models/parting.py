@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components, dijkstra
 
-from vellumcut.core.solids.models.cells import away, cut_cells
+from vellumcut.core.foam.grooves import TOO_SHARP
+from vellumcut.core.solids.models.cells import Cuts, away, cut_cells
 from vellumcut.core.solids.shell import Part, Shell
 
 Array = NDArray[np.float64]
@@ -22,8 +23,6 @@ MOST_FACETS = 150
 """A model of so many flat facets at most is folded along them; one of more is bent."""
 CREASED = 35.0
 """Degrees from which an edge of a bent model is a seam before any other is."""
-TOO_FOLDED = 100.0
-"""Degrees past which a groove takes away more than it leaves (see foam.grooves)."""
 TRIES = 8
 """Ways of parting a smooth model that are held against each other."""
 ROUNDS = 8
@@ -42,9 +41,7 @@ def is_faceted(shell: Shell) -> bool:
     return int(facets_of(shell).max()) + 1 <= MOST_FACETS
 
 
-def facet_panels(
-    shell: Shell, panels: int, drawn: frozenset[tuple[int, int]]
-) -> tuple[Labels, frozenset[tuple[int, int]]]:
+def facet_panels(shell: Shell, panels: int, drawn: Cuts) -> tuple[Labels, Cuts]:
     """Facets joined edge to edge while they lie flat beside each other, longest edges first, till so few panels are
     left: (m,) panel of each triangle, and sides along which a panel is cut in itself. drawn: sides that are seams."""
     facet = facets_of(shell)
@@ -57,7 +54,7 @@ def facet_panels(
             shared.setdefault((a, b), []).append(s)
     long = np.linalg.norm(shell.vertices[ends[:, 1]] - shell.vertices[ends[:, 0]], axis=1)
     order = sorted(
-        (pair for pair, sides in shared.items() if abs(shell.folds[sides[0]]) <= TOO_FOLDED),
+        (pair for pair, sides in shared.items() if abs(shell.folds[sides[0]]) <= TOO_SHARP),
         key=lambda p: -float(long[shared[p]].sum()),
     )
     group = {f: f for f in flats}
@@ -118,7 +115,7 @@ def _beside(
     return one[0] | rest, shapely.union_all([one[1], placed.buffer(1e-7)])
 
 
-def smooth_panels(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]], tries: int = TRIES) -> Iterator[Shell]:
+def smooth_panels(shell: Shell, panels: int, drawn: Cuts, tries: int = TRIES) -> Iterator[Shell]:
     """Several ways of parting a smooth model into at least so many panels, each a disc, with seams as smooth lines.
     drawn: sides that are seams."""
     ends, other = shell.halves
@@ -136,24 +133,24 @@ def smooth_panels(shell: Shell, panels: int, drawn: frozenset[tuple[int, int]], 
     area = np.linalg.norm(np.cross(a, b), axis=1)
     for seed in range(tries):
         seeds = _lloyd(net, first, area, max(panels, int(first.max()) + 1), np.random.default_rng(seed))
-        yield _discs(shell, *cut_cells(shell.vertices, shell.faces, first, seeds))
+        yield _discs(shell, *cut_cells(shell.vertices, shell.faces, first, seeds, drawn))
 
 
-def _discs(shell: Shell, vertices: Array, faces: Faces, label: Labels) -> Shell:
-    """Panels that hang together and have one rim each: one that goes round like a tube is halved."""
+def _discs(shell: Shell, vertices: Array, faces: Faces, label: Labels, drawn: Cuts) -> Shell:
+    """Panels that hang together and have one rim each: one that goes round like a tube, and is not cut open by a seam
+    of the maker's, is halved."""
     for _ in range(MOST_HALVED):
-        made = Shell(vertices, faces, label, (), shell.inside, frozenset(), frozenset(), shell.sharp, True)
+        made = Shell(vertices, faces, label, (), shell.inside, drawn, frozenset(), shell.sharp, True)
         label = np.unique(made.face_groups(made.joined), return_inverse=True)[1].astype(np.int64)
-        bad = next((k for k in range(int(label.max()) + 1) if not _is_disc(made, np.flatnonzero(label == k))), None)
+        welded = made.corner_groups(made.joined)
+        bad = next((k for k in range(int(label.max()) + 1) if not _is_disc(welded[label == k])), None)
         if bad is None:
             return replace(made, part=label, parts=parts_named(label))
         own = np.flatnonzero(label == bad)
         start, end = _opposite(vertices, faces[own])
-        points, cut, half = cut_cells(vertices, faces, label, [
-            *(int(np.flatnonzero(label == k)[0]) for k in range(int(label.max()) + 1) if k != bad),
-            int(own[start]), int(own[end]),
-        ])  # fmt: skip
-        vertices, faces, label = points, cut, half
+        others = [int(np.flatnonzero(label == k)[0]) for k in range(int(label.max()) + 1) if k != bad]
+        seeds = [*others, int(own[start]), int(own[end])]
+        vertices, faces, label, drawn = cut_cells(vertices, faces, label, seeds, drawn)
     raise ValueError("The model is too tangled to be parted: draw seams on it, or choose a part of it")
 
 
@@ -204,8 +201,7 @@ def _rim(net: coo_array, label: Labels, own: NDArray[np.int64]) -> NDArray[np.in
     return beside if len(beside) else own[:1]
 
 
-def _is_disc(shell: Shell, own: NDArray[np.int64]) -> bool:
-    faces = shell.faces[own]
+def _is_disc(faces: Faces) -> bool:
     ends = np.sort(np.stack([faces, np.roll(faces, -1, axis=1)], axis=2).reshape(-1, 2), axis=1)
     edges, count = np.unique(ends, axis=0, return_counts=True)
     rim = edges[count == 1]

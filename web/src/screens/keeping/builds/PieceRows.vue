@@ -38,9 +38,13 @@ const share = (p: Piece) => (p.progress === null ? "not measured" : `${Math.roun
           <a v-else href="#" @click.prevent="emit('open', p)">{{ p.name }}</a>
         </td>
         <td class="soft">
-          {{ p.design.template
+          {{ p.design.solid?.kind ?? p.design.template
           }}{{
-            ["torso", "neck"].includes(p.segment) ? "" : p.design.side === "both" ? ", pair" : `, ${p.design.side}`
+            p.design.solid || ["torso", "neck"].includes(p.segment)
+              ? ""
+              : p.design.side === "both"
+                ? ", pair"
+                : `, ${p.design.side}`
           }}
         </td>
         <td class="meter">

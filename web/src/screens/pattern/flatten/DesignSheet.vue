@@ -30,7 +30,9 @@ function set(change: Partial<DesignIn>) {
 
 /** Other pieces of the same part of the body. */
 const beneath = computed(() =>
-  (build.value?.pieces ?? []).filter((p) => p.id !== props.piece.id && p.segment === props.piece.segment),
+  (build.value?.pieces ?? []).filter(
+    (p) => p.id !== props.piece.id && p.segment === props.piece.segment && !p.design.solid,
+  ),
 );
 const lieOver = (name: string, on: boolean) =>
   emit("change", (now) => ({ ...now, over: [...(now.over ?? []).filter((x) => x !== name), ...(on ? [name] : [])] }));
