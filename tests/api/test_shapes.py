@@ -152,7 +152,9 @@ def test_a_shape_needs_no_body_and_counts_as_no_other_piece(client):
         "name": "Horns", "design": {"template": "pauldron", "solid": {"kind": "horn", "segments": 2, "count": 2}},
     })  # fmt: skip
     at = f"/api/pieces/{horn['id']}"
-    panels = client.get(f"{at}/pattern").json()["panels"]
+    told = client.get(f"{at}/pattern")
+    assert told.status_code == 200, told.text
+    panels = told.json()["panels"]
     assert [p["label"]["lines"][1] for p in panels] == ["cut 2"] * 2, "two horns, whatever comes in pairs"
     assert all(p["label"]["code"].startswith("HO ") and len(p["label"]["code"]) == 4 for p in panels)
     steps = client.get(f"{at}/steps").json()["steps"]

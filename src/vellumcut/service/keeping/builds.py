@@ -251,7 +251,7 @@ def _works(session: Session, build: Build) -> list[Work]:
         first.name,
         build.name,
         first.design,
-        newest_readings(session, build.wearer_id),
+        _readings(session, build.wearer_id, costume),
         gives=gives_in(session),
         dart_edges=build.dart_edges,  # type: ignore[arg-type]
         gun=gun_in(session),
@@ -261,6 +261,17 @@ def _works(session: Session, build: Build) -> list[Work]:
         costume=costume,
     )
     return [replace(shared, piece_id=m.piece_id, name=m.name, design=m.design) for m in costume]
+
+
+def _readings(session: Session, wearer: int, costume: Sequence[Mate]) -> Measurements:
+    """What the wearer measures; nothing of one who was never measured, where a solid asks for none. Raises
+    CraftError."""
+    try:
+        return newest_readings(session, wearer)
+    except CraftError:
+        if any(m.design.solid for m in costume):
+            return Measurements(taken_on=date.min)
+        raise
 
 
 def schools_of(build: Build) -> Schools:
