@@ -10,7 +10,19 @@ import pytest
 import shapely
 
 from tests.core.pattern.closing import WITHIN, draws, edges_of, length, made, side
-from vellumcut.core.design.solids import Box, Cone, Finger, Hand, Pouch, SoleEdge, Star, ToeCap
+from vellumcut.core.design.solids import (
+    Box,
+    Cone,
+    Dome,
+    Finger,
+    Hand,
+    Pouch,
+    SoleEdge,
+    Star,
+    Tail,
+    TailPoint,
+    ToeCap,
+)  # fmt: skip
 from vellumcut.core.errors import CraftError
 from vellumcut.core.pattern.as_cut import as_cut
 from vellumcut.core.pattern.solid_pattern import solid_pattern
@@ -184,6 +196,12 @@ def test_plates_of_a_hand_cover_its_joints_and_stay_apart():
                 assert abs(long - bone - arc - over) < 0.05
                 assert long - bone - arc > 0  # at full bend it still lies over its neighbour
             assert all(arc + over < bone for bone in f.bones[:-1])  # stretched, it does not reach the next but one
+    claw = made(Hand(fingers=(Finger(name="first", girth=60, bones=(40, 30), bend=60, claw=45),), back_long=0), 3.0)
+    shape = next(p for p in flat_of(claw).panels if "claw" in p.name)
+    sides = [e for e in edges_of(shape) if len(e) == 2]
+    assert len(sides) == 2
+    assert length(sides[0]) == pytest.approx(length(sides[1]))
+    assert [{m.a.panel, m.b.panel} for m in flat_of(claw).mates] == [{shape.number}], "it is glued to a cone"
     with pytest.raises(CraftError, match="have to overlap"):
         flat_of(made(Hand(fingers=(Finger(name="stub", girth=90, bones=(20, 20), bend=100),)), 10))
 
@@ -219,3 +237,11 @@ def test_a_star_of_kites_closes_to_its_points_and_height():
             assert kites == n
             fold = known_of(design).folds[0].angle
             assert fold > 0
+
+
+def test_what_is_too_much_is_refused_in_words():
+    with pytest.raises(CraftError, match="more of one of them"):
+        flat_of(made(Dome(parts=24, count=5), 6.0))
+    far = tuple(TailPoint(x=0, y=float(y), z=0, wide=60) for y in (0, 2000, 4000))
+    with pytest.raises(CraftError, match="take them farther apart"):
+        flat_of(made(Tail(points=far, pitch=20), 6.0))

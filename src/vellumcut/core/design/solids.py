@@ -88,7 +88,7 @@ class Elbow(_Made):
 
 class Dome(_Made):
     """A dome or a ball. wide: across, mm. whole: a ball. way: gores from pole to rim, or rings one over the other.
-    count of them: ``parts``. top: width of a flat cap at the pole, mm."""
+    parts: how many of them."""
 
     kind: Literal["dome"] = "dome"
     wide: Span = 200.0

@@ -60,7 +60,7 @@ def made_of(solid: Solid, foam: float, layer: float, hinge: Hinge) -> Made:
             parts, (vertices, faces) = PLATES[solid.kind](solid, foam)
         except ValueError as error:
             raise CraftError(str(error), "design.solid") from error
-        return Made(Unfolded(tuple(parts), ()), vertices, faces, np.zeros(len(faces), np.int64))
+        return Made(Unfolded(tuple(parts), plates.rolled(parts)), vertices, faces, np.zeros(len(faces), np.int64))
     shell = shell_of(solid, foam)
     try:
         flat = unfold(shell, foam, layer, hinge)

@@ -4,11 +4,13 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from pydantic import ValidationError
 
 from vellumcut.core.design.flat import FlatEdgeKey, FlatMate, FlatShape, FlatStroke, FlatWork, places
 from vellumcut.core.design.foam import FoldWork
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.design.solids import Solid
+from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.came_flat import mate_name
 from vellumcut.core.foam.bends import PanelBend
 from vellumcut.core.foam.folds import Fold
@@ -40,11 +42,15 @@ def flat_of(design: PieceDesign, layer: int = 1) -> FlatWork | None:
     if design.solid is None:
         return design.flat
     made, solid = made_solid(design, layer), design.solid
-    return FlatWork(
-        panels=tuple(shape_of(p, solid.count, solid.mirrored) for p in made.unfolded.parts),
-        mates=tuple(_mate(m, any(p.strain for p in made.unfolded.parts)) for m in made.unfolded.meets),
-        source="solid",
-    )
+    try:
+        return FlatWork(
+            panels=tuple(shape_of(p, solid.count, solid.mirrored) for p in made.unfolded.parts),
+            mates=tuple(_mate(m, any(p.strain for p in made.unfolded.parts)) for m in made.unfolded.meets),
+            source="solid",
+        )
+    except ValidationError:
+        words = "It has more panels, or more of one of them, than can be kept: take fewer of it, or fewer parts"
+        raise CraftError(words, "design.solid") from None
 
 
 def made_solid(design: PieceDesign, layer: int = 1) -> Made:

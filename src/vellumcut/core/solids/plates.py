@@ -11,7 +11,7 @@ from scipy.interpolate import PchipInterpolator
 
 from vellumcut.core.design.solids import Fin, Finger, Gauntlet, Hand, Pouch, Shelf
 from vellumcut.core.solids.building import flat_face
-from vellumcut.core.solids.flat_parts import FlatPart, Side
+from vellumcut.core.solids.flat_parts import FlatPart, Meeting, Side
 from vellumcut.core.solids.shell import Part
 
 Array = NDArray[np.float64]
@@ -45,6 +45,14 @@ def sheet(
     closed = np.vstack([ring, ring[:1]])
     sides = tuple(Side(closed[a : b + 1], np.full(b - a, -1), np.zeros(b - a)) for a, b in itertools.pairwise(stops))
     return FlatPart(number, part, sides, holes, (), tightest, turn)
+
+
+def rolled(parts: Sequence[FlatPart]) -> tuple[Meeting, ...]:
+    """What is rolled all round meets itself along its first and its last edge, smoothly."""
+    return tuple(
+        Meeting((p.number, 0), (p.number, len(p.sides) - 1), np.array([0.0, p.sides[0].length]), np.zeros(2))
+        for p in parts if p.turn >= 2 * np.pi
+    )  # fmt: skip
 
 
 def loops(solid: Pouch, number: int) -> list[FlatPart]:

@@ -13,6 +13,8 @@ from vellumcut.core.solids.shell import Part, Shell
 
 Array = NDArray[np.float64]
 
+MOST_SEGMENTS = 80
+"""Of a tail: nobody glues more."""
 CLEAR = 1.0
 """mm of air between plates that tuck into each other (est.)."""
 HOOP_CLEAR = 0.5
@@ -178,6 +180,8 @@ def middle_line(solid: Tail) -> tuple[Array, Array, Array]:
     line = curve(fine) if curve is not None else points[0] + (fine / at[-1])[:, None] * (points[1] - points[0])
     far = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
     count = max(1, round(far[-1] / solid.pitch))
+    if count > MOST_SEGMENTS:
+        raise ValueError(f"That would be {count} hoops, more than {MOST_SEGMENTS}: take them farther apart")
     wanted = np.interp(np.linspace(0, far[-1], count + 1), far, fine)
     centres = np.stack([np.interp(wanted, fine, line[:, k]) for k in range(3)], axis=1)
     slope = np.gradient(line, fine, axis=0)

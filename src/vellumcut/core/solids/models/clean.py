@@ -214,7 +214,7 @@ def unpack(text: str) -> tuple[Array, Faces]:
     try:
         body = zlib.decompressobj().decompress(base64.b64decode(text, validate=True), 4_000_000)
         n, m = struct.unpack("<II", body[:8])
-        if len(body) != 8 + 12 * n + 6 * m or not 3 <= n <= 65535 or m < LEAST_FACES:
+        if len(body) != 8 + 12 * n + 6 * m or not 3 <= n <= 65535 or not LEAST_FACES <= m <= MOST_FACES:
             raise ValueError
         points = np.frombuffer(body, "<f4", 3 * n, 8).reshape(-1, 3).astype(np.float64)
         faces = np.frombuffer(body, "<u2", 3 * m, 8 + 12 * n).reshape(-1, 3).astype(np.int64)
