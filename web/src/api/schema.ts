@@ -4519,7 +4519,7 @@ export interface components {
         /**
          * Dome
          * @description A dome or a ball. wide: across, mm. whole: a ball. way: gores from pole to rim, or rings one over the other.
-         *     count of them: ``parts``. top: width of a flat cap at the pole, mm.
+         *     parts: how many of them.
          */
         "Dome-Input": {
             /**
@@ -4567,7 +4567,7 @@ export interface components {
         /**
          * Dome
          * @description A dome or a ball. wide: across, mm. whole: a ball. way: gores from pole to rim, or rings one over the other.
-         *     count of them: ``parts``. top: width of a flat cap at the pole, mm.
+         *     parts: how many of them.
          */
         "Dome-Output": {
             /**
