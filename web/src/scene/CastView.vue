@@ -51,10 +51,7 @@ watch(
   () => props.dot,
   (place) => stage.value?.mark(place ?? null),
 );
-const under = (event: PointerEvent | MouseEvent) =>
-  (canvas.value &&
-    stage.value?.under(event.offsetX / canvas.value.clientWidth, event.offsetY / canvas.value.clientHeight)) ||
-  null;
+const under = (event: PointerEvent | MouseEvent) => stage.value?.under(event.clientX, event.clientY) ?? null;
 const onFoam = (event: PointerEvent) => {
   const found = under(event);
   return found?.panel ? found : null;

@@ -51,6 +51,12 @@ onBeforeUnmount(() => stage.value?.dispose());
       @pointerdown="Object.assign(pressed, { x: $event.clientX, y: $event.clientY })"
       @pointerup="release" />
     <p v-if="trouble" class="words">{{ trouble }}</p>
+    <div class="turn">
+      <button class="press small" title="Turn left" @click="stage?.turn(-0.4)">⟲</button>
+      <button class="press small" title="Turn right" @click="stage?.turn(0.4)">⟳</button>
+      <button class="press small" title="Nearer" @click="stage?.zoom(0.85)">+</button>
+      <button class="press small" title="Farther" @click="stage?.zoom(1.18)">−</button>
+    </div>
   </div>
 </template>
 
@@ -65,5 +71,6 @@ canvas {
   height: 100%;
   display: block;
   cursor: grab;
+  touch-action: none;
 }
 </style>

@@ -1,26 +1,18 @@
 import {
   BufferGeometry,
-  DirectionalLight,
   DoubleSide,
-  Float32BufferAttribute,
   GridHelper,
-  HemisphereLight,
   Matrix4,
   Mesh,
   MeshBasicMaterial,
   MeshLambertMaterial,
-  PerspectiveCamera,
-  Raycaster,
-  Scene,
   SphereGeometry,
-  Vector2,
   Vector3,
-  WebGLRenderer,
   type Material,
 } from "three";
-import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { Schemas } from "@/api/client";
 import { ribbon } from "./ribbon";
+import { STILL, surface, Turntable } from "./turntable";
 
 type Figure = Schemas["FigureOut"];
 type Anchor = Schemas["AnchorOut"];
@@ -28,21 +20,13 @@ type Anchor = Schemas["AnchorOut"];
 export type Pose = Record<string, number>;
 export type Spot = readonly [number, number, number];
 
-const STILL = Math.max(1.5, Math.min(window.devicePixelRatio, 2));
 /** Fewer pixels while something moves, so that it moves. */
 const MOVING = 0.34;
 const SETTLED = 800;
 
 /** The wearer with all pieces on: turned, posed by the joints, anchors dragged over their piece. */
-export class FigureStage {
-  private readonly scene = new Scene();
-  private readonly camera = new PerspectiveCamera(26, 1, 50, 12000);
-  /** Draws beside the page; what it drew is laid on the page's own canvas. Without a graphics card a page that shows a
-   * canvas of three dimensions itself is put together anew in every frame, many times slower than the picture is
-   * drawn. */
-  private readonly renderer: WebGLRenderer;
+export class FigureStage extends Turntable {
   private readonly paper: CanvasRenderingContext2D;
-  private readonly controls: OrbitControls;
   private readonly skin = new MeshLambertMaterial({ color: "#dcc08c", side: DoubleSide });
   private readonly foam = new MeshLambertMaterial({ color: "#4d545c", side: DoubleSide });
   private readonly mine = new MeshLambertMaterial({ color: "#3f9c94", side: DoubleSide });
@@ -60,26 +44,20 @@ export class FigureStage {
   private figure?: Figure;
   private pose: Pose = {};
   private piece = 0;
-  private frame = 0;
   private settle = 0;
   private ratio = STILL;
   private box = { width: 1, height: 1 };
-  private readonly ray = new Raycaster();
 
+  /** It is drawn beside the page, and what was drawn is laid on the page's own canvas. Without a graphics card a page
+   * that shows a canvas of three dimensions itself is put together anew in every frame, many times slower than the
+   * picture is drawn. */
   constructor(
-    private readonly canvas: HTMLCanvasElement,
+    canvas: HTMLCanvasElement,
     private readonly onStill: () => void,
   ) {
-    this.renderer = new WebGLRenderer({ antialias: false, alpha: true, preserveDrawingBuffer: true });
+    super(canvas, { view: 26, near: 50, far: 12000, draws: { antialias: false, preserveDrawingBuffer: true } });
     this.paper = canvas.getContext("2d")!;
-    this.camera.up.set(0, 0, 1);
-    this.scene.add(new HemisphereLight("#fffaf0", "#8d7a55", 2.3));
-    const sun = new DirectionalLight("#fff4dc", 2.5);
-    sun.position.set(-600, -1100, 1200);
-    this.scene.add(sun);
-    this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enablePan = false;
-    this.controls.addEventListener("change", () => this.stir());
   }
 
   show(figure: Figure) {
@@ -87,11 +65,8 @@ export class FigureStage {
     this.figure = figure;
     for (const { mesh } of this.meshes) this.drop(mesh);
     this.meshes = figure.meshes.map((m) => {
-      const geometry = new BufferGeometry();
-      geometry.setAttribute("position", new Float32BufferAttribute(m.positions, 3));
-      geometry.setIndex(m.triangles);
-      geometry.computeVertexNormals();
-      return this.put(new Mesh(geometry, this.skin), m.region, m.piece, m.side);
+      const made = new Mesh(surface(m.positions, m.triangles), this.skin);
+      return this.put(made, m.region, m.piece, m.side);
     });
     this.addEnds(figure);
     this.paint();
@@ -144,20 +119,16 @@ export class FigureStage {
     return this.meshes.find((m) => m.piece === piece && (!side || m.side === side))?.region ?? "chest";
   }
 
-  resize(width: number, height: number) {
-    if (!width || !height) return;
+  override resize(width: number, height: number) {
     this.box = { width, height };
-    this.renderer.setSize(width, height, false);
-    this.camera.aspect = width / height;
-    this.camera.updateProjectionMatrix();
-    if (this.figure) this.lookAt();
-    this.draw(STILL);
+    super.resize(width, height);
   }
 
-  turn(radians: number) {
-    const way = this.camera.position.clone().sub(this.controls.target);
-    this.camera.position.copy(this.controls.target).add(way.applyAxisAngle(new Vector3(0, 0, 1), radians));
-    this.controls.update();
+  protected override sized() {
+    if (this.figure) this.lookAt();
+  }
+
+  protected override turned() {
     this.stir();
   }
 
@@ -171,10 +142,6 @@ export class FigureStage {
     this.aim(x, y);
     const hit = this.ray.intersectObjects(this.knobs)[0];
     return (hit?.object.userData as { name: string; side: string } | undefined) ?? null;
-  }
-
-  hold(on: boolean) {
-    this.controls.enabled = !on;
   }
 
   /** Carry an anchor to where the pointer meets its piece; that place, or nothing beside it. */
@@ -196,16 +163,14 @@ export class FigureStage {
     return this.meshes.find((m) => m.mesh === hit?.object)?.piece ?? 0;
   }
 
-  dispose() {
-    cancelAnimationFrame(this.frame);
+  override dispose() {
     window.clearTimeout(this.settle);
     for (const { mesh } of this.meshes) this.drop(mesh);
     for (const band of this.bands) this.drop(band);
-    this.controls.dispose();
     this.ball.dispose();
     const all: Material[] = [this.skin, this.foam, this.mine, this.webbing, this.elastic, this.others];
     for (const m of [...all, this.knob, this.held, this.hint]) m.dispose();
-    this.renderer.dispose();
+    super.dispose();
   }
 
   private put(mesh: Mesh, region: string, piece: number, side: string) {
@@ -307,18 +272,7 @@ export class FigureStage {
     const size = high.clone().sub(low);
     const reach = Math.max(size.z * 1.08, (Math.max(size.x, size.y) * 1.15) / Math.max(this.camera.aspect, 0.2));
     const distance = (reach / 2 / Math.tan((this.camera.fov * Math.PI) / 360)) * 1.04 + size.y / 2;
-    this.controls.target.copy(centre);
-    this.camera.position.set(centre.x + distance * 0.36, centre.y - distance * 0.92, centre.z + distance * 0.12);
-    this.controls.update();
-    this.stir();
-  }
-
-  private aim(x: number, y: number) {
-    const box = this.canvas.getBoundingClientRect();
-    this.ray.setFromCamera(
-      new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2),
-      this.camera,
-    );
+    this.stand(centre, new Vector3(0.36, -0.92, 0.12).multiplyScalar(distance));
   }
 
   /** Draw at once with fewer pixels, and again with all of them when it is still. */
@@ -331,18 +285,20 @@ export class FigureStage {
     }, SETTLED);
   }
 
-  private draw(ratio: number) {
+  protected override draw(ratio = STILL) {
     this.ratio = ratio;
     // A frame that is asked for is kept: a drag that asks in every frame would put it off for ever.
     if (this.frame) return;
-    this.frame = requestAnimationFrame(() => {
-      this.frame = 0;
-      // Each of these takes a new picture's memory: only where they change something.
-      if (this.renderer.getPixelRatio() !== this.ratio) this.renderer.setPixelRatio(this.ratio);
-      this.renderer.render(this.scene, this.camera);
-      this.lay();
-      this.canvas.dataset.frames = String(Number(this.canvas.dataset.frames ?? 0) + 1);
-    });
+    this.frame = requestAnimationFrame(() => this.render());
+  }
+
+  protected override render() {
+    this.frame = 0;
+    // Each of these takes a new picture's memory: only where they change something.
+    if (this.renderer.getPixelRatio() !== this.ratio) this.renderer.setPixelRatio(this.ratio);
+    super.render();
+    this.lay();
+    this.canvas.dataset.frames = String(Number(this.canvas.dataset.frames ?? 0) + 1);
   }
 
   private lay() {

@@ -1,28 +1,20 @@
 import {
   BufferGeometry,
-  DirectionalLight,
   DoubleSide,
-  Float32BufferAttribute,
-  HemisphereLight,
   Line,
   LineBasicMaterial,
   LineLoop,
   Mesh,
   MeshBasicMaterial,
   MeshLambertMaterial,
-  PerspectiveCamera,
-  Raycaster,
-  Scene,
   SphereGeometry,
-  Vector2,
   Vector3,
-  WebGLRenderer,
   type Intersection,
   type Object3D,
 } from "three";
-import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { drawn, strokeLine, type CastSheet, type Ink, type Pair, type SheetMap } from "@/canvas/sheetMap";
 import { tapeTexture, TILE } from "./tape";
+import { STILL, surface, Turntable } from "./turntable";
 
 const COLOURS: Record<string, string> = {
   outline: "#2e2c2a",
@@ -39,8 +31,7 @@ const COLOURS: Record<string, string> = {
 const OFF = 2.5;
 /** How far ink floats over the skin so it is not swallowed by it, mm. */
 const CORDS = [-0.9, 0, 0.9];
-/** Pixels drawn to one on the screen: when all is still, and while something moves. */
-const STILL = Math.max(1.5, Math.min(window.devicePixelRatio, 2));
+/** Pixels drawn to one on the screen while something moves. */
 const MOVING = 0.5;
 const SETTLED = 700;
 /** The sheet comes first: the body takes this many times its own last frame between two of its frames. */
@@ -55,11 +46,7 @@ export interface Grip {
 }
 
 /** The taped body with its ink: press a line to choose it, drag a point along the body, drag beside it to turn. */
-export class InkStage {
-  private readonly scene = new Scene();
-  private readonly camera = new PerspectiveCamera(28, 1, 10, 8000);
-  private readonly renderer: WebGLRenderer;
-  private readonly controls: OrbitControls;
+export class InkStage extends Turntable {
   private readonly tape = new MeshLambertMaterial({ map: tapeTexture(), side: DoubleSide });
   private readonly foam = new MeshLambertMaterial({ color: "#4a5058", side: DoubleSide });
   private readonly sphere = new SphereGeometry(1, 16, 12);
@@ -72,24 +59,15 @@ export class InkStage {
   private dots: Mesh[] = [];
   private map?: SheetMap;
   private cast?: CastSheet;
-  private frame = 0;
   private freeAt = 0;
   private settle = 0;
   private waiting = 0;
   private held = false;
-  private readonly ray = new Raycaster();
 
-  constructor(private readonly canvas: HTMLCanvasElement) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: false, alpha: true });
+  constructor(canvas: HTMLCanvasElement) {
+    super(canvas, { view: 28, near: 10, far: 8000, draws: { canvas, antialias: false } });
     this.renderer.setPixelRatio(STILL);
-    this.camera.up.set(0, 0, 1);
-    this.scene.add(new HemisphereLight("#fffaf0", "#9a8560", 2.4));
-    const sun = new DirectionalLight("#fff4dc", 2.4);
-    sun.position.set(-420, -620, 760);
-    this.scene.add(sun);
-    this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enablePan = false;
-    this.controls.addEventListener("change", () => this.stir(false));
   }
 
   /** Lay the body on the turntable. A body of another part is looked at afresh. */
@@ -99,16 +77,11 @@ export class InkStage {
     this.map = map;
     if (this.cast !== cast) {
       this.drop(this.body);
-      const geometry = new BufferGeometry();
-      geometry.setAttribute("position", new Float32BufferAttribute(cast.points, 3));
       const uv: number[] = [];
       for (let i = 0; i < cast.levels.length; i++)
         for (const u of cast.around) uv.push((u * cast.girths[i]) / TILE, cast.levels[i] / TILE);
       for (const [u, v] of cast.rim) uv.push((u * map.girth(map.mm(v))) / TILE, map.mm(v) / TILE);
-      geometry.setAttribute("uv", new Float32BufferAttribute(uv, 2));
-      geometry.setIndex(cast.triangles);
-      geometry.computeVertexNormals();
-      this.body = new Mesh(geometry, this.tape);
+      this.body = new Mesh(surface(cast.points, cast.triangles, uv), this.tape);
       this.scene.add(this.body);
     }
     this.cast = cast;
@@ -120,11 +93,7 @@ export class InkStage {
     this.drop(this.armour);
     this.armour = undefined;
     if (shown && triangles.length) {
-      const geometry = new BufferGeometry();
-      geometry.setAttribute("position", new Float32BufferAttribute(positions, 3));
-      geometry.setIndex(triangles);
-      geometry.computeVertexNormals();
-      this.armour = new Mesh(geometry, this.foam);
+      this.armour = new Mesh(surface(positions, triangles), this.foam);
       this.scene.add(this.armour);
     }
     this.draw();
@@ -197,14 +166,6 @@ export class InkStage {
     return skin ? this.bodyPoint(skin) : undefined;
   }
 
-  private aim(x: number, y: number) {
-    const box = this.canvas.getBoundingClientRect();
-    this.ray.setFromCamera(
-      new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2),
-      this.camera,
-    );
-  }
-
   private bodyPoint(hit: Intersection): Pair {
     const { along, girths, levels } = this.cast!;
     const v = hit.uv!.y * TILE;
@@ -215,39 +176,20 @@ export class InkStage {
     return [(hit.uv!.x * TILE) / girth, along[row] + share * (along[row + 1] - along[row])];
   }
 
-  hold(still: boolean) {
-    this.held = still;
-    this.controls.enabled = !still;
+  override hold(on: boolean) {
+    super.hold(on);
+    this.held = on;
   }
 
-  turn(radians: number) {
-    const way = this.camera.position
-      .clone()
-      .sub(this.controls.target)
-      .applyAxisAngle(new Vector3(0, 0, 1), radians);
-    this.camera.position.copy(this.controls.target).add(way);
-    this.controls.update();
-    this.draw();
-  }
-
-  zoom(factor: number) {
-    const way = this.camera.position.clone().sub(this.controls.target).multiplyScalar(factor);
-    this.camera.position.copy(this.controls.target).add(way);
-    this.controls.update();
-    this.draw();
-  }
-
-  resize(width: number, height: number) {
-    if (!width || !height) return;
-    this.renderer.setSize(width, height, false);
-    this.camera.aspect = width / height;
-    this.camera.updateProjectionMatrix();
+  protected override sized() {
     if (this.cast) this.lookAt();
-    this.draw();
   }
 
-  dispose() {
-    cancelAnimationFrame(this.frame);
+  protected override turned() {
+    this.stir(false);
+  }
+
+  override dispose() {
     clearTimeout(this.settle);
     clearTimeout(this.waiting);
     for (const key of [...this.lines.keys()]) this.dropLine(key);
@@ -255,11 +197,10 @@ export class InkStage {
     this.drop(this.body);
     this.drop(this.armour);
     this.sphere.dispose();
-    this.controls.dispose();
     this.tape.map?.dispose();
     this.tape.dispose();
     this.foam.dispose();
-    this.renderer.dispose();
+    super.dispose();
   }
 
   private tall = (cast: CastSheet) => cast.levels[cast.levels.length - 1] - cast.levels[0];
@@ -277,10 +218,8 @@ export class InkStage {
     }
     const distance = Math.max(high - low, (2 * wide) / Math.max(this.camera.aspect, 0.2)) * 2.3;
     const z = (low + high) / 2;
-    const side = cast.side === "right" ? -1 : 1;
-    this.controls.target.set(0, 0, z);
-    this.camera.position.set(side * distance * 0.3, -distance * 0.93, z + distance * 0.16);
-    this.controls.update();
+    const side = cast.side === "right" ? -0.3 : 0.3;
+    this.stand(new Vector3(0, 0, z), new Vector3(side, -0.93, 0.16).multiplyScalar(distance));
   }
 
   private drop(item?: Mesh) {
@@ -304,15 +243,12 @@ export class InkStage {
     return kept;
   }
 
-  private draw() {
-    cancelAnimationFrame(this.frame);
-    this.frame = requestAnimationFrame(() => {
-      const from = performance.now();
-      this.renderer.render(this.scene, this.camera);
-      requestAnimationFrame(() => {
-        const taken = performance.now() - from;
-        this.freeAt = performance.now() + (taken < QUICK ? 0 : Math.max(LEAST_WAIT, SHARE * taken));
-      });
+  protected override render() {
+    const from = performance.now();
+    super.render();
+    requestAnimationFrame(() => {
+      const taken = performance.now() - from;
+      this.freeAt = performance.now() + (taken < QUICK ? 0 : Math.max(LEAST_WAIT, SHARE * taken));
     });
   }
 

@@ -1,29 +1,22 @@
 import {
   ArrowHelper,
   BufferGeometry,
-  DirectionalLight,
   DoubleSide,
   Float32BufferAttribute,
-  HemisphereLight,
   Line,
   LineBasicMaterial,
   Mesh,
   MeshBasicMaterial,
   MeshLambertMaterial,
-  PerspectiveCamera,
   Points,
   PointsMaterial,
-  Raycaster,
-  Scene,
   SphereGeometry,
-  Vector2,
   Vector3,
-  WebGLRenderer,
   type Object3D,
 } from "three";
-import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { Schemas } from "@/api/client";
 import { MISS_BANDS, MISS_COLOURS } from "./misses";
+import { surface, Turntable } from "./turntable";
 
 export type Spot = [number, number, number];
 export interface Ends {
@@ -33,11 +26,7 @@ export interface Ends {
 }
 
 /** A scanned body with the segment's ends to drag, the fitted tube and what it misses. */
-export class ScanStage {
-  private readonly scene = new Scene();
-  private readonly camera = new PerspectiveCamera(30, 1, 10, 12000);
-  private readonly renderer: WebGLRenderer;
-  private readonly controls: OrbitControls;
+export class ScanStage extends Turntable {
   private readonly skin = new MeshLambertMaterial({ color: "#d8c3a0", side: DoubleSide, flatShading: true });
   private readonly tubeSkin = new MeshLambertMaterial({ color: "#2f7f79", side: DoubleSide });
   private readonly ringInk = new LineBasicMaterial({ color: "#2e2c2a" });
@@ -46,28 +35,15 @@ export class ScanStage {
   private balls: Mesh[] = [];
   private arrow?: ArrowHelper;
   private fitted: Object3D[] = [];
-  private frame = 0;
-  private readonly ray = new Raycaster();
   private height = 1700;
 
-  constructor(private readonly canvas: HTMLCanvasElement) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
-    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
-    this.camera.up.set(0, 0, 1);
-    this.scene.add(new HemisphereLight("#fffaf0", "#9a8560", 2.2));
-    const sun = new DirectionalLight("#fff4dc", 2.2);
-    sun.position.set(-900, -1500, 1900);
-    this.scene.add(sun);
-    this.controls = new OrbitControls(this.camera, canvas);
-    this.controls.addEventListener("change", () => this.draw());
+  constructor(canvas: HTMLCanvasElement) {
+    super(canvas, { view: 30, near: 10, far: 12000 });
   }
 
   showBody(mesh: Schemas["ScanMeshOut"]) {
     if (this.body) this.drop(this.body);
-    const geometry = new BufferGeometry();
-    geometry.setAttribute("position", new Float32BufferAttribute(mesh.positions, 3));
-    geometry.setIndex(mesh.triangles);
-    geometry.computeVertexNormals();
+    const geometry = surface(mesh.positions, mesh.triangles);
     this.body = new Mesh(geometry, this.skin);
     this.scene.add(this.body);
     this.height = Math.max(...mesh.size);
@@ -119,11 +95,7 @@ export class ScanStage {
     this.skin.opacity = fit ? 0.32 : 1;
     this.skin.depthWrite = !fit;
     if (fit) {
-      const geometry = new BufferGeometry();
-      geometry.setAttribute("position", new Float32BufferAttribute(fit.positions, 3));
-      geometry.setIndex(fit.triangles);
-      geometry.computeVertexNormals();
-      this.keep(new Mesh(geometry, this.tubeSkin));
+      this.keep(new Mesh(surface(fit.positions, fit.triangles), this.tubeSkin));
       for (const ring of fit.rings)
         this.keep(
           new Line(new BufferGeometry().setFromPoints(ring.map((p) => new Vector3(...(p as Spot)))), this.ringInk),
@@ -171,51 +143,16 @@ export class ScanStage {
     this.draw();
   }
 
-  hold(still: boolean) {
-    this.controls.enabled = !still;
-  }
-
-  turn(radians: number) {
-    const way = this.camera.position
-      .clone()
-      .sub(this.controls.target)
-      .applyAxisAngle(new Vector3(0, 0, 1), radians);
-    this.camera.position.copy(this.controls.target).add(way);
-    this.controls.update();
-    this.draw();
-  }
-
-  resize(width: number, height: number) {
-    if (!width || !height) return;
-    this.renderer.setSize(width, height, false);
-    this.camera.aspect = width / height;
-    this.camera.updateProjectionMatrix();
-    this.draw();
-  }
-
-  dispose() {
-    cancelAnimationFrame(this.frame);
+  override dispose() {
     for (const item of [...this.fitted, ...this.balls, this.body]) if (item) this.drop(item);
     for (const m of [this.skin, this.tubeSkin, this.ringInk]) m.dispose();
     this.ball.dispose();
-    this.controls.dispose();
-    this.renderer.dispose();
+    super.dispose();
   }
 
   private look(at: Vector3, size: number) {
     const away = (size / 2 / Math.tan((15 * Math.PI) / 180)) * Math.max(1, 0.72 / this.camera.aspect);
-    this.controls.target.copy(at);
-    this.camera.position.set(at.x + away * 0.28, at.y - away * 0.94, at.z + away * 0.12);
-    this.controls.update();
-    this.draw();
-  }
-
-  private aim(x: number, y: number) {
-    const box = this.canvas.getBoundingClientRect();
-    this.ray.setFromCamera(
-      new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2),
-      this.camera,
-    );
+    this.stand(at, new Vector3(0.28, -0.94, 0.12).multiplyScalar(away));
   }
 
   private keep(item: Object3D) {
@@ -227,11 +164,6 @@ export class ScanStage {
     this.scene.remove(item);
     const made = item as Mesh;
     if (made.geometry !== this.ball) made.geometry?.dispose();
-  }
-
-  private draw() {
-    cancelAnimationFrame(this.frame);
-    this.frame = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera));
   }
 }
 

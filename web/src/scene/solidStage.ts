@@ -1,55 +1,34 @@
 import {
   BufferGeometry,
   Color,
-  DirectionalLight,
   DoubleSide,
   Float32BufferAttribute,
-  HemisphereLight,
   LineBasicMaterial,
   LineSegments,
   Mesh,
   MeshLambertMaterial,
-  PerspectiveCamera,
   Points,
   PointsMaterial,
-  Raycaster,
-  Scene,
-  Vector2,
   Vector3,
-  WebGLRenderer,
 } from "three";
-import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { Schemas } from "@/api/client";
+import { Turntable } from "./turntable";
 
 const FOAM = new Color("#565c64");
 const LIT = new Color("#3f9c94");
 
 /** A solid on a turntable: its foam, its seams and folds, one panel of it lit. */
-export class SolidStage {
-  private readonly scene = new Scene();
-  private readonly camera = new PerspectiveCamera(28, 1, 5, 20000);
-  private readonly renderer: WebGLRenderer;
-  private readonly controls: OrbitControls;
+export class SolidStage extends Turntable {
   private readonly foam = new MeshLambertMaterial({ vertexColors: true, side: DoubleSide, flatShading: false });
   private readonly ink = new LineBasicMaterial({ color: "#d9b779" });
   private readonly dots = new PointsMaterial({ color: "#e2ad4b", size: 12, sizeAttenuation: false, depthTest: false });
-  private readonly ray = new Raycaster();
   private seam?: Points;
   private mesh?: Mesh;
   private lines?: LineSegments;
   private reach = 0;
-  private frame = 0;
 
   constructor(canvas: HTMLCanvasElement) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
-    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
-    this.camera.up.set(0, 0, 1);
-    this.scene.add(new HemisphereLight("#fffaf0", "#9a8560", 2.6));
-    const sun = new DirectionalLight("#fff4dc", 2.6);
-    sun.position.set(-500, -800, 900);
-    this.scene.add(sun);
-    this.controls = new OrbitControls(this.camera, canvas);
-    this.controls.addEventListener("change", () => this.draw());
+    super(canvas, { view: 28, near: 5, far: 20000 });
   }
 
   /** lit: number of the panel that is looked at. */
@@ -76,20 +55,10 @@ export class SolidStage {
     this.draw();
   }
 
-  resize(width: number, height: number) {
-    if (!width || !height) return;
-    this.renderer.setSize(width, height, false);
-    this.camera.aspect = width / height;
-    this.camera.updateProjectionMatrix();
-    this.draw();
-  }
-
   /** The place of the solid at a point of the window, mm. */
   pick(x: number, y: number): [number, number, number] | null {
     if (!this.mesh) return null;
-    const box = this.renderer.domElement.getBoundingClientRect();
-    const at = new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
-    this.ray.setFromCamera(at, this.camera);
+    this.aim(x, y);
     const hit = this.ray.intersectObject(this.mesh)[0];
     return hit ? [hit.point.x, hit.point.y, hit.point.z] : null;
   }
@@ -110,21 +79,16 @@ export class SolidStage {
     this.draw();
   }
 
-  dispose() {
-    cancelAnimationFrame(this.frame);
+  override dispose() {
     this.clear();
-    this.controls.dispose();
     this.foam.dispose();
     this.ink.dispose();
-    this.renderer.dispose();
+    super.dispose();
   }
 
   private look(center: Vector3, radius: number) {
     this.reach = radius;
-    this.controls.target.copy(center);
-    const way = new Vector3(-0.62, -1, 0.55).normalize();
-    this.camera.position.copy(center).addScaledVector(way, radius * 3.9);
-    this.controls.update();
+    this.stand(center, new Vector3(-0.62, -1, 0.55).setLength(radius * 3.9));
   }
 
   private clear() {
@@ -133,10 +97,5 @@ export class SolidStage {
         this.scene.remove(made);
         made.geometry.dispose();
       }
-  }
-
-  private draw() {
-    cancelAnimationFrame(this.frame);
-    this.frame = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera));
   }
 }

@@ -1,26 +1,18 @@
 import {
   BufferGeometry,
-  DirectionalLight,
   DoubleSide,
-  Float32BufferAttribute,
-  HemisphereLight,
   Line,
   LineBasicMaterial,
   Mesh,
   MeshLambertMaterial,
-  PerspectiveCamera,
-  Raycaster,
-  Scene,
   SphereGeometry,
-  Vector2,
   Vector3,
-  WebGLRenderer,
   type Material,
 } from "three";
-import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { Cast } from "@/api/client";
 import { LaidOn, type Worn } from "./laidOn";
 import { tapeTexture, TILE } from "./tape";
+import { surface, Turntable } from "./turntable";
 
 export interface StationPlace {
   name: string;
@@ -33,11 +25,7 @@ export interface StationPlace {
 const OVER = { polygonOffset: true, polygonOffsetFactor: -2 };
 
 /** The taped cast of one limb on a turntable, with the foam over it. Disposes of all it made. */
-export class CastStage {
-  private readonly scene = new Scene();
-  private readonly camera = new PerspectiveCamera(28, 1, 10, 5000);
-  private readonly renderer: WebGLRenderer;
-  private readonly controls: OrbitControls;
+export class CastStage extends Turntable {
   private readonly tape = new MeshLambertMaterial({ map: tapeTexture(), side: DoubleSide });
   private readonly foam = new MeshLambertMaterial({ color: "#4a5058", side: DoubleSide });
   private readonly bright = new MeshLambertMaterial({ color: "#3f9c94", side: DoubleSide, ...OVER });
@@ -49,22 +37,13 @@ export class CastStage {
   private made: (Mesh | Line)[] = [];
   private readonly laid = new LaidOn(this.scene);
   private cast?: Cast;
-  private frame = 0;
 
   constructor(
-    private readonly canvas: HTMLCanvasElement,
+    canvas: HTMLCanvasElement,
     private readonly onPlaces: (places: StationPlace[]) => void,
   ) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
-    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
-    this.camera.up.set(0, 0, 1);
-    this.scene.add(new HemisphereLight("#fffaf0", "#9a8560", 2.5));
-    const sun = new DirectionalLight("#fff4dc", 2.3);
-    sun.position.set(-260, -420, 380);
-    this.scene.add(sun);
-    this.controls = new OrbitControls(this.camera, canvas);
+    super(canvas, { view: 28, near: 10, far: 5000 });
     this.controls.enablePan = false;
-    this.controls.addEventListener("change", () => this.draw());
     this.dot.visible = false;
     this.scene.add(this.dot);
   }
@@ -74,10 +53,12 @@ export class CastStage {
     this.cast = cast;
     this.clear();
     const scaled = cast.tape.map((v) => v / TILE);
-    this.bodyMesh = mesh(cast.positions, cast.triangles, this.tape, scaled);
+    this.bodyMesh = new Mesh(surface(cast.positions, cast.triangles, scaled), this.tape);
     this.add(this.bodyMesh);
     this.foamMesh =
-      withFoam && cast.foam_panels.length ? mesh(cast.foam_positions, cast.foam_triangles, this.foam) : undefined;
+      withFoam && cast.foam_panels.length
+        ? new Mesh(surface(cast.foam_positions, cast.foam_triangles), this.foam)
+        : undefined;
     if (this.foamMesh) this.add(this.foamMesh);
     this.paint();
     for (const ring of cast.rings) {
@@ -113,14 +94,13 @@ export class CastStage {
     this.draw();
   }
 
-  /** Which panel lies under a point of the canvas (0 to 1 both ways), 0 where it is bare skin, and where on the body;
+  /** Which panel lies under a point of the window, 0 where it is bare skin, and where on the body;
    * null beside both. */
   under(x: number, y: number): { panel: number; place: [number, number] } | null {
     if (!this.bodyMesh || !this.cast) return null;
-    const ray = new Raycaster();
-    ray.setFromCamera(new Vector2(2 * x - 1, 1 - 2 * y), this.camera);
+    this.aim(x, y);
     const shells = this.foamMesh ? [this.foamMesh, this.bodyMesh] : [this.bodyMesh];
-    const hit = ray.intersectObjects(shells)[0];
+    const hit = this.ray.intersectObjects(shells)[0];
     if (!hit || hit.faceIndex === null || hit.faceIndex === undefined) return null;
     let best = 0;
     let away = Infinity;
@@ -144,60 +124,31 @@ export class CastStage {
     const triangles = cast.foam_panels.flatMap((number, f) =>
       number === this.lit.panel ? cast.foam_triangles.slice(3 * f, 3 * f + 3) : [],
     );
-    this.lit.mesh = mesh(cast.foam_positions, triangles, this.bright);
+    this.lit.mesh = new Mesh(surface(cast.foam_positions, triangles), this.bright);
     this.scene.add(this.lit.mesh);
   }
 
-  resize(width: number, height: number) {
-    if (!width || !height) return;
-    this.renderer.setSize(width, height, false);
-    this.camera.aspect = width / height;
-    this.camera.updateProjectionMatrix();
+  protected override sized() {
     if (this.cast) this.lookAt(this.cast);
-    this.draw();
   }
 
-  turn(radians: number) {
-    const way = this.camera.position
-      .clone()
-      .sub(this.controls.target)
-      .applyAxisAngle(new Vector3(0, 0, 1), radians);
-    this.camera.position.copy(this.controls.target).add(way);
-    this.controls.update();
-    this.draw();
-  }
-
-  zoom(factor: number) {
-    const way = this.camera.position.clone().sub(this.controls.target).multiplyScalar(factor);
-    this.camera.position.copy(this.controls.target).add(way);
-    this.controls.update();
-    this.draw();
-  }
-
-  dispose() {
-    cancelAnimationFrame(this.frame);
+  override dispose() {
     this.clear();
     this.laid.dispose();
-    this.controls.dispose();
     this.tape.map?.dispose();
     this.lit.mesh?.geometry.dispose();
     this.dot.geometry.dispose();
     for (const material of [this.tape, this.foam, this.bright, this.dot.material, this.ring] as Material[])
       material.dispose();
-    this.renderer.dispose();
+    super.dispose();
   }
 
   private lookAt(cast: Cast) {
     const widest = Math.max(...cast.rings.map((r) => r.girth)) / Math.PI;
     const tall = cast.length + 90;
     const distance = Math.max(tall, (widest + 60) / Math.max(this.camera.aspect, 0.2)) * 2.25;
-    this.controls.target.set(0, 0, cast.length / 2);
-    this.camera.position.set(
-      cast.side === "right" ? -distance * 0.34 : distance * 0.34,
-      -distance * 0.92,
-      cast.length / 2 + distance * 0.2,
-    );
-    this.controls.update();
+    const side = cast.side === "right" ? -0.34 : 0.34;
+    this.stand(new Vector3(0, 0, cast.length / 2), new Vector3(side, -0.92, 0.2).multiplyScalar(distance));
   }
 
   private add(item: Mesh | Line) {
@@ -213,12 +164,9 @@ export class CastStage {
     this.made = [];
   }
 
-  private draw() {
-    cancelAnimationFrame(this.frame);
-    this.frame = requestAnimationFrame(() => {
-      this.renderer.render(this.scene, this.camera);
-      this.onPlaces(this.places());
-    });
+  protected override render() {
+    super.render();
+    this.onPlaces(this.places());
   }
 
   private places(): StationPlace[] {
@@ -235,15 +183,6 @@ export class CastStage {
       };
     });
   }
-}
-
-function mesh(positions: number[], triangles: number[], material: Material, uv?: number[]): Mesh {
-  const geometry = new BufferGeometry();
-  geometry.setAttribute("position", new Float32BufferAttribute(positions, 3));
-  if (uv) geometry.setAttribute("uv", new Float32BufferAttribute(uv, 2));
-  geometry.setIndex(triangles);
-  geometry.computeVertexNormals();
-  return new Mesh(geometry, material);
 }
 
 /** Which of the places (around, along) lies nearest; around runs full circle at 1. */
