@@ -92,6 +92,31 @@ def _stl(count: int, path) -> None:
         file.truncate(84 + 50 * count)
 
 
+def test_an_stl_of_text_is_the_same_shape_however_it_is_written(tmp_path):
+    body = trimesh.creation.cylinder(radius=55, height=210, sections=40)
+    binary, text = body.export(file_type="stl"), body.export(file_type="stl_ascii")
+
+    def read(name: str, content: bytes):
+        path = tmp_path / f"{name}.stl"
+        path.write_bytes(content)
+        return read_mesh_file(path, "model")
+
+    true = read("binary", binary)
+    habits = {
+        "plain": text,
+        "loud": text.upper().replace("\n", "\r\n"),
+        "indented": text.replace("vertex", "\t vertex  "),
+    }
+    for name, written in habits.items():
+        back = read(name, written.encode())
+        assert len(back.faces) == len(true.faces), name
+        assert np.ptp(back.vertices, axis=0) == pytest.approx(np.ptp(true.vertices, axis=0), abs=1e-4), name
+    half, bad = text[: len(text) // 2], text.replace("vertex", "vertex one", 1)
+    for name, broken in {"cut short": half, "a word in it": bad}.items():
+        with pytest.raises(CraftError, match="not an STL mesh"):
+            read("broken", broken.encode())
+
+
 @long
 def test_broken_files_are_refused_in_words_and_quickly(tmp_path):
     def refused(name: str, content: bytes, words: str) -> None:

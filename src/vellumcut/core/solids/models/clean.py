@@ -35,7 +35,9 @@ def clean_model(vertices: Array, faces: Faces) -> tuple[Array, Faces, tuple[str,
         raise CraftError("The file holds no triangles; a cloud of points must be meshed first", "file")
     if not np.isfinite(vertices).all():
         raise CraftError("The file holds corners that are not finite numbers", "file")
-    span = float(np.ptp(vertices[np.unique(faces)], axis=0).max())
+    used = np.zeros(len(vertices), bool)
+    used[faces] = True
+    span = float(np.ptp(vertices[used], axis=0).max())
     if span <= 0:
         raise CraftError("All of the model lies in one point", "file")
     said: list[str] = []
@@ -82,6 +84,8 @@ def _one_surface(vertices: Array, faces: Faces, span: float, said: list[str]) ->
     closed = 0
     for _ in range(4):  # holes that touch at a corner are closed one after the other
         vertices, faces, now = _closed(vertices, faces, span)
+        if not now:
+            break
         closed += now
     if closed:
         said.append(f"{closed} holes were closed." if closed > 1 else "A hole was closed.")
