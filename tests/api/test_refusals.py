@@ -164,7 +164,7 @@ def test_kill_minus_9_during_a_save_keeps_all_that_was_acknowledged(tmp_path: Pa
     acknowledged, address = [], f"http://127.0.0.1:{port}/api/wearers"
     try:
         with httpx.Client(timeout=5) as web:
-            for _ in range(200):
+            for _ in range(600):
                 try:
                     web.get(address)
                     break

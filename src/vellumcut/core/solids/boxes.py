@@ -2,6 +2,7 @@
 
 import itertools
 from collections.abc import Sequence
+from typing import Literal
 
 import numpy as np
 import shapely
@@ -115,7 +116,9 @@ def holder(solid: Holder, foam: float) -> Shell:
     """See ``Holder``: two faces of the thing's outline, and a strip between them that leaves the mouth open. Raises
     ValueError where the outline is none."""
     outline = np.array(solid.outline) if solid.outline else blade_outline(solid.wide, solid.high)
-    room = shapely.Polygon(outline).buffer(0).buffer(solid.ease, quad_segs=24)
+    # A corner that is round outside by less than the foam is thick cannot be bent: it is a corner there.
+    round_or_not: Literal["round", "mitre"] = "round" if solid.inside else "mitre"
+    room = shapely.Polygon(outline).buffer(0).buffer(solid.ease, quad_segs=24, join_style=round_or_not)
     if room.geom_type != "Polygon" or room.is_empty:
         raise ValueError("The outline crosses itself or is none")
     top = shapely.Polygon(outline).bounds[3] - solid.mouth

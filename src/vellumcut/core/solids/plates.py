@@ -212,7 +212,7 @@ def shelf(solid: Shelf, foam: float) -> tuple[list[FlatPart], Picture]:
     kinds: dict[float, list[float]] = {}
     for k in range(solid.fins):
         place = int((start + (k + 0.5) * 360 / solid.fins) % 360)
-        kinds.setdefault(round(float(depth[place]) / 5) * 5.0, []).append(place)
+        kinds.setdefault(round(float(depth[place]), 1), []).append(place)
         shapes.append(_fin_picture(inner[place], outer[place], solid.drop))
     for wide, places in sorted(kinds.items()):
         bracket = np.array(
