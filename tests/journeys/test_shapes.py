@@ -69,6 +69,8 @@ def test_a_horn_stands_on_a_pauldron_and_follows_its_own_measures(demo):
     maker.write("base", "70")
     maker.wait(lambda: "81.9 mm across" in rows()["Horn or tooth"]["words"], 60)
     assert "Horn or tooth" in file_of(maker, 7, "svg").text
+    worn = maker.server.get("/api/builds/1/figure")["meshes"]
+    assert sorted(m["side"] for m in worn if m["piece"] == horn) == ["left", "right"], "one on each shoulder"
     assert maker.browser.console_errors() == []
 
 

@@ -3275,7 +3275,7 @@ export interface components {
         /**
          * BindOut
          * @description angle: degrees at which two pieces meet; None where they do not. wanted: what a posture asks. kind: what it
-         *     means.
+         *     means. by: what stands on the moving and on the fixed piece and meets there, or nothing.
          */
         BindOut: {
             /** Motion */
@@ -3307,6 +3307,8 @@ export interface components {
             overlap: number | null;
             /** Trims */
             trims: components["schemas"]["TrimOut"][];
+            /** By */
+            by: string[];
         };
         /**
          * Border

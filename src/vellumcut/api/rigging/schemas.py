@@ -267,7 +267,7 @@ class TrimOut(Out):
 
 class BindOut(Out):
     """angle: degrees at which two pieces meet; None where they do not. wanted: what a posture asks. kind: what it
-    means."""
+    means. by: what stands on the moving and on the fixed piece and meets there, or nothing."""
 
     motion: str
     words: str
@@ -282,6 +282,7 @@ class BindOut(Out):
     opening: float | None
     overlap: float | None
     trims: list[TrimOut]
+    by: list[str]
 
 
 class StandsOut(Out):

@@ -216,5 +216,5 @@ def _bind(moved: Moved, costume: Costume, words: dict[str, str]) -> r.BindOut:
         motion=b.motion, words=words[b.motion], kind=moved.kind, moving=b.moving[0], fixed=b.fixed[0], angle=b.angle,
         reach=b.reach, wanted=moved.wanted, posture=moved.posture, at=points(b.at),
         opening=b.opening.after if b.opening else None, overlap=b.overlap if b.opening else None,
-        trims=_trims(costume, moved.trims),
+        trims=_trims(costume, moved.trims), by=list(b.by),
     )  # fmt: skip

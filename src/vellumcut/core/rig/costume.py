@@ -68,12 +68,23 @@ class Worn:
 
 
 @dataclass(frozen=True, eq=False)
+class Shape:
+    """A piece without a cast, that stands on others. key: its number in the build."""
+
+    key: int
+    name: str
+    design: PieceDesign
+
+
+@dataclass(frozen=True, eq=False)
 class Costume:
-    """All pieces on the figure. kept: what was worked out of them, so that it is worked out once."""
+    """All pieces on the figure, and what may stand on them. kept: what was worked out of them, so that it is worked out
+    once."""
 
     figure: Figure
     pieces: tuple[Worn, ...]
     kept: dict[object, object] = field(default_factory=dict, repr=False)
+    shapes: tuple[Shape, ...] = ()
 
     @cached_property
     def mates(self) -> tuple[Mate, ...]:

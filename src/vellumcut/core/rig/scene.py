@@ -13,6 +13,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import panel_shape
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import Region, Seat
+from vellumcut.core.rig.standing import standing_on
 
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
@@ -52,7 +53,7 @@ def body_parts(costume: Costume) -> list[FigurePart]:
 
 
 def piece_parts(costume: Costume) -> list[FigurePart]:
-    """Every copy of every piece, its outer face."""
+    """Every copy of every piece, its outer face, and of what stands on it."""
     return [part for piece in costume.pieces for side in piece.sides for part in _copies(costume, piece, side)]
 
 
@@ -71,6 +72,8 @@ def _copies(costume: Costume, piece: Worn, side: Side) -> Iterator[FigurePart]:
         yield FigurePart(region, seat.place(points), turned, piece.key, side)
         if twin:
             yield FigurePart(region, seat.place(points * [-1.0, 1.0, 1.0]), turned[:, ::-1], piece.key, side)
+    for stands in standing_on(costume, piece, side):
+        yield FigurePart(region, seat.place(stands.points), _outward(stands.faces, seat), stands.shape.key, side)
 
 
 def _outward(faces: Faces, seat: Seat) -> Faces:

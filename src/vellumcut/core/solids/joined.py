@@ -4,12 +4,16 @@ from collections.abc import Mapping
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from vellumcut.core.design.making import Detail, MotifRing
 from vellumcut.core.design.parts import Plate
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.solids.made import PLATES, shell_of
+
+Array = NDArray[np.float64]
+Faces = NDArray[np.int64]
 
 LOWEST = 0.5
 """mm within which places belong to a solid's foot."""
@@ -30,6 +34,16 @@ def foot_of(design: PieceDesign) -> shapely.Polygon:
     if foot.geom_type != "Polygon" or foot.area < 20:
         raise CraftError("It has no lower end to stand on", "making.details")
     return foot.simplify(0.05)
+
+
+def outer_face(design: PieceDesign) -> tuple[Array, Faces]:
+    """The outer face of a solid in its foam, to be seen: (n, 3) mm, and (m, 3) triangles, outward. Places at folds are
+    there once for each part."""
+    shell = shell_of(design.solid, design.foam)
+    corners = shell.offset(shell.depth_of(design.foam, design.foam)).reshape(-1, 3)
+    owner = np.repeat(shell.part, 3)[:, None]
+    _, first, same = np.unique(np.hstack([corners.round(3), owner]), axis=0, return_index=True, return_inverse=True)
+    return corners[first], same.reshape(-1, 3).astype(np.int64)
 
 
 def with_foot(detail: Detail, pieces: Mapping[str, PieceDesign]) -> Detail:

@@ -50,7 +50,8 @@ class Bind:
     """Two pieces across a joint. angle: degrees at which they meet; None: not in the joint's reach. at: (3,) where, on
     the moving piece as it stands. edges: of the moving and the fixed piece, nearest to it. opening: what opens on the
     other side at ``reach``; overlap: what one has to reach under the other there, mm. held_out: how much further from
-    the body the arm had to be held to begin with, degrees."""
+    the body the arm had to be held to begin with, degrees. by: what stands on the moving and on the fixed piece and
+    meets there; nothing where it is the piece itself."""
 
     joint: str
     motion: str
@@ -62,6 +63,7 @@ class Bind:
     edges: tuple[str, str]
     opening: Opening | None
     held_out: float = 0.0
+    by: tuple[str, str] = ("", "")
 
     @property
     def touching(self) -> bool:
@@ -131,7 +133,21 @@ def bind(
     where = found.at if angle is not None else (opening.at if opening else joint.at)
     edges = edge_near(m, where), edge_near(f, where)
     key = (moving[0].key, moving[1]), (fixed[0].key, fixed[1])
-    return Bind(joint.key, motion.key, *key, motion.reach, angle, where, edges, opening, out)
+    by = ("", "") if angle is None else (_at_shape(m, where), _at_shape(f, _turned_to(joint, motion, found, where)))
+    return Bind(joint.key, motion.key, *key, motion.reach, angle, where, edges, opening, out, by)
+
+
+def _turned_to(joint: Joint, motion: Motion, found: Meeting, where: Array) -> Array:
+    return np.asarray(Hinge(joint.at, np.array(motion.axis)).turned(where[None], found.angle)[0])
+
+
+def _at_shape(shell: Shell, where: Array) -> str:
+    """What of that which stands on a piece lies at a place, if it lies nearer there than the piece itself."""
+    if not len(shell.stood):
+        return ""
+    away = np.linalg.norm(shell.stood - where, axis=1)
+    near = int(away.argmin())
+    return shell.stands[shell.of[near]] if away[near] < np.linalg.norm(shell.faces - where, axis=1).min() else ""
 
 
 Pair = tuple[tuple[Worn, Side], tuple[Worn, Side]]
@@ -149,8 +165,9 @@ def _met(
     spread = next((x for x in joint.motions if x.key == "spread"), None) if joint.key.endswith("shoulder") else None
     aside = Hinge(joint.at, np.array(spread.axis)) if spread else None
     for out in HELD_OUT if aside else (0.0,):
-        faces = m.faces[free_m]
-        found = meet(hinge, aside.turned(faces, np.radians(out * share)) if aside else faces, f.faces[free_f], reach)
+        faces = np.vstack([m.faces[free_m], m.stood])
+        moving = aside.turned(faces, np.radians(out * share)) if aside else faces
+        found = meet(hinge, moving, np.vstack([f.faces[free_f], f.stood]), reach)
         if found.angle > TOUCHING:
             break
     return m, f, found, out
@@ -196,7 +213,7 @@ def with_cut(costume: Costume, cut: Worn, joint: Joint) -> Costume:
                 kept["shell", piece.key, side, joint.key] = (
                     cut_shell(was, cut, joint.at) if piece.key == cut.key else was
                 )
-    return Costume(costume.figure, tuple(cut if p.key == cut.key else p for p in costume.pieces), kept)
+    return Costume(costume.figure, tuple(cut if p.key == cut.key else p for p in costume.pieces), kept, costume.shapes)
 
 
 def edge_to_edge(m: Shell, f: Shell) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:

@@ -1,6 +1,6 @@
 """Copies of pieces as points on the figure: what movement turns against each other."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -13,6 +13,7 @@ from vellumcut.core.cast.armour import INNER, OUTER, ArmourSurface
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import Seat
 from vellumcut.core.rig.laid import LaidPiece
+from vellumcut.core.rig.standing import Standing, standing_on
 
 Array = NDArray[np.float64]
 
@@ -25,7 +26,8 @@ NEAR_JOINT = 330.0
 @dataclass(frozen=True, eq=False)
 class Shell:
     """One copy of a piece as points on the figure, mm. faces: (n, 3) with uv (n, 2) and outward normals. rim: outer
-    edge of its outline, (m, 3)."""
+    edge of its outline, (m, 3). stands: names of what stands on it; stood: its points, (k, 3), each of which of
+    them."""
 
     piece: Worn
     side: Side
@@ -34,6 +36,9 @@ class Shell:
     uv: Array
     normals: Array
     rim: Array
+    stands: tuple[str, ...] = ()
+    stood: Array = field(default_factory=lambda: np.zeros((0, 3)))
+    of: NDArray[np.int64] = field(default_factory=lambda: np.zeros(0, np.int64))
 
     @property
     def laid(self) -> LaidPiece:
@@ -61,7 +66,20 @@ def shell_of(costume: Costume, piece: Worn, side: Side, near: Array) -> Shell | 
     uv = _face_grid(laid)
     face = _Sheet.of(laid.inked.surface, uv)
     sheet = [seat.place(face.at(d)) for d in (INNER, OUTER)], [uv] * 2, [seat.turn(face.normals)] * 2
-    return _near(piece, side, seat, near, *(np.vstack(rows) for rows in sheet))
+    shell = _near(piece, side, seat, near, *(np.vstack(rows) for rows in sheet))
+    return shell and _with_standing(shell, standing_on(costume, piece, side))
+
+
+def _with_standing(shell: Shell, standing: list[Standing]) -> Shell:
+    """With what stands on it, as points on its outer face."""
+    if not standing:
+        return shell
+    import trimesh.remesh  # noqa: PLC0415 - takes a second to load, and few costumes want it
+
+    finer = trimesh.remesh.subdivide_to_size
+    dots = [finer(s.points, s.faces, 2 * FACE)[0] for s in standing]  # type: ignore[no-untyped-call]
+    of = np.repeat(np.arange(len(dots)), [len(d) for d in dots])
+    return replace(shell, stands=tuple(s.shape.name for s in standing), stood=shell.seat.place(np.vstack(dots)), of=of)
 
 
 def cut_shell(was: Shell, piece: Worn, near: Array) -> Shell | None:
@@ -71,7 +89,8 @@ def cut_shell(was: Shell, piece: Worn, near: Array) -> Shell | None:
     flat = laid.plane.flat(was.uv)
     shapely.prepare(laid.area)
     left = shapely.contains_xy(laid.area, flat[:, 0], flat[:, 1])
-    return _near(piece, was.side, was.seat, near, was.faces[left], was.uv[left], was.normals[left])
+    shell = _near(piece, was.side, was.seat, near, was.faces[left], was.uv[left], was.normals[left])
+    return shell and replace(shell, stands=was.stands, stood=was.stood, of=was.of)
 
 
 def _near(piece: Worn, side: Side, seat: Seat, near: Array, faces: Array, uv: Array, normals: Array) -> Shell | None:

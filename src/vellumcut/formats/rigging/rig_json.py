@@ -126,6 +126,7 @@ def rig_data(build: str, pieces: Sequence[dict[str, Any]], dressing: Sequence[Dr
                 "motion": b.motion,
                 "moving": [costume.piece(b.moving[0]).name, b.moving[1]],
                 "fixed": [costume.piece(b.fixed[0]).name, b.fixed[1]],
+                "by": list(b.by),
                 "meets_at": None if b.angle is None else round(b.angle, 1),
                 "reach": b.reach,
                 "gap": None if b.opening is None else round(b.opening.after, 1),

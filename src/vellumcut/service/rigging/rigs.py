@@ -11,12 +11,13 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.make.glue_choice import fixing_for
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.weight import Weight, weigh
-from vellumcut.core.rig.costume import Costume, Worn
+from vellumcut.core.rig.costume import Costume, Shape, Worn
 from vellumcut.core.rig.figure import figure_of
 from vellumcut.core.rig.fixing import Fixing
 from vellumcut.core.rig.loads import Rest, rest_of
 from vellumcut.core.rig.parts import RigPlan, plan_parts
 from vellumcut.core.rig.rest_words import rest_words
+from vellumcut.core.rig.standing import standing_count
 from vellumcut.core.rig.straps import Strap, straps_of_piece
 from vellumcut.core.worn.donning import Donning, check_donning
 from vellumcut.core.worn.dressing import DressingStep, dressing_order
@@ -53,13 +54,16 @@ def works_of(work: Work) -> list[Work]:
 
 
 def _dress(work: Work) -> Costume:
-    worn = []
+    worn, shapes = [], []
     for each in sorted(works_of(work), key=lambda w: w.piece_id):
+        if each.design.solid is not None:
+            shapes.append(Shape(each.piece_id, each.name, each.design))
+            continue
         try:
             worn.append(Worn(each.piece_id, each.name, each.design, laid_ink(each)))
         except CraftError:
             continue
-    return Costume(figure_of(work.readings, work.scanned), tuple(worn))
+    return Costume(figure_of(work.readings, work.scanned), tuple(worn), shapes=tuple(shapes))
 
 
 costume_of = Kept(_dress, lambda work: work.costume_key, 8, on_disk=False)
@@ -142,13 +146,25 @@ def _rest(work: Work, number: int) -> dict[Side, Rest | None]:
     straps = [s for p in costume.pieces for s in straps_in(work, p.key)]
     near = {number} | {s.ends[0].piece for s in straps if s.ends[1].piece == number}
     works = {w.piece_id: w for w in works_of(work)}
-    weighed = tuple(replace(p, weight=_weight(works[p.key]) if p.key in near else 0.0) for p in costume.pieces)
+    weighed = tuple(
+        replace(p, weight=_weight(works[p.key]) + _stands(costume, p, works) if p.key in near else 0.0)
+        for p in costume.pieces
+    )
     whole = Costume(costume.figure, weighed)
     mine = whole.piece(number)
     return {side: rest_of(whole, mine, side, straps) for side in mine.sides}
 
 
 _rests = Kept(_rest, lambda work, number: f"{number}|{work.costume_key}|{work.shelf}|{work.schools}|{work.owned}")
+
+
+def _stands(costume: Costume, piece: Worn, works: dict[int, Work]) -> float:
+    """g of what stands on all copies of a piece: of all that is made of a shape, this piece's share."""
+    return sum(
+        _weight(works[shape.key]) * here / sum(standing_count(costume, p, shape) for p in costume.pieces)
+        for shape in costume.shapes
+        if (here := standing_count(costume, piece, shape))
+    )
 
 
 def _weight(work: Work) -> float:

@@ -56,7 +56,8 @@ const HEAD: Record<string, string> = {
   free: "Free",
 };
 function words(b: Schemas["BindOut"]): string {
-  const pair = `${name(b.moving)} and ${name(b.fixed)}`;
+  const [moving, fixed] = [b.moving, b.fixed].map((piece, k) => (b.by[k] ? `${b.by[k]} on ` : "") + name(piece));
+  const pair = `${moving} and ${fixed}`;
   if (b.kind === "touches") return `${pair} touch already. One lies in the other: give one more ease, or cut it back.`;
   if (b.kind === "binds")
     return `${pair} meet at ${Math.round(b.angle!)}°; “${b.posture}” asks for ${Math.round(b.wanted)}°.`;
