@@ -9,7 +9,7 @@ from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.design.making import Detail
 from vellumcut.core.design.parts import Plate
 from vellumcut.core.design.piece import PieceDesign
-from vellumcut.core.design.solids import Cone
+from vellumcut.core.design.solids import Cone, Gauntlet
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.rig.costume import Costume, Shape, Worn
 from vellumcut.core.rig.scene import piece_parts
@@ -86,3 +86,13 @@ def test_a_spike_that_leans_over_the_joint_meets_the_other_tube_first_and_is_nam
     assert found.angle < bare.angle - 3
     cut = with_cut(costume, piece, joint)
     assert bind(cut, joint, motion, (piece, "left"), (upper, "left"), 1.0).angle == pytest.approx(found.angle, abs=0.1)
+
+
+def test_what_no_longer_stands_there_is_left_out_and_the_rest_is_worn():
+    """The shape of that name has become plates on a glove since its foot was drawn."""
+    plain, _, _ = hinged(45.0, 50.0, 4.0, 0.0)
+    costume, piece = spiked(plain, 24.0, 60.0, (0.0, 1.4))
+    flat = PieceDesign(template="belt", solid=Gauntlet(), foam=4.0)
+    changed = Costume(costume.figure, costume.pieces, shapes=(Shape(9, "Spike", flat),))
+    assert standing_on(changed, piece, "left") == []
+    assert {p.piece for p in piece_parts(changed)} == {p.key for p in costume.pieces}

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from vellumcut.core.body.segments import Side
 from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.design.parts import Plate
+from vellumcut.core.errors import CraftError
 from vellumcut.core.parts.laid import LaidPart, laid_parts
 from vellumcut.core.rig.costume import Costume, Shape, Worn
 from vellumcut.core.rig.laid import LaidPiece
@@ -32,7 +33,8 @@ class Standing:
 
 
 def standing_on(costume: Costume, piece: Worn, side: Side) -> list[Standing]:
-    """All that stands on one copy of a piece, mirror images among it. What does not lie on the foam is left out."""
+    """All that stands on one copy of a piece, mirror images among it. What does not lie on the foam, or cannot be made,
+    is left out."""
     key = ("standing", piece.key, side)
     if key not in costume.kept:
         costume.kept[key] = list(_standing(costume, piece.on(side)))
@@ -56,9 +58,13 @@ def _standing(costume: Costume, laid: LaidPiece) -> Iterator[Standing]:
         if detail.of not in shapes or not isinstance(detail.shape, Plate):
             continue
         at = next(places.setdefault(detail.key, iter(detail.shape.places)))
-        if part.marks:
+        if not part.marks:
+            continue
+        try:
             made = _stood(laid, part, detail.shape, at, shapes[detail.of])
-            yield from [made, _mirrored(made)] if part.panel in twins and not part.halved else [made]
+        except CraftError:
+            continue
+        yield from [made, _mirrored(made)] if part.panel in twins and not part.halved else [made]
 
 
 def _stood(laid: LaidPiece, part: LaidPart, plate: Plate, at: tuple[float, ...], shape: Shape) -> Standing:

@@ -123,7 +123,7 @@ def bind(
     met = _met(costume, joint, motion, (moving, fixed), share)
     if met is None:
         return None
-    m, f, found, out = met
+    m, f, found, out, by = met
     rims = _kept_of(costume, ("rims", m.key, f.key, joint.key), lambda: (facing(m, f), facing(f, m)))
     angle = float(np.degrees(found.angle) / share) if np.isfinite(found.angle) else None
     reach = np.radians(motion.reach * share)
@@ -133,21 +133,7 @@ def bind(
     where = found.at if angle is not None else (opening.at if opening else joint.at)
     edges = edge_near(m, where), edge_near(f, where)
     key = (moving[0].key, moving[1]), (fixed[0].key, fixed[1])
-    by = ("", "") if angle is None else (_at_shape(m, where), _at_shape(f, _turned_to(joint, motion, found, where)))
     return Bind(joint.key, motion.key, *key, motion.reach, angle, where, edges, opening, out, by)
-
-
-def _turned_to(joint: Joint, motion: Motion, found: Meeting, where: Array) -> Array:
-    return np.asarray(Hinge(joint.at, np.array(motion.axis)).turned(where[None], found.angle)[0])
-
-
-def _at_shape(shell: Shell, where: Array) -> str:
-    """What of that which stands on a piece lies at a place, if it lies nearer there than the piece itself."""
-    if not len(shell.stood):
-        return ""
-    away = np.linalg.norm(shell.stood - where, axis=1)
-    near = int(away.argmin())
-    return shell.stands[shell.of[near]] if away[near] < np.linalg.norm(shell.faces - where, axis=1).min() else ""
 
 
 Pair = tuple[tuple[Worn, Side], tuple[Worn, Side]]
@@ -155,8 +141,9 @@ Pair = tuple[tuple[Worn, Side], tuple[Worn, Side]]
 
 def _met(
     costume: Costume, joint: Joint, motion: Motion, pair: Pair, share: float
-) -> tuple[Shell, Shell, Meeting, float] | None:
-    """Where two copies meet, and how much further out an arm was held so that it hangs clear to begin with."""
+) -> tuple[Shell, Shell, Meeting, float, tuple[str, str]] | None:
+    """Where two copies meet, how much further out an arm was held so that it hangs clear to begin with, and what stands
+    on either and meets there."""
     m, f = (kept_shell(costume, *x, joint) for x in pair)
     if m is None or f is None:
         return None
@@ -164,13 +151,17 @@ def _met(
     hinge, reach = Hinge(joint.at, np.array(motion.axis)), np.radians(motion.reach * share)
     spread = next((x for x in joint.motions if x.key == "spread"), None) if joint.key.endswith("shoulder") else None
     aside = Hinge(joint.at, np.array(spread.axis)) if spread else None
+    faces, fixed = np.vstack([m.faces[free_m], m.stood]), np.vstack([f.faces[free_f], f.stood])
     for out in HELD_OUT if aside else (0.0,):
-        faces = np.vstack([m.faces[free_m], m.stood])
         moving = aside.turned(faces, np.radians(out * share)) if aside else faces
-        found = meet(hinge, moving, np.vstack([f.faces[free_f], f.stood]), reach)
+        found = meet(hinge, moving, fixed, reach)
         if found.angle > TOUCHING:
             break
-    return m, f, found, out
+    by = ("", "")
+    if np.isfinite(found.angle):
+        there = hinge.turned(found.at[None], found.angle)[0]
+        by = m.at_shape(moving, found.at), f.at_shape(fixed, there)
+    return m, f, found, out, by
 
 
 def meets_at(costume: Costume, joint: Joint, motion: Motion, pair: Pair) -> float:

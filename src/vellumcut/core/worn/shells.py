@@ -45,6 +45,12 @@ class Shell:
         """As it lies on its tube."""
         return self.piece.on(self.side)
 
+    def at_shape(self, points: Array, where: Array) -> str:
+        """Name of what stands on it at a place; nothing where that is the piece itself. points: (n, 3), the last of
+        which are those of what stands on it, as it is turned."""
+        at = int(np.linalg.norm(points - where, axis=1).argmin()) - (len(points) - len(self.stood))
+        return self.stands[self.of[at]] if at >= 0 else ""
+
     @cached_property
     def tree(self) -> KDTree:
         """Of its points."""

@@ -58,6 +58,8 @@ const HEAD: Record<string, string> = {
 function words(b: Schemas["BindOut"]): string {
   const [moving, fixed] = [b.moving, b.fixed].map((piece, k) => (b.by[k] ? `${b.by[k]} on ` : "") + name(piece));
   const pair = `${moving} and ${fixed}`;
+  const shape = b.by.find(Boolean);
+  if (b.kind === "touches" && shape) return `${pair} touch already: move ${shape}, or make it smaller.`;
   if (b.kind === "touches") return `${pair} touch already. One lies in the other: give one more ease, or cut it back.`;
   if (b.kind === "binds")
     return `${pair} meet at ${Math.round(b.angle!)}°; “${b.posture}” asks for ${Math.round(b.wanted)}°.`;
