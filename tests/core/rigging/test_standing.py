@@ -12,10 +12,10 @@ from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.design.solids import Cone, Gauntlet
 from vellumcut.core.ink.stage import ink_piece
 from vellumcut.core.rig.costume import Costume, Shape, Worn
-from vellumcut.core.rig.scene import piece_parts
-from vellumcut.core.rig.standing import standing_on
 from vellumcut.core.solids.joined import with_feet
 from vellumcut.core.worn.movement import bind, with_cut
+from vellumcut.core.worn.scene import piece_parts
+from vellumcut.core.worn.standing import standing_on
 
 
 def spiked(costume, wide, high, at, turn=0.0, lean=0.0):

@@ -18,11 +18,11 @@ from vellumcut.core.rig.loads import AnchorLoad, Rest, load_note
 from vellumcut.core.rig.parts import way_why, way_words
 from vellumcut.core.rig.recipes import rigs_for
 from vellumcut.core.rig.rest_words import rest_findings, rest_words
-from vellumcut.core.rig.scene import FigurePart, body_parts, piece_parts
 from vellumcut.core.rig.stacking import unsaid_beneath
 from vellumcut.core.rig.straps import Strap
 from vellumcut.core.worn.movement import Trim
 from vellumcut.core.worn.postures import POSTURES, turns_of
+from vellumcut.core.worn.scene import FigurePart, body_parts, piece_parts
 from vellumcut.service.rigging.movements import Moved, Turned
 from vellumcut.service.rigging.rigs import CostumeRig, PieceRig
 

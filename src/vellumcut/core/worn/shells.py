@@ -13,7 +13,7 @@ from vellumcut.core.cast.armour import INNER, OUTER, ArmourSurface
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import Seat
 from vellumcut.core.rig.laid import LaidPiece
-from vellumcut.core.rig.standing import Standing, standing_on
+from vellumcut.core.worn.standing import Standing, standing_on
 
 Array = NDArray[np.float64]
 

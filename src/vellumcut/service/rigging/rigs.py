@@ -17,11 +17,11 @@ from vellumcut.core.rig.fixing import Fixing
 from vellumcut.core.rig.loads import Rest, rest_of
 from vellumcut.core.rig.parts import RigPlan, plan_parts
 from vellumcut.core.rig.rest_words import rest_words
-from vellumcut.core.rig.standing import standing_count
 from vellumcut.core.rig.straps import Strap, straps_of_piece
 from vellumcut.core.worn.donning import Donning, check_donning
 from vellumcut.core.worn.dressing import DressingStep, dressing_order
 from vellumcut.core.worn.sliding import slides_of
+from vellumcut.core.worn.standing import standing_count
 from vellumcut.core.worn.wear import Parts
 from vellumcut.formats.rigging.rig_sheet import RigPage, part_rows
 from vellumcut.service.keeping.builds import Work, list_pieces, work_on

@@ -13,7 +13,7 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import panel_shape
 from vellumcut.core.rig.costume import Costume, Worn
 from vellumcut.core.rig.figure import Region, Seat
-from vellumcut.core.rig.standing import standing_on
+from vellumcut.core.worn.standing import standing_on
 
 Array = NDArray[np.float64]
 Faces = NDArray[np.int64]
