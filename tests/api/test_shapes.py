@@ -80,6 +80,26 @@ def test_a_part_that_stands_on_a_piece_follows_both(client, build):
     )
     (row,) = client.get(f"/api/pieces/{on['id']}/laid").json()["rows"]
     assert row["problems"] == []
+    assert "2 stand there" in row["words"]
+    assert "Only 1 of it made so far" in row["words"]
+    meshes = [m for m in client.get(f"/api/builds/{build}/figure").json()["meshes"] if m["piece"] == horn["id"]]
+    assert sorted(m["side"] for m in meshes) == ["left", "right"]
+    loaded = [r["weight"] for r in client.get(f"/api/pieces/{on['id']}/rig").json()["rests"]]
+    pair = horn["design"] | {"solid": horn["design"]["solid"] | {"mirrored": True}}
+    assert client.patch(f"/api/pieces/{horn['id']}", json={"design": pair}).status_code == 200
+    (row,) = client.get(f"/api/pieces/{on['id']}/laid").json()["rows"]
+    assert "made so far" not in row["words"]
+    assert [r["weight"] for r in client.get(f"/api/pieces/{on['id']}/rig").json()["rests"]] == pytest.approx(
+        loaded, abs=1
+    )
+    bare = on["design"] | {"making": on["design"]["making"] | {"details": []}}
+    assert client.patch(f"/api/pieces/{on['id']}", json={"design": bare}).status_code == 200
+    alone = [r["weight"] for r in client.get(f"/api/pieces/{on['id']}/rig").json()["rests"]]
+    rows = client.get(f"/api/builds/{build}/weights").json()["pieces"]
+    foam = next(r["grams"] for r in rows if r["name"] == horn["name"]) / 2
+    # One horn each: its foam, and on it glue and paint that weigh no more than four times as much.
+    assert all(foam < a - b < 5 * foam for a, b in zip(loaded, alone, strict=True)), (foam, loaded, alone)
+    assert client.patch(f"/api/pieces/{on['id']}", json={"design": on["design"]}).status_code == 200
     before = client.get(f"/api/pieces/{on['id']}/pattern.svg").text
     grown = horn["design"] | {"solid": horn["design"]["solid"] | {"base": 95}}
     assert client.patch(f"/api/pieces/{horn['id']}", json={"design": grown}).status_code == 200

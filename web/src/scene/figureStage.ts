@@ -16,11 +16,11 @@ import { STILL, surface, Turntable } from "./turntable";
 
 type Figure = Schemas["FigureOut"];
 type Anchor = Schemas["AnchorOut"];
-/** Degrees by "joint|motion". */
+// Degrees by "joint|motion".
 export type Pose = Record<string, number>;
 export type Spot = readonly [number, number, number];
 
-/** Fewer pixels while something moves, so that it moves. */
+// Fewer pixels while something moves, so that it moves.
 const MOVING = 0.34;
 const SETTLED = 800;
 
@@ -119,12 +119,8 @@ export class FigureStage extends Turntable {
     return this.meshes.find((m) => m.piece === piece && (!side || m.side === side))?.region ?? "chest";
   }
 
-  override resize(width: number, height: number) {
+  protected override sized(width: number, height: number) {
     this.box = { width, height };
-    super.resize(width, height);
-  }
-
-  protected override sized() {
     if (this.figure) this.lookAt();
   }
 

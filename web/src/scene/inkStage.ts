@@ -29,15 +29,15 @@ const COLOURS: Record<string, string> = {
   mark: "#6f6a61",
 };
 const OFF = 2.5;
-/** How far ink floats over the skin so it is not swallowed by it, mm. */
+// How far ink floats over the skin so it is not swallowed by it, mm.
 const CORDS = [-0.9, 0, 0.9];
-/** Pixels drawn to one on the screen while something moves. */
+// Pixels drawn to one on the screen while something moves.
 const MOVING = 0.5;
 const SETTLED = 700;
-/** The sheet comes first: the body takes this many times its own last frame between two of its frames. */
+// The sheet comes first: the body takes this many times its own last frame between two of its frames.
 const SHARE = 10;
 const LEAST_WAIT = 1000;
-/** No driver slower than this many ms a frame is made to wait so long. */
+// No driver slower than this many ms a frame is made to wait so long.
 const QUICK = 25;
 
 export interface Grip {

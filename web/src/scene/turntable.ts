@@ -70,7 +70,7 @@ export abstract class Turntable {
     this.renderer.setSize(width, height, false);
     this.camera.aspect = width / height;
     this.camera.updateProjectionMatrix();
-    this.sized();
+    this.sized?.(width, height);
     this.draw();
   }
 
@@ -81,7 +81,7 @@ export abstract class Turntable {
   }
 
   /** The room has another shape. */
-  protected sized() {}
+  protected sized?(width: number, height: number): void;
 
   /** It was turned, or come nearer to. */
   protected turned() {

@@ -29,6 +29,11 @@ class _Made(Decision):
     count: Annotated[StrictInt, Field(ge=1, le=40)] = 1
     mirrored: StrictBool = False
 
+    @property
+    def made(self) -> int:
+        """How many are made in all."""
+        return self.count * (2 if self.mirrored else 1)
+
 
 class Cone(_Made):
     """A cone, cylinder, prism, spike or pyramid, upright or slanted. lower, upper: widths of its ends, mm; upper 0 is a

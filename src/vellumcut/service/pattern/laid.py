@@ -98,7 +98,9 @@ def laid_rows(work: Work, tempo: Tempo) -> list[LaidRow]:
 def try_part(work: Work, detail: Detail, to_cut: bool = False) -> LaidRow:
     """One detail as it would lie, whether or not the piece has it. Keeps nothing. to_cut: its outlines are laid out as
     they are cut, which takes longer than a hand that drags it waits. Raises CraftError."""
-    pattern, detail = pattern_of(work), with_foot(detail, {m.name: m.design for m in work.costume})
+    pieces = {m.name: m.design for m in work.costume}
+    pattern, detail = pattern_of(work), with_foot(detail, pieces)
+    stands = pieces[detail.of].solid if detail.of in pieces else None
     rows: list[tuple[LaidPart, int]] = []
     shown: list[Shown] = []
     worn: list[Array] = []
@@ -117,7 +119,8 @@ def try_part(work: Work, detail: Detail, to_cut: bool = False) -> LaidRow:
     if not rows:
         wanted = " or ".join(lines_along(detail.shape)) or "it"
         raise CraftError(f"The piece has no line called {wanted} now: choose another", "making.details")
-    return LaidRow(sum_of(rows), shown, worn, tuple(dict.fromkeys(crosses)), wrong)
+    total = replace(sum_of(rows), made=stands.made if stands else 0)
+    return LaidRow(total, shown, worn, tuple(dict.fromkeys(crosses)), wrong)
 
 
 def mend_part(work: Work, detail: Detail) -> LaidRow:

@@ -159,12 +159,13 @@ _rests = Kept(_rest, lambda work, number: f"{number}|{work.costume_key}|{work.sh
 
 
 def _stands(costume: Costume, piece: Worn, works: dict[int, Work]) -> float:
-    """g of what stands on all copies of a piece: of all that is made of a shape, this piece's share."""
-    return sum(
-        _weight(works[shape.key]) * here / sum(standing_count(costume, p, shape) for p in costume.pieces)
-        for shape in costume.shapes
-        if (here := standing_count(costume, piece, shape))
-    )
+    """g of what stands on all copies of a piece, however many of it are made."""
+    out = 0.0
+    for shape in costume.shapes:
+        here, solid = standing_count(costume, piece, shape), shape.design.solid
+        if here and solid:
+            out += here * _weight(works[shape.key]) / solid.made
+    return out
 
 
 def _weight(work: Work) -> float:

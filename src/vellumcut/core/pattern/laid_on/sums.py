@@ -40,7 +40,8 @@ class PartSum:
     place. high: of segments, from the lowest to the highest, mm. strokes: of the maker's punch. turned: how many of its
     plates lie as mirror images of their drawing. left_out: of a row, since they would sit on an anchor or a hole.
     mitres: how many ends of its strips are cut off square, at each angle, whole degrees. problems: why some of it
-    cannot lie where it should. curves: by how much foam curves under the foot of what stands on it, mm."""
+    cannot lie where it should. curves: by how much foam curves under the foot of what stands on it, mm. made: how many
+    are made of what stands on it."""
 
     detail: Detail
     length: float = 0.0
@@ -60,6 +61,7 @@ class PartSum:
     mitres: tuple[tuple[int, int], ...] = ()
     problems: tuple[str, ...] = ()
     curves: float = 0.0
+    made: int = 0
 
     @property
     def glued(self) -> float:
@@ -131,9 +133,10 @@ class PartSum:
         if plate.opening == "foot":
             rise = format_length(round(self.curves, 1))
             there = "1 stands there" if self.plates == 1 else f"{self.plates} stand there"
+            few = f" Only {self.made} of it made so far: say how many on its own page." if self.made else ""
             return (
                 f"{there}, its foot {wide} across and drawn on the panel. The foam curves by {rise} under it: make it "
-                "so much longer, and cut its foot to the curve."
+                f"so much longer, and cut its foot to the curve.{few if self.made < self.plates else ''}"
             )
         if plate.opening == "seat":
             return f"{self.plates} rims to cut{each}, {rim} wide round a seat for what is {wide} across."
