@@ -71,6 +71,27 @@ def test_a_hard_panel_is_there_at_once_and_settles_to_what_is_cut(client, build)
     assert read(bracer, False) == easy
 
 
+def test_an_outline_does_not_wait_for_what_is_laid_on_it(client, build, monkeypatch):
+    _, _, bracer = build
+    shape = {"form": "row", "lines": ["lower edge"], "inset": 10, "pitch": 20}
+    row = {"key": "studs", "name": "studs", "kind": "rivets", "size": 7, "shape": shape}
+    redesign(client, bracer, making={"details": [row]})
+
+    def read(quick):
+        made = client.get(f"/api/pieces/{bracer}/pattern", params={"quick": quick}).json()
+        (panel,) = made["panels"]
+        return made["settled"], sum(x["name"] == "studs" for x in panel["lines"]), panel["edges"]
+
+    with monkeypatch.context() as patch:
+        patch.setattr("vellumcut.core.parts.laid.lay_part", None)
+        early = read(True)
+    whole = read(False)
+    assert (early[0], early[1], whole[0]) == (False, 0, True)
+    assert whole[1] > 4
+    assert early[2] == whole[2]
+    assert read(True) == whole
+
+
 def test_foam_that_cannot_be_is_refused_with_its_field(client, build):
     _, _, piece = build
     for change, words in (

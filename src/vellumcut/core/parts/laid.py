@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from vellumcut.core.cast.armour import OUTER
 from vellumcut.core.design.making import Detail
 from vellumcut.core.design.parts import Border, Cuff, Damage, Links, Plate, Row, Scales, Segments
+from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.stacks import thickness_of
 from vellumcut.core.ink.library.table import TEMPLATES
@@ -108,7 +109,20 @@ class LaidPart:
 
 def laid_parts(piece: InkedPiece) -> tuple[LaidPart, ...]:
     """What is laid on the panels of a piece; once for its pattern, its steps and its weight."""
-    return _laid(piece) if any(d.shape for d in piece.design.making.details) else ()
+    return _laid(piece) if lays_on(piece.design) else ()
+
+
+def lays_on(design: PieceDesign) -> bool:
+    """Whether anything with a shape is laid on the panels of a piece."""
+    return any(d.shape for d in design.making.details)
+
+
+def bare(piece: InkedPiece) -> InkedPiece:
+    """A piece without what is laid on it."""
+    if not lays_on(piece.design):
+        return piece
+    making = piece.design.making.model_copy(update={"details": ()})
+    return replace(piece, design=piece.design.model_copy(update={"making": making}))
 
 
 @lru_cache(maxsize=32)

@@ -39,7 +39,7 @@ from vellumcut.core.ink.regions import InkProblem
 from vellumcut.core.ink.stage import InkedPiece, ink_piece
 from vellumcut.core.ink.templates import is_inked
 from vellumcut.core.notes import Finding, Level, Note
-from vellumcut.core.parts.laid import part_marks
+from vellumcut.core.parts.laid import bare, lays_on, part_marks
 from vellumcut.core.pattern.drawn import DrawnPanel, is_turned
 from vellumcut.core.pattern.labels import label_panel
 from vellumcut.core.pattern.laid_on.foam_use import FoamUse, foam_used
@@ -103,8 +103,11 @@ class PiecePattern:
 
     @property
     def settled(self) -> bool:
-        """Whether it reads as it is shown: not while it was laid quickly and some panel may want its finest mesh."""
-        return self.size != QUICK_SIZE or all(p.flat.free_p95 <= ROUGHLY_HARD for p in self.panels)
+        """Whether it reads as it is shown: not while it was laid quickly and some panel may want its finest mesh, or
+        what is laid on it has yet to come."""
+        if self.size != QUICK_SIZE:
+            return True
+        return not lays_on(self.design) and all(p.flat.free_p95 <= ROUGHLY_HARD for p in self.panels)
 
     def flats(self, side: Side, layer: int = 1) -> list[FlatPanel]:
         """That layer of every panel of a side; of panels with fewer, their outermost."""
@@ -261,8 +264,8 @@ def pattern_piece(
     school: DartEdges = "by fold",
     laid: Mapping[Side, InkedPiece] | None = None,
 ) -> PiecePattern:
-    """Measure to pattern. size: mesh in mm (EDIT_SIZE, QUICK_SIZE or CUT_SIZE). gives: what the maker's own scraps
-    gave. school: how the build cuts its darts. laid: the ink of its drawn sides, where it is laid on this body already.
+    """Measure to pattern. size: mesh in mm (EDIT_SIZE, CUT_SIZE, or QUICK_SIZE, which leaves out what is laid on the
+    panels: an outline does not wait for what follows from it). gives: what the maker's own scraps gave. school: how the build cuts its darts. laid: the ink of its drawn sides, where it is laid on this body already.
 
     Raises CraftError in a maker's words.
     """
@@ -274,6 +277,8 @@ def pattern_piece(
     told: list[Finding] = []
     for side, twin in drawn_sides(measures, design):
         piece = laid[side] if laid else ink_piece(worn_tube(measures, part, side, design.halves, scanned), design)
+        if size == QUICK_SIZE:
+            piece = bare(piece)
         inked[side] = piece
         told += [_ink_finding(p) for p in piece.problems]
         for flat, layer, mirrored in flatten_layers(piece, size):

@@ -59,7 +59,7 @@ const spare = (name: string) =>
         </tr>
       </tbody>
     </table>
-    <p v-if="!settled" class="soft small">Still settling: these figures may rise by half a point.</p>
+    <p v-if="!settled" class="soft small">Still settling: these figures and lines are the first, quick ones.</p>
     <p class="soft">{{ words(panel.verdict.advice) }}</p>
     <button
       class="press"
