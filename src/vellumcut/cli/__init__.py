@@ -108,6 +108,32 @@ def parts(file: FileArgument, out: OutOption, piece: PieceOption = None) -> None
     shop.parts(file, out, piece)
 
 
+class NestTool(StrEnum):
+    KNIFE = "knife"
+    SCISSORS = "scissors"
+    CUTTER = "cutter"
+
+
+class NestEffort(StrEnum):
+    QUICK = "quick"
+    USUAL = "usual"
+    THOROUGH = "thorough"
+
+
+@app.command()
+def nest(
+    file: FileArgument,
+    out: OutOption,
+    tool: Annotated[NestTool, typer.Option(help="What cuts: it says how far parts lie apart.")] = NestTool.KNIFE,
+    effort: Annotated[NestEffort, typer.Option(help="How many passes it searches.")] = NestEffort.USUAL,
+    seed: Annotated[int, typer.Option(min=0, help="The same one gives the same sheets.")] = 1,
+) -> None:
+    """Lay all that is cut of a build file on sheets: each sheet as SVG and DXF, and nest.json."""
+    from vellumcut.cli import shop
+
+    shop.nest(file, out, tool.value, effort.value, seed)
+
+
 @app.command()
 def unfold(
     mesh: Annotated[Path, typer.Argument(metavar="MESH", help="OBJ, STL, PLY or GLB.")],

@@ -5,6 +5,7 @@ from dataclasses import asdict, replace
 from pathlib import Path
 
 from vellumcut.cli.words import clear_words, piece_names, put
+from vellumcut.core.nest.plans import Effort
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.pattern import PiecePattern
 from vellumcut.formats.keeping.build_json import read_build_file
@@ -13,8 +14,12 @@ from vellumcut.formats.pattern.dxf import write_dxf
 from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.formats.shop.cut_list_card import write_cut_list_card
 from vellumcut.formats.shop.cut_list_csv import write_cut_list
+from vellumcut.formats.shop.sheet_files import sheet_data, write_sheet_dxf, write_sheet_svg
+from vellumcut.service.jobs import Job
 from vellumcut.service.pattern.patterns import cutting_pattern, work_from_file
 from vellumcut.service.shop.cut_lists import cut_list
+from vellumcut.service.shop.layouts import Laid, drawn_sheet, rules_of
+from vellumcut.service.shop.nests import Tool, laid, parts_of
 
 
 def parts(file: Path, out: Path, piece: str | None) -> None:
@@ -42,6 +47,27 @@ def parts(file: Path, out: Path, piece: str | None) -> None:
                 print(put(stem.with_name(f"{stem.name} parts.svg"), write_svg(alone).encode()))
                 print(put(stem.with_name(f"{stem.name} parts.dxf"), write_dxf(alone)))
         print(put(out / "parts.json", json.dumps(told, indent=1, ensure_ascii=False).encode()))
+
+
+def nest(file: Path, out: Path, tool: Tool, effort: Effort, seed: int) -> None:
+    with clear_words():
+        build = read_build_file(file)
+        works = [work_from_file(build, p.title, file.parent) for p in build.pieces]
+        found = parts_of(works)
+        for piece, why in found.missing:
+            print(f"{piece}: {why}")
+        told: list[dict[str, object]] = []
+        for material in found.materials:
+            plan = laid(material, rules_of(tool), effort, seed, Job(0, "nest"))
+            for sheet in plan.sheets:
+                name = f"{material.key} mm {sheet.sheet.key}"
+                drawn = drawn_sheet(Laid(material, tool, plan, (), 0), sheet.sheet.key)[1]
+                print(put(out / f"{name}.svg", write_sheet_svg(name, sheet.sheet, drawn).encode()))
+                print(put(out / f"{name}.dxf", write_sheet_dxf(sheet.sheet, drawn)))
+            for key in plan.too_large:
+                print(f"look: {key} is larger than every sheet: split it, or use a larger sheet.")
+            told.append(sheet_data(material.key, [(s.sheet, s.placed) for s in plan.sheets]))
+        print(put(out / "nest.json", json.dumps({"build": build.name, "materials": told}, indent=1).encode()))
 
 
 def _laid(pattern: PiecePattern) -> list[dict[str, object]]:

@@ -24,7 +24,7 @@ class Cancelled(Exception):
 @dataclass
 class Job:
     """share: how much is done, 0 to 1. words: what it is doing, or why it failed. result: what it made. file: to take
-    away."""
+    away. shown: what there is so far."""
 
     id: int
     title: str
@@ -33,6 +33,7 @@ class Job:
     words: str = ""
     result: Any = None
     file: bytes | None = None
+    shown: Any = None
     _stop: threading.Event = field(default_factory=threading.Event, repr=False)
 
     def report(self, share: float, words: str) -> None:

@@ -233,6 +233,21 @@ class BenchPicture(Base):
     removed: Mapped[bool] = mapped_column(default=False)
 
 
+class SheetLayout(Base):
+    """How the parts of one foam of a build lie on sheets. material: its kind and thickness. tool: what it is cut with.
+    places: where parts lie that are not cut yet, core ``Placed`` without its outline. cut: sheets that were cut, with
+    their parts and what was left."""
+
+    __tablename__ = "sheet_layout"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    build_id: Mapped[int] = mapped_column(ForeignKey("build.id"), index=True)
+    material: Mapped[str] = mapped_column(String(40))
+    tool: Mapped[str] = mapped_column(String(20), default="knife")
+    places: Mapped[list[Json]] = mapped_column(JSON)
+    cut: Mapped[list[Json]] = mapped_column(JSON)
+    removed: Mapped[bool] = mapped_column(default=False)
+
+
 class Setting(Base):
     """One choice that holds for the whole workshop, such as the unit shown."""
 

@@ -1,5 +1,6 @@
 """One inked panel laid flat: outline, darts, centre line, registration marks and what the foam must give."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -193,21 +194,24 @@ class FlatPanel:
 
     def mirrored(self) -> "FlatPanel":
         """The twin for the other side, or the same panel seen on its other face. Twice is the panel itself."""
-        flip = self.flip
+        return replace(self.carried_by(self.flip), faces=np.ascontiguousarray(self.faces[:, ::-1]))
 
-        def turned(edges: tuple[FlatEdge, ...]) -> tuple[FlatEdge, ...]:
-            return tuple(replace(e, knots=flip(e.knots)) for e in edges)
+    def carried_by(self, way: Callable[[Array], Array]) -> "FlatPanel":
+        """The panel with everything drawn on it taken elsewhere, without a change of size. way: of points (..., 2)
+        mm."""
+
+        def taken(edges: tuple[FlatEdge, ...]) -> tuple[FlatEdge, ...]:
+            return tuple(replace(e, knots=way(e.knots)) for e in edges)
 
         return replace(
             self,
-            edges=turned(self.edges),
-            holes=turned(self.holes),
-            centre=flip(self.centre),
-            marks=tuple(replace(m, lines=flip(m.lines)) for m in self.marks),
-            darts=tuple(replace(d, tip=flip(d.tip), mouth=flip(d.mouth)) for d in self.darts),
-            lines=tuple(replace(x, points=flip(x.points)) for x in self.lines),
-            vertices=flip(self.vertices),
-            faces=np.ascontiguousarray(self.faces[:, ::-1]),
+            edges=taken(self.edges),
+            holes=taken(self.holes),
+            centre=way(self.centre),
+            marks=tuple(replace(m, lines=way(m.lines)) for m in self.marks),
+            darts=tuple(replace(d, tip=way(d.tip), mouth=way(d.mouth)) for d in self.darts),
+            lines=tuple(replace(x, points=way(x.points)) for x in self.lines),
+            vertices=way(self.vertices),
         )
 
 

@@ -1,6 +1,7 @@
 """Patterns as DXF in millimetres: splines on named layers, for cutters and drawing programs."""
 
 import io
+from collections.abc import Sequence
 
 import numpy as np
 from ezdxf import units
@@ -15,7 +16,7 @@ from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.pattern.labels import label_place
 from vellumcut.core.pattern.pattern import PiecePattern
-from vellumcut.formats.pattern.svg import LAYERS, LINES, side_by_side
+from vellumcut.formats.pattern.svg import LAYERS, LINES, SHEET_EDGE, side_by_side
 
 Array = NDArray[np.float64]
 
@@ -24,15 +25,21 @@ _CUT, _MARKS, _CENTRE, _LABEL = "cut", "seam marks", "centre line", "label"
 
 def write_dxf(pattern: PiecePattern) -> bytes:
     """All that is cut of a piece side by side, y up, 1 unit = 1 mm; layers as in the SVG."""
+    return dxf_of(pattern.to_cut, side_by_side(pattern)[0])
+
+
+def dxf_of(panels: Sequence[DrawnPanel], moves: Array, edge: Array | None = None) -> bytes:
+    """Panels, each moved by so much, (n, 2) mm. edge: of the sheet they lie on, (k, 2) mm."""
     document = new("R2010", setup=["linetypes"])
     document.units = units.MM
     document.header["$MEASUREMENT"] = 1
-    for name in LAYERS:
+    for name in LAYERS if edge is None else (*LAYERS, SHEET_EDGE):
         document.layers.add(name, linetype="DASHED" if name in (_CENTRE, *LINES) else "CONTINUOUS")
     space = document.modelspace()
-    moves, _ = side_by_side(pattern)
-    for panel, move in zip(pattern.to_cut, moves, strict=True):
+    for panel, move in zip(panels, moves, strict=True):
         _draw_panel(space, panel, move)
+    if edge is not None:
+        space.add_lwpolyline(edge, dxfattribs={"layer": SHEET_EDGE})
     return _bytes(document)
 
 

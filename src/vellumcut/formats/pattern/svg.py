@@ -1,5 +1,6 @@
 """Patterns as SVG in millimetres with a named group for each kind of line."""
 
+from collections.abc import Sequence
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
@@ -18,25 +19,37 @@ BETWEEN = 20.0
 BORDER = 10.0
 LINES = (*INSIDE, "cut rim", "kerf")
 """Kinds of line inside a panel: those that are inked, and those that working them adds."""
+SHEET_EDGE = "sheet edge"
+"""Where a sheet ends: never cut."""
 LAYERS = ("cut", "seam marks", *LINES, "centre line", "label")
 """Names of the groups, in drawing order: what the knife follows, then what the pen follows."""
 
 
 def write_svg(pattern: PiecePattern) -> str:
     """All that is cut of a piece side by side, 1 unit = 1 mm, y down as SVG wants it."""
+    return svg_of(pattern.name, pattern.to_cut, *side_by_side(pattern))
+
+
+def svg_of(
+    name: str, panels: Sequence[DrawnPanel], moves: Array, size: tuple[float, float], edge: Array | None = None
+) -> str:
+    """Panels, each moved by so much, (n, 2) mm, y up, on a ground of width and height mm. edge: of the sheet they lie
+    on, (k, 2) mm; on a layer of its own."""
+    width, height = size
     groups: dict[str, list[str]] = {name: [] for name in LAYERS}
-    moves, (width, height) = side_by_side(pattern)
-    for panel, move in zip(pattern.to_cut, moves, strict=True):
+    for panel, move in zip(panels, moves, strict=True):
         _draw_panel(groups, panel, np.array([move[0], height - move[1]]))
+    if edge is not None:
+        groups[SHEET_EDGE] = [f"<path d={quoteattr(_line_path(edge, np.array([0.0, height])))}/>"]
     body = "\n".join(
-        f'<g id="{name.replace(" ", "-")}" class={quoteattr(name)}>\n' + "\n".join(groups[name]) + "\n</g>"
-        for name in LAYERS
+        f'<g id="{name.replace(" ", "-")}" class={quoteattr(name)}>\n' + "\n".join(drawn) + "\n</g>"
+        for name, drawn in groups.items()
     )
     return (
         '<?xml version="1.0" encoding="UTF-8"?>\n'
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:.3f}mm" height="{height:.3f}mm" '
         f'viewBox="0 0 {width:.3f} {height:.3f}" fill="none" stroke="#2E2C2A" stroke-width="0.35">\n'
-        f"<title>{_text(pattern.name)}</title>\n{body}\n</svg>\n"
+        f"<title>{_text(name)}</title>\n{body}\n</svg>\n"
     )
 
 

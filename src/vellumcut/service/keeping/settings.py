@@ -1,7 +1,7 @@
 """Choices for the whole workshop, and undo."""
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal, TypeVar
 
@@ -131,6 +131,11 @@ def write_shelf(store: Store, shelf: FoamShelf) -> FoamShelf:
     with store.write("Change the foam shelf") as session:
         _write(session, FOAM_SHELF, shelf)
     return shelf
+
+
+def change_shelf_in(session: Session, change: Callable[[Sequence[ShelfSheet]], tuple[ShelfSheet, ...]]) -> None:
+    """The shelf as a change makes it, with what else that change writes."""
+    _write(session, FOAM_SHELF, FoamShelf(rows=change(shelf_in(session))))
 
 
 def gun_in(session: Session) -> HeatGun:
