@@ -20,6 +20,7 @@ export const OF_A_SHAPE: readonly string[] = ["wearer", "flatten", "foam", "cut"
 export const COSTUME = [
   { name: "together", word: "All steps", hint: "the bench of the whole costume" },
   { name: "cut-list", word: "Cut list", hint: "every part that is cut" },
+  { name: "nest", word: "Nest", hint: "all parts on their sheets" },
   { name: "worn", word: "Worn", hint: "move in it, get dressed, pack it" },
   { name: "workshop", word: "Workshop", hint: "what you have, how fast you work" },
   { name: "logbook", word: "Logbook", hint: "notes on the whole build" },
@@ -49,6 +50,7 @@ export const router = createRouter({
         { path: "fit", name: "fit", component: () => import("@/screens/rigging/FitScreen.vue") },
         { path: "together", name: "together", component: () => import("@/screens/making/TogetherScreen.vue") },
         { path: "cut-list", name: "cut-list", component: () => import("@/screens/shop/CutListScreen.vue") },
+        { path: "nest", name: "nest", component: () => import("@/screens/shop/nest/NestScreen.vue") },
         { path: "worn", name: "worn", component: () => import("@/screens/rigging/WornScreen.vue") },
         { path: "workshop", name: "workshop", component: () => import("@/screens/making/WorkshopScreen.vue") },
         { path: "logbook", name: "logbook", component: () => import("@/screens/keeping/LogbookScreen.vue") },

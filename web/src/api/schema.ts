@@ -1661,6 +1661,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build}/nest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Nest
+         * @description Every part of the costume on its sheet, as it was laid last.
+         */
+        get: operations["nest_api_builds__build__nest_get"];
+        put?: never;
+        /**
+         * Lay
+         * @description Lay the parts on sheets; the best so far is read under the job's number.
+         */
+        post: operations["lay_api_builds__build__nest_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nests/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Nest So Far
+         * @description The best plans of a job so far.
+         */
+        get: operations["nest_so_far_api_nests__job__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/nest/{material}/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Move Part
+         * @description A part where the maker put it; locked, it stays there when the rest is laid anew.
+         */
+        put: operations["move_part_api_builds__build__nest__material__part_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/nest/{material}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut Sheet
+         * @description A sheet is cut: it leaves the stock, and its rest is an offcut there.
+         */
+        post: operations["cut_sheet_api_builds__build__nest__material__cut_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/nest/{material}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet File
+         * @description A sheet with all that is drawn on its parts, in true size.
+         */
+        get: operations["sheet_file_api_builds__build__nest__material__sheet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/foam": {
         parameters: {
             query?: never;
@@ -4216,6 +4320,19 @@ export interface components {
             size: string;
             /** Tool */
             tool: string;
+        };
+        /** CutSheetOut */
+        CutSheetOut: {
+            /** Sheet */
+            sheet: string;
+            /** Outline */
+            outline: number[][];
+            /** Parts */
+            parts: {
+                [key: string]: unknown;
+            }[];
+            /** Rest */
+            rest: number[] | null;
         };
         /**
          * CutsIn
@@ -7722,6 +7839,17 @@ export interface components {
             /** Factor */
             factor: number;
         };
+        /** LeftOut */
+        LeftOut: {
+            /** Key */
+            key: string;
+            /** Code */
+            code: string;
+            /** Piece */
+            piece: string;
+            /** Size */
+            size: number[];
+        };
         /**
          * LimbReading
          * @description The stations of one limb; ``side`` "both" is shared by left and right. gate: hand or heel girth, mm.
@@ -8174,6 +8302,51 @@ export interface components {
             lines: number[][][];
         };
         /**
+         * MaterialOut
+         * @description count: parts still to cut. whole: all of them. price: of a sheet. left: parts that have no place. large: parts
+         *     that fit on no sheet.
+         */
+        MaterialOut: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "armour" | "soft" | "mat";
+            /** Thickness */
+            thickness: number;
+            /** Count */
+            count: number;
+            /** Whole */
+            whole: number;
+            /** One Faced */
+            one_faced: boolean;
+            /** Price */
+            price: number | null;
+            /**
+             * Tool
+             * @enum {string}
+             */
+            tool: "knife" | "scissors" | "cutter";
+            /** Clearance */
+            clearance: number;
+            /** Laid */
+            laid: boolean;
+            /** Sheets */
+            sheets: components["schemas"]["NestSheetOut"][];
+            /** Left */
+            left: components["schemas"]["LeftOut"][];
+            /** Large */
+            large: components["schemas"]["LeftOut"][];
+            /** Troubles */
+            troubles: components["schemas"]["TroubleOut"][];
+            /** To Buy */
+            to_buy: number;
+            /** Cut */
+            cut: components["schemas"]["CutSheetOut"][];
+        };
+        /**
          * Measurements
          * @description One dated set. confirmed: identities of questions the maker has answered with "it is right".
          *
@@ -8264,6 +8437,13 @@ export interface components {
         MiddleOut: {
             /** At */
             at: number[];
+        };
+        /** MissingOut */
+        MissingOut: {
+            /** Piece */
+            piece: string;
+            /** Why */
+            why: string;
         };
         /**
          * Model
@@ -8487,6 +8667,24 @@ export interface components {
             /** Reach */
             reach: number;
         };
+        /** MovedIn */
+        MovedIn: {
+            /** Key */
+            key: string;
+            /** Sheet */
+            sheet: string;
+            /** Turn */
+            turn: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Locked
+             * @default true
+             */
+            locked?: boolean;
+        };
         /**
          * MovementOut
          * @description binds: every pair at one joint, those to look at first. stands: what stands on the ground or on a chair.
@@ -8500,6 +8698,68 @@ export interface components {
             stands: components["schemas"]["StandsOut"][];
             /** Leaves Out */
             leaves_out: string;
+        };
+        /**
+         * NestIn
+         * @description materials: which; none for all. seed: the same one gives the same plan.
+         */
+        NestIn: {
+            /**
+             * Materials
+             * @default []
+             */
+            materials?: string[];
+            /**
+             * Tool
+             * @default knife
+             * @enum {string}
+             */
+            tool?: "knife" | "scissors" | "cutter";
+            /**
+             * Effort
+             * @default usual
+             * @enum {string}
+             */
+            effort?: "quick" | "usual" | "thorough";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+        };
+        /** NestOut */
+        NestOut: {
+            /** Build */
+            build: string;
+            /** Materials */
+            materials: components["schemas"]["MaterialOut"][];
+            /** Missing */
+            missing: components["schemas"]["MissingOut"][];
+        };
+        /**
+         * NestSheetOut
+         * @description rest: what one straight cut leaves, left, low, right, high. cuts: where straight cuts come first, mm. order: keys
+         *     of its parts as the knife takes them. dense: share of what is used that becomes parts.
+         */
+        NestSheetOut: {
+            /** Key */
+            key: string;
+            /** Outline */
+            outline: number[][];
+            /** Offcut */
+            offcut: boolean;
+            /** Owned */
+            owned: boolean;
+            /** Parts */
+            parts: components["schemas"]["PlacedOut"][];
+            /** Rest */
+            rest: number[] | null;
+            /** Cuts */
+            cuts: number[];
+            /** Order */
+            order: string[];
+            /** Dense */
+            dense: number;
         };
         /**
          * NextChangeOut
@@ -9650,6 +9910,32 @@ export interface components {
              * @default
              */
             trouble: string;
+        };
+        /**
+         * PlacedOut
+         * @description A part on a sheet. outline, holes: as it lies, mm from the sheet's corner, y up.
+         */
+        PlacedOut: {
+            /** Key */
+            key: string;
+            /** Code */
+            code: string;
+            /** Piece */
+            piece: string;
+            /** Turned */
+            turned: boolean;
+            /** Turn */
+            turn: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Locked */
+            locked: boolean;
+            /** Outline */
+            outline: number[][];
+            /** Holes */
+            holes: number[][][];
         };
         /**
          * PlanIn
@@ -12901,6 +13187,13 @@ export interface components {
             edge: string;
             /** Mm */
             mm: number;
+        };
+        /** TroubleOut */
+        TroubleOut: {
+            /** Parts */
+            parts: string[];
+            /** Words */
+            words: string;
         };
         /**
          * TryPartIn
@@ -21265,6 +21558,476 @@ export interface operations {
             header?: never;
             path: {
                 build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    nest_api_builds__build__nest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NestOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    lay_api_builds__build__nest_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NestIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    nest_so_far_api_nests__job__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialOut"][];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    move_part_api_builds__build__nest__material__part_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    cut_sheet_api_builds__build__nest__material__cut_post: {
+        parameters: {
+            query: {
+                sheet: string;
+            };
+            header?: never;
+            path: {
+                build: number;
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NestOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sheet_file_api_builds__build__nest__material__sheet_get: {
+        parameters: {
+            query: {
+                sheet: string;
+                form?: "svg" | "dxf";
+            };
+            header?: never;
+            path: {
+                build: number;
+                material: string;
             };
             cookie?: never;
         };

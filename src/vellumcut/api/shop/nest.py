@@ -43,7 +43,7 @@ class PlacedOut(Out):
     holes: list[Ring]
 
 
-class SheetOut(Out):
+class NestSheetOut(Out):
     """rest: what one straight cut leaves, left, low, right, high. cuts: where straight cuts come first, mm. order: keys
     of its parts as the knife takes them. dense: share of what is used that becomes parts."""
 
@@ -91,7 +91,7 @@ class MaterialOut(Out):
     tool: Tool
     clearance: float
     laid: bool
-    sheets: list[SheetOut]
+    sheets: list[NestSheetOut]
     left: list[LeftOut]
     large: list[LeftOut]
     troubles: list[TroubleOut]
@@ -219,9 +219,9 @@ def _material(laid: Laid) -> MaterialOut:
     )
 
 
-def _sheet(own: SheetPlan, laid: Laid) -> SheetOut:
+def _sheet(own: SheetPlan, laid: Laid) -> NestSheetOut:
     copies = {c.key: c for c in laid.material.copies}
-    return SheetOut(
+    return NestSheetOut(
         key=own.sheet.key,
         outline=ring_of(own.sheet.shape),
         offcut=own.sheet.offcut,
