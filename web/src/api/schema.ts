@@ -9913,7 +9913,8 @@ export interface components {
         };
         /**
          * PlacedOut
-         * @description A part on a sheet. outline, holes: as it lies, mm from the sheet's corner, y up.
+         * @description A part on a sheet. outline, holes: as it lies, mm from the sheet's corner, y up. widest: where the largest circle
+         *     in it lies, and its radius.
          */
         PlacedOut: {
             /** Key */
@@ -9936,6 +9937,8 @@ export interface components {
             outline: number[][];
             /** Holes */
             holes: number[][][];
+            /** Widest */
+            widest: number[];
         };
         /**
          * PlanIn

@@ -29,7 +29,8 @@ Coordinate = Annotated[Number, Field(ge=-20_000, le=20_000)]
 
 
 class PlacedOut(Out):
-    """A part on a sheet. outline, holes: as it lies, mm from the sheet's corner, y up."""
+    """A part on a sheet. outline, holes: as it lies, mm from the sheet's corner, y up. widest: where the largest circle
+    in it lies, and its radius."""
 
     key: str
     code: str
@@ -41,6 +42,7 @@ class PlacedOut(Out):
     locked: bool
     outline: Ring
     holes: list[Ring]
+    widest: list[float]
 
 
 class NestSheetOut(Out):
@@ -238,6 +240,7 @@ def _sheet(own: SheetPlan, laid: Laid) -> NestSheetOut:
                 locked=p.locked,
                 outline=ring_of(p.shape),
                 holes=[ring_of(shapely.Polygon(r)) for r in p.shape.interiors],
+                widest=list(p.widest),
             )
             for p in own.placed
         ],

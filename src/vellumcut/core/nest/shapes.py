@@ -31,6 +31,12 @@ class Form:
     def area(self) -> float:
         return float(self.shape.area)
 
+    @cached_property
+    def widest(self) -> tuple[shapely.Point, float]:
+        """Where the largest circle lies in it, and its radius: there its name is written."""
+        way = shapely.get_coordinates(shapely.maximum_inscribed_circle(self.shape, tolerance=1.0))
+        return shapely.Point(way[0]), float(np.hypot(*(way[1] - way[0])))
+
 
 @dataclass(frozen=True)
 class NestPart:
@@ -70,6 +76,13 @@ class Placed:
     @cached_property
     def shape(self) -> shapely.Polygon:
         return moved(turned(self.part.form.shape, self.turn), self.x, self.y)
+
+    @property
+    def widest(self) -> tuple[float, float, float]:
+        """Where it is widest, and the radius there, mm."""
+        at, radius = self.part.form.widest
+        there = affinity.rotate(at, self.turn, origin=(0, 0))
+        return float(there.x) + self.x, float(there.y) + self.y, radius
 
 
 def turned(shape: shapely.Polygon, degrees: float) -> shapely.Polygon:

@@ -56,7 +56,7 @@ const placed = computed(() => props.material.sheets.reduce((a, s) => a + s.parts
       This sheet has one good face. You see its back, on which you trace: turn patterns, never the sheet.
     </p>
     <p v-if="material.sheets.some((s) => s.cuts.length)" class="soft">
-      Dashed: straight cuts to make first; they go through no part.
+      Dashed: cut straight across there first; it goes through no part.
     </p>
   </section>
   <section v-if="material.troubles.length || material.left.length || material.large.length || missing.length">

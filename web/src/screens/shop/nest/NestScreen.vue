@@ -19,8 +19,8 @@ const { material, materials, job, tool, effort } = nest;
 const tabs = computed(() =>
   Object.fromEntries(materials.value.map((m) => [m.key, `${show(m.thickness)} ${m.kind}, ${m.count}`])),
 );
-const TOOLS: Record<NonNullable<Tool>, string> = { knife: "Knife", scissors: "Scissors", cutter: "Cutter" };
-const EFFORTS: Record<NonNullable<Effort>, string> = { quick: "Quickly", usual: "As usual", thorough: "Thoroughly" };
+const TOOLS: Record<NonNullable<Tool>, string> = { knife: "a knife", scissors: "scissors", cutter: "a cutter" };
+const EFFORTS: Record<NonNullable<Effort>, string> = { quick: "quickly", usual: "as usual", thorough: "thoroughly" };
 
 const picked = ref("");
 watch(material, (now, was) => now?.key !== was?.key && (picked.value = ""));
@@ -48,27 +48,28 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
 <template>
   <ScreenFrame title="Nest" :about="about">
     <template #tools>
-      <template v-if="materials.length">
-        <TabRow :tabs="TOOLS" :on="tool ?? 'knife'" label="What cuts" @pick="tool = $event as Tool" />
-        <TabRow
-          :tabs="EFFORTS"
-          :on="effort ?? 'usual'"
-          label="How long it searches"
-          @pick="effort = $event as Effort" />
+      <template v-if="materials.length && !job">
+        <label class="choice"
+          >Cut with
+          <select v-model="tool" class="press" name="nest-tool">
+            <option v-for="(word, key) in TOOLS" :key="key" :value="key">{{ word }}</option>
+          </select></label
+        >
+        <label class="choice"
+          >Search
+          <select v-model="effort" class="press" name="nest-effort">
+            <option v-for="(word, key) in EFFORTS" :key="key" :value="key">{{ word }}</option>
+          </select></label
+        >
+        <button class="press main lay" @click="nest.lay.mutate([])">
+          {{ materials.some((m) => m.laid) ? "Lay all anew" : "Lay all parts on sheets" }}
+        </button>
       </template>
     </template>
     <div v-if="job" class="run sheet" role="status">
       <el-progress :percentage="Math.round(job.share * 100)" :stroke-width="14" />
       <span class="soft">{{ say(job.words) }}</span>
       <button class="press" @click="nest.stop()">Stop</button>
-    </div>
-    <div v-else-if="materials.length" class="acts">
-      <button class="press main lay" @click="nest.lay.mutate([])">
-        {{ materials.some((m) => m.laid) ? "Lay all parts anew" : "Lay all parts on sheets" }}
-      </button>
-      <button v-if="material?.laid && materials.length > 1" class="press" @click="nest.lay.mutate([material.key])">
-        Only {{ show(material.thickness) }} {{ material.kind }}
-      </button>
     </div>
     <TabRow
       v-if="materials.length > 1"
@@ -86,11 +87,14 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
       {{ material.kind }} foam. Offcuts and sheets that you have are on the shelf of Workshop; what is missing is laid
       on sheets to buy.
     </EmptySheet>
-    <section v-for="s in material?.sheets ?? []" :key="s.key" class="one">
+    <section v-for="(s, k) in material?.sheets ?? []" :key="s.key" class="one">
       <header>
         <h3>{{ s.key }}</h3>
         <span class="soft">{{ words(s) }}, {{ s.parts.length }} {{ s.parts.length === 1 ? "part" : "parts" }}</span>
         <span class="gap" />
+        <button v-if="k === 0 && materials.length > 1 && !job" class="press" @click="nest.lay.mutate([material!.key])">
+          Lay this foam anew
+        </button>
         <a class="press" :href="nest.file(s.key, 'svg')">SVG</a>
         <a class="press" :href="nest.file(s.key, 'dxf')">DXF</a>
         <button class="press" :disabled="!!job" @click="nest.cut.mutate(s.key)">It is cut</button>
@@ -124,7 +128,6 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
 
 <style scoped>
 .run,
-.acts,
 .one header {
   display: flex;
   flex-wrap: wrap;
@@ -147,7 +150,16 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
 
 .one h3 {
   margin: 0;
-  text-transform: capitalize;
+}
+
+.one h3::first-letter {
+  text-transform: uppercase;
+}
+
+.choice {
+  display: flex;
+  gap: 8px;
+  align-items: center;
 }
 
 .gap {

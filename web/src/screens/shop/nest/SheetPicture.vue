@@ -21,29 +21,15 @@ const view = computed(() => {
 });
 const path = (rings: readonly (readonly (readonly number[])[])[]) =>
   rings.map((r) => "M" + r.map(([x, y]) => `${x} ${-y!}`).join("L") + "Z").join("");
+/** A name is as large as the part is wide there; what nobody could read is left out till it is picked. */
+const READ = 11;
 const shapes = computed(() =>
   props.sheet.parts.map((part) => {
-    const b = boxOf(part.outline);
-    const size = Math.min(
-      46,
-      Math.max(9, Math.min((b.right - b.left) / (part.code.length * 0.62), (b.high - b.low) * 0.4)),
-    );
-    return { part, d: path([part.outline, ...part.holes]), at: middle(part.outline), size };
+    const [x, y, radius] = part.widest;
+    const size = Math.min(44, (1.7 * radius!) / Math.max(2, part.code.length * 0.55));
+    return { part, d: path([part.outline, ...part.holes]), x: x!, y: -y!, size };
   }),
 );
-
-/** The middle of what an outline encloses. */
-function middle(ring: readonly (readonly number[])[]) {
-  let [area, x, y] = [0, 0, 0];
-  ring.forEach(([ax, ay], k) => {
-    const [bx, by] = ring[(k + 1) % ring.length]!;
-    const w = ax! * by! - bx! * ay!;
-    area += w;
-    x += (ax! + bx!) * w;
-    y += (ay! + by!) * w;
-  });
-  return area ? [x / (3 * area), -y / (3 * area)] : [ring[0]![0]!, -ring[0]![1]!];
-}
 
 const svg = ref<SVGSVGElement>();
 const hand = ref<{ part: Part; from: [number, number]; by: [number, number] } | null>(null);
@@ -115,7 +101,7 @@ const rest = computed(() => {
       :transform="hand && hand.part.key === s.part.key ? `translate(${hand.by[0]} ${-hand.by[1]})` : undefined"
       @pointerdown.prevent="take($event, s.part)">
       <path :d="s.d" fill-rule="evenodd" />
-      <text :x="s.at[0]" :y="s.at[1]! + s.size * 0.34" :font-size="s.size">{{ s.part.code }}</text>
+      <text v-if="s.size >= READ" :x="s.x" :y="s.y + s.size * 0.34" :font-size="s.size">{{ s.part.code }}</text>
     </g>
   </svg>
 </template>
@@ -124,6 +110,7 @@ const rest = computed(() => {
 .nest-sheet {
   display: block;
   width: 100%;
+  max-height: 56vh;
   touch-action: none;
 }
 
