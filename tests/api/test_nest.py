@@ -1,0 +1,167 @@
+"""Sheets over HTTP: laid, moved, cut, undone; the stock against a plain ledger; what leaves read back and measured."""
+
+import io
+
+import ezdxf
+import numpy as np
+import pytest
+from scipy.spatial import cKDTree
+from svgelements import SVG, Path
+
+from tests.api.conftest import ended, post
+from tests.api.test_foam import redesign
+from vellumcut.service.keeping import builds
+from vellumcut.service.shop.nests import parts_of
+
+MAT = [{"thickness": 10, "kind": "mat"}]
+
+
+def lay(client, number, **body):
+    job = client.post(f"/api/builds/{number}/nest", json={"effort": "quick", **body})
+    assert job.status_code == 202, job.text
+    done = ended(client, job.json())
+    assert done["state"] == "done", done
+    return client.get(f"/api/builds/{number}/nest").json()
+
+
+def shelf_of(client, kind="armour", thickness=6.0):
+    rows = client.get("/api/foam-shelf").json()["rows"]
+    row = next((r for r in rows if r["kind"] == kind and r["thickness"] == thickness), None)
+    return (row["sheets"], sorted(sorted(o) for o in row["offcuts"])) if row else (0, [])
+
+
+@pytest.fixture
+def laid(client, build):
+    _, number, bracer = build
+    shelf = {"rows": [{"kind": "armour", "thickness": 6, "size": [1000, 500], "sheets": 2, "offcuts": [[300, 320]]}]}
+    assert client.put("/api/foam-shelf", json=shelf).status_code == 200
+    assert redesign(client, bracer, side="both", layers=[{"thickness": 6}]).status_code == 200
+    for template in ("ridged greave", "tasset"):
+        post(client, f"/api/builds/{number}/pieces", {"design": {"template": template, "layers": [{"thickness": 6}]}})
+    return number, lay(client, number)
+
+
+def test_parts_lie_on_offcuts_and_sheets_in_hand_and_leave_as_files(client, laid):
+    number, made = laid
+    (six,) = [m for m in made["materials"] if m["key"] == "armour 6"]
+    assert not six["troubles"]
+    assert not six["left"]
+    assert six["to_buy"] == 0
+    assert sum(len(s["parts"]) for s in six["sheets"]) == six["count"] == six["whole"]
+    again = lay(client, number)
+    assert [m["sheets"] for m in again["materials"]] == [m["sheets"] for m in made["materials"]]
+    for sheet in six["sheets"]:
+        path = f"/api/builds/{number}/nest/armour 6/sheet"
+        cut = client.get(path, params={"sheet": sheet["key"], "form": "dxf"})
+        document = ezdxf.read(io.StringIO(cut.text))
+        assert not document.audit().errors
+        space = document.modelspace()
+        edge = np.array([p[:2] for p in space.query('LWPOLYLINE[layer=="sheet edge"]').first.get_points()])
+        lines = [np.array([(p.x, p.y) for p in e.flattening(0.01)]) for e in space.query('SPLINE[layer=="cut"]')]
+        shown = np.vstack([np.array(p["outline"]) for p in sheet["parts"]])
+        every = np.vstack(lines)
+        assert cKDTree(every).query(shown)[0].max() < 1.0
+        assert (every.min(0) > edge.min(0) + 2.9).all()
+        assert (every.max(0) < edge.max(0) - 2.9).all()
+        svg = SVG.parse(io.StringIO(client.get(path, params={"sheet": sheet["key"]}).text), ppi=25.4)
+        outlines = [e for e in svg.elements() if isinstance(e, Path) and str(e.id or "").endswith("outline")]
+        assert len(outlines) == len(sheet["parts"])
+        low, high = (
+            np.array([e.bbox() for e in outlines])[:, :2].min(0),
+            np.array([e.bbox() for e in outlines])[:, 2:].max(0),
+        )
+        assert high - low == pytest.approx(np.ptp(every, axis=0), abs=0.1)
+
+
+def test_a_part_is_moved_and_kept_where_it_is_and_what_is_wrong_is_told(client, laid):
+    number, made = laid
+    six = next(m for m in made["materials"] if m["key"] == "armour 6")
+    sheet = six["sheets"][-1]
+    part, other = sheet["parts"][0], sheet["parts"][-1]
+    path = f"/api/builds/{number}/nest/armour 6/part"
+    onto = {"key": part["key"], "sheet": sheet["key"], "turn": other["turn"], "x": other["x"], "y": other["y"]}
+    if part["key"] == other["key"]:
+        onto |= {"x": -5000.0}
+    told = client.put(path, json=onto).json()
+    assert any(part["key"] in t["parts"] for t in told["troubles"])
+    refused = client.post(f"/api/builds/{number}/nest/armour 6/cut", params={"sheet": sheet["key"]})
+    assert refused.status_code == 422
+    assert "move one first" in refused.text
+    free = {**onto, "sheet": "new 3", "turn": 0.0, "x": 0.0, "y": 0.0}
+    alone = client.put(path, json=free).json()
+    found = next(p for s in alone["sheets"] for p in s["parts"] if p["key"] == part["key"])
+    low = np.array(found["outline"]).min(0)
+    client.put(path, json={**free, "x": 50 - float(low[0]), "y": 60 - float(low[1])})
+    after = next(m for m in lay(client, number)["materials"] if m["key"] == "armour 6")
+    there = {s["key"]: [p["key"] for p in s["parts"]] for s in after["sheets"]}
+    assert part["key"] in there["new 3"]
+    assert client.put(path, json={**free, "key": "nobody"}).status_code == 404
+    assert client.put(path, json={**free, "sheet": "new 900"}).status_code == 404
+    assert client.put(path, json={**free, "x": 1e9}).status_code == 422
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_stock_is_a_plain_ledger_whatever_is_cut_undone_and_bought(client, laid, seed):
+    number, _ = laid
+    lot = np.random.default_rng(seed)
+    ledger = [shelf_of(client)]
+    for _ in range(8):
+        now = next((m for m in client.get(f"/api/builds/{number}/nest").json()["materials"]), None)
+        sheets = now["sheets"] if now else []
+        act = lot.choice(["cut", "undo", "buy"])
+        if act == "cut" and sheets:
+            one = sheets[lot.integers(len(sheets))]
+            answer = client.post(f"/api/builds/{number}/nest/armour 6/cut", params={"sheet": one["key"]})
+            assert answer.status_code == 200, answer.text
+            whole, rests = ledger[-1]
+            if one["offcut"]:
+                sides = sorted(np.ptp(np.array(one["outline"]), axis=0).tolist())
+                rests = [r for k, r in enumerate(rests) if k != rests.index(sides)]
+            elif one["owned"]:
+                whole -= 1
+            if one["rest"]:
+                left, low, right, high = one["rest"]
+                rests = sorted([*rests, sorted([round(right - left, 1), round(high - low, 1)])])
+            ledger.append((whole, rests))
+        elif act == "undo" and len(ledger) > 1:
+            assert client.post("/api/undo").status_code == 200
+            ledger.pop()
+        elif act == "buy":
+            shelf = client.get("/api/foam-shelf").json()
+            shelf["rows"][0]["sheets"] += 1
+            assert client.put("/api/foam-shelf", json=shelf).status_code == 200
+            ledger.append((ledger[-1][0] + 1, ledger[-1][1]))
+        assert shelf_of(client) == ledger[-1]
+        now = client.get(f"/api/builds/{number}/nest").json()["materials"]
+        done = sum(len(c["parts"]) for m in now for c in m["cut"])
+        assert sum(m["count"] for m in now) + done == sum(m["whole"] for m in now)
+
+
+def test_on_a_sheet_with_one_good_face_no_part_is_the_wrong_hand(client, build, store):
+    _, number, bracer = build
+    post(client, f"/api/builds/{number}/pieces", {"design": {"template": "tasset", "layers": MAT}})
+    for face in ("outer", "inner"):
+        assert redesign(client, bracer, side="both", layers=MAT, drawn_face=face).status_code == 200
+        (material,) = parts_of(builds.works_on(store, number)).materials
+        assert material.one_faced
+        for copy in material.copies:
+            drawn = client.get(f"/api/pieces/{copy.key.split('/')[0]}/pattern").json()["panels"]
+            like = next(p for p in drawn if copy.key.split("/")[1] == p["label"]["code"])
+            hand = {"left": 1, "right": -1}.get(like["side"], 1) * (-1 if "/t" in copy.key else 1)
+            wants = hand * {"left": 1, "right": -1}.get(like["side"], 1) * (-1 if like["face"] == "outer" else 1)
+            ring = np.vstack([np.array(e["points"])[:-1] for e in like["edges"]])
+            assert turning_alike(ring * [wants, 1], np.array(copy.form.shape.exterior.coords)[:-1]), copy.key
+
+
+def turning_alike(a, b):
+    """Whether two outlines are one moved on the table, not turned over: the third moments of shape tell hands apart."""
+
+    def hand(ring):
+        p = ring - ring.mean(0)
+        axis = np.linalg.svd(p, full_matrices=False)[2]
+        if np.linalg.det(axis) < 0:
+            axis[1] *= -1
+        q = p @ axis.T
+        return np.sign((q[:, 0] ** 3).mean() * (q[:, 1] ** 3).mean())
+
+    return hand(a) == hand(b)
