@@ -79,7 +79,7 @@ def test_a_part_is_moved_and_kept_where_it_is_and_what_is_wrong_is_told(client, 
     sheet = six["sheets"][-1]
     part, other = sheet["parts"][0], sheet["parts"][-1]
     path = f"/api/builds/{number}/nest/armour 6/part"
-    onto = {"key": part["key"], "sheet": sheet["key"], "turn": other["turn"], "x": other["x"], "y": other["y"]}
+    onto = {"key": part["key"], "sheet": sheet["key"], "turn": other["turn"], "x": other["x"], "y": other["y"], "locked": True}
     if part["key"] == other["key"]:
         onto |= {"x": -5000.0}
     told = client.put(path, json=onto).json()

@@ -7660,6 +7660,27 @@ export interface components {
             /** Bevel */
             bevel: number[];
         };
+        /**
+         * KeptPlace
+         * @description A part on a sheet: turned about its own origin by degrees, then moved, mm.
+         */
+        KeptPlace: {
+            /** Key */
+            key: string;
+            /** Sheet */
+            sheet: string;
+            /** Turn */
+            turn: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+        };
         /** KerfsOut */
         KerfsOut: {
             /** Count */
@@ -8666,24 +8687,6 @@ export interface components {
             axis: number[];
             /** Reach */
             reach: number;
-        };
-        /** MovedIn */
-        MovedIn: {
-            /** Key */
-            key: string;
-            /** Sheet */
-            sheet: string;
-            /** Turn */
-            turn: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /**
-             * Locked
-             * @default true
-             */
-            locked?: boolean;
         };
         /**
          * MovementOut
@@ -21873,7 +21876,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MovedIn"];
+                "application/json": components["schemas"]["KeptPlace"];
             };
         };
         responses: {

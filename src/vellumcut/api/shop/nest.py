@@ -12,8 +12,8 @@ from vellumcut.api.files import download
 from vellumcut.api.schemas import In, Out
 from vellumcut.api.views import job_view
 from vellumcut.core.design.foam import FoamKind
+from vellumcut.core.nest.kept import KeptPlace
 from vellumcut.core.nest.plans import Effort
-from vellumcut.core.units import Number
 from vellumcut.formats.shop.sheet_files import write_sheet_dxf, write_sheet_svg
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import job_of
@@ -25,7 +25,6 @@ router = routes("nest")
 
 Name = Annotated[str, Field(max_length=200)]
 Ring = list[list[float]]
-Coordinate = Annotated[Number, Field(ge=-20_000, le=20_000)]
 
 
 class PlacedOut(Out):
@@ -121,15 +120,6 @@ class NestIn(In):
     seed: Annotated[int, Field(ge=0, le=1_000_000, strict=True)] = 1
 
 
-class MovedIn(In):
-    key: Name
-    sheet: Name
-    turn: Annotated[Number, Field(ge=0, lt=360)]
-    x: Coordinate
-    y: Coordinate
-    locked: bool = True
-
-
 @router.get("/builds/{build}/nest")
 def nest(store: StoreDep, build: Id) -> NestOut:
     """Every part of the costume on its sheet, as it was laid last."""
@@ -154,9 +144,9 @@ def nest_so_far(job: Id) -> list[MaterialOut]:
 
 
 @router.put("/builds/{build}/nest/{material}/part")
-def move_part(store: StoreDep, build: Id, material: Name, body: MovedIn) -> MaterialOut:
+def move_part(store: StoreDep, build: Id, material: Name, body: KeptPlace) -> MaterialOut:
     """A part where the maker put it; locked, it stays there when the rest is laid anew."""
-    layouts.move_part(store, build, material, body.model_dump())
+    layouts.move_part(store, build, material, body)
     return _material(layouts.layout_of(store, build).material(material))
 
 

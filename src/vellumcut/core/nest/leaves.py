@@ -1,4 +1,4 @@
-"""What a nest leaves: the rest of a sheet, the first straight cuts, the order of the knife, and what is wrong with it."""
+"""What a nest leaves: the rest of a sheet, first straight cuts, the order of the knife, and what is wrong with it."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass

@@ -265,7 +265,8 @@ def pattern_piece(
     laid: Mapping[Side, InkedPiece] | None = None,
 ) -> PiecePattern:
     """Measure to pattern. size: mesh in mm (EDIT_SIZE, CUT_SIZE, or QUICK_SIZE, which leaves out what is laid on the
-    panels: an outline does not wait for what follows from it). gives: what the maker's own scraps gave. school: how the build cuts its darts. laid: the ink of its drawn sides, where it is laid on this body already.
+    panels: an outline does not wait for what follows from it). gives: what the maker's own scraps gave.
+    school: how the build cuts its darts. laid: the ink of its drawn sides, where it is laid on this body already.
 
     Raises CraftError in a maker's words.
     """
@@ -277,9 +278,7 @@ def pattern_piece(
     told: list[Finding] = []
     for side, twin in drawn_sides(measures, design):
         piece = laid[side] if laid else ink_piece(worn_tube(measures, part, side, design.halves, scanned), design)
-        if size == QUICK_SIZE:
-            piece = bare(piece)
-        inked[side] = piece
+        inked[side] = piece = bare(piece) if size == QUICK_SIZE else piece
         told += [_ink_finding(p) for p in piece.problems]
         for flat, layer, mirrored in flatten_layers(piece, size):
             where = place_words(flat.summary.worst_uv, piece.tube.names, part in WHOLE)
@@ -386,13 +385,8 @@ def _findings(piece: InkedPiece, design: PieceDesign, panel: DrawnPanel) -> list
         if seam.mismatch > max(MISMATCH, MISMATCH_SHARE * seam.on_body):
             found.append(Finding("look", unequal_sides(seam), "flatten"))
     if min(surface.ease) <= 0.0 and design.ease > 0:
-        found.append(
-            Finding(
-                "look",
-                "Fitting has taken all the ease away at a station: the foam lies on the base layer.",
-                "design.ease_at",
-            )
-        )
+        words = "Fitting has taken all the ease away at a station: the foam lies on the base layer."
+        found.append(Finding("look", words, "design.ease_at"))
     return found
 
 

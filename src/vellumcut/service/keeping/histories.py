@@ -15,6 +15,7 @@ from vellumcut.core.design.flat import FlatShape
 from vellumcut.core.design.making import Schools
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
+from vellumcut.core.nest.kept import KeptCut, KeptPlace, piece_of, renumbered
 from vellumcut.core.worn.fit import FitFinding
 from vellumcut.core.worn.wear import NotWorn, Wearing
 from vellumcut.formats.body.found import Found
@@ -33,6 +34,7 @@ from vellumcut.store.models import (
     PieceVersion,
     ReferencePicture,
     Scan,
+    SheetLayout,
     StepTick,
     Timer,
     TracedPhotograph,
@@ -42,7 +44,7 @@ from vellumcut.store.models import (
 Rows = dict[str, list[dict[str, Any]]]
 ORDER: tuple[type[Base], ...] = (
     Wearer, MeasurementSet, Scan, Build, Piece, PieceVersion, StepTick, CostumeTick, FitSession, ReferencePicture,
-    BenchPicture, CautionSeen, Timer, LogEntry, TracedPhotograph,
+    BenchPicture, CautionSeen, Timer, LogEntry, TracedPhotograph, SheetLayout,
 )  # fmt: skip
 """Each after what it points at."""
 MOST_ROWS = 20_000
@@ -61,6 +63,8 @@ HOLDS: dict[tuple[type[Base], str], Any] = {
     (LogEntry, "worn"): Wearing | NotWorn,
     (StepTick, "figures"): dict[str, str | float | dict[str, float]],
     (CostumeTick, "figures"): dict[str, str | float | dict[str, float]],
+    (SheetLayout, "places"): list[KeptPlace],
+    (SheetLayout, "cut"): list[KeptCut],
     (ReferencePicture, "placing"): dict[str, float | bool | tuple[float, float]],
 }
 """What a column of JSON must be read as."""
@@ -183,7 +187,8 @@ def _read(kind: type[Base], key: str, column: Column[Any], value: Any, fresh: di
     for target in column.foreign_keys:
         return fresh[target.column.table.name, value]
     if isinstance(column.type, JSON):
-        return _checked(HOLDS[kind, key], value)
+        checked = _checked(HOLDS[kind, key], value)
+        return _of_new_pieces(key, checked, fresh) if kind is SheetLayout else checked
     python = column.type.python_type
     if python is date:
         return date.fromisoformat(value)
@@ -194,6 +199,14 @@ def _read(kind: type[Base], key: str, column: Column[Any], value: Any, fresh: di
     if isinstance(value, str) and len(value) > (getattr(column.type, "length", None) or 20_000):
         raise ValueError
     return value
+
+
+def _of_new_pieces(key: str, rows: list[dict[str, Any]], fresh: dict[tuple[str, int], int]) -> list[dict[str, Any]]:
+    """Parts on sheets by the numbers their pieces have here; those of pieces that were taken out are left behind."""
+    if key == "cut":
+        return [row | {"parts": _of_new_pieces("places", row["parts"], fresh)} for row in rows]
+    known = [(row, fresh.get(("piece", piece_of(row["key"])))) for row in rows]
+    return [row | {"key": renumbered(row["key"], piece)} for row, piece in known if piece is not None]
 
 
 def _checked(holds: Any, value: Any) -> Any:

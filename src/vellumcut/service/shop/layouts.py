@@ -1,4 +1,4 @@
-"""Where the parts of a build lie on sheets, as the maker left it; sheets that were cut, and the stock they came from."""
+"""Where the parts of a build lie on sheets, as the maker left it; sheets that were cut, and the stock they came of."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -13,6 +13,7 @@ from vellumcut.core.foam.sheets import SAME_SHEET
 from vellumcut.core.foam.shelf import ShelfSheet
 from vellumcut.core.nest.cut_parts import laid_on_sheet
 from vellumcut.core.nest.fill import Plan, Rules
+from vellumcut.core.nest.kept import KeptPlace
 from vellumcut.core.nest.plans import Effort, too_large
 from vellumcut.core.nest.shapes import NestSheet, Placed
 from vellumcut.core.pattern.drawn import DrawnPanel
@@ -43,8 +44,8 @@ class CutSheet:
 
 @dataclass(frozen=True)
 class Laid:
-    """One material of a build. material: what is not cut yet. plan: None while it was never laid. lost: parts that are
-    placed and that the pieces have no more."""
+    """One material of a build. material: what is not cut yet. plan: None while it was never laid. tool: what it is cut with.
+    whole: how many parts there are, those that are cut among them."""
 
     material: Material
     tool: Tool
@@ -163,17 +164,17 @@ def _told(p: Placed) -> dict[str, Any]:
     return {"key": p.part.key, "sheet": p.sheet, "turn": p.turn, "x": p.x, "y": p.y, "locked": p.locked}
 
 
-def move_part(store: Store, build: int, material: str, moved: dict[str, Any]) -> None:
+def move_part(store: Store, build: int, material: str, moved: KeptPlace) -> None:
     """One part where the maker put it. Raises NotFound where it is no part of the costume, or no such sheet is
     there."""
     found = layout_of(store, build).material(material)
-    if moved["key"] not in {c.key for c in found.material.copies}:
-        raise NotFound(f"Part {moved['key']} is not among what is to be cut")
-    if moved["sheet"] not in {s.key for s in found.material.sheets}:
-        raise NotFound(f"There is no sheet “{moved['sheet']}” of {material}")
+    if moved.key not in {c.key for c in found.material.copies}:
+        raise NotFound(f"Part {moved.key} is not among what is to be cut")
+    if moved.sheet not in {s.key for s in found.material.sheets}:
+        raise NotFound(f"There is no sheet “{moved.sheet}” of {material}")
     with store.write("Move a part on its sheet") as session:
         row = _row(session, build, material)
-        row.places = [*(p for p in row.places if p["key"] != moved["key"]), moved]
+        row.places = [*(p for p in row.places if p["key"] != moved.key), moved.model_dump()]
 
 
 def cut_sheet(store: Store, build: int, material: str, sheet: str) -> None:

@@ -101,7 +101,8 @@ def plan_told(nest: Nest, told: Told) -> Candidate:
     parts = {p.key: p for p in nest.parts}
     places, used, left, way, share = told
     placed = tuple(Placed(parts[k], sheet, turn, x, y) for k, sheet, turn, x, y in places)
-    return Candidate(Plan((*nest.held, *placed), used, tuple(parts[k] for k in left)), way, share)  # type: ignore[arg-type]
+    plan = Plan((*nest.held, *placed), used, tuple(parts[k] for k in left))
+    return Candidate(plan, way, share)  # type: ignore[arg-type]
 
 
 def main(way: str) -> None:
