@@ -1,17 +1,25 @@
 """Sheets over HTTP: laid, moved, cut, undone; the stock against a plain ledger; what leaves read back and measured."""
 
 import io
+import json
 
 import ezdxf
 import numpy as np
 import pytest
+from fastapi.testclient import TestClient
 from scipy.spatial import cKDTree
 from svgelements import SVG, Path
+from typer.testing import CliRunner
 
-from tests.api.conftest import ended, post
+from tests.api.conftest import READINGS, ended, post
 from tests.api.test_foam import redesign
+from tests.api.test_ink_and_scans import packed
+from tests.api.test_keeping import BINARY
+from vellumcut.api.app import create_app
+from vellumcut.cli import app as commands
 from vellumcut.service.keeping import builds
 from vellumcut.service.shop.nests import parts_of
+from vellumcut.store.database import Store
 
 MAT = [{"thickness": 10, "kind": "mat"}]
 
@@ -79,7 +87,8 @@ def test_a_part_is_moved_and_kept_where_it_is_and_what_is_wrong_is_told(client, 
     sheet = six["sheets"][-1]
     part, other = sheet["parts"][0], sheet["parts"][-1]
     path = f"/api/builds/{number}/nest/armour 6/part"
-    onto = {"key": part["key"], "sheet": sheet["key"], "turn": other["turn"], "x": other["x"], "y": other["y"], "locked": True}
+    onto = {name: other[name] for name in ("turn", "x", "y")}
+    onto |= {"key": part["key"], "sheet": sheet["key"], "locked": True}
     if part["key"] == other["key"]:
         onto |= {"x": -5000.0}
     told = client.put(path, json=onto).json()
@@ -98,6 +107,45 @@ def test_a_part_is_moved_and_kept_where_it_is_and_what_is_wrong_is_told(client, 
     assert client.put(path, json={**free, "key": "nobody"}).status_code == 404
     assert client.put(path, json={**free, "sheet": "new 900"}).status_code == 404
     assert client.put(path, json={**free, "x": 1e9}).status_code == 422
+
+
+def test_sheets_travel_with_their_build(client, laid, tmp_path):
+    number, made = laid
+    client.post(f"/api/builds/{number}/nest/armour 6/cut", params={"sheet": made["materials"][0]["sheets"][0]["key"]})
+    before = client.get(f"/api/builds/{number}/nest").json()
+    other = Store(tmp_path / "other")
+    with TestClient(create_app(other), base_url="http://127.0.0.1:8765") as there:
+        there.put("/api/foam-shelf", json=client.get("/api/foam-shelf").json())
+        post(there, "/api/wearers", {"name": "Somebody before"})
+        came = there.post("/api/builds/from-bundle", content=packed(client, number), headers=BINARY).json()
+        after = there.get(f"/api/builds/{came['id']}/nest").json()
+    other.close()
+
+    def places(told):
+        return [[(p["code"], p["turn"], p["x"], p["y"]) for p in s["parts"]] for s in told["materials"][0]["sheets"]]
+
+    assert places(after) == places(before)
+    assert [len(c["parts"]) for c in after["materials"][0]["cut"]] == [len(before["materials"][0]["cut"][0]["parts"])]
+
+
+def test_the_command_writes_each_sheet(tmp_path):
+    build = {
+        "format": "vellumcut-build", "version": 1, "name": "Two",
+        "wearer": {"name": "Perrin Vale", "measurements": READINGS},
+        "pieces": [{"template": "bracer", "side": "both"}, {"template": "tasset", "side": "both", "name": "Hips"}],
+    }  # fmt: skip
+    (tmp_path / "build.json").write_text(json.dumps(build))
+    command = ["nest", str(tmp_path / "build.json"), "--out", str(tmp_path / "out"), "--effort", "quick"]
+    done = CliRunner().invoke(commands, command)
+    assert done.exit_code == 0, done.output
+    told = json.loads((tmp_path / "out" / "nest.json").read_text())
+    parts = [p for m in told["materials"] for s in m["sheets"] for p in s["parts"]]
+    assert {p["key"].split("/")[0] for p in parts} == {"1", "2"}
+    assert {"a1", "t1"} == {p["key"].split("/")[2] for p in parts}
+    for m in told["materials"]:
+        for s in m["sheets"]:
+            drawing = ezdxf.readfile(tmp_path / "out" / f"{m['material']} mm {s['key']}.dxf")
+            assert len(drawing.modelspace().query('SPLINE[layer=="cut"]')) >= len(s["parts"])
 
 
 @pytest.mark.parametrize("seed", range(3))

@@ -44,8 +44,8 @@ class CutSheet:
 
 @dataclass(frozen=True)
 class Laid:
-    """One material of a build. material: what is not cut yet. plan: None while it was never laid. tool: what it is cut with.
-    whole: how many parts there are, those that are cut among them."""
+    """One material of a build. material: what is not cut yet. plan: None while it was never laid. tool: what
+    cuts. whole: how many parts there are, those that are cut among them."""
 
     material: Material
     tool: Tool

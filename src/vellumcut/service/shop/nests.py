@@ -104,18 +104,13 @@ class MaterialPlan:
         return sum(not s.sheet.owned for s in self.sheets)
 
 
-def piece_word(work: Work) -> str:
-    """What its parts are known by: a number that outlives a new name, or, of a build file, its name."""
-    return str(work.piece_id) if work.piece_id else work.name
-
-
 def _copies(work: Work) -> tuple[CopyOfPart, ...]:
-    return tuple(copies_of(cutting_pattern(work), piece_word(work), work.shelf))
+    return tuple(copies_of(cutting_pattern(work), str(work.piece_id), work.shelf))
 
 
 def _copies_key(work: Work) -> str:
     faces = [(r.kind, r.thickness, r.textured) for r in work.shelf]
-    return f"{pattern_key(work, CUT_SIZE)}|{faces}|{piece_word(work)}"
+    return f"{pattern_key(work, CUT_SIZE)}|{faces}|{work.piece_id}"
 
 
 _kept = Kept(_copies, _copies_key, 60)
