@@ -16,7 +16,6 @@ VIEWS = (
     ("builds", "/", ()),
     ("trace", "/build/1/trace", (CLICK.format("Photograph a made-up cast"), *[WAIT] * 8)),
     ("wearer", "/build/1/wearer?piece=1", ()),
-    ("scan", "/build/1/scan?piece=2", (CLICK.format("Scan with the simulated"), *[WAIT] * 5)),
     ("ink", "/build/1/ink?piece=5", ()),
     ("laid", "/build/1/flatten?piece=5", (CLICK.format("Lay on"), *[WAIT] * 2)),
     ("regrade", "/build/1/regrade", (*[WAIT] * 5,)),
@@ -51,6 +50,7 @@ VIEWS = (
     ("finish", "/build/1/finish?piece=5", ("document.querySelectorAll('.swatch')[2]?.click()",)),
     ("rig", "/build/1/rig?piece=7", (*[WAIT] * 3,)),
     ("fit", "/build/1/fit?piece=1", (CLICK.format("Change the pattern by this"), WAIT)),
+    ("nest", "/build/1/nest", (WAIT, CLICK.format("Lay all parts"), *[WAIT] * 30)),
     (
         "night",
         "/build/1/worn?piece=5",
