@@ -1765,6 +1765,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build}/supplies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Supplies
+         * @description The list, summed from the steps that are not done and from the sheets.
+         */
+        get: operations["read_supplies_api_builds__build__supplies_get"];
+        /**
+         * Change Supplies
+         * @description The workshop's shelf, purchases and budgets; and the list as it then stands.
+         */
+        put: operations["change_supplies_api_builds__build__supplies_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/supplies.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Supplies Csv
+         * @description What to buy, shop by shop.
+         */
+        get: operations["supplies_csv_api_builds__build__supplies_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/foam": {
         parameters: {
             query?: never;
@@ -3536,6 +3580,60 @@ export interface components {
             /** Into */
             into?: number | null;
         };
+        /**
+         * Bought
+         * @description Packs that were bought for a build. amount: how much in all. paid: for all of it.
+         */
+        "Bought-Input": {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Paid
+             * @default 0
+             */
+            paid?: number;
+            /**
+             * Build
+             * @default 0
+             */
+            build?: number;
+            /**
+             * At
+             * @default 0
+             */
+            at?: number;
+        };
+        /**
+         * Bought
+         * @description Packs that were bought for a build. amount: how much in all. paid: for all of it.
+         */
+        "Bought-Output": {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Paid
+             * @default 0
+             */
+            paid: number;
+            /**
+             * Build
+             * @default 0
+             */
+            build: number;
+            /**
+             * At
+             * @default 0
+             */
+            at: number;
+        };
         /** BoundOut */
         BoundOut: {
             /** Piece */
@@ -4150,7 +4248,7 @@ export interface components {
             /** Batches */
             batches: components["schemas"]["BatchOut"][];
             /** Unmade */
-            unmade: components["schemas"]["UnmadeOut"][];
+            unmade: components["schemas"]["vellumcut__api__making__schemas__UnmadeOut"][];
         };
         /** CostumeIn */
         CostumeIn: {
@@ -8653,6 +8751,19 @@ export interface components {
             /** Said */
             said: string[];
         };
+        /** MoneyOut */
+        MoneyOut: {
+            /** Spent */
+            spent: number;
+            /** To Spend */
+            to_spend: number;
+            /** Unpriced */
+            unpriced: number;
+            /** Budget */
+            budget: number | null;
+            /** Forecast */
+            forecast: number;
+        };
         /**
          * MotifOut
          * @description rings: closed lines, mm, y up. wide, high: mm. area: mm2 within an odd number of them. length: of the cut, mm.
@@ -8827,6 +8938,66 @@ export interface components {
             round: number;
             /** Off */
             off: number;
+        };
+        /**
+         * OnShelf
+         * @description One thing as this maker has it. counted: how much there was when it was counted, at a moment (s since 1970).
+         *     pack: how much a pack holds. price: of a pack, in the maker's own money. shop: where it is bought.
+         */
+        "OnShelf-Input": {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Counted
+             * @default 0
+             */
+            counted?: number;
+            /**
+             * Counted At
+             * @default 0
+             */
+            counted_at?: number;
+            /** Pack */
+            pack?: number | null;
+            /** Price */
+            price?: number | null;
+            /**
+             * Shop
+             * @default
+             */
+            shop?: string;
+        };
+        /**
+         * OnShelf
+         * @description One thing as this maker has it. counted: how much there was when it was counted, at a moment (s since 1970).
+         *     pack: how much a pack holds. price: of a pack, in the maker's own money. shop: where it is bought.
+         */
+        "OnShelf-Output": {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Counted
+             * @default 0
+             */
+            counted: number;
+            /**
+             * Counted At
+             * @default 0
+             */
+            counted_at: number;
+            /** Pack */
+            pack: number | null;
+            /** Price */
+            price: number | null;
+            /**
+             * Shop
+             * @default
+             */
+            shop: string;
         };
         /**
          * OpenableSeamOut
@@ -12719,6 +12890,118 @@ export interface components {
             wide: number;
         };
         /**
+         * SuppliesOut
+         * @description unlaid: foams whose parts lie on no sheet yet, so that no sheet of them is on the list.
+         */
+        SuppliesOut: {
+            /** Build */
+            build: string;
+            /** Lines */
+            lines: components["schemas"]["SupplyOut"][];
+            money: components["schemas"]["MoneyOut"];
+            book: components["schemas"]["SupplyBook-Output"];
+            /** Unlaid */
+            unlaid: string[];
+            /** Unmade */
+            unmade: components["schemas"]["vellumcut__api__shop__supplies__UnmadeOut"][];
+        };
+        /**
+         * SupplyBook
+         * @description The workshop's own: rows of what is there, what was bought, and what a build may cost, by its number.
+         */
+        "SupplyBook-Input": {
+            /**
+             * Rows
+             * @default []
+             */
+            rows?: components["schemas"]["OnShelf-Input"][];
+            /**
+             * Bought
+             * @default []
+             */
+            bought?: components["schemas"]["Bought-Input"][];
+            /** Budgets */
+            budgets?: {
+                [key: string]: number;
+            };
+            /**
+             * Money
+             * @default
+             */
+            money?: string;
+        };
+        /**
+         * SupplyBook
+         * @description The workshop's own: rows of what is there, what was bought, and what a build may cost, by its number.
+         */
+        "SupplyBook-Output": {
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["OnShelf-Output"][];
+            /**
+             * Bought
+             * @default []
+             */
+            bought: components["schemas"]["Bought-Output"][];
+            /** Budgets */
+            budgets: {
+                [key: string]: number;
+            };
+            /**
+             * Money
+             * @default
+             */
+            money: string;
+        };
+        /**
+         * SupplyOut
+         * @description need: of steps not done. spare: what is usually lost. have: there now. packs: to buy. pack_is_ours: the pack's
+         *     size is an estimate. cost: None while it has no price. rest: left over in the end. stops: what waits without it.
+         */
+        SupplyOut: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "foam" | "glue and filler" | "coats" | "straps" | "small parts" | "tape and blades";
+            /** Need */
+            need: number;
+            /** Spare */
+            spare: number;
+            /** Have */
+            have: number;
+            /** Short */
+            short: number;
+            /** Pack */
+            pack: number;
+            /** Pack Is Ours */
+            pack_is_ours: boolean;
+            /** Packs */
+            packs: number;
+            /** Price */
+            price: number | null;
+            /** Cost */
+            cost: number | null;
+            /** Rest */
+            rest: number;
+            /** Shop */
+            shop: string;
+            /** Formula */
+            formula: string;
+            /** Cheaper */
+            cheaper: string;
+            /** Stops */
+            stops: string;
+            /** Uses */
+            uses: components["schemas"]["UseOut"][];
+        };
+        /**
          * Tail
          * @description A tail, neck or hose: a curve in space with its width along it. pitch: mm from hoop to hoop. way: one tube in
          *     segments that are glued; segments that tuck into each other; hoops under a skin of cloth.
@@ -13254,14 +13537,14 @@ export interface components {
             undo: components["schemas"]["NextChangeOut"];
             redo: components["schemas"]["NextChangeOut"];
         };
-        /** UnmadeOut */
-        UnmadeOut: {
+        /** UseOut */
+        UseOut: {
+            /** Amount */
+            amount: number;
             /** Piece */
-            piece: number;
-            /** Name */
-            name: string;
-            /** Trouble */
-            trouble: string;
+            piece: string;
+            /** Step */
+            step: string;
         };
         /**
          * Value
@@ -13616,6 +13899,15 @@ export interface components {
             /** Bends */
             bends: string;
         };
+        /** UnmadeOut */
+        vellumcut__api__making__schemas__UnmadeOut: {
+            /** Piece */
+            piece: number;
+            /** Name */
+            name: string;
+            /** Trouble */
+            trouble: string;
+        };
         /** ChoiceOut */
         vellumcut__api__pattern__solids__ChoiceOut: {
             /** Value */
@@ -13661,6 +13953,13 @@ export interface components {
             ordinary: number[];
             /** Usual */
             usual: number;
+        };
+        /** UnmadeOut */
+        vellumcut__api__shop__supplies__UnmadeOut: {
+            /** Piece */
+            piece: string;
+            /** Why */
+            why: string;
         };
         /** ProblemField */
         ProblemField: {
@@ -22034,6 +22333,236 @@ export interface operations {
             path: {
                 build: number;
                 material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_supplies_api_builds__build__supplies_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    change_supplies_api_builds__build__supplies_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplyBook-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    supplies_csv_api_builds__build__supplies_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
             };
             cookie?: never;
         };

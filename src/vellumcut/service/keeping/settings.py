@@ -18,6 +18,7 @@ from vellumcut.core.foam.shelf import ShelfSheet
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.paces import OwnPaces
 from vellumcut.core.pattern.pages import SCALE_RANGE, PaperName
+from vellumcut.core.shop.supplies import SupplyBook
 from vellumcut.service.errors import NotFound, Overtaken
 from vellumcut.store.database import Store
 from vellumcut.store.journal import apply_change, current_tab, forget_changes, next_changes
@@ -28,7 +29,7 @@ PrintScale = Annotated[float, Field(ge=SCALE_RANGE[0], le=SCALE_RANGE[1], allow_
 
 
 WORKSHOP, FOAM_GIVES, FOAM_SHELF, HEAT_GUN = "workshop", "foam gives", "foam shelf", "heat gun"
-OWNED, PACES, RECIPES = "owned", "paces", "recipes"
+OWNED, PACES, RECIPES, SUPPLIES = "owned", "paces", "recipes", "supplies"
 
 
 class Settings(Decision):
@@ -136,6 +137,17 @@ def write_shelf(store: Store, shelf: FoamShelf) -> FoamShelf:
 def change_shelf_in(session: Session, change: Callable[[Sequence[ShelfSheet]], tuple[ShelfSheet, ...]]) -> None:
     """The shelf as a change makes it, with what else that change writes."""
     _write(session, FOAM_SHELF, FoamShelf(rows=change(shelf_in(session))))
+
+
+def read_supplies(store: Store) -> SupplyBook:
+    with store.read() as session:
+        return _read(session, SUPPLIES, SupplyBook)
+
+
+def write_supplies(store: Store, book: SupplyBook) -> SupplyBook:
+    with store.write("Change the supplies") as session:
+        _write(session, SUPPLIES, book)
+    return book
 
 
 def gun_in(session: Session) -> HeatGun:

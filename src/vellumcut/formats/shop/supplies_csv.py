@@ -1,0 +1,29 @@
+"""What to buy as a table that any spreadsheet opens, shop by shop."""
+
+from collections.abc import Iterable
+
+from vellumcut.core.shop.supplies import Line
+from vellumcut.formats.csv_table import write_csv
+
+HEAD = (
+    "shop",
+    "thing",
+    "packs",
+    "a pack holds",
+    "unit",
+    "need",
+    "spare",
+    "there",
+    "price of a pack",
+    "cost",
+    "first for",
+)
+
+
+def write_supplies_csv(lines: Iterable[Line]) -> str:
+    """One row for each thing that is short, those with a shop first."""
+    short = sorted((x for x in lines if x.packs), key=lambda x: (not x.shop, x.shop))
+    return write_csv(
+        HEAD,
+        ((x.shop, x.name, x.packs, x.pack, x.unit, x.need, x.spare, x.have, x.price, x.cost, x.stops) for x in short),
+    )

@@ -1,0 +1,95 @@
+"""The list of what a build still takes, from its steps, its sheets and the workshop's shelf."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from sqlalchemy import select
+
+from vellumcut.core.errors import CraftError
+from vellumcut.core.make.step import Step
+from vellumcut.core.shop.supplies import Line, Money, OnShelf, SupplyBook, Use, money_of, supply_lines
+from vellumcut.core.units import format_length
+from vellumcut.service.keeping import builds
+from vellumcut.service.keeping.settings import read_supplies, write_supplies
+from vellumcut.service.making.plans import CostumeBench, costume_bench
+from vellumcut.service.rows import fetch
+from vellumcut.service.shop.layouts import Layout, layout_of
+from vellumcut.store.database import Store
+from vellumcut.store.models import Build
+
+
+@dataclass(frozen=True)
+class Supplies:
+    """unlaid: foams whose parts are on no sheet yet. unmade: pieces that cannot be planned yet, and why."""
+
+    build: str
+    lines: list[Line]
+    money: Money
+    book: SupplyBook
+    unlaid: list[str]
+    unmade: list[tuple[str, str]]
+
+
+def supplies_of(store: Store, build: int) -> Supplies:
+    """Raises NotFound."""
+    with store.read() as session:
+        name = fetch(session, Build, build).name
+        others = [b.id for b in session.scalars(select(Build).where(~Build.removed, Build.id != build))]
+    bench, layout, book = costume_bench(store, build), layout_of(store, build), read_supplies(store)
+    uses = [*_of_steps(bench), *_of_sheets(layout)]
+    elsewhere = [u for n in others if book.rows or book.bought for u in _of_steps(costume_bench(store, n)) if u.done_at]
+    lines = supply_lines(uses, _with_prices(book, layout), elsewhere)
+    unlaid = [_foam(m.material.kind, m.material.thickness) for m in layout.materials if m.plan is None and not m.cut]
+    unmade = [(piece, why) for _, piece, why in bench.unmade]
+    return Supplies(name, lines, money_of(lines, book, build), book, unlaid, unmade)
+
+
+def _foam(kind: str, thickness: float) -> str:
+    return f"{format_length(thickness)} {kind} foam"
+
+
+def _of_steps(bench: CostumeBench) -> Iterator[Use]:
+    """What steps take, but for foam: that is told by sheets."""
+    for piece in bench.pieces:
+        for step in piece.piece.ordered:
+            yield from _of_step(step, piece.piece.name, piece.states[step.key].tick.done_at)
+        for own in piece.job.pattern.laid.values():
+            if own.packs:
+                yield Use(own.detail.name, "packs", float(own.packs), piece.piece.name, f"lay on {own.detail.name}")
+    for step, state in bench.own:
+        yield from _of_step(step, "the costume", state.tick.done_at)
+
+
+def _of_step(step: Step, piece: str, done_at: float | None) -> Iterator[Use]:
+    for m in step.materials:
+        if m.unit != "m2":
+            yield Use(m.name, m.unit, m.amount, piece, step.title, done_at)
+
+
+def _of_sheets(layout: Layout) -> Iterator[Use]:
+    """Sheets that parts lie on and that are not there."""
+    for found in layout.materials:
+        if found.plan is not None:
+            for sheet in found.plan.sheets:
+                if not sheet.sheet.owned:
+                    codes = f"{len(sheet.placed)} parts on {sheet.sheet.key}"
+                    yield Use(_foam(found.material.kind, found.material.thickness), "sheets", 1.0, "sheets", codes)
+
+
+def _with_prices(book: SupplyBook, layout: Layout) -> SupplyBook:
+    """Sheets cost what the foam shelf says."""
+    rows = [
+        OnShelf(name=_foam(m.material.kind, m.material.thickness), unit="sheets", price=m.material.price)
+        for m in layout.materials
+    ]
+    return book.model_copy(update={"rows": (*book.rows, *rows)})
+
+
+def change_supplies(store: Store, build: int, book: SupplyBook) -> Supplies:
+    """Raises NotFound, CraftError when a thing is there twice."""
+    keys = [(r.name, r.unit) for r in book.rows]
+    if len(set(keys)) < len(keys):
+        raise CraftError("Each thing has one row: change it", "rows")
+    builds.works_on(store, build)
+    write_supplies(store, book)
+    return supplies_of(store, build)

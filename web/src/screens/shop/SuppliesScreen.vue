@@ -1,0 +1,275 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+import { api, take, type Schemas } from "@/api/client";
+import { queryClient, useAsk, useChange, useHere } from "@/api/queries";
+import EmptySheet from "@/frame/EmptySheet.vue";
+import ScreenFrame from "@/frame/ScreenFrame.vue";
+import { useUnit } from "@/parts/units";
+import { amount, bought, byGroup, changed, numberIn, type Book, type Supply } from "./supplies";
+
+/** What the costume still takes: summed from its steps and sheets, held against what is there, bought by the pack. */
+const { buildId } = useHere();
+const { say } = useUnit();
+const path = computed(() => ({ params: { path: { build: buildId.value } } }));
+const key = computed(() => ["supplies", buildId.value]);
+const asked = useAsk({
+  queryKey: ["supplies", buildId],
+  queryFn: (how) => take(api.GET("/api/builds/{build}/supplies", { ...how, ...path.value })),
+  enabled: computed(() => buildId.value > 0),
+});
+const made = computed(() => asked.data.value);
+const groups = computed(() => byGroup(made.value?.lines ?? []));
+const save = useChange(
+  async (change: (book: Book) => Book) => {
+    const now = queryClient.getQueryData<Schemas["SuppliesOut"]>(key.value) ?? made.value!;
+    const body = change(now.book) as Schemas["SupplyBook-Input"];
+    const kept = await take(api.PUT("/api/builds/{build}/supplies", { ...path.value, body }));
+    queryClient.setQueryData(key.value, kept);
+  },
+  undefined,
+  "supplies",
+  ["undo"],
+);
+const seconds = () => Date.now() / 1000;
+type Field = "counted" | "pack" | "price";
+function write(line: Supply, field: Field, event: Event) {
+  const input = event.target as HTMLInputElement;
+  const n = numberIn(input.value);
+  if (n === undefined || (n === null && field === "counted") || (n === 0 && field === "pack"))
+    input.value = shown(line, field);
+  else save.mutate((book) => changed(book, line, { [field]: n }, seconds()));
+}
+const shown = (line: Supply, field: Field) =>
+  field === "counted"
+    ? amount(line.have)
+    : field === "pack"
+      ? String(line.pack)
+      : line.price === null
+        ? ""
+        : String(line.price);
+const buy = (line: Supply) => save.mutate((book) => bought(book, line, buildId.value, seconds()));
+function budget(event: Event) {
+  const n = numberIn((event.target as HTMLInputElement).value);
+  if (n === undefined) return;
+  save.mutate((book) => {
+    const budgets = Object.fromEntries(Object.entries(book.budgets).filter(([k]) => k !== String(buildId.value)));
+    return { ...book, budgets: n === null ? budgets : { ...budgets, [buildId.value]: n } };
+  });
+}
+
+const picked = ref("");
+const line = computed(() => made.value?.lines.find((l) => l.name + l.unit === picked.value));
+const about = computed(() => {
+  if (!made.value) return "Reading every step…";
+  const short = made.value.lines.filter((l) => l.packs).length;
+  return short ? `${short} ${short === 1 ? "thing" : "things"} to buy` : "Everything is there";
+});
+const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made.value.book.money}` : ""}`;
+</script>
+
+<template>
+  <ScreenFrame title="Supplies" :about="about">
+    <template #tools>
+      <a v-if="made?.lines.length" class="press" :href="`/api/builds/${buildId}/supplies.csv`">To buy, CSV</a>
+    </template>
+    <EmptySheet v-if="made && !made.lines.length" title="Nothing is needed yet">
+      Add a piece and measure its wearer: what its steps take comes here by itself.
+    </EmptySheet>
+    <section v-for="g in groups" :key="g.group">
+      <h3>{{ g.group }}</h3>
+      <table>
+        <thead>
+          <tr>
+            <th class="thing">Thing</th>
+            <th class="far">Need</th>
+            <th>There</th>
+            <th>A pack holds</th>
+            <th>Its price</th>
+            <th class="far">Buy</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="l in g.lines" :key="l.name + l.unit" :class="{ on: picked === l.name + l.unit, short: l.packs }">
+            <td>
+              <button class="name" @click="picked = l.name + l.unit">{{ say(l.name) }}</button>
+            </td>
+            <td class="figures far">{{ amount(l.need + l.spare) }} {{ l.unit }}</td>
+            <template v-if="l.group === 'foam'">
+              <td colspan="3" class="soft">sheets and prices are on the shelf of Foam</td>
+            </template>
+            <template v-else>
+              <td v-for="f in ['counted', 'pack', 'price'] as const" :key="f">
+                <input
+                  class="press figures"
+                  inputmode="decimal"
+                  :name="`${f} ${l.name}`"
+                  :aria-label="`${l.name}: ${f}`"
+                  :class="{ ours: f === 'pack' && l.pack_is_ours }"
+                  :value="shown(l, f)"
+                  @change="write(l, f, $event)" />
+              </td>
+            </template>
+            <td class="figures far buy">
+              <template v-if="l.packs"
+                >{{ l.packs }}<span v-if="l.cost !== null" class="soft"> · {{ money(l.cost) }}</span></template
+              >
+              <span v-else class="soft">there</span>
+            </td>
+            <td class="far">
+              <button v-if="l.packs && l.group !== 'foam'" class="press" @click="buy(l)">Bought</button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <template v-if="made" #notes>
+      <section v-if="line">
+        <h3>{{ say(line.name) }}</h3>
+        <p class="figures">{{ line.formula }}</p>
+        <p v-if="line.packs" class="soft">
+          {{ line.packs }} × {{ amount(line.pack) }} {{ line.unit
+          }}<template v-if="line.pack_is_ours">, as it is usually sold</template>; {{ amount(line.rest) }}
+          {{ line.unit }} are left in the end.
+        </p>
+        <p v-if="line.packs && line.stops" class="look">Without it waits {{ say(line.stops) }}.</p>
+        <p v-if="line.packs && line.cheaper">{{ line.cheaper }}</p>
+        <ul class="soft">
+          <li v-for="(u, k) in line.uses" :key="k">
+            {{ amount(u.amount) }} {{ line.unit }}, {{ u.piece }}: {{ say(u.step) }}
+          </li>
+        </ul>
+      </section>
+      <section>
+        <h3>Money</h3>
+        <p class="sum figures">
+          <span>Spent {{ money(made.money.spent) }}</span>
+          <span>To spend {{ money(made.money.to_spend) }}</span>
+          <b>In the end {{ money(made.money.forecast) }}</b>
+          <span v-if="made.money.unpriced" class="soft"
+            >without {{ made.money.unpriced }}
+            {{ made.money.unpriced === 1 ? "thing that has" : "things that have" }} no price yet</span
+          >
+        </p>
+        <label class="budget"
+          >It may cost
+          <input
+            class="press figures"
+            name="budget"
+            inputmode="decimal"
+            :value="made.money.budget ?? ''"
+            @change="budget" />
+        </label>
+        <p v-if="made.money.budget !== null && made.money.forecast > made.money.budget" class="stop">
+          {{ money(made.money.forecast - made.money.budget) }} more than it may cost.
+        </p>
+      </section>
+      <section v-if="made.unlaid.length || made.unmade.length">
+        <h3>Look here</h3>
+        <p v-for="foam in made.unlaid" :key="foam" class="look">
+          {{ say(foam) }} is on no sheet yet: lay its parts on Nest, and its sheets come here.
+        </p>
+        <p v-for="u in made.unmade" :key="u.piece" class="look">{{ u.piece }}: {{ say(u.why) }}</p>
+      </section>
+    </template>
+  </ScreenFrame>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 8px;
+}
+
+h3::first-letter {
+  text-transform: uppercase;
+}
+
+table {
+  width: 100%;
+  border-collapse: collapse;
+  background: var(--sheet);
+  box-shadow: var(--shadow);
+}
+
+th {
+  padding: 8px 10px;
+  color: var(--graphite-soft);
+  font: 400 15px var(--sans);
+  text-align: left;
+}
+
+td {
+  padding: 5px 10px;
+  border-top: 1px solid var(--sheet-line);
+}
+
+.thing {
+  width: 34%;
+}
+
+.far {
+  text-align: right;
+  white-space: nowrap;
+}
+
+.name {
+  padding: 8px 0;
+  border: 0;
+  background: none;
+  color: inherit;
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+
+.short .name {
+  font-weight: 600;
+}
+
+.on td {
+  background: var(--vellum);
+}
+
+input {
+  width: 84px;
+  padding: 6px 8px;
+}
+
+.ours {
+  color: var(--graphite-soft);
+}
+
+.sum,
+ul {
+  display: grid;
+  gap: 2px;
+}
+
+ul {
+  margin: 0;
+  padding-left: 18px;
+}
+
+.budget {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+
+.stop {
+  color: var(--oxide);
+}
+
+.look {
+  padding-left: 10px;
+  border-left: 4px solid var(--ochre-fill);
+}
+
+@media (max-width: 1100px) {
+  section {
+    overflow-x: auto;
+  }
+}
+</style>
