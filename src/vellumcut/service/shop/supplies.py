@@ -72,8 +72,10 @@ def _of_sheets(layout: Layout) -> Iterator[Use]:
         if found.plan is not None:
             for sheet in found.plan.sheets:
                 if not sheet.sheet.owned:
-                    codes = f"{len(sheet.placed)} parts on {sheet.sheet.key}"
-                    yield Use(_foam(found.material.kind, found.material.thickness), "sheets", 1.0, "sheets", codes)
+                    many = f"{len(sheet.placed)} part{'s' * (len(sheet.placed) > 1)}"
+                    yield Use(
+                        _foam(found.material.kind, found.material.thickness), "sheets", 1.0, many, sheet.sheet.key
+                    )
 
 
 def _with_prices(book: SupplyBook, layout: Layout) -> SupplyBook:

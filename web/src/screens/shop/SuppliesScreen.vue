@@ -64,6 +64,8 @@ const about = computed(() => {
   const short = made.value.lines.filter((l) => l.packs).length;
   return short ? `${short} ${short === 1 ? "thing" : "things"} to buy` : "Everything is there";
 });
+/** One of a thing is told as one. */
+const unitOf = (unit: string, n: number) => (n === 1 ? unit.replace(/s$/, "") : unit);
 const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made.value.book.money}` : ""}`;
 </script>
 
@@ -85,8 +87,8 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
             <th>There</th>
             <th>A pack holds</th>
             <th>Its price</th>
-            <th class="far">Buy</th>
-            <th />
+            <th class="far buys">Buy</th>
+            <th class="done" />
           </tr>
         </thead>
         <tbody>
@@ -94,9 +96,9 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
             <td>
               <button class="name" @click="picked = l.name + l.unit">{{ say(l.name) }}</button>
             </td>
-            <td class="figures far">{{ amount(l.need + l.spare) }} {{ l.unit }}</td>
+            <td class="figures far">{{ amount(l.need + l.spare) }} {{ unitOf(l.unit, l.need + l.spare) }}</td>
             <template v-if="l.group === 'foam'">
-              <td colspan="3" class="soft">sheets and prices are on the shelf of Foam</td>
+              <td colspan="3" class="soft">from Nest; what is there is on the shelf of Foam</td>
             </template>
             <template v-else>
               <td v-for="f in ['counted', 'pack', 'price'] as const" :key="f">
@@ -127,16 +129,18 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
       <section v-if="line">
         <h3>{{ say(line.name) }}</h3>
         <p class="figures">{{ line.formula }}</p>
-        <p v-if="line.packs" class="soft">
+        <p v-if="line.packs && line.group !== 'foam'" class="soft">
           {{ line.packs }} × {{ amount(line.pack) }} {{ line.unit
           }}<template v-if="line.pack_is_ours">, as it is usually sold</template>; {{ amount(line.rest) }}
           {{ line.unit }} are left in the end.
         </p>
-        <p v-if="line.packs && line.stops" class="look">Without it waits {{ say(line.stops) }}.</p>
+        <p v-if="line.packs && line.stops && line.group !== 'foam'" class="look">
+          Without it waits {{ say(line.stops) }}.
+        </p>
         <p v-if="line.packs && line.cheaper">{{ line.cheaper }}</p>
         <ul class="soft">
           <li v-for="(u, k) in line.uses" :key="k">
-            {{ amount(u.amount) }} {{ line.unit }}, {{ u.piece }}: {{ say(u.step) }}
+            {{ amount(u.amount) }} {{ unitOf(line.unit, u.amount) }}, {{ u.piece }}: {{ say(u.step) }}
           </li>
         </ul>
       </section>
@@ -188,6 +192,8 @@ h3::first-letter {
 
 table {
   width: 100%;
+  min-width: 660px;
+  table-layout: fixed;
   border-collapse: collapse;
   background: var(--sheet);
   box-shadow: var(--shadow);
@@ -206,7 +212,15 @@ td {
 }
 
 .thing {
-  width: 34%;
+  width: 30%;
+}
+
+.buys {
+  width: 15%;
+}
+
+.done {
+  width: 13%;
 }
 
 .far {
@@ -233,7 +247,8 @@ td {
 }
 
 input {
-  width: 84px;
+  width: 100%;
+  max-width: 84px;
   padding: 6px 8px;
 }
 

@@ -1,0 +1,68 @@
+"""Supplies over HTTP: sums of the steps, ticked and bought, for two builds from one shelf."""
+
+import csv
+import io
+
+import pytest
+
+from tests.api.conftest import mark, post, steps_of
+from tests.api.test_bench import through
+
+
+def supplies(client, number):
+    return client.get(f"/api/builds/{number}/supplies").json()
+
+
+def line(told, name):
+    return next(x for x in told["lines"] if x["name"] == name)
+
+
+def test_the_list_sums_the_steps_and_a_done_step_takes_from_the_shelf(client, build):
+    _, number, bracer = build
+    told = supplies(client, number)
+    cement = line(told, "contact cement")
+    wanted = [w for s in steps_of(client, bracer).values() for w in s["materials"] if w.endswith("contact cement")]
+    assert sum(float(w.split()[0]) for w in wanted) == pytest.approx(cement["need"], abs=1.0)
+    assert told["unlaid"] == ["6 mm armour foam"]
+    book = told["book"] | {
+        "rows": [{"name": "contact cement", "unit": "ml", "counted": 500, "counted_at": 1, "price": 9}]
+    }
+    after = client.put(f"/api/builds/{number}/supplies", json=book).json()
+    assert (line(after, "contact cement")["packs"], line(after, "contact cement")["have"]) == (0, 500)
+    most = max(cement["uses"], key=lambda u: u["amount"])
+    key = next(k for k, s in steps_of(client, bracer).items() if s["title"] == most["step"])
+    through(client, bracer, key)
+    done = {s["title"] for s in steps_of(client, bracer).values() if s["state"] == "done"}
+    went = sum(u["amount"] for u in cement["uses"] if u["step"] in done)
+    assert went >= most["amount"]
+    now = line(supplies(client, number), "contact cement")
+    assert now["have"] == pytest.approx(500 - went)
+    assert now["need"] == pytest.approx(cement["need"] - went)
+    other = post(client, "/api/builds", {"name": "Second", "wearer_id": client.get("/api/wearers").json()[0]["id"]})
+    post(client, f"/api/builds/{other['id']}/pieces", {"design": {"template": "bracer"}})
+    assert line(supplies(client, other["id"]), "contact cement")["have"] == pytest.approx(500 - went)
+    assert mark(client, bracer, key, done=False).status_code == 200
+    assert line(supplies(client, number), "contact cement")["have"] == pytest.approx(500 - went + most["amount"])
+
+
+def test_what_is_bought_is_there_and_paid_and_absurd_figures_are_refused_in_words(client, build):
+    _, number, _ = build
+    path = f"/api/builds/{number}/supplies"
+    one = {"name": "low-tack tape", "unit": "m", "amount": 25, "paid": 4.5, "build": number, "at": 100}
+    told = client.put(path, json={"bought": [one], "budgets": {str(number): 3}}).json()
+    assert line(told, "low-tack tape")["packs"] == 0
+    assert told["money"]["spent"] == 4.5
+    assert told["money"]["forecast"] > told["money"]["budget"] == 3
+    for change in ({"price": -1}, {"price": 1e12}, {"pack": 0}, {"counted": float(10**12)}, {"name": ""}):
+        row = {"name": "eyelets", "unit": "x", **change}
+        assert client.put(path, json={"rows": [row]}).status_code == 422, change
+    assert client.put(path, json={"rows": [{"name": "a", "unit": "x"}] * 2}).status_code == 422
+    assert supplies(client, number)["money"]["spent"] == 4.5
+    assert client.post("/api/undo").status_code == 200
+    assert supplies(client, number)["money"]["spent"] == 0
+    table = list(csv.DictReader(io.StringIO(client.get(f"{path}.csv").text)))
+    short = [x for x in supplies(client, number)["lines"] if x["packs"]]
+    assert {r["thing"] for r in table} == {x["name"] for x in short}
+    assert [int(r["packs"]) for r in table] == [
+        next(x["packs"] for x in short if x["name"] == r["thing"]) for r in table
+    ]
