@@ -2,11 +2,14 @@
 
 import csv
 import io
+import json
 
 import pytest
+from typer.testing import CliRunner
 
-from tests.api.conftest import mark, post, steps_of
+from tests.api.conftest import READINGS, mark, post, steps_of
 from tests.api.test_bench import through
+from vellumcut.cli import app as commands
 
 
 def supplies(client, number):
@@ -43,6 +46,23 @@ def test_the_list_sums_the_steps_and_a_done_step_takes_from_the_shelf(client, bu
     assert line(supplies(client, other["id"]), "contact cement")["have"] == pytest.approx(500 - went)
     assert mark(client, bracer, key, done=False).status_code == 200
     assert line(supplies(client, number), "contact cement")["have"] == pytest.approx(500 - went + most["amount"])
+
+
+def test_the_command_writes_the_list(tmp_path):
+    build = {
+        "format": "vellumcut-build", "version": 1, "name": "One", "pieces": [{"template": "bracer", "side": "both"}],
+        "wearer": {"name": "Perrin Vale", "measurements": READINGS},
+    }  # fmt: skip
+    (tmp_path / "build.json").write_text(json.dumps(build))
+    done = CliRunner().invoke(commands, ["supplies", str(tmp_path / "build.json"), "--out", str(tmp_path / "out")])
+    assert done.exit_code == 0, done.output
+    told = json.loads((tmp_path / "out" / "supplies.json").read_text())["lines"]
+    foam = next(x for x in told if x["unit"] == "sheets")
+    assert (foam["need"], foam["packs"]) == (1, 1)
+    (cement,) = [x for x in told if x["name"] == "contact cement"]
+    assert cement["need"] == pytest.approx(sum(u["amount"] for u in cement["uses"]))
+    table = list(csv.DictReader((tmp_path / "out" / "supplies.csv").open()))
+    assert {r["thing"] for r in table} == {x["name"] for x in told if x["packs"]}
 
 
 def test_what_is_bought_is_there_and_paid_and_absurd_figures_are_refused_in_words(client, build):

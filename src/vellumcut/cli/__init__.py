@@ -135,6 +135,14 @@ def nest(
 
 
 @app.command()
+def supplies(file: FileArgument, out: OutOption) -> None:
+    """Write what a build file takes, from its steps and sheets: supplies.csv and supplies.json."""
+    from vellumcut.cli import shop
+
+    shop.supplies(file, out)
+
+
+@app.command()
 def unfold(
     mesh: Annotated[Path, typer.Argument(metavar="MESH", help="OBJ, STL, PLY or GLB.")],
     out: OutOption,

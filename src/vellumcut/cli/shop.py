@@ -8,6 +8,7 @@ from vellumcut.cli.words import clear_words, piece_names, put
 from vellumcut.core.nest.plans import Effort
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.pattern import PiecePattern
+from vellumcut.core.shop.supplies import SupplyBook, supply_lines, told
 from vellumcut.formats.keeping.build_json import read_build_file
 from vellumcut.formats.names import safe_names
 from vellumcut.formats.pattern.dxf import write_dxf
@@ -15,11 +16,13 @@ from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.formats.shop.cut_list_card import write_cut_list_card
 from vellumcut.formats.shop.cut_list_csv import write_cut_list
 from vellumcut.formats.shop.sheet_files import sheet_data, write_sheet_dxf, write_sheet_svg
+from vellumcut.formats.shop.supplies_csv import write_supplies_csv
 from vellumcut.service.jobs import Job
 from vellumcut.service.pattern.patterns import cutting_pattern, work_from_file
 from vellumcut.service.shop.cut_lists import cut_list
 from vellumcut.service.shop.layouts import Laid, drawn_sheet, rules_of
 from vellumcut.service.shop.nests import Tool, laid, parts_of
+from vellumcut.service.shop.supplies import uses_of_works
 
 
 def parts(file: Path, out: Path, piece: str | None) -> None:
@@ -56,7 +59,7 @@ def nest(file: Path, out: Path, tool: Tool, effort: Effort, seed: int) -> None:
         found = parts_of(works)
         for piece, why in found.missing:
             print(f"{piece}: {why}")
-        told: list[dict[str, object]] = []
+        sheets: list[dict[str, object]] = []
         for material in found.materials:
             plan = laid(material, rules_of(tool), effort, seed, Job(0, "nest"))
             for sheet in plan.sheets:
@@ -66,8 +69,22 @@ def nest(file: Path, out: Path, tool: Tool, effort: Effort, seed: int) -> None:
                 print(put(out / f"{name}.dxf", write_sheet_dxf(sheet.sheet, drawn)))
             for key in plan.too_large:
                 print(f"look: {key} is larger than every sheet: split it, or use a larger sheet.")
-            told.append(sheet_data(material.key, [(s.sheet, s.placed) for s in plan.sheets]))
-        print(put(out / "nest.json", json.dumps({"build": build.name, "materials": told}, indent=1).encode()))
+            sheets.append(sheet_data(material.key, [(s.sheet, s.placed) for s in plan.sheets]))
+        print(put(out / "nest.json", json.dumps({"build": build.name, "materials": sheets}, indent=1).encode()))
+
+
+def supplies(file: Path, out: Path) -> None:
+    with clear_words():
+        build = read_build_file(file)
+        works = [work_from_file(build, p.title, file.parent) for p in build.pieces]
+        found = parts_of(works)
+        sheets = [laid(m, rules_of("knife"), "quick", 1, Job(0, "nest")) for m in found.materials]
+        lines = supply_lines(uses_of_works(works, sheets), SupplyBook())
+        for line in lines:
+            print(f"{line.packs} x {told(line.pack)} {line.unit} {line.name}: {line.formula}")
+        rows = [asdict(line) | {"packs": line.packs, "short": line.short, "formula": line.formula} for line in lines]
+        print(put(out / "supplies.csv", write_supplies_csv(lines).encode()))
+        print(put(out / "supplies.json", json.dumps({"build": build.name, "lines": rows}, indent=1).encode()))
 
 
 def _laid(pattern: PiecePattern) -> list[dict[str, object]]:

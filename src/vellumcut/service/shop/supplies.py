@@ -1,19 +1,23 @@
 """The list of what a build still takes, from its steps, its sheets and the workshop's shelf."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from sqlalchemy import select
 
 from vellumcut.core.errors import CraftError
+from vellumcut.core.make.job import Job
 from vellumcut.core.make.step import Step
+from vellumcut.core.paces import Tempo
 from vellumcut.core.shop.supplies import Line, Money, OnShelf, SupplyBook, Use, money_of, supply_lines
 from vellumcut.core.units import format_length
 from vellumcut.service.keeping import builds
+from vellumcut.service.keeping.builds import Work
 from vellumcut.service.keeping.settings import read_supplies, write_supplies
-from vellumcut.service.making.plans import CostumeBench, costume_bench
+from vellumcut.service.making.plans import CostumeBench, costume_bench, job_of, planned
 from vellumcut.service.rows import fetch
 from vellumcut.service.shop.layouts import Layout, layout_of
+from vellumcut.service.shop.nests import MaterialPlan
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build
 
@@ -36,12 +40,21 @@ def supplies_of(store: Store, build: int) -> Supplies:
         name = fetch(session, Build, build).name
         others = [b.id for b in session.scalars(select(Build).where(~Build.removed, Build.id != build))]
     bench, layout, book = costume_bench(store, build), layout_of(store, build), read_supplies(store)
-    uses = [*_of_steps(bench), *_of_sheets(layout)]
+    uses = [*_of_steps(bench), *_of_sheets(m.plan for m in layout.materials if m.plan is not None)]
     elsewhere = [u for n in others if book.rows or book.bought for u in _of_steps(costume_bench(store, n)) if u.done_at]
     lines = supply_lines(uses, _with_prices(book, layout), elsewhere)
     unlaid = [_foam(m.material.kind, m.material.thickness) for m in layout.materials if m.plan is None and not m.cut]
     unmade = [(piece, why) for _, piece, why in bench.unmade]
     return Supplies(name, lines, money_of(lines, book, build), book, unlaid, unmade)
+
+
+def uses_of_works(works: Sequence[Work], plans: Sequence[MaterialPlan]) -> Iterator[Use]:
+    """What a costume takes that nothing is done of yet. plans: its sheets. Raises CraftError where a piece has no
+    pattern."""
+    tempo = Tempo()
+    for work in works:
+        yield from _of_piece(planned(work, tempo).ordered, job_of(work, tempo), work.name, {})
+    yield from _of_sheets(plans)
 
 
 def _foam(kind: str, thickness: float) -> str:
@@ -51,13 +64,18 @@ def _foam(kind: str, thickness: float) -> str:
 def _of_steps(bench: CostumeBench) -> Iterator[Use]:
     """What steps take, but for foam: that is told by sheets."""
     for piece in bench.pieces:
-        for step in piece.piece.ordered:
-            yield from _of_step(step, piece.piece.name, piece.states[step.key].tick.done_at)
-        for own in piece.job.pattern.laid.values():
-            if own.packs:
-                yield Use(own.detail.name, "packs", float(own.packs), piece.piece.name, f"lay on {own.detail.name}")
+        done = {key: state.tick.done_at for key, state in piece.states.items()}
+        yield from _of_piece(piece.piece.ordered, piece.job, piece.piece.name, done)
     for step, state in bench.own:
         yield from _of_step(step, "the costume", state.tick.done_at)
+
+
+def _of_piece(steps: Sequence[Step], job: Job, name: str, done: Mapping[str, float | None]) -> Iterator[Use]:
+    for step in steps:
+        yield from _of_step(step, name, done.get(step.key))
+    for own in job.pattern.laid.values():
+        if own.packs:
+            yield Use(own.detail.name, "packs", float(own.packs), name, f"lay on {own.detail.name}")
 
 
 def _of_step(step: Step, piece: str, done_at: float | None) -> Iterator[Use]:
@@ -66,16 +84,12 @@ def _of_step(step: Step, piece: str, done_at: float | None) -> Iterator[Use]:
             yield Use(m.name, m.unit, m.amount, piece, step.title, done_at)
 
 
-def _of_sheets(layout: Layout) -> Iterator[Use]:
+def _of_sheets(plans: Iterable[MaterialPlan]) -> Iterator[Use]:
     """Sheets that parts lie on and that are not there."""
-    for found in layout.materials:
-        if found.plan is not None:
-            for sheet in found.plan.sheets:
-                if not sheet.sheet.owned:
-                    many = f"{len(sheet.placed)} part{'s' * (len(sheet.placed) > 1)}"
-                    yield Use(
-                        _foam(found.material.kind, found.material.thickness), "sheets", 1.0, many, sheet.sheet.key
-                    )
+    for plan in plans:
+        for sheet in (s for s in plan.sheets if not s.sheet.owned):
+            many = f"{len(sheet.placed)} part{'s' * (len(sheet.placed) > 1)}"
+            yield Use(_foam(plan.material.kind, plan.material.thickness), "sheets", 1.0, many, sheet.sheet.key)
 
 
 def _with_prices(book: SupplyBook, layout: Layout) -> SupplyBook:
