@@ -2,9 +2,11 @@
 
 import io
 import json
+import re
 
 import ezdxf
 import numpy as np
+import pypdf
 import pytest
 from fastapi.testclient import TestClient
 from scipy.spatial import cKDTree
@@ -15,6 +17,7 @@ from tests.api.conftest import READINGS, ended, post
 from tests.api.test_foam import redesign
 from tests.api.test_ink_and_scans import packed
 from tests.api.test_keeping import BINARY
+from tests.formats.test_patterns_read_back import strokes
 from vellumcut.api.app import create_app
 from vellumcut.cli import app as commands
 from vellumcut.service.keeping import builds
@@ -79,6 +82,25 @@ def test_parts_lie_on_offcuts_and_sheets_in_hand_and_leave_as_files(client, laid
             np.array([e.bbox() for e in outlines])[:, 2:].max(0),
         )
         assert high - low == pytest.approx(np.ptp(every, axis=0), abs=0.1)
+
+
+def test_the_plan_to_hang_up_is_the_sheets_reduced(client, laid):
+    number, made = laid
+    six = next(m for m in made["materials"] if m["key"] == "armour 6")
+    pages = pypdf.PdfReader(io.BytesIO(client.get(f"/api/builds/{number}/nest.pdf").content)).pages
+    assert len(pages) == sum(len(m["sheets"]) for m in made["materials"])
+    for page, sheet in zip(pages, six["sheets"], strict=False):
+        text = page.extract_text()
+        assert sheet["key"] in text
+        assert all(p["code"] in text for p in sheet["parts"])
+        scale = 1 / float(re.search(r"drawn 1 to ([0-9.]+)\.", text)[1])
+        edge, *rings = [points for _, points in strokes(page)[0] if len(points) > 3]
+        assert np.ptp(edge, axis=0) == pytest.approx(np.ptp(np.array(sheet["outline"]), axis=0) * scale, rel=0.01)
+        drawn = np.array(sorted(np.ptp(r, axis=0).tolist() for r in rings))
+        wanted = np.array(sorted((np.ptp(np.array(p["outline"]), axis=0) * scale).tolist() for p in sheet["parts"]))
+        assert drawn == pytest.approx(wanted, rel=0.02, abs=0.1)
+        by_key = {p["key"]: k for k, p in enumerate(sheet["parts"])}
+        assert sorted(by_key) == sorted(sheet["order"])
 
 
 def test_a_part_is_moved_and_kept_where_it_is_and_what_is_wrong_is_told(client, laid):

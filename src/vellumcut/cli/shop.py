@@ -16,11 +16,12 @@ from vellumcut.formats.pattern.svg import write_svg
 from vellumcut.formats.shop.cut_list_card import write_cut_list_card
 from vellumcut.formats.shop.cut_list_csv import write_cut_list
 from vellumcut.formats.shop.sheet_files import sheet_data, write_sheet_dxf, write_sheet_svg
+from vellumcut.formats.shop.sheet_plan import ShownSheet, write_sheet_plan
 from vellumcut.formats.shop.supplies_csv import write_supplies_csv
 from vellumcut.service.jobs import Job
 from vellumcut.service.pattern.patterns import cutting_pattern, work_from_file
 from vellumcut.service.shop.cut_lists import cut_list
-from vellumcut.service.shop.layouts import Laid, drawn_sheet, rules_of
+from vellumcut.service.shop.layouts import Laid, drawn_sheet, rules_of, shown_sheet
 from vellumcut.service.shop.nests import Tool, laid, parts_of
 from vellumcut.service.shop.supplies import uses_of_works
 
@@ -60,6 +61,7 @@ def nest(file: Path, out: Path, tool: Tool, effort: Effort, seed: int) -> None:
         for piece, why in found.missing:
             print(f"{piece}: {why}")
         sheets: list[dict[str, object]] = []
+        pictures: list[ShownSheet] = []
         for material in found.materials:
             plan = laid(material, rules_of(tool), effort, seed, Job(0, "nest"))
             for sheet in plan.sheets:
@@ -67,9 +69,11 @@ def nest(file: Path, out: Path, tool: Tool, effort: Effort, seed: int) -> None:
                 drawn = drawn_sheet(Laid(material, tool, plan, (), 0), sheet.sheet.key)[1]
                 print(put(out / f"{name}.svg", write_sheet_svg(name, sheet.sheet, drawn).encode()))
                 print(put(out / f"{name}.dxf", write_sheet_dxf(sheet.sheet, drawn)))
+                pictures.append(shown_sheet(material, sheet))
             for key in plan.too_large:
                 print(f"look: {key} is larger than every sheet: split it, or use a larger sheet.")
             sheets.append(sheet_data(material.key, [(s.sheet, s.placed) for s in plan.sheets]))
+        print(put(out / "sheets.pdf", write_sheet_plan(build.name, pictures)))
         print(put(out / "nest.json", json.dumps({"build": build.name, "materials": sheets}, indent=1).encode()))
 
 

@@ -14,7 +14,9 @@ from vellumcut.api.views import job_view
 from vellumcut.core.design.foam import FoamKind
 from vellumcut.core.nest.kept import KeptPlace
 from vellumcut.core.nest.plans import Effort
+from vellumcut.core.pattern.pages import PaperName
 from vellumcut.formats.shop.sheet_files import write_sheet_dxf, write_sheet_svg
+from vellumcut.formats.shop.sheet_plan import write_sheet_plan
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import job_of
 from vellumcut.service.shop import layouts
@@ -168,6 +170,14 @@ def sheet_file(
     if form == "dxf":
         return download(write_sheet_dxf(own.sheet, parts), name, "dxf", "image/vnd.dxf")
     return download(write_sheet_svg(name, own.sheet, parts).encode(), name, "svg", "image/svg+xml")
+
+
+@router.get("/builds/{build}/nest.pdf", response_class=Response)
+def sheet_plan(store: StoreDep, build: Id, paper: PaperName = "A4") -> Response:
+    """Every sheet reduced on paper, to hang up: what lies where, in the order of the knife."""
+    layout = layouts.layout_of(store, build)
+    shown = layouts.shown_sheets(layout)
+    return download(write_sheet_plan(layout.build, shown, paper), f"{layout.build} sheets", "pdf", "application/pdf")
 
 
 def _view(layout: Layout) -> NestOut:

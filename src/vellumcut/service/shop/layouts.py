@@ -11,12 +11,14 @@ from sqlalchemy.orm import Session
 from vellumcut.core.errors import CraftError
 from vellumcut.core.foam.sheets import SAME_SHEET
 from vellumcut.core.foam.shelf import ShelfSheet
-from vellumcut.core.nest.cut_parts import laid_on_sheet
+from vellumcut.core.nest.cut_parts import CopyOfPart, laid_on_sheet
 from vellumcut.core.nest.fill import Plan, Rules
 from vellumcut.core.nest.kept import KeptPlace
 from vellumcut.core.nest.plans import Effort, too_large
 from vellumcut.core.nest.shapes import NestSheet, Placed
 from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.units import format_length
+from vellumcut.formats.shop.sheet_plan import ShownPart, ShownSheet
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import Job, start_job
 from vellumcut.service.keeping import builds
@@ -260,3 +262,22 @@ def large_parts(found: Laid) -> list[str]:
     left = {p.key for p in found.plan.plan.left} if found.plan else set()
     nest = found.material.nest(rules_of(found.tool))
     return [p.key for p in too_large(replace(nest, parts=tuple(p for p in nest.parts if p.key in left)))]
+
+
+def shown_sheets(layout: Layout) -> list[ShownSheet]:
+    """Every sheet with parts on it, for paper."""
+    return [shown_sheet(m.material, sheet) for m in layout.materials if m.plan is not None for sheet in m.plan.sheets]
+
+
+def shown_sheet(material: Material, own: SheetPlan) -> ShownSheet:
+    copies = {c.key: c for c in material.copies}
+    parts = [
+        ShownPart(p, copies[p.part.key].code, _words_of(copies[p.part.key]), copies[p.part.key].turned)
+        for p in own.order
+    ]
+    title = f"{format_length(material.thickness)} {material.kind} foam, {own.sheet.key}"
+    return ShownSheet(title, own.sheet, parts, own.cuts, own.rest, material.one_faced)
+
+
+def _words_of(copy: CopyOfPart) -> str:
+    return f"{copy.piece}, turned over" if copy.turned else copy.piece
