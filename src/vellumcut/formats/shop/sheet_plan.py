@@ -2,8 +2,9 @@
 first."""
 
 import io
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from itertools import groupby
 from math import ceil
 
 import shapely
@@ -102,7 +103,7 @@ def _picture(canvas: Canvas, shown: ShownSheet, scale: float, corner: tuple[floa
     canvas.setDash()
     if shown.rest is not None:
         box = shown.rest.bounds
-        words = f"rest {format_length(box[2] - box[0])} x {format_length(box[3] - box[1])}"
+        words = f"rest {format_length(int(box[2] - box[0]))} x {format_length(int(box[3] - box[1]))}"
         middle = ((box[0] + box[2]) / 2 * scale + corner[0], (box[1] + box[3]) / 2 * scale + corner[1])
         write_words(canvas, *middle, words, 9, middle=True)
 
@@ -121,12 +122,12 @@ def _ring(
 
 def _list(canvas: Canvas, shown: ShownSheet, top: float, page: tuple[float, float]) -> None:
     if shown.cuts:
-        told = ", ".join(format_length(x - shown.sheet.shape.bounds[0]) for x in shown.cuts)
+        told = ", ".join(format_length(round(x - shown.sheet.shape.bounds[0])) for x in shown.cuts)
         write_words(canvas, MARGIN, top - 3, f"First cut straight across at {told} from the left.", 10)
         top -= ROW
     wide = (page[0] - 2 * MARGIN) / COLUMNS
     x, y = MARGIN, top
-    for number, part in enumerate(shown.parts, 1):
+    for numbers, code, words in _rows(shown.parts):
         y -= ROW
         if y < MARGIN:
             x, y = x + wide, top - ROW
@@ -137,5 +138,14 @@ def _list(canvas: Canvas, shown: ShownSheet, top: float, page: tuple[float, floa
         canvas.setStrokeColorRGB(*FAINT)
         canvas.setLineWidth(THIN)
         canvas.rect(x * mm, y * mm, 3.5 * mm, 3.5 * mm)
-        write_words(canvas, x + 5, y + 0.6, f"{number}  {part.code}", 10, True)
-        write_words(canvas, x + 32, y + 0.6, part.words[:40], 9)
+        write_words(canvas, x + 5, y + 0.6, f"{numbers}  {code}", 10, True)
+        write_words(canvas, x + 36, y + 0.6, words[:36], 9)
+
+
+def _rows(parts: Sequence[ShownPart]) -> Iterator[tuple[str, str, str]]:
+    """Numbers, code and words; parts alike that follow each other are one row."""
+    first = 1
+    for (code, words), own in groupby(parts, key=lambda p: (p.code, p.words)):
+        last = first + len(list(own)) - 1
+        yield (str(first) if last == first else f"{first}-{last}"), code, words
+        first = last + 1
