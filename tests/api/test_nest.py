@@ -170,6 +170,32 @@ def test_the_command_writes_each_sheet(tmp_path):
             assert len(drawing.modelspace().query('SPLINE[layer=="cut"]')) >= len(s["parts"])
 
 
+def test_a_sheet_that_is_bought_is_there_with_its_parts_and_paid(client, laid):
+    number, _ = laid
+    shelf = client.get("/api/foam-shelf").json()
+    shelf["rows"][0] |= {"sheets": 0, "offcuts": [], "price": 7.5, "size": [600, 420]}
+    client.put("/api/foam-shelf", json=shelf)
+    (six,) = lay(client, number)["materials"]
+    assert six["to_buy"] > 1
+    told = client.get(f"/api/builds/{number}/supplies").json()
+    foam = next(x for x in told["lines"] if x["unit"] == "sheets")
+    assert (foam["packs"], foam["cost"]) == (six["to_buy"], six["to_buy"] * 7.5)
+    client.post(f"/api/builds/{number}/nest/armour 6/bought", params={"sheets": 1})
+    (after,) = client.get(f"/api/builds/{number}/nest").json()["materials"]
+    assert after["to_buy"] == six["to_buy"] - 1
+    assert [s["owned"] for s in after["sheets"]] == [True] + [False] * after["to_buy"]
+    assert [[p["key"] for p in s["parts"]] for s in after["sheets"]] == [
+        [p["key"] for p in s["parts"]] for s in six["sheets"]
+    ]
+    assert shelf_of(client) == (1, [])
+    now = client.get(f"/api/builds/{number}/supplies").json()
+    assert now["money"]["spent"] == 7.5
+    assert next(x for x in now["lines"] if x["unit"] == "sheets")["packs"] == after["to_buy"]
+    client.post("/api/undo")
+    assert shelf_of(client) == (0, [])
+    assert client.get(f"/api/builds/{number}/supplies").json()["money"]["spent"] == 0
+
+
 @pytest.mark.parametrize("seed", range(3))
 def test_stock_is_a_plain_ledger_whatever_is_cut_undone_and_bought(client, laid, seed):
     number, _ = laid

@@ -3,7 +3,7 @@
 from typing import Annotated, Literal
 
 import shapely
-from fastapi import Response
+from fastapi import Query, Response
 from pydantic import Field
 
 from vellumcut.api.body.schemas import JobOut
@@ -157,6 +157,15 @@ def cut_sheet(store: StoreDep, build: Id, material: Name, sheet: Name) -> NestOu
     """A sheet is cut: it leaves the stock, and its rest is an offcut there."""
     layouts.cut_sheet(store, build, material, sheet)
     return _view(layouts.layout_of(store, build))
+
+
+@router.post("/builds/{build}/nest/{material}/bought")
+def buy_sheets(
+    store: StoreDep, build: Id, material: Name, sheets: Annotated[int, Query(ge=1, le=40)] = 1
+) -> MaterialOut:
+    """Sheets to buy are there now, on the shelf, with the parts that lie on them."""
+    layouts.buy_sheets(store, build, material, sheets)
+    return _material(layouts.layout_of(store, build).material(material))
 
 
 @router.get("/builds/{build}/nest/{material}/sheet", response_class=Response)

@@ -211,7 +211,10 @@ def _line(
 
 
 def there(key: tuple[str, str], row: OnShelf | None, spent: Iterable[Use], bought: Iterable[Bought]) -> float:
-    """What is there now: counted, and bought since, less what steps done since have taken."""
+    """What is there now: counted, and bought since, less what steps done since have taken. Of sheets only those that
+    are missing are on the list at all."""
+    if key[1] == "sheets":
+        return 0.0
     since = row.counted_at if row else 0.0
     came = sum(b.amount for b in bought if (b.name, b.unit) == key and b.at >= since)
     if row is None and not came:

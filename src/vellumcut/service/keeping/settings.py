@@ -18,7 +18,7 @@ from vellumcut.core.foam.shelf import ShelfSheet
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.paces import OwnPaces
 from vellumcut.core.pattern.pages import SCALE_RANGE, PaperName
-from vellumcut.core.shop.supplies import SupplyBook
+from vellumcut.core.shop.supplies import Bought, SupplyBook
 from vellumcut.service.errors import NotFound, Overtaken
 from vellumcut.store.database import Store
 from vellumcut.store.journal import apply_change, current_tab, forget_changes, next_changes
@@ -142,6 +142,12 @@ def change_shelf_in(session: Session, change: Callable[[Sequence[ShelfSheet]], t
 def read_supplies(store: Store) -> SupplyBook:
     with store.read() as session:
         return _read(session, SUPPLIES, SupplyBook)
+
+
+def add_bought_in(session: Session, one: Bought) -> None:
+    """A purchase, with what else that change writes."""
+    book = _read(session, SUPPLIES, SupplyBook)
+    _write(session, SUPPLIES, book.model_copy(update={"bought": (*book.bought, one)}))
 
 
 def write_supplies(store: Store, book: SupplyBook) -> SupplyBook:

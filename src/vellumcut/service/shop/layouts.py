@@ -17,18 +17,20 @@ from vellumcut.core.nest.kept import KeptPlace
 from vellumcut.core.nest.plans import Effort, too_large
 from vellumcut.core.nest.shapes import NestSheet, Placed
 from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.shop.supplies import Bought
 from vellumcut.core.units import format_length
 from vellumcut.formats.shop.sheet_plan import ShownPart, ShownSheet
+from vellumcut.service import clock
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import Job, start_job
 from vellumcut.service.keeping import builds
-from vellumcut.service.keeping.settings import change_shelf_in
+from vellumcut.service.keeping.settings import add_bought_in, change_shelf_in
 from vellumcut.service.rows import fetch
 from vellumcut.service.shop.nests import CLEARANCE, Material, MaterialPlan, SheetPlan, Shown, Tool, laid, parts_of
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, SheetLayout
 
-MOST_OFFCUTS = 40
+MOST_OFFCUTS, MOST_SHEETS = 40, 1000
 """Of one foam on the shelf: of more the smallest are left out."""
 
 
@@ -198,6 +200,37 @@ def cut_sheet(store: Store, build: int, material: str, sheet: str) -> None:
         change_shelf_in(session, lambda shelf: _less(shelf, found.material, own))
 
 
+def buy_sheets(store: Store, build: int, material: str, many: int) -> None:
+    """Sheets that were to be bought are there: the first of them, with the parts that lie on them. Raises NotFound."""
+    found = layout_of(store, build).material(material).material
+    owned = sum(s.owned and not s.offcut for s in found.sheets)
+    paid = (found.price or 0.0) * many
+    with store.write(f"Buy {many} sheet{'s' * (many > 1)} of {material}") as session:
+        row = _row(session, build, material)
+        row.places = [{**p, "sheet": _once_bought(p["sheet"], owned, many)} for p in row.places]
+        change_shelf_in(session, lambda shelf: _more(shelf, found, many))
+        bought = Bought(name=foam_words(found), unit="sheets", amount=many, paid=paid, build=build, at=clock.now())
+        add_bought_in(session, bought)
+
+
+def foam_words(material: Material) -> str:
+    return f"{format_length(material.thickness)} {material.kind} foam"
+
+
+def _once_bought(sheet: str, owned: int, many: int) -> str:
+    word, _, number = sheet.rpartition(" ")
+    if word != "new":
+        return sheet
+    return f"sheet {owned + int(number)}" if int(number) <= many else f"new {int(number) - many}"
+
+
+def _more(shelf: Sequence[ShelfSheet], material: Material, many: int) -> tuple[ShelfSheet, ...]:
+    row = next((r for r in shelf if _is(r, material)), None)
+    base = row or ShelfSheet(kind=material.kind, thickness=material.thickness)
+    made = base.model_copy(update={"sheets": min(MOST_SHEETS, base.sheets + many)})
+    return (*(made if r is row else r for r in shelf), *(() if row else (made,)))
+
+
 def _cut(material: Material, own: SheetPlan) -> dict[str, Any]:
     copies = {c.key: c for c in material.copies}
     return {
@@ -275,7 +308,7 @@ def shown_sheet(material: Material, own: SheetPlan) -> ShownSheet:
         ShownPart(p, copies[p.part.key].code, _words_of(copies[p.part.key]), copies[p.part.key].turned)
         for p in own.order
     ]
-    title = f"{format_length(material.thickness)} {material.kind} foam, {own.sheet.key}"
+    title = f"{foam_words(material)}, {own.sheet.key}"
     return ShownSheet(title, own.sheet, parts, own.cuts, own.rest, material.one_faced)
 
 

@@ -10,13 +10,12 @@ from vellumcut.core.make.job import Job
 from vellumcut.core.make.step import Step
 from vellumcut.core.paces import Tempo
 from vellumcut.core.shop.supplies import Line, Money, OnShelf, SupplyBook, Use, money_of, supply_lines
-from vellumcut.core.units import format_length
 from vellumcut.service.keeping import builds
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.keeping.settings import read_supplies, write_supplies
 from vellumcut.service.making.plans import CostumeBench, costume_bench, job_of, planned
 from vellumcut.service.rows import fetch
-from vellumcut.service.shop.layouts import Layout, layout_of
+from vellumcut.service.shop.layouts import Layout, foam_words, layout_of
 from vellumcut.service.shop.nests import MaterialPlan
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build
@@ -43,7 +42,7 @@ def supplies_of(store: Store, build: int) -> Supplies:
     uses = [*_of_steps(bench), *_of_sheets(m.plan for m in layout.materials if m.plan is not None)]
     elsewhere = [u for n in others if book.rows or book.bought for u in _of_steps(costume_bench(store, n)) if u.done_at]
     lines = supply_lines(uses, _with_prices(book, layout), elsewhere)
-    unlaid = [_foam(m.material.kind, m.material.thickness) for m in layout.materials if m.plan is None and not m.cut]
+    unlaid = [foam_words(m.material) for m in layout.materials if m.plan is None and not m.cut]
     unmade = [(piece, why) for _, piece, why in bench.unmade]
     return Supplies(name, lines, money_of(lines, book, build), book, unlaid, unmade)
 
@@ -55,10 +54,6 @@ def uses_of_works(works: Sequence[Work], plans: Sequence[MaterialPlan]) -> Itera
     for work in works:
         yield from _of_piece(planned(work, tempo).ordered, job_of(work, tempo), work.name, {})
     yield from _of_sheets(plans)
-
-
-def _foam(kind: str, thickness: float) -> str:
-    return f"{format_length(thickness)} {kind} foam"
 
 
 def _of_steps(bench: CostumeBench) -> Iterator[Use]:
@@ -89,15 +84,12 @@ def _of_sheets(plans: Iterable[MaterialPlan]) -> Iterator[Use]:
     for plan in plans:
         for sheet in (s for s in plan.sheets if not s.sheet.owned):
             many = f"{len(sheet.placed)} part{'s' * (len(sheet.placed) > 1)}"
-            yield Use(_foam(plan.material.kind, plan.material.thickness), "sheets", 1.0, many, sheet.sheet.key)
+            yield Use(foam_words(plan.material), "sheets", 1.0, many, sheet.sheet.key)
 
 
 def _with_prices(book: SupplyBook, layout: Layout) -> SupplyBook:
     """Sheets cost what the foam shelf says."""
-    rows = [
-        OnShelf(name=_foam(m.material.kind, m.material.thickness), unit="sheets", price=m.material.price)
-        for m in layout.materials
-    ]
+    rows = [OnShelf(name=foam_words(m.material), unit="sheets", price=m.material.price) for m in layout.materials]
     return book.model_copy(update={"rows": (*book.rows, *rows)})
 
 

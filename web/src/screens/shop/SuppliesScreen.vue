@@ -98,7 +98,7 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
             </td>
             <td class="figures far">{{ amount(l.need + l.spare) }} {{ unitOf(l.unit, l.need + l.spare) }}</td>
             <template v-if="l.group === 'foam'">
-              <td colspan="3" class="soft">from Nest; what is there is on the shelf of Foam</td>
+              <td colspan="3" class="soft">bought on Nest; prices are on the shelf of Foam</td>
             </template>
             <template v-else>
               <td v-for="f in ['counted', 'pack', 'price'] as const" :key="f">

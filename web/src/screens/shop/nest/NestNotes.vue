@@ -10,7 +10,7 @@ const props = defineProps<{
   missing: readonly { piece: string; why: string }[];
   step: number;
 }>();
-const emit = defineEmits<{ turn: [degrees: number]; lock: [locked: boolean] }>();
+const emit = defineEmits<{ turn: [degrees: number]; lock: [locked: boolean]; buy: [sheets: number] }>();
 const { show, say } = useUnit();
 const codes = computed(() =>
   Object.fromEntries(props.material.sheets.flatMap((s) => s.parts.map((p) => [p.key, p.code]))),
@@ -51,6 +51,9 @@ const placed = computed(() => props.material.sheets.reduce((a, s) => a + s.parts
         >Rest {{ show(Math.floor(r[0]!)) }} × {{ show(Math.floor(r[1]!)) }}</span
       >
     </p>
+    <button v-if="material.to_buy" class="press" @click="emit('buy', material.to_buy)">
+      {{ material.to_buy === 1 ? "It is bought" : `All ${material.to_buy} are bought` }}
+    </button>
     <p class="soft">{{ show(material.clearance) }} between two parts and to the edge.</p>
     <p v-if="material.one_faced" class="look">
       This sheet has one good face. You see its back, on which you trace: turn patterns, never the sheet.

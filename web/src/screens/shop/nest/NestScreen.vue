@@ -123,6 +123,7 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
         :part="part"
         :missing="nest.asked.data.value?.missing ?? []"
         :step="turns"
+        @buy="nest.buy.mutate($event)"
         @turn="turn"
         @lock="part && sheet && put(sheet.key, part, $event)" />
     </template>

@@ -57,9 +57,13 @@ export function useNest(buildId: Ref<number>) {
     const path = { build: buildId.value, material: material.value!.key };
     return take(api.POST("/api/builds/{build}/nest/{material}/cut", { params: { path, query: { sheet } } }));
   });
+  const buy = useChange(async (sheets: number) => {
+    const path = { build: buildId.value, material: material.value!.key };
+    return take(api.POST("/api/builds/{build}/nest/{material}/bought", { params: { path, query: { sheets } } }));
+  });
   const file = (sheet: string, form: "svg" | "dxf") =>
     `/api/builds/${buildId.value}/nest/${encodeURIComponent(material.value!.key)}/sheet` +
     `?sheet=${encodeURIComponent(sheet)}&form=${form}`;
 
-  return { asked, materials, material, chosen, tool, effort, job, lay, stop, place, cut, file };
+  return { asked, materials, material, chosen, tool, effort, job, lay, stop, place, cut, buy, file };
 }
