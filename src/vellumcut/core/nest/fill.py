@@ -40,7 +40,7 @@ class Table:
         # A grown part may come as near to the room's edge as the part itself to the sheet's.
         self.room = _room(self.sheet.shape, self.rules.edge - half)
         self.room_bounds = self.room.bounds
-        self.plain = len(self.room.exterior.coords) == 5 and abs(self.room.area - self.room.envelope.area) < 1e-6
+        self.plain = _plain(self.room)
         self.grid = Grid(self.room)
 
     def lay(self, part: NestPart) -> bool:
@@ -132,6 +132,11 @@ NUDGES = ((0.0, 0.0), (CELL / 2, 0.0), (0.0, CELL / 2))
 """mm by which a place that is a little too tight is tried again."""
 
 
+def _plain(room: shapely.Polygon) -> bool:
+    """Whether a room is an upright rectangle."""
+    return len(room.exterior.coords) == 5 and abs(room.area - room.envelope.area) < 1e-6
+
+
 @lru_cache(maxsize=256)
 def _room(sheet: shapely.Polygon, by: float) -> shapely.Polygon:
     room = sheet.buffer(-by, join_style="mitre")
@@ -154,8 +159,14 @@ def form_span(form: Form, turn: float) -> float:
 
 
 def fits(part: NestPart, sheet: NestSheet, rules: Rules) -> bool:
-    """Whether a part finds room on a sheet that is empty."""
-    return Table(sheet, rules).lay(part)
+    """Whether a part finds room on a sheet that is empty: on an upright one what it covers tells."""
+    half = rules.clearance / 2
+    room = _room(sheet.shape, rules.edge - half)
+    if not _plain(room):
+        return Table(sheet, rules).lay(part)
+    left, low, right, high = room.bounds
+    boxes = (reach_of(part.form, turn, half) for turn in part.form.turns)
+    return any(b[2] - b[0] <= right - left and b[3] - b[1] <= high - low for b in boxes)
 
 
 @dataclass(frozen=True)
