@@ -3,6 +3,7 @@
 import io
 import json
 import re
+import time
 
 import ezdxf
 import numpy as np
@@ -129,6 +130,18 @@ def test_a_part_is_moved_and_kept_where_it_is_and_what_is_wrong_is_told(client, 
     assert client.put(path, json={**free, "key": "nobody"}).status_code == 404
     assert client.put(path, json={**free, "sheet": "new 900"}).status_code == 404
     assert client.put(path, json={**free, "x": 1e9}).status_code == 422
+
+
+def test_what_was_found_when_it_is_stopped_is_kept(client, build):
+    _, number, _ = build
+    job = client.post(f"/api/builds/{number}/nest", json={"effort": "thorough"}).json()
+    last = time.monotonic() + 60
+    while not client.get(f"/api/nests/{job['id']}").json() and time.monotonic() < last:
+        time.sleep(0.05)
+    assert client.delete(f"/api/jobs/{job['id']}").status_code < 300
+    assert ended(client, job)["state"] == "cancelled"
+    (six,) = client.get(f"/api/builds/{number}/nest").json()["materials"]
+    assert sum(len(s["parts"]) for s in six["sheets"]) == six["count"]
 
 
 def test_sheets_travel_with_their_build(client, laid, tmp_path):

@@ -8,6 +8,7 @@ Fourier transforms, and nothing to install).
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -52,16 +53,22 @@ def _crossings(shape: shapely.Polygon, xs: NDArray[np.floating[Any]]) -> list[ND
     return [np.sort(y[o]) for y, o in zip(ys, over, strict=True)]
 
 
+@lru_cache(maxsize=256)
+def _empty(room: shapely.Polygon) -> tuple[tuple[float, float], tuple[int, int], int]:
+    """Corner, size and free cells of a sheet on which nothing lies: the same sheet is begun in every pass."""
+    own = runs_of(room)
+    free = 0
+    for column, start, long in own.runs:
+        free |= ((1 << long) - 1) << (column * (own.size[1] + 1) + start)
+    return own.corner, own.size, free
+
+
 class Grid:
     """Free cells of one sheet."""
 
     def __init__(self, room: shapely.Polygon) -> None:
-        own = runs_of(room)
-        self.corner, self.size = own.corner, own.size
-        self.tall = own.size[1] + 1
-        self.free = 0
-        for column, start, long in own.runs:
-            self.free |= ((1 << long) - 1) << (column * self.tall + start)
+        self.corner, self.size, self.free = _empty(room)
+        self.tall = self.size[1] + 1
 
     def room_for(self, part: Runs, before: int) -> int:
         """Places of a part's lowest left cell as bits, its last column before a column."""

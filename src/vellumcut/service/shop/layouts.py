@@ -135,13 +135,18 @@ def start_nest(
         wanted = [m for m in layout.materials if (m.material.key in materials or not materials) and m.material.copies]
         if not wanted:
             raise CraftError("There is nothing to lay on sheets yet: measure the wearer, and add a piece")
+        try:
+            lay_all(job, wanted)
+        finally:  # What was found by the time it is stopped is kept, too.
+            _keep(store, build, tool, list(shown.plans.values()))
+        return shown
+
+    def lay_all(job: Job, wanted: Sequence[Laid]) -> None:
         heavy = [len(m.material.copies) + 10 for m in wanted]
         for k, m in enumerate(wanted):
             share = (0.02 + 0.98 * sum(heavy[:k]) / sum(heavy), 0.02 + 0.98 * sum(heavy[: k + 1]) / sum(heavy))
             held = [p for p in m.plan.plan.placed if p.locked] if m.plan else []
             shown.put(laid(m.material, rules_of(tool), effort, seed, job, held, share, shown))
-        _keep(store, build, tool, list(shown.plans.values()))
-        return shown
 
     with store.read() as session:
         name = fetch(session, Build, build).name
