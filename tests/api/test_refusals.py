@@ -141,7 +141,8 @@ def test_a_copy_is_made_before_an_old_database_is_migrated(tmp_path):
         names = {row[0] for row in raw.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
     assert {"wearer", "measurement_set", "build", "piece", "piece_version", "timer", "fit_session", "change"} <= names
     with sqlite3.connect(tmp_path / "vellumcut.sqlite3") as raw:
-        raw.execute("DROP TABLE traced_photograph")
+        for later in ("traced_photograph", "sheet_layout"):
+            raw.execute(f"DROP TABLE {later}")
         raw.execute("UPDATE alembic_version SET version_num = '0006'")
     Store(tmp_path).close()
     (copy,) = tmp_path.rglob("before-an-update *.sqlite3")
