@@ -9,6 +9,7 @@ const props = defineProps<{
   part: Part | undefined;
   missing: readonly { piece: string; why: string }[];
   step: number;
+  paper: string;
 }>();
 const emit = defineEmits<{ turn: [degrees: number]; lock: [locked: boolean]; buy: [sheets: number] }>();
 const { show, say } = useUnit();
@@ -54,6 +55,7 @@ const placed = computed(() => props.material.sheets.reduce((a, s) => a + s.parts
     <button v-if="material.to_buy" class="press" @click="emit('buy', material.to_buy)">
       {{ material.to_buy === 1 ? "It is bought" : `All ${material.to_buy} are bought` }}
     </button>
+    <a v-if="material.sheets.length" class="press" :href="paper">All sheets on paper, PDF</a>
     <p class="soft">{{ show(material.clearance) }} between two parts and to the edge.</p>
     <p v-if="material.one_faced" class="look">
       This sheet has one good face. You see its back, on which you trace: turn patterns, never the sheet.

@@ -49,9 +49,6 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
   <ScreenFrame title="Nest" :about="about">
     <template #tools>
       <template v-if="materials.length && !job">
-        <a v-if="materials.some((m) => m.sheets.length)" class="press" :href="`/api/builds/${buildId}/nest.pdf`"
-          >On paper, PDF</a
-        >
         <label class="choice"
           >Cut with
           <select v-model="tool" class="press" name="nest-tool">
@@ -123,6 +120,7 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
         :part="part"
         :missing="nest.asked.data.value?.missing ?? []"
         :step="turns"
+        :paper="`/api/builds/${buildId}/nest.pdf`"
         @buy="nest.buy.mutate($event)"
         @turn="turn"
         @lock="part && sheet && put(sheet.key, part, $event)" />
