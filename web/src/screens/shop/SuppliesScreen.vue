@@ -79,16 +79,17 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
     </EmptySheet>
     <section v-for="g in groups" :key="g.group">
       <h3>{{ g.group }}</h3>
+      <p v-if="g.group === 'foam'" class="soft">Bought on Nest; prices are on the shelf of Foam.</p>
       <table>
         <thead>
           <tr>
             <th class="thing">Thing</th>
             <th class="far">Need</th>
-            <th>There</th>
-            <th>A pack holds</th>
-            <th>Its price</th>
+            <th v-if="g.group !== 'foam'">There</th>
+            <th v-if="g.group !== 'foam'" class="pack">A pack holds</th>
+            <th v-if="g.group !== 'foam'" class="price">Its price</th>
             <th class="far buys">Buy</th>
-            <th class="done" />
+            <th v-if="g.group !== 'foam'" class="done" />
           </tr>
         </thead>
         <tbody>
@@ -97,11 +98,8 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
               <button class="name" @click="picked = l.name + l.unit">{{ say(l.name) }}</button>
             </td>
             <td class="figures far">{{ amount(l.need + l.spare) }} {{ unitOf(l.unit, l.need + l.spare) }}</td>
-            <template v-if="l.group === 'foam'">
-              <td colspan="3" class="soft">bought on Nest; prices are on the shelf of Foam</td>
-            </template>
-            <template v-else>
-              <td v-for="f in ['counted', 'pack', 'price'] as const" :key="f">
+            <template v-if="l.group !== 'foam'">
+              <td v-for="f in ['counted', 'pack', 'price'] as const" :key="f" :class="f">
                 <input
                   class="press figures"
                   inputmode="decimal"
@@ -118,8 +116,8 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
               >
               <span v-else class="soft">there</span>
             </td>
-            <td class="far">
-              <button v-if="l.packs && l.group !== 'foam'" class="press" @click="buy(l)">Bought</button>
+            <td v-if="l.group !== 'foam'" class="far">
+              <button v-if="l.packs" class="press" @click="buy(l)">Bought</button>
             </td>
           </tr>
         </tbody>
@@ -182,6 +180,7 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
 <style scoped>
 section {
   display: grid;
+  flex: none;
   grid-template-columns: minmax(0, 1fr);
   gap: 8px;
 }
@@ -282,9 +281,34 @@ ul {
   border-left: 4px solid var(--ochre-fill);
 }
 
+/* Narrow, what is seldom changed gives way to what is looked up in the shop. */
 @media (max-width: 1100px) {
-  section {
-    overflow-x: auto;
+  table {
+    min-width: 0;
+    table-layout: auto;
+  }
+
+  input {
+    width: 62px;
+  }
+
+  td,
+  th {
+    padding: 5px 6px;
+  }
+
+  .pack {
+    display: none;
+  }
+}
+
+@media (max-width: 760px) {
+  .price {
+    display: none;
+  }
+
+  .done {
+    width: 26%;
   }
 }
 </style>
