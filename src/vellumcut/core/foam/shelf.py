@@ -56,9 +56,14 @@ class SheetFacts:
         return None if self.price is None else self.price * area / (self.size[0] * self.size[1])
 
 
+def row_of(kind: FoamKind, thickness: float, shelf: Sequence[ShelfSheet]) -> ShelfSheet | None:
+    """The maker's own row of a sheet, if there is one. thickness: mm."""
+    return next((r for r in shelf if r.kind == kind and abs(r.thickness - thickness) < SAME_SHEET), None)
+
+
 def facts_of_sheet(kind: FoamKind, thickness: float, shelf: Sequence[ShelfSheet] = ()) -> SheetFacts:
     """What is known of a sheet: the maker's own figures, the usual ones where there are none."""
-    row = next((r for r in shelf if r.kind == kind and abs(r.thickness - thickness) < SAME_SHEET), None)
+    row = row_of(kind, thickness, shelf)
     size = (row.size if row else None) or USUAL_SIZE[kind]
     whole = row.sheets * size[0] * size[1] if row else 0.0
     rest = sum(a * b for a, b in row.offcuts) if row else 0.0

@@ -53,15 +53,14 @@ def copies_of(pattern: PiecePattern, piece: str, shelf: Sequence[ShelfSheet] = (
         seen[name] = seen.get(name, 0) + 1
         code = name if seen[name] == 1 else f"{name}.{seen[name]}"
         behind = one_faced(panel, shelf) and panel.flat.face == "outer"
-        turned_copies = panel.copies // 2 if panel.twin and not panel.by_measure else 0
-        lying = {over: _lying(panel, over, behind, shelf) for over in {False, turned_copies > 0}}
+        lying = {over: _lying(panel, over, behind, shelf) for over in {False, panel.turned_copies > 0}}
         for n in range(panel.copies):
-            over = n >= panel.copies - turned_copies
+            over = n >= panel.copies - panel.turned_copies
             made = lying[over]
             if made is None:
                 continue
             drawn, form = made
-            at = n + 1 - (panel.copies - turned_copies if over else 0)
+            at = n + 1 - (panel.copies - panel.turned_copies if over else 0)
             kind, thick = panel.layer.kind, panel.layer.thickness
             key = f"{piece}/{code}/{'t' if over else 'a'}{at}"
             yield CopyOfPart(

@@ -6,7 +6,7 @@ from typing import Literal
 
 from vellumcut.core.nest.fill import Plan, fits
 from vellumcut.core.nest.leaves import rest_of
-from vellumcut.core.nest.search import Nest, better_orders, first_plan, merit
+from vellumcut.core.nest.search import MANY, Nest, better_orders, first_plan, merit
 from vellumcut.core.nest.shapes import NestPart
 
 Way = Literal["first", "orders", "strip"]
@@ -30,8 +30,9 @@ class Candidate:
 
 
 def by_orders(nest: Nest, seed: int, effort: Effort) -> Iterator[Candidate]:
-    """The first answer, then one from each pass of the search by order."""
-    yield Candidate(first_plan(nest), "first", 0.0)
+    """One from each pass of the search by order; before it a quicker one where the parts are many."""
+    if len(nest.parts) > MANY:
+        yield Candidate(first_plan(nest), "first", 0.0)
     many = PASSES[effort]
     for k, plan in enumerate(better_orders(nest, seed), 1):
         yield Candidate(plan, "orders", k / many)

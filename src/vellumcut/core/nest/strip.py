@@ -17,29 +17,28 @@ from vellumcut.core.nest.shapes import Form, NestPart, Placed, grown, moved, tur
 
 ENGINE_FINE = 0.5
 """mm by which outlines are rounded outward for the engine: with finer ones it is slow (trial)."""
-LONGEST = 3600
-"""Seconds the engine may take for one strip: it is ended by counting its reports long before."""
+LONGEST = 120
+"""Seconds the engine may take for one strip: it is ended by counting its reports long before, unless it finds nothing
+more to report."""
 LOOKS_EVERY = 0.02
 """Seconds between two looks at what the engine reports."""
 TALLER = 1.02
 """A part nearly as high as the strip makes the engine fail: these are left to the other way."""
+
+LAID = (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas, spyrrow.ReportType.Final)
+"""Reports of a strip on which nothing lies on anything."""
 
 Lying = tuple[NestPart, float, float, float]
 """Part, turn, x, y on the strip."""
 
 
 def strips(nest: Nest, seed: int, reports: Sequence[int]) -> Iterator[Plan]:
-    """A plan each time the engine has made so many reports on its first strip."""
-    blank = next((s for s in nest.sheets if not s.offcut), None)
-    if blank is None or not nest.parts:
-        return
-    for k, most in enumerate(reports):
-        plan = _cut_up(nest, seed + k, most)
-        if plan is not None:
-            yield plan
+    """A plan for each number of reports after which the engine's strips are cut into sheets."""
+    for k, most in enumerate(reports if nest.parts else ()):
+        yield _cut_up(nest, seed + k, most)
 
 
-def _cut_up(nest: Nest, seed: int, most: int) -> Plan | None:
+def _cut_up(nest: Nest, seed: int, most: int) -> Plan:
     tables = nest.tables()
     small = sorted(nest.parts, key=lambda p: (p.form.area, p.key))
     rest = {p.key: p for p in nest.parts}
@@ -77,7 +76,6 @@ def _window(strip: Sequence[Lying], table: Table) -> list[Lying]:
     if end - start <= long or sum(area[k] for k in heads) >= sum(area[k] for k in tails):
         chosen, shift = heads, left - start
     else:
-        # Turned end for end it begins at the left of its sheet, so that what is left of the last one lies together.
         chosen, shift = tails, left - (end - long)
     up = low - bounds[:, 1].min()
     return [(p, t, x + shift, y + up) for p, t, x, y in (strip[k] for k in chosen)]
@@ -115,7 +113,8 @@ def _height(shape: shapely.Polygon, turn: float) -> float:
 def _solved(
     items: Sequence[spyrrow.Item], height: float, seed: int, most: int
 ) -> list[tuple[str, float, float, float]]:
-    """The engine's answer after so many reports: they come in the same order whatever the clock says."""
+    """The engine's answer after so many reports: they come in the same order whatever the clock says. Nothing where it
+    failed."""
     seen = spyrrow.ProgressQueue()
     config = spyrrow.StripPackingConfig(
         early_termination=False,
@@ -126,14 +125,16 @@ def _solved(
         seed=seed,
     )
     engine = spyrrow.StripPackingInstance("strip", strip_height=height, items=list(items))
-    threading.Thread(target=lambda: engine.solve(config, progress=seen), daemon=True).start()
-    count, best, wait = 0, None, threading.Event()
-    while count < most or best is None:
-        wait.wait(LOOKS_EVERY)
+    solving = threading.Thread(target=lambda: engine.solve(config, progress=seen), daemon=True)
+    solving.start()
+    count, best, alive = 0, None, True
+    while alive and (count < most or best is None):
+        alive = solving.is_alive()  # asked before the reports are read, so that none of its last is missed
         for kind, answer in seen.drain():
             count += 1
-            if kind in (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas, spyrrow.ReportType.Final):
+            if kind in LAID:
                 best = answer
             if count >= most and best is not None:
                 break
-    return [(p.id, p.rotation, p.translation[0], p.translation[1]) for p in best.placed_items]
+        solving.join(LOOKS_EVERY)
+    return [(p.id, p.rotation, *p.translation) for p in best.placed_items] if best else []

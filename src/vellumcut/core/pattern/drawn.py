@@ -35,6 +35,11 @@ class DrawnPanel:
     edges: dict[str, EdgeCut] = field(default_factory=dict)
     beside: tuple[Beside, ...] = ()
 
+    @property
+    def turned_copies(self) -> int:
+        """How many of its copies are cut with the pattern turned over; what is cut by ruler has no hand."""
+        return self.copies // 2 if self.twin and not self.by_measure else 0
+
 
 def is_turned(side: Side, design: PieceDesign) -> bool:
     """The tube is modelled as a left limb: a right limb mirrors it, and so does drawing the inner face."""

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from vellumcut.core.design.foam import FoamKind
-from vellumcut.core.foam.shelf import ONE_FACED, ShelfSheet, facts_of_sheet
+from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
 from vellumcut.core.make.quantities import BLADE_LIFE
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.drawn import DrawnPanel
@@ -71,7 +71,7 @@ def _row(p: DrawnPanel, tempo: Tempo) -> CutRow:
     flat = p.flat
     whole = flat.outline_length
     inner = sum(e.length for ring in flat.cut_rings[1:] for e in ring)
-    turned = p.copies // 2 if p.twin and not p.by_measure else 0
+    turned = p.turned_copies
     square = {name for name, cut in p.edges.items() if cut.square}
     bevel = sum(e.length for e in (*flat.edges, *flat.holes) if e.name in p.edges and e.name not in square)
     return CutRow(
@@ -123,8 +123,7 @@ def two_lefts(rows: Sequence[CutRow], shelf: Sequence[ShelfSheet] = ()) -> list[
     for row in rows:
         if row.turned and row.turned != row.as_drawn:
             out.append(f"{row.code}: {row.as_drawn} as drawn and {row.turned} turned over are no pairs")
-        one_faced = row.kind in ONE_FACED or facts_of_sheet(row.kind, row.thickness, shelf).textured
-        if row.turned and one_faced:
+        if row.turned and facts_of_sheet(row.kind, row.thickness, shelf).textured:
             out.append(
                 f"{row.code}: this sheet has one good face. Turn the pattern over for its twin, never the sheet, "
                 "or you cut two of one side"

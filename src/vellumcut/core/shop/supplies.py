@@ -23,7 +23,7 @@ NO_SPARE = ("fresh blade edges", "marker", "sheets", "packs")
 CHEAPER: dict[str, str] = {
     "rivets": "Dots punched from waste foam: they cost nothing and are painted with the rest, but stand less high.",
     "studs": "Dots punched from waste foam: they cost nothing and are painted with the rest, but stand less high.",
-    "magnets": "A steel washer for every second magnet: cheaper, and holds about half.",
+    "magnets": "A steel washer for every second magnet: cheaper, and holds less.",
     "buckles": "From belts and bags of a second-hand shop: cheap, and seldom two alike.",
     "webbing": "A belt from a second-hand shop, cut up: cheap, and its width is as it comes.",
     "metallic colour": "Silver acrylic over gloss black: cheaper, and less of a mirror.",
