@@ -18,7 +18,6 @@ from vellumcut.formats.shop.cut_list_csv import write_cut_list
 from vellumcut.formats.shop.sheet_files import sheet_data, write_sheet_dxf, write_sheet_svg
 from vellumcut.formats.shop.sheet_plan import ShownSheet, write_sheet_plan
 from vellumcut.formats.shop.supplies_csv import write_supplies_csv
-from vellumcut.service.jobs import Job
 from vellumcut.service.pattern.patterns import cutting_pattern, work_from_file
 from vellumcut.service.shop.cut_lists import cut_list
 from vellumcut.service.shop.layouts import Laid, drawn_sheet, rules_of, shown_sheet
@@ -63,7 +62,7 @@ def nest(file: Path, out: Path, tool: Tool, effort: Effort, seed: int) -> None:
         sheets: list[dict[str, object]] = []
         pictures: list[ShownSheet] = []
         for material in found.materials:
-            plan = laid(material, rules_of(tool), effort, seed, Job(0, "nest"))
+            plan = laid(material, rules_of(tool), effort, seed)
             for sheet in plan.sheets:
                 name = f"{material.key} mm {sheet.sheet.key}"
                 drawn = drawn_sheet(Laid(material, tool, plan, (), 0), sheet.sheet.key)[1]
@@ -82,7 +81,7 @@ def supplies(file: Path, out: Path) -> None:
         build = read_build_file(file)
         works = [work_from_file(build, p.title, file.parent) for p in build.pieces]
         found = parts_of(works)
-        sheets = [laid(m, rules_of("knife"), "quick", 1, Job(0, "nest")) for m in found.materials]
+        sheets = [laid(m, rules_of("knife"), "quick", 1) for m in found.materials]
         lines = supply_lines(uses_of_works(works, sheets), SupplyBook())
         for line in lines:
             print(f"{line.packs} x {told(line.pack)} {line.unit} {line.name}: {line.formula}")

@@ -1144,8 +1144,8 @@ export interface paths {
         };
         /**
          * Pattern
-         * @description quick: at once, on coarser meshes where a panel is hard; its answer then is not settled, and is asked for
-         *     again.
+         * @description quick: at once, on coarser meshes where a panel is hard and without what is laid on it; its answer then is not
+         *     settled, and is asked for again.
          */
         get: operations["pattern_api_pieces__piece__pattern_get"];
         put?: never;
@@ -4415,6 +4415,13 @@ export interface components {
             /** Lefts */
             lefts: string[];
         };
+        /** CutPartOut */
+        CutPartOut: {
+            /** Key */
+            key: string;
+            /** Code */
+            code: string;
+        };
         /**
          * CutRowOut
          * @description One outline. as_drawn, turned: how many from the pattern as it lies, and turned over. Lengths of one, mm; minutes
@@ -4459,16 +4466,15 @@ export interface components {
             /** Tool */
             tool: string;
         };
-        /** CutSheetOut */
+        /**
+         * CutSheetOut
+         * @description rest: width and height of what was left of it, mm.
+         */
         CutSheetOut: {
             /** Sheet */
             sheet: string;
-            /** Outline */
-            outline: number[][];
             /** Parts */
-            parts: {
-                [key: string]: unknown;
-            }[];
+            parts: components["schemas"]["CutPartOut"][];
             /** Rest */
             rest: number[] | null;
         };
@@ -9541,7 +9547,8 @@ export interface components {
         };
         /**
          * PatternOut
-         * @description settled: its figures are those of the pattern as it is shown and cut; if not, they may read half a point low.
+         * @description settled: its figures are those of the pattern as it is shown and cut; if not, they may read half a point low, and
+         *     what is laid on it is still to come.
          */
         PatternOut: {
             /** Name */

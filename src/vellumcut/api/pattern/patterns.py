@@ -33,8 +33,8 @@ Version = Annotated[int | None, Query(ge=1, le=2**62)]
 
 @router.get("/pieces/{piece}/pattern")
 def pattern(store: StoreDep, piece: Id, quick: bool = False) -> q.PatternOut:
-    """quick: at once, on coarser meshes where a panel is hard; its answer then is not settled, and is asked for
-    again."""
+    """quick: at once, on coarser meshes where a panel is hard and without what is laid on it; its answer then is not
+    settled, and is asked for again."""
     work = builds.work_on(store, piece)
     sides = asymmetry(work.readings, TEMPLATES[work.design.template].part, work.scanned)
     made = patterns.quick_pattern(work) if quick else patterns.pattern_of(work)

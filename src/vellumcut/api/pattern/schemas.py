@@ -132,7 +132,8 @@ class InSheetOut(Out):
 
 
 class PatternOut(Out):
-    """settled: its figures are those of the pattern as it is shown and cut; if not, they may read half a point low."""
+    """settled: its figures are those of the pattern as it is shown and cut; if not, they may read half a point low, and
+    what is laid on it is still to come."""
 
     name: str
     settled: bool

@@ -20,8 +20,8 @@ from vellumcut.formats.shop.sheet_plan import write_sheet_plan
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import job_of
 from vellumcut.service.shop import layouts
-from vellumcut.service.shop.layouts import Laid, Layout, ring_of
-from vellumcut.service.shop.nests import MaterialPlan, SheetPlan, Shown, Tool
+from vellumcut.service.shop.layouts import Laid, Layout, Shown, ring_of
+from vellumcut.service.shop.nests import SheetPlan, Tool
 
 router = routes("nest")
 
@@ -73,10 +73,16 @@ class TroubleOut(Out):
     words: str
 
 
+class CutPartOut(Out):
+    key: str
+    code: str
+
+
 class CutSheetOut(Out):
+    """rest: width and height of what was left of it, mm."""
+
     sheet: str
-    outline: Ring
-    parts: list[dict[str, object]]
+    parts: list[CutPartOut]
     rest: list[float] | None
 
 
@@ -131,9 +137,7 @@ def nest(store: StoreDep, build: Id) -> NestOut:
 @router.post("/builds/{build}/nest", status_code=202)
 def lay(store: StoreDep, build: Id, body: NestIn) -> JobOut:
     """Lay the parts on sheets; the best so far is read under the job's number."""
-    job, shown = layouts.start_nest(store, build, body.materials, body.tool, body.effort, body.seed)
-    job.shown = shown
-    return job_view(job)
+    return job_view(layouts.start_nest(store, build, body.materials, body.tool, body.effort, body.seed))
 
 
 @router.get("/nests/{job}")
@@ -141,8 +145,8 @@ def nest_so_far(job: Id) -> list[MaterialOut]:
     """The best plans of a job so far."""
     shown = job_of(job).shown
     if not isinstance(shown, Shown):
-        raise NotFound("This job lays nothing on sheets")
-    return [_material(_as_laid(plan)) for plan in shown.plans.values()]
+        raise NotFound("This job lays nothing on sheets, or not yet")
+    return [_material(laid) for laid in list(shown.materials.values())]
 
 
 @router.put("/builds/{build}/nest/{material}/part")
@@ -197,10 +201,6 @@ def _view(layout: Layout) -> NestOut:
     )
 
 
-def _as_laid(plan: MaterialPlan) -> Laid:
-    return Laid(plan.material, "knife", plan, (), len(plan.material.copies))
-
-
 def _material(laid: Laid) -> MaterialOut:
     material, plan = laid.material, laid.plan
     copies = {c.key: c for c in material.copies}
@@ -226,7 +226,7 @@ def _material(laid: Laid) -> MaterialOut:
         large=[left(key) for key in layouts.large_parts(laid)],
         troubles=[TroubleOut(parts=list(t.parts), words=t.words) for t in plan.troubles] if plan else [],
         to_buy=plan.to_buy if plan else 0,
-        cut=[CutSheetOut(sheet=c.sheet, outline=c.outline, parts=c.parts, rest=c.rest) for c in laid.cut],
+        cut=[CutSheetOut.model_validate(c) for c in laid.cut],
     )
 
 

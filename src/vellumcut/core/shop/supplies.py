@@ -12,13 +12,14 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from vellumcut.core.body.readings import Decision
+from vellumcut.core.make.quantities import TOOLS
 from vellumcut.core.units import Number
 
 Group = Literal["foam", "glue and filler", "coats", "straps", "small parts", "tape and blades"]
 GROUPS: tuple[Group, ...] = ("foam", "glue and filler", "coats", "straps", "small parts", "tape and blades")
 SPARE = 0.1
 """Of liquids and cut lengths, and one in ten of small parts: what is usually lost (est.)."""
-NO_SPARE = ("fresh blade edges", "marker", "sheets", "packs")
+NO_SPARE = ("fresh blade edges", *TOOLS, "sheets", "packs")
 """A sheet is whole, an edge is worn when it is worn, and packs are counted with one in ten spare already."""
 CHEAPER: dict[str, str] = {
     "rivets": "Dots punched from waste foam: they cost nothing and are painted with the rest, but stand less high.",
@@ -200,9 +201,8 @@ def _line(
 ) -> Line:
     name, unit = key
     open_uses = tuple(u for u in wanted if u.done_at is None)
-    need = sum(u.amount for u in open_uses)
-    if name == "marker":
-        need = max((u.amount for u in open_uses), default=0.0)
+    amounts = [u.amount for u in open_uses]
+    need = max(amounts, default=0.0) if name in TOOLS else sum(amounts)
     pack = row.pack if row is not None and row.pack is not None else usual_pack(name, unit)
     return Line(
         name, unit, group_of(name, unit), need, spare_of(name, unit, need), there(key, row, spent, bought), pack,
@@ -211,8 +211,8 @@ def _line(
 
 
 def there(key: tuple[str, str], row: OnShelf | None, spent: Iterable[Use], bought: Iterable[Bought]) -> float:
-    """What is there now: counted, and bought since, less what steps done since have taken. Of sheets only those that
-    are missing are on the list at all."""
+    """What is there now: counted, and bought since, less what steps done since have taken; tools are not used up.
+    Of sheets only those that are missing are on the list at all."""
     if key[1] == "sheets":
         return 0.0
     since = row.counted_at if row else 0.0
@@ -220,7 +220,8 @@ def there(key: tuple[str, str], row: OnShelf | None, spent: Iterable[Use], bough
     if row is None and not came:
         return 0.0
     first = since if row else min(b.at for b in bought if (b.name, b.unit) == key)
-    went = sum(u.amount for u in spent if u.done_at is not None and u.done_at > first)
+    done = [u.amount for u in spent if u.done_at is not None and u.done_at > first]
+    went = 0.0 if key[0] in TOOLS else sum(done)
     return max(0.0, (row.counted if row else 0.0) + came - went)
 
 

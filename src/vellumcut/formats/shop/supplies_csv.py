@@ -1,8 +1,8 @@
 """What to buy as a table that any spreadsheet opens, shop by shop."""
 
-from collections.abc import Iterable
+from collections.abc import Sequence
 
-from vellumcut.core.shop.supplies import Line
+from vellumcut.core.shop.supplies import Line, by_shop
 from vellumcut.formats.csv_table import write_csv
 
 HEAD = (
@@ -20,10 +20,13 @@ HEAD = (
 )
 
 
-def write_supplies_csv(lines: Iterable[Line]) -> str:
+def write_supplies_csv(lines: Sequence[Line]) -> str:
     """One row for each thing that is short, those with a shop first."""
-    short = sorted((x for x in lines if x.packs), key=lambda x: (not x.shop, x.shop))
     return write_csv(
         HEAD,
-        ((x.shop, x.name, x.packs, x.pack, x.unit, x.need, x.spare, x.have, x.price, x.cost, x.stops) for x in short),
+        (
+            (x.shop, x.name, x.packs, x.pack, x.unit, x.need, x.spare, x.have, x.price, x.cost, x.stops)
+            for own in by_shop(lines).values()
+            for x in own
+        ),
     )

@@ -77,7 +77,8 @@ def pattern_of(work: Work, size: float | None = EDIT_SIZE) -> PiecePattern:
 
 
 def quick_pattern(work: Work) -> PiecePattern:
-    """As ``pattern_of``, and sooner where a panel is hard: then it is not settled and may read up to half a point low.
+    """As ``pattern_of``, and sooner where a panel is hard or something is laid on it: then it is not settled, may read
+    up to half a point low, and what is laid on it is left out.
 
     Raises CraftError.
     """

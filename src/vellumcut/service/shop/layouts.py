@@ -1,24 +1,23 @@
 """Where the parts of a build lie on sheets, as the maker left it; sheets that were cut, and the stock they came of."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
+import numpy as np
 import shapely
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from vellumcut.core.errors import CraftError
-from vellumcut.core.foam.sheets import SAME_SHEET
-from vellumcut.core.foam.shelf import ShelfSheet
+from vellumcut.core.foam.shelf import ShelfSheet, row_of
 from vellumcut.core.nest.cut_parts import CopyOfPart, laid_on_sheet
 from vellumcut.core.nest.fill import Plan, Rules
-from vellumcut.core.nest.kept import KeptPlace
+from vellumcut.core.nest.kept import KeptCut, KeptPlace
 from vellumcut.core.nest.plans import Effort, too_large
 from vellumcut.core.nest.shapes import NestSheet, Placed
 from vellumcut.core.pattern.drawn import DrawnPanel
 from vellumcut.core.shop.supplies import Bought
-from vellumcut.core.units import format_length
 from vellumcut.formats.shop.sheet_plan import ShownPart, ShownSheet
 from vellumcut.service import clock
 from vellumcut.service.errors import NotFound
@@ -26,24 +25,23 @@ from vellumcut.service.jobs import Job, start_job
 from vellumcut.service.keeping import builds
 from vellumcut.service.keeping.settings import add_bought_in, change_shelf_in
 from vellumcut.service.rows import fetch
-from vellumcut.service.shop.nests import CLEARANCE, Material, MaterialPlan, SheetPlan, Shown, Tool, laid, parts_of
+from vellumcut.service.shop.nests import (
+    CLEARANCE,
+    Material,
+    MaterialPlan,
+    SheetPlan,
+    Tool,
+    foam_words,
+    laid,
+    parts_of,
+    so_far,
+    whole_sheet,
+)
 from vellumcut.store.database import Store
 from vellumcut.store.models import Build, SheetLayout
 
 MOST_OFFCUTS, MOST_SHEETS = 40, 1000
 """Of one foam on the shelf: of more the smallest are left out."""
-
-
-@dataclass(frozen=True)
-class CutSheet:
-    """A sheet that was cut. places: parts as they lay, their keys, codes and outlines. rest: what was left of it."""
-
-    sheet: str
-    outline: list[list[float]]
-    parts: list[dict[str, Any]]
-    rest: list[float] | None
-    owned: bool
-    offcut: bool
 
 
 @dataclass(frozen=True)
@@ -54,7 +52,7 @@ class Laid:
     material: Material
     tool: Tool
     plan: MaterialPlan | None
-    cut: tuple[CutSheet, ...]
+    cut: tuple[KeptCut, ...]
     whole: int
 
 
@@ -96,22 +94,26 @@ def _laid(material: Material, row: SheetLayout | None) -> Laid:
     whole = len(material.copies)
     if row is None:
         return Laid(material, "knife", None, (), whole)
-    cut = tuple(CutSheet(**c) for c in row.cut)
-    done = {p["key"] for c in cut for p in c.parts}
+    cut = tuple(KeptCut.model_validate(c) for c in row.cut)
+    done = {p.key for c in cut for p in c.parts}
     material = replace(material, copies=tuple(c for c in material.copies if c.key not in done))
-    tool: Tool = row.tool  # type: ignore[assignment]
-    plan = _plan(material, row.places, rules_of(tool)) if row.places else None
+    tool: Tool = row.tool if row.tool in CLEARANCE else "knife"
+    plan = _plan(material, _places(row), rules_of(tool)) if row.places else None
     return Laid(material, tool, plan, cut, whole)
 
 
-def _plan(material: Material, places: Sequence[dict[str, Any]], rules: Rules) -> MaterialPlan:
+def _places(row: SheetLayout) -> list[KeptPlace]:
+    return [KeptPlace.model_validate(p) for p in row.places]
+
+
+def _plan(material: Material, places: Sequence[KeptPlace], rules: Rules) -> MaterialPlan:
     """Parts that are still cut where they were laid; those that came since have no place yet."""
     copies = {c.key: c for c in material.copies}
     sheets = {s.key for s in material.sheets}
     placed = tuple(
-        Placed(copies[p["key"]].part, p["sheet"], p["turn"], p["x"], p["y"], p["locked"])
+        Placed(copies[p.key].part, p.sheet, p.turn, p.x, p.y, p.locked)
         for p in places
-        if p["key"] in copies and p["sheet"] in sheets
+        if p.key in copies and p.sheet in sheets
     )
     there = {p.part.key for p in placed}
     used: dict[str, float] = {}
@@ -121,44 +123,55 @@ def _plan(material: Material, places: Sequence[dict[str, Any]], rules: Rules) ->
     return MaterialPlan(material, Plan(placed, used, left), rules)
 
 
-def start_nest(
-    store: Store, build: int, materials: Sequence[str], tool: Tool, effort: Effort, seed: int
-) -> tuple[Job, Shown]:
-    """Lay parts on sheets, those the maker locked where they are. materials: which; none for all. What comes of it is
-    kept when it ends. Raises NotFound, CraftError."""
+@dataclass
+class Shown:
+    """Materials as they are laid while that is searched, by their keys."""
+
+    materials: dict[str, Laid] = field(default_factory=dict)
+
+
+def start_nest(store: Store, build: int, materials: Sequence[str], tool: Tool, effort: Effort, seed: int) -> Job:
+    """Lay parts on sheets, those the maker locked where they are. materials: which; none for all. What was found is
+    kept when it ends or is stopped; the job shows what there is so far. Raises NotFound, CraftError."""
     shown = Shown()
 
-    def work(job: Job) -> Shown:
+    def work(job: Job) -> None:
+        job.shown = shown
         job.report(0.0, "Reading every pattern")
-        layout = layout_of(store, build)
-        shown.missing = layout.missing
-        wanted = [m for m in layout.materials if (m.material.key in materials or not materials) and m.material.copies]
+        found = layout_of(store, build).materials
+        wanted = [m for m in found if (m.material.key in materials or not materials) and m.material.copies]
         if not wanted:
             raise CraftError("There is nothing to lay on sheets yet: measure the wearer, and add a piece")
         try:
-            lay_all(job, wanted)
-        finally:  # What was found by the time it is stopped is kept, too.
-            _keep(store, build, tool, list(shown.plans.values()))
-        return shown
-
-    def lay_all(job: Job, wanted: Sequence[Laid]) -> None:
-        heavy = [len(m.material.copies) + 10 for m in wanted]
-        for k, m in enumerate(wanted):
-            share = (0.02 + 0.98 * sum(heavy[:k]) / sum(heavy), 0.02 + 0.98 * sum(heavy[: k + 1]) / sum(heavy))
-            held = [p for p in m.plan.plan.placed if p.locked] if m.plan else []
-            shown.put(laid(m.material, rules_of(tool), effort, seed, job, held, share, shown))
+            _lay_all(wanted, tool, effort, seed, job, shown)
+        finally:
+            _keep(store, build, list(shown.materials.values()))
 
     with store.read() as session:
         name = fetch(session, Build, build).name
-    return start_job(f"Laying {name} on sheets", work), shown
+    return start_job(f"Laying {name} on sheets", work)
 
 
-def _keep(store: Store, build: int, tool: Tool, plans: Sequence[MaterialPlan]) -> None:
+def _lay_all(wanted: Sequence[Laid], tool: Tool, effort: Effort, seed: int, job: Job, shown: Shown) -> None:
+    weights = np.array([len(m.material.copies) + 10 for m in wanted])
+    begins = np.concatenate([[0], np.cumsum(weights)]) / weights.sum()
+    for k, m in enumerate(wanted):
+
+        def heard(plan: MaterialPlan | None, share: float, k: int = k, m: Laid = m) -> None:
+            if plan is not None:
+                shown.materials[m.material.key] = replace(m, tool=tool, plan=plan)
+            job.report(float(begins[k] + share * (begins[k + 1] - begins[k])), so_far(m.material, plan))
+
+        held = [p for p in m.plan.plan.placed if p.locked] if m.plan else []
+        laid(m.material, rules_of(tool), effort, seed, held, heard)
+
+
+def _keep(store: Store, build: int, found: Sequence[Laid]) -> None:
     with store.write("Lay the parts on sheets") as session:
-        for plan in plans:
-            row = _row(session, build, plan.material.key)
-            row.tool = tool
-            row.places = [_told(p) for p in plan.plan.placed]
+        for one in found:
+            row = _row(session, build, one.material.key)
+            row.tool = one.tool
+            row.places = [_told(p) for p in one.plan.plan.placed] if one.plan else []
 
 
 def _row(session: Session, build: int, material: str) -> SheetLayout:
@@ -170,7 +183,7 @@ def _row(session: Session, build: int, material: str) -> SheetLayout:
 
 
 def _told(p: Placed) -> dict[str, Any]:
-    return {"key": p.part.key, "sheet": p.sheet, "turn": p.turn, "x": p.x, "y": p.y, "locked": p.locked}
+    return KeptPlace(key=p.part.key, sheet=p.sheet, turn=p.turn, x=p.x, y=p.y, locked=p.locked).model_dump()
 
 
 def move_part(store: Store, build: int, material: str, moved: KeptPlace) -> None:
@@ -197,43 +210,61 @@ def cut_sheet(store: Store, build: int, material: str, sheet: str) -> None:
     wrong = next((t for t in found.plan.troubles if lying & set(t.parts)), None)
     if wrong is not None:
         raise CraftError(f"{' and '.join(t.split('/')[1] for t in wrong.parts)} {wrong.words}: move one first", "sheet")
+    names = _without(found.material, own.sheet)
     with store.write(f"Cut {sheet} of {material}") as session:
         row = _row(session, build, material)
         row.cut = [*row.cut, _cut(found.material, own)]
         rest = [p for p in row.places if p["sheet"] != sheet]
-        row.places = [{**p, "sheet": _renamed(found.material, own.sheet, p["sheet"])} for p in rest]
+        row.places = [{**p, "sheet": names.get(p["sheet"], p["sheet"])} for p in rest]
         change_shelf_in(session, lambda shelf: _less(shelf, found.material, own))
+        if not own.sheet.owned:  # It was bought without a word, or there would be nothing to cut.
+            add_bought_in(session, _bought(found.material, build, 1))
 
 
 def buy_sheets(store: Store, build: int, material: str, many: int) -> None:
     """Sheets that were to be bought are there: the first of them, with the parts that lie on them. Raises NotFound."""
     found = layout_of(store, build).material(material).material
-    owned = sum(s.owned and not s.offcut for s in found.sheets)
-    paid = (found.price or 0.0) * many
+    names = _once_bought(found, many)
     with store.write(f"Buy {many} sheet{'s' * (many > 1)} of {material}") as session:
         row = _row(session, build, material)
-        row.places = [{**p, "sheet": _once_bought(p["sheet"], owned, many)} for p in row.places]
+        row.places = [{**p, "sheet": names.get(p["sheet"], p["sheet"])} for p in row.places]
         change_shelf_in(session, lambda shelf: _more(shelf, found, many))
-        bought = Bought(name=foam_words(found), unit="sheets", amount=many, paid=paid, build=build, at=clock.now())
-        add_bought_in(session, bought)
+        add_bought_in(session, _bought(found, build, many))
 
 
-def foam_words(material: Material) -> str:
-    return f"{format_length(material.thickness)} {material.kind} foam"
+def _bought(material: Material, build: int, many: int) -> Bought:
+    paid = (material.price or 0.0) * many
+    return Bought(name=foam_words(material), unit="sheets", amount=many, paid=paid, build=build, at=clock.now())
 
 
-def _once_bought(sheet: str, owned: int, many: int) -> str:
-    word, _, number = sheet.rpartition(" ")
-    if word != "new":
-        return sheet
-    return f"sheet {owned + int(number)}" if int(number) <= many else f"new {int(number) - many}"
+def _without(material: Material, gone: NestSheet) -> dict[str, str]:
+    """New names of sheets when one is gone: its equals behind it move up."""
+    alike = [s.key for s in material.sheets if (s.offcut, s.owned, s.size) == (gone.offcut, gone.owned, gone.size)]
+    at = alike.index(gone.key)
+    return dict(zip(alike[at + 1 :], alike[at:], strict=False))
+
+
+def _once_bought(material: Material, many: int) -> dict[str, str]:
+    """New names of sheets when some of those to buy are there."""
+    new = [s.key for s in material.sheets if not s.owned]
+    owned = sum(s.owned and not s.offcut for s in material.sheets)
+    return dict(zip(new, [*(whole_sheet(owned + k) for k in range(many)), *new], strict=False))
 
 
 def _more(shelf: Sequence[ShelfSheet], material: Material, many: int) -> tuple[ShelfSheet, ...]:
-    row = next((r for r in shelf if _is(r, material)), None)
-    base = row or ShelfSheet(kind=material.kind, thickness=material.thickness)
-    made = base.model_copy(update={"sheets": min(MOST_SHEETS, base.sheets + many)})
-    return (*(made if r is row else r for r in shelf), *(() if row else (made,)))
+    row = _own_row(shelf, material)
+    return _with_row(shelf, row.model_copy(update={"sheets": min(MOST_SHEETS, row.sheets + many)}))
+
+
+def _own_row(shelf: Sequence[ShelfSheet], material: Material) -> ShelfSheet:
+    own = row_of(material.kind, material.thickness, shelf)
+    return own or ShelfSheet(kind=material.kind, thickness=material.thickness)
+
+
+def _with_row(shelf: Sequence[ShelfSheet], row: ShelfSheet) -> tuple[ShelfSheet, ...]:
+    """The shelf with a row in its place, or behind the others."""
+    old = row_of(row.kind, row.thickness, shelf)
+    return tuple(row if r is old else r for r in shelf) if old else (*shelf, row)
 
 
 def _cut(material: Material, own: SheetPlan) -> dict[str, Any]:
@@ -258,32 +289,18 @@ def _sides(rest: shapely.Polygon) -> list[float]:
     return [round(right - left, 1), round(high - low, 1)]
 
 
-def _renamed(material: Material, gone: NestSheet, name: str) -> str:
-    """Sheets are numbered in their order: those behind one that is gone move up."""
-    word, _, number = gone.key.rpartition(" ")
-    own, _, at = name.rpartition(" ")
-    return f"{own} {int(at) - 1}" if own == word and int(at) > int(number) else name
-
-
 def _less(shelf: Sequence[ShelfSheet], material: Material, own: SheetPlan) -> tuple[ShelfSheet, ...]:
     """The shelf without a sheet, and with what was left of it."""
-    row = next((r for r in shelf if _is(r, material)), None)
-    base = row or ShelfSheet(kind=material.kind, thickness=material.thickness)
-    offcuts = list(base.offcuts)
+    row = _own_row(shelf, material)
+    offcuts = list(row.offcuts)
     if own.sheet.offcut:
-        gone = own.sheet.size
-        offcuts.remove(next(o for o in offcuts if sorted(o) == sorted(gone)))
+        offcuts.remove(next(o for o in offcuts if sorted(o) == sorted(own.sheet.size)))
     if own.rest is not None:
         long, short = sorted(_sides(own.rest), reverse=True)
         offcuts.append((long, short))
-    sheets = base.sheets - (1 if own.sheet.owned and not own.sheet.offcut else 0)
     kept = sorted(offcuts, key=lambda o: -o[0] * o[1])[:MOST_OFFCUTS]
-    made = base.model_copy(update={"sheets": sheets, "offcuts": tuple(kept)})
-    return (*(made if r is row else r for r in shelf), *(() if row else (made,)))
-
-
-def _is(row: ShelfSheet, material: Material) -> bool:
-    return row.kind == material.kind and abs(row.thickness - material.thickness) < SAME_SHEET
+    sheets = row.sheets - (own.sheet.owned and not own.sheet.offcut)
+    return _with_row(shelf, row.model_copy(update={"sheets": sheets, "offcuts": tuple(kept)}))
 
 
 def drawn_sheet(found: Laid, sheet: str) -> tuple[SheetPlan, list[DrawnPanel]]:

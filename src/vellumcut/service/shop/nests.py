@@ -1,7 +1,7 @@
 """Parts of a build laid on the sheets there are and those to buy: searched, kept, moved by hand, cut."""
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal
 
@@ -10,8 +10,7 @@ import shapely
 from vellumcut.core.design.foam import FoamKind
 from vellumcut.core.errors import CraftError
 from vellumcut.core.flatten.mesh import CUT_SIZE
-from vellumcut.core.foam.sheets import SAME_SHEET
-from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet
+from vellumcut.core.foam.shelf import ShelfSheet, facts_of_sheet, row_of
 from vellumcut.core.nest.cut_parts import CopyOfPart, copies_of
 from vellumcut.core.nest.fill import Plan, Rules
 from vellumcut.core.nest.leaves import Trouble, density, first_cuts, knife_order, rest_of, troubles
@@ -19,7 +18,6 @@ from vellumcut.core.nest.plans import Candidate, Effort, better, too_large
 from vellumcut.core.nest.search import Nest
 from vellumcut.core.nest.shapes import NestSheet, Placed
 from vellumcut.core.units import format_length
-from vellumcut.service.jobs import Job
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.kept import Kept
 from vellumcut.service.pattern.patterns import cutting_pattern, pattern_key
@@ -81,12 +79,11 @@ class SheetPlan:
 
 @dataclass(frozen=True)
 class MaterialPlan:
-    """A material as it is laid. way: how the plan was found."""
+    """A material as it is laid. too_large: keys of parts that no sheet has room for."""
 
     material: Material
     plan: Plan
     rules: Rules
-    way: str = ""
     too_large: tuple[str, ...] = ()
 
     @cached_property
@@ -145,12 +142,17 @@ def _material(kind: FoamKind, thick: float, copies: Sequence[CopyOfPart], shelf:
     return Material(kind, thick, tuple(copies), sheets, facts.textured, facts.price)
 
 
+def whole_sheet(k: int) -> str:
+    """Key of a whole sheet in hand, counted from nought."""
+    return f"sheet {k + 1}"
+
+
 def _sheets(
     kind: FoamKind, thick: float, shelf: Sequence[ShelfSheet], size: tuple[float, float]
 ) -> Iterator[NestSheet]:
     """Offcuts, the smallest first, whole sheets in hand, then those that would be bought; all with their long side
     along."""
-    row = next((r for r in shelf if r.kind == kind and abs(r.thickness - thick) < SAME_SHEET), None)
+    row = row_of(kind, thick, shelf)
     seen: dict[str, int] = {}
     for one, other in sorted(row.offcuts, key=lambda o: (o[0] * o[1], o)) if row else []:
         word = f"offcut {max(one, other):g} x {min(one, other):g}"
@@ -159,37 +161,37 @@ def _sheets(
         yield NestSheet(f"{word} no. {seen[word]}", shape, offcut=True)
     long, short = max(size), min(size)
     for k in range(row.sheets if row else 0):
-        yield NestSheet(f"sheet {k + 1}", shapely.box(0, 0, long, short))
+        yield NestSheet(whole_sheet(k), shapely.box(0, 0, long, short))
     for k in range(MOST_NEW):
         yield NestSheet(f"new {k + 1}", shapely.box(0, 0, long, short), owned=False)
 
 
-def laid(material: Material, rules: Rules, effort: Effort, seed: int, job: Job, held: Sequence[Placed] = (),
-         share: tuple[float, float] = (0.0, 1.0), shown: "Shown | None" = None) -> MaterialPlan:  # fmt: skip
-    """One material laid by both searches, the best of them. share: of the job, before and after. Raises Cancelled."""
+def laid(
+    material: Material, rules: Rules, effort: Effort, seed: int, held: Sequence[Placed] = (),
+    heard: Callable[[MaterialPlan | None, float], None] = lambda plan, share: None,
+) -> MaterialPlan:  # fmt: skip
+    """One material laid by both searches, the best of them. heard: called several times a second with the best so far
+    and how much is done; may raise to stop it. Raises CraftError."""
     nest = material.nest(rules, held)
-    large = {p.key for p in too_large(nest)}
-    nest = Nest(tuple(p for p in nest.parts if p.key not in large), nest.sheets, rules, nest.held)
+    large = tuple(sorted(p.key for p in too_large(nest)))
+    nest = replace(nest, parts=tuple(p for p in nest.parts if p.key not in large))
     best: dict[str, Candidate] = {}
     done: dict[str, float] = {}
-    taken: Candidate | None = None
+    taken: MaterialPlan | None = None
     with searching(nest, seed, effort) as search:
         while search.running:
             said = search.next(LOOKS_EVERY)
             if said is not None and said[1] is not None:
                 way, told = said
-                candidate = plan_told(nest, told)  # type: ignore[arg-type]
-                best[way], done[way] = candidate, candidate.share
-                taken = _best(nest, best)
-                if shown is not None:
-                    shown.put(MaterialPlan(material, taken.plan, rules, taken.way, tuple(sorted(large))))
+                best[way] = plan_told(nest, told)  # type: ignore[arg-type]
+                done[way] = best[way].share
+                taken = MaterialPlan(material, _best(nest, best).plan, rules, large)
             elif said is not None:
                 done[said[0]] = 1.0
-            far = min(done.values()) if len(done) == 2 else 0.0
-            job.report(share[0] + far * (share[1] - share[0]), _words(material, taken))
+            heard(taken, min(done.values()) if len(done) == 2 else 0.0)
     if taken is None:
-        raise CraftError(f"{material.key}: no plan came of it; try again", "nest")
-    return MaterialPlan(material, taken.plan, rules, taken.way, tuple(sorted(large)))
+        raise CraftError(f"{foam_words(material)}: no plan came of it; try again", "nest")
+    return taken
 
 
 def _best(nest: Nest, best: dict[str, Candidate]) -> Candidate:
@@ -202,21 +204,13 @@ def _best(nest: Nest, best: dict[str, Candidate]) -> Candidate:
     return taken
 
 
-def _words(material: Material, taken: Candidate | None) -> str:
-    if taken is None:
-        return f"{format_length(material.thickness)} {material.kind} foam: first answer"
-    many = len(taken.plan.used)
-    return (
-        f"{format_length(material.thickness)} {material.kind} foam: {many} {'sheet' if many == 1 else 'sheets'} so far"
-    )
+def foam_words(material: Material) -> str:
+    return f"{format_length(material.thickness)} {material.kind} foam"
 
 
-@dataclass
-class Shown:
-    """Plans as they are while they are searched, by material."""
-
-    plans: dict[str, MaterialPlan] = field(default_factory=dict)
-    missing: tuple[tuple[str, str], ...] = ()
-
-    def put(self, plan: MaterialPlan) -> None:
-        self.plans[plan.material.key] = plan
+def so_far(material: Material, plan: MaterialPlan | None) -> str:
+    """How far a search is, in words."""
+    if plan is None:
+        return f"{foam_words(material)}: first answer"
+    many = len(plan.plan.used)
+    return f"{foam_words(material)}: {many} {'sheet' if many == 1 else 'sheets'} so far"

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from vellumcut.core.errors import CraftError
 from vellumcut.core.make.job import Job
@@ -15,10 +16,10 @@ from vellumcut.service.keeping.builds import Work
 from vellumcut.service.keeping.settings import read_supplies, write_supplies
 from vellumcut.service.making.plans import CostumeBench, costume_bench, job_of, planned
 from vellumcut.service.rows import fetch
-from vellumcut.service.shop.layouts import Layout, foam_words, layout_of
-from vellumcut.service.shop.nests import MaterialPlan
+from vellumcut.service.shop.layouts import Layout, layout_of
+from vellumcut.service.shop.nests import MaterialPlan, foam_words
 from vellumcut.store.database import Store
-from vellumcut.store.models import Build
+from vellumcut.store.models import Build, CostumeTick, Piece, StepTick
 
 
 @dataclass(frozen=True)
@@ -37,7 +38,7 @@ def supplies_of(store: Store, build: int) -> Supplies:
     """Raises NotFound."""
     with store.read() as session:
         name = fetch(session, Build, build).name
-        others = [b.id for b in session.scalars(select(Build).where(~Build.removed, Build.id != build))]
+        others = [n for n in _begun(session) if n != build]
     bench, layout, book = costume_bench(store, build), layout_of(store, build), read_supplies(store)
     uses = [*_of_steps(bench), *_of_sheets(m.plan for m in layout.materials if m.plan is not None)]
     elsewhere = [u for n in others if book.rows or book.bought for u in _of_steps(costume_bench(store, n)) if u.done_at]
@@ -45,6 +46,14 @@ def supplies_of(store: Store, build: int) -> Supplies:
     unlaid = [foam_words(m.material) for m in layout.materials if m.plan is None and not m.cut]
     unmade = [(piece, why) for _, piece, why in bench.unmade]
     return Supplies(name, lines, money_of(lines, book, build), book, unlaid, unmade)
+
+
+def _begun(session: Session) -> list[int]:
+    """Builds of which a step is done: only these have taken anything."""
+    pieces = select(Piece.build_id).join(StepTick).where(StepTick.done_at.is_not(None))
+    own = select(CostumeTick.build_id).where(CostumeTick.done_at.is_not(None))
+    begun = Build.id.in_(pieces) | Build.id.in_(own)
+    return list(session.scalars(select(Build.id).where(~Build.removed, begun).order_by(Build.id)))
 
 
 def uses_of_works(works: Sequence[Work], plans: Sequence[MaterialPlan]) -> Iterator[Use]:
@@ -68,9 +77,13 @@ def _of_steps(bench: CostumeBench) -> Iterator[Use]:
 def _of_piece(steps: Sequence[Step], job: Job, name: str, done: Mapping[str, float | None]) -> Iterator[Use]:
     for step in steps:
         yield from _of_step(step, name, done.get(step.key))
-    for own in job.pattern.laid.values():
-        if own.packs:
-            yield Use(own.detail.name, "packs", float(own.packs), name, f"lay on {own.detail.name}")
+    laying = {step.of: step for step in steps if step.kind == "lay-on"}
+    for key, own in job.pattern.laid.items():
+        if own.packs and key in laying:
+            step = laying[key]
+            yield Use(own.detail.name, "packs", float(own.packs), name, step.title, done.get(step.key))
+        elif own.packs:
+            yield Use(own.detail.name, "packs", float(own.packs), name, own.detail.name)
 
 
 def _of_step(step: Step, piece: str, done_at: float | None) -> Iterator[Use]:

@@ -57,6 +57,10 @@ function budget(event: Event) {
   });
 }
 
+const currency = (word: string) => save.mutate((book) => ({ ...book, money: word.trim() }));
+const shop = (line: Supply, event: Event) =>
+  save.mutate((book) => changed(book, line, { shop: (event.target as HTMLInputElement).value.trim() }, seconds()));
+
 const picked = ref("");
 const line = computed(() => made.value?.lines.find((l) => l.name + l.unit === picked.value));
 const about = computed(() => {
@@ -136,6 +140,10 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
           Without it waits {{ say(line.stops) }}.
         </p>
         <p v-if="line.packs && line.cheaper">{{ line.cheaper }}</p>
+        <label v-if="line.group !== 'foam'" class="budget"
+          >Bought at
+          <input class="press" name="shop" maxlength="80" :value="line.shop" @change="shop(line, $event)" />
+        </label>
         <ul class="soft">
           <li v-for="(u, k) in line.uses" :key="k">
             {{ amount(u.amount) }} {{ unitOf(line.unit, u.amount) }}, {{ u.piece }}: {{ say(u.step) }}
@@ -161,6 +169,15 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
             inputmode="decimal"
             :value="made.money.budget ?? ''"
             @change="budget" />
+        </label>
+        <label class="budget"
+          >Money is
+          <input
+            class="press"
+            name="money"
+            maxlength="8"
+            :value="made.book.money"
+            @change="currency(($event.target as HTMLInputElement).value)" />
         </label>
         <p v-if="made.money.budget !== null && made.money.forecast > made.money.budget" class="stop">
           {{ money(made.money.forecast - made.money.budget) }} more than it may cost.

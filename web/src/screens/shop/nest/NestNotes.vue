@@ -10,8 +10,16 @@ const props = defineProps<{
   missing: readonly { piece: string; why: string }[];
   step: number;
   paper: string;
+  /** The sheet of the part in hand, and those it could be put on. */
+  on: string;
+  sheets: readonly string[];
 }>();
-const emit = defineEmits<{ turn: [degrees: number]; lock: [locked: boolean]; buy: [sheets: number] }>();
+const emit = defineEmits<{
+  turn: [degrees: number];
+  lock: [locked: boolean];
+  buy: [sheets: number];
+  move: [sheet: string];
+}>();
 const { show, say } = useUnit();
 const codes = computed(() =>
   Object.fromEntries(props.material.sheets.flatMap((s) => s.parts.map((p) => [p.key, p.code]))),
@@ -33,6 +41,16 @@ const placed = computed(() => props.material.sheets.reduce((a, s) => a + s.parts
     <button class="press" :aria-pressed="part.locked" @click="emit('lock', !part.locked)">
       {{ part.locked ? "Let it be moved" : "Keep it here" }}
     </button>
+    <label v-if="sheets.length > 1" class="to"
+      >On
+      <select
+        class="press"
+        name="part-sheet"
+        :value="on"
+        @change="emit('move', ($event.target as HTMLSelectElement).value)">
+        <option v-for="s in sheets" :key="s" :value="s">{{ s }}</option>
+      </select></label
+    >
     <p class="soft">
       {{ part.locked ? "It stays here when the rest is laid anew." : "The next laying may move it." }}
     </p>
@@ -84,6 +102,12 @@ const placed = computed(() => props.material.sheets.reduce((a, s) => a + s.parts
 section {
   display: grid;
   gap: 8px;
+}
+
+.to {
+  display: flex;
+  gap: 8px;
+  align-items: center;
 }
 
 .turns {

@@ -90,7 +90,10 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
     <section v-for="(s, k) in material?.sheets ?? []" :key="s.key" class="one">
       <header>
         <h3>{{ s.key }}</h3>
-        <span class="soft">{{ words(s) }}, {{ s.parts.length }} {{ s.parts.length === 1 ? "part" : "parts" }}</span>
+        <span class="soft"
+          >{{ words(s) }}, {{ s.parts.length }} {{ s.parts.length === 1 ? "part" : "parts" }},
+          {{ Math.round(100 - 100 * s.dense) }} % falls away between them</span
+        >
         <span class="gap" />
         <button v-if="k === 0 && materials.length > 1 && !job" class="press" @click="nest.lay.mutate([material!.key])">
           Lay this foam anew
@@ -121,7 +124,10 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
         :missing="nest.asked.data.value?.missing ?? []"
         :step="turns"
         :paper="`/api/builds/${buildId}/nest.pdf`"
+        :on="sheet?.key ?? ''"
+        :sheets="material.sheets.map((s) => s.key)"
         @buy="nest.buy.mutate($event)"
+        @move="part && put($event, part)"
         @turn="turn"
         @lock="part && sheet && put(sheet.key, part, $event)" />
     </template>

@@ -21,7 +21,7 @@ const view = computed(() => {
 });
 const path = (rings: readonly (readonly (readonly number[])[])[]) =>
   rings.map((r) => "M" + r.map(([x, y]) => `${x} ${-y!}`).join("L") + "Z").join("");
-/** A name is as large as the part is wide there; what nobody could read is left out till it is picked. */
+/** A name is as large as the part is wide there; what nobody could read stands in the notes of a part. */
 const READ = 11;
 const shapes = computed(() =>
   props.sheet.parts.map((part) => {
