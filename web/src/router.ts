@@ -52,6 +52,7 @@ export const router = createRouter({
         { path: "together", name: "together", component: () => import("@/screens/making/TogetherScreen.vue") },
         { path: "cut-list", name: "cut-list", component: () => import("@/screens/shop/CutListScreen.vue") },
         { path: "nest", name: "nest", component: () => import("@/screens/shop/nest/NestScreen.vue") },
+        { path: "cutter", name: "cutter", component: () => import("@/screens/shop/nest/CutterScreen.vue") },
         { path: "supplies", name: "supplies", component: () => import("@/screens/shop/SuppliesScreen.vue") },
         { path: "worn", name: "worn", component: () => import("@/screens/rigging/WornScreen.vue") },
         { path: "workshop", name: "workshop", component: () => import("@/screens/making/WorkshopScreen.vue") },

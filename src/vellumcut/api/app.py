@@ -18,7 +18,7 @@ from vellumcut.api.pattern import darts, flats, ink, laid, patterns, pictures, r
 from vellumcut.api.problems import install_problems
 from vellumcut.api.rigging import rigs
 from vellumcut.api.schemas import ProblemOut
-from vellumcut.api.shop import cut_list, nest, supplies
+from vellumcut.api.shop import cut_list, cutter, nest, supplies
 from vellumcut.api.turns import Turns
 from vellumcut.store.database import Store
 
@@ -49,6 +49,7 @@ def create_app(store: Store, front_end: Path = FRONT_END) -> FastAPI:
         solids,
         cut_list,
         nest,
+        cutter,
         supplies,
         foam,
         regrade,

@@ -5,6 +5,8 @@ from dataclasses import asdict, replace
 from pathlib import Path
 
 from vellumcut.cli.words import clear_words, piece_names, put
+from vellumcut.core.errors import CraftError
+from vellumcut.core.knife.setup import CutterSetup
 from vellumcut.core.nest.plans import Effort
 from vellumcut.core.paces import Tempo
 from vellumcut.core.pattern.pattern import PiecePattern
@@ -20,6 +22,7 @@ from vellumcut.formats.shop.sheet_plan import ShownSheet, write_sheet_plan
 from vellumcut.formats.shop.supplies_csv import write_supplies_csv
 from vellumcut.service.pattern.patterns import cutting_pattern, work_from_file
 from vellumcut.service.shop.cut_lists import cut_list
+from vellumcut.service.shop.cutting import sheet_program
 from vellumcut.service.shop.layouts import Laid, drawn_sheet, rules_of, shown_sheet
 from vellumcut.service.shop.nests import Tool, laid, parts_of
 from vellumcut.service.shop.supplies import uses_of_works
@@ -65,15 +68,25 @@ def nest(file: Path, out: Path, tool: Tool, effort: Effort, seed: int) -> None:
             plan = laid(material, rules_of(tool), effort, seed)
             for sheet in plan.sheets:
                 name = f"{material.key} mm {sheet.sheet.key}"
-                drawn = drawn_sheet(Laid(material, tool, plan, (), 0), sheet.sheet.key)[1]
+                own = Laid(material, tool, plan, (), 0)
+                drawn = drawn_sheet(own, sheet.sheet.key)[1]
                 print(put(out / f"{name}.svg", write_sheet_svg(name, sheet.sheet, drawn).encode()))
                 print(put(out / f"{name}.dxf", write_sheet_dxf(sheet.sheet, drawn)))
                 pictures.append(shown_sheet(material, sheet))
+                _knife(own, sheet.sheet.key, out / f"{name}.knife.txt")
             for key in plan.too_large:
                 print(f"look: {key} is larger than every sheet: split it, or use a larger sheet.")
             sheets.append(sheet_data(material.key, [(s.sheet, s.placed) for s in plan.sheets]))
         print(put(out / "sheets.pdf", write_sheet_plan(build.name, pictures)))
         print(put(out / "nest.json", json.dumps({"build": build.name, "materials": sheets}, indent=1).encode()))
+
+
+def _knife(found: Laid, sheet: str, out: Path) -> None:
+    """The program of a sheet; why there is none, where the usual cutter cannot take it."""
+    try:
+        print(put(out, sheet_program(found, sheet, CutterSetup()).code.encode()))
+    except CraftError as error:
+        print(f"look: no knife code for {found.material.key} mm, {sheet}. {error.message}.")
 
 
 def supplies(file: Path, out: Path) -> None:

@@ -236,3 +236,13 @@ def test_straight_cuts_go_through_no_part_and_the_rest_is_empty(seed):
     order = knife_order(plan.placed)
     assert order[0].part.form.area < order[-1].part.form.area
     assert {p.part.key for p in order} == {p.key for p in first_order(nest.parts)}
+
+
+def test_what_lies_in_a_hole_is_cut_before_what_is_round_it():
+    ring = Form(shapely.Point(0, 0).buffer(150).difference(shapely.Point(0, 0).buffer(145)))
+    disc = Form(shapely.Point(0, 0).buffer(130))
+    dot = Form(shapely.Point(0, 0).buffer(5))
+    placed = [Placed(NestPart(k, f), "new 1", 0.0, x, 200.0) for k, f, x in (
+        ("ring", ring, 200.0), ("dot", dot, 600.0), ("disc", disc, 200.0))]  # fmt: skip
+    assert ring.area < disc.area
+    assert [p.part.key for p in knife_order(placed)] == ["disc", "dot", "ring"]

@@ -1805,6 +1805,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cutter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Cutter */
+        get: operations["read_cutter_api_cutter_get"];
+        /** Write Cutter */
+        put: operations["write_cutter_api_cutter_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/nest/{material}/knife": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Knife Code
+         * @description The program of a sheet, as the simulated cutter reads it.
+         */
+        get: operations["knife_code_api_builds__build__nest__material__knife_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/nest/{material}/play": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Play
+         * @description What the machine does with a sheet; until: s after which it was stopped.
+         */
+        get: operations["play_api_builds__build__nest__material__play_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build}/supplies": {
         parameters: {
             query?: never;
@@ -4047,6 +4105,34 @@ export interface components {
             product?: number | null;
         };
         /**
+         * Clamp
+         * @description What the machine may not run into: its lower left corner on the bed and its sides, mm.
+         */
+        "Clamp-Input": {
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Width */
+            width: number | string;
+            /** Height */
+            height: number | string;
+        };
+        /**
+         * Clamp
+         * @description What the machine may not run into: its lower left corner on the bed and its sides, mm.
+         */
+        "Clamp-Output": {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
          * CoatOut
          * @description One layer as it is drawn: its words, colour, gloss (0 to 3) and waits, minutes.
          */
@@ -4487,6 +4573,80 @@ export interface components {
             cuts: components["schemas"]["Stroke-Input"][];
             /** Side */
             side?: ("left" | "right") | null;
+        };
+        /**
+         * CutterSetup
+         * @description width, height: of the bed, mm. blade: degrees its edge leans from upright. deepest: mm in one pass. tabs_below:
+         *     cm2 under which a part is held by tabs, so that it is not carried off. All are estimates until the maker's own.
+         */
+        "CutterSetup-Input": {
+            /**
+             * Width
+             * @default 2100
+             */
+            width?: number | string;
+            /**
+             * Height
+             * @default 1100
+             */
+            height?: number | string;
+            /**
+             * Blade
+             * @default 20
+             */
+            blade?: number;
+            /**
+             * Deepest
+             * @default 6
+             */
+            deepest?: number | string;
+            /**
+             * Tabs Below
+             * @default 20
+             */
+            tabs_below?: number;
+            /**
+             * Clamps
+             * @default []
+             */
+            clamps?: components["schemas"]["Clamp-Input"][];
+        };
+        /**
+         * CutterSetup
+         * @description width, height: of the bed, mm. blade: degrees its edge leans from upright. deepest: mm in one pass. tabs_below:
+         *     cm2 under which a part is held by tabs, so that it is not carried off. All are estimates until the maker's own.
+         */
+        "CutterSetup-Output": {
+            /**
+             * Width
+             * @default 2100
+             */
+            width: number;
+            /**
+             * Height
+             * @default 1100
+             */
+            height: number;
+            /**
+             * Blade
+             * @default 20
+             */
+            blade: number;
+            /**
+             * Deepest
+             * @default 6
+             */
+            deepest: number;
+            /**
+             * Tabs Below
+             * @default 20
+             */
+            tabs_below: number;
+            /**
+             * Clamps
+             * @default []
+             */
+            clamps: components["schemas"]["Clamp-Output"][];
         };
         /**
          * Damage
@@ -7308,6 +7468,22 @@ export interface components {
             /** Trouble */
             trouble: string;
             better: components["schemas"]["BetterHold"] | null;
+        };
+        /**
+         * HeldOut
+         * @description worst: mm off its pattern; None where it was not cut free.
+         */
+        HeldOut: {
+            /** Key */
+            key: string;
+            /** Code */
+            code: string;
+            /** Piece */
+            piece: string;
+            /** Worst */
+            worst: number | null;
+            /** Right */
+            right: boolean;
         };
         /** HistoryOut */
         HistoryOut: {
@@ -10314,6 +10490,38 @@ export interface components {
             rim: number;
         };
         /**
+         * PlayedOut
+         * @description events: s, x, y and what was done on the way there: -1 tool up, 0 drawn, else mm cut. remarks: of the
+         *     program, on its display. over_cut: mm the blade runs past a corner. left_by_hand: corners at which it
+         *     cannot. tabs: small parts that are held by them. allowed: mm a part may be off.
+         */
+        PlayedOut: {
+            /** Size */
+            size: number[];
+            /** Thickness */
+            thickness: number;
+            /** Seconds */
+            seconds: number;
+            /** Stopped */
+            stopped: boolean;
+            /** Events */
+            events: number[][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkOut"][];
+            /** Parts */
+            parts: components["schemas"]["HeldOut"][];
+            /** Corners */
+            corners: number;
+            /** Over Cut */
+            over_cut: number;
+            /** Left By Hand */
+            left_by_hand: number;
+            /** Tabs */
+            tabs: number;
+            /** Allowed */
+            allowed: number;
+        };
+        /**
          * Pouch
          * @description A pouch for a thing that is held upright. wide, high, deep: of the thing, mm. ease: on every side of it, mm.
          *     flap: how far it hangs down in front, mm; 0: none. belt: width of the belt that it hangs on, mm; 0: no loops.
@@ -10549,6 +10757,16 @@ export interface components {
             since: string;
             /** Pieces */
             pieces: components["schemas"]["PieceChangeOut"][];
+        };
+        /**
+         * RemarkOut
+         * @description at: s from which the machine's display says it.
+         */
+        RemarkOut: {
+            /** At */
+            at: number;
+            /** Words */
+            words: string;
         };
         /** RepairOut */
         RepairOut: {
@@ -22546,6 +22764,316 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_cutter_api_cutter_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutterSetup-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    write_cutter_api_cutter_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutterSetup-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutterSetup-Output"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    knife_code_api_builds__build__nest__material__knife_get: {
+        parameters: {
+            query: {
+                sheet: string;
+            };
+            header?: never;
+            path: {
+                build: number;
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    play_api_builds__build__nest__material__play_get: {
+        parameters: {
+            query: {
+                sheet: string;
+                dry?: boolean;
+                until?: number | null;
+            };
+            header?: never;
+            path: {
+                build: number;
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlayedOut"];
+                };
             };
             /** @description Not JSON */
             400: {

@@ -66,9 +66,18 @@ def first_cuts(sheet: NestSheet, placed: Sequence[Placed]) -> list[float]:
 
 
 def knife_order(placed: Sequence[Placed]) -> list[Placed]:
-    """Small before large, so that a sheet holds while it is cut; its ends last."""
+    """What lies in a hole of another before that one; then small before large, so that a sheet holds while it is cut;
+    its ends last."""
     middle = np.mean([p.shape.centroid.x for p in placed]) if placed else 0.0
-    return sorted(placed, key=lambda p: (round(np.log2(max(p.part.form.area, 1.0))), abs(p.shape.centroid.x - middle)))
+    whole = [shapely.Polygon(p.shape.exterior) for p in placed]
+    tree = shapely.STRtree(whole)
+    within = {id(p): len(tree.query(w, predicate="within")) for p, w in zip(placed, whole, strict=True)}
+    return sorted(
+        placed,
+        key=lambda p: (
+            -within[id(p)], round(np.log2(max(p.part.form.area, 1.0))), abs(p.shape.centroid.x - middle)
+        ),
+    )  # fmt: skip
 
 
 def troubles(sheets: Sequence[NestSheet], plan: Plan, rules: Rules) -> Iterator[Trouble]:

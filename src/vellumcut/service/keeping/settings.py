@@ -15,6 +15,7 @@ from vellumcut.core.finish.recipes import RecipeBook
 from vellumcut.core.foam.gun import HeatGun, gun_factor
 from vellumcut.core.foam.sheets import FoamGive
 from vellumcut.core.foam.shelf import ShelfSheet
+from vellumcut.core.knife.setup import CutterSetup
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.paces import OwnPaces
 from vellumcut.core.pattern.pages import SCALE_RANGE, PaperName
@@ -29,7 +30,7 @@ PrintScale = Annotated[float, Field(ge=SCALE_RANGE[0], le=SCALE_RANGE[1], allow_
 
 
 WORKSHOP, FOAM_GIVES, FOAM_SHELF, HEAT_GUN = "workshop", "foam gives", "foam shelf", "heat gun"
-OWNED, PACES, RECIPES, SUPPLIES = "owned", "paces", "recipes", "supplies"
+OWNED, PACES, RECIPES, SUPPLIES, CUTTER = "owned", "paces", "recipes", "supplies", "cutter"
 
 
 class Settings(Decision):
@@ -154,6 +155,17 @@ def write_supplies(store: Store, book: SupplyBook) -> SupplyBook:
     with store.write("Change the supplies") as session:
         _write(session, SUPPLIES, book)
     return book
+
+
+def read_cutter(store: Store) -> CutterSetup:
+    with store.read() as session:
+        return _read(session, CUTTER, CutterSetup)
+
+
+def write_cutter(store: Store, cutter: CutterSetup) -> CutterSetup:
+    with store.write("Change the cutter") as session:
+        _write(session, CUTTER, cutter)
+    return cutter
 
 
 def gun_in(session: Session) -> HeatGun:

@@ -100,6 +100,15 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
         </button>
         <a class="press" :href="nest.file(s.key, 'svg')">SVG</a>
         <a class="press" :href="nest.file(s.key, 'dxf')">DXF</a>
+        <router-link
+          class="press"
+          :to="{
+            name: 'cutter',
+            params: { build: buildId },
+            query: { ...$route.query, material: material!.key, sheet: s.key },
+          }"
+          >Cutter</router-link
+        >
         <button class="press" :disabled="!!job" @click="nest.cut.mutate(s.key)">It is cut</button>
       </header>
       <SheetPicture
