@@ -9,12 +9,12 @@ from vellumcut.core.shop.supplies import (
     Bought,
     OnShelf,
     SupplyBook,
-    Use,
     by_shop,
     group_of,
     money_of,
     supply_lines,
 )
+from vellumcut.core.shop.use import Use
 
 
 def one(lines, name):

@@ -1907,6 +1907,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build}/supplies.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shopping List
+         * @description What to buy on paper, shop by shop, with boxes to tick.
+         */
+        get: operations["shopping_list_api_builds__build__supplies_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/supplies/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Shops
+         * @description Ask the shops after all that is short. seed: of their moods; as they are today where none is given.
+         */
+        post: operations["ask_shops_api_builds__build__supplies_ask_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/supplies/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Offers
+         * @description Buy where it was offered: pack, price and shop come onto the list.
+         */
+        post: operations["take_offers_api_builds__build__supplies_take_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/supplies/bought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Home
+         * @description What was bought is there, and paid, in one change.
+         */
+        post: operations["bring_home_api_builds__build__supplies_bought_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/supplies/bought.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Home Csv
+         * @description The list as it came back from the shops: what is ticked in the column “bought” is there.
+         */
+        post: operations["bring_home_csv_api_builds__build__supplies_bought_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{build}/missing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Missing
+         * @description Steps for which too little is there, of things that somebody has counted or bought.
+         */
+        get: operations["missing_api_builds__build__missing_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/foam": {
         parameters: {
             query?: never;
@@ -3388,6 +3508,28 @@ export interface components {
             rivets: number | null;
         };
         /**
+         * AnswerOut
+         * @description What a shop offers for what is short. days: until it is here. late: it often is. enough: there are so many.
+         */
+        AnswerOut: {
+            /** Shop */
+            shop: string;
+            /** Packs */
+            packs: number;
+            /** Pack */
+            pack: number;
+            /** Cost */
+            cost: number;
+            /** Days */
+            days: number;
+            /** Late */
+            late: boolean;
+            /** Enough */
+            enough: boolean;
+            /** There */
+            there: number;
+        };
+        /**
          * AsymmetryOut
          * @description By how much left and right of the body differ, mm, and where most.
          */
@@ -3925,6 +4067,20 @@ export interface components {
             pieces: components["schemas"]["PieceOut"][];
             /** Tag */
             tag: string;
+        };
+        /**
+         * CameIn
+         * @description amount: of all packs. paid: for all; None for what the list says.
+         */
+        CameIn: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Amount */
+            amount: number;
+            /** Paid */
+            paid?: number | null;
         };
         /**
          * CameraIn
@@ -7625,6 +7781,11 @@ export interface components {
              */
             mouth: number;
         };
+        /** HomeIn */
+        HomeIn: {
+            /** Rows */
+            rows: components["schemas"]["CameIn"][];
+        };
         /**
          * Horn
          * @description A horn or a tooth: a tapering tube that bends. base, tip: widths of its ends, mm; tip 0 is a point. long: along
@@ -8787,6 +8948,22 @@ export interface components {
             why: string;
         };
         /**
+         * MissingStepOut
+         * @description A step for which too little is there. number: of its piece, 0 for the costume. key: the step's.
+         */
+        MissingStepOut: {
+            /** Number */
+            number: number;
+            /** Key */
+            key: string;
+            /** Piece */
+            piece: string;
+            /** Step */
+            step: string;
+            /** Things */
+            things: string[];
+        };
+        /**
          * Model
          * @description A model from a mesh file. mesh: packed; empty: the made-up one that ships. up: which way of the file is up. low,
          *     high: between which shares of its height it is wanted. tall: how tall that part is made, mm. girth: how far round it
@@ -9803,6 +9980,15 @@ export interface components {
             words: string;
             /** Taken At */
             taken_at: number;
+        };
+        /** PickIn */
+        PickIn: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Shop */
+            shop: string;
         };
         /** PictureOut */
         PictureOut: {
@@ -13156,7 +13342,9 @@ export interface components {
         };
         /**
          * SuppliesOut
-         * @description unlaid: foams whose parts lie on no sheet yet, so that no sheet of them is on the list.
+         * @description unlaid: foams whose parts lie on no sheet yet, so that no sheet of them is on the list. asked_at: when shops were
+         *     asked last, s since 1970, 0 for never; silent: those that did not answer; odd: what was no offer, and what could not
+         *     be taken in, in words.
          */
         SuppliesOut: {
             /** Build */
@@ -13169,10 +13357,17 @@ export interface components {
             unlaid: string[];
             /** Unmade */
             unmade: components["schemas"]["vellumcut__api__shop__supplies__UnmadeOut"][];
+            /** Asked At */
+            asked_at: number;
+            /** Silent */
+            silent: string[];
+            /** Odd */
+            odd: string[];
         };
         /**
          * SupplyBook
-         * @description The workshop's own: rows of what is there, what was bought, and what a build may cost, by its number.
+         * @description The workshop's own: rows of what is there, what was bought, what a build may cost, by its number, and where it
+         *     goes a cheaper way.
          */
         "SupplyBook-Input": {
             /**
@@ -13194,10 +13389,16 @@ export interface components {
              * @default
              */
             money?: string;
+            /**
+             * Ways
+             * @default []
+             */
+            ways?: components["schemas"]["TakenWay"][];
         };
         /**
          * SupplyBook
-         * @description The workshop's own: rows of what is there, what was bought, and what a build may cost, by its number.
+         * @description The workshop's own: rows of what is there, what was bought, what a build may cost, by its number, and where it
+         *     goes a cheaper way.
          */
         "SupplyBook-Output": {
             /**
@@ -13219,11 +13420,17 @@ export interface components {
              * @default
              */
             money: string;
+            /**
+             * Ways
+             * @default []
+             */
+            ways: components["schemas"]["TakenWay"][];
         };
         /**
          * SupplyOut
          * @description need: of steps not done. spare: what is usually lost. have: there now. packs: to buy. pack_is_ours: the pack's
          *     size is an estimate. cost: None while it has no price. rest: left over in the end. stops: what waits without it.
+         *     cheaper: another way and what it gives up; taken: it is gone. answers: of shops, the best first.
          */
         SupplyOut: {
             /** Name */
@@ -13261,10 +13468,14 @@ export interface components {
             formula: string;
             /** Cheaper */
             cheaper: string;
+            /** Taken */
+            taken: boolean;
             /** Stops */
             stops: string;
             /** Uses */
             uses: components["schemas"]["UseOut"][];
+            /** Answers */
+            answers: components["schemas"]["AnswerOut"][];
         };
         /**
          * Tail
@@ -13439,6 +13650,26 @@ export interface components {
             z: number;
             /** Wide */
             wide: number;
+        };
+        /**
+         * TakeIn
+         * @description picks: which offers; None for the best of everything that there is enough of.
+         */
+        TakeIn: {
+            /** Picks */
+            picks?: components["schemas"]["PickIn"][] | null;
+        };
+        /**
+         * TakenWay
+         * @description A thing of a build for which the cheaper way is gone.
+         */
+        TakenWay: {
+            /** Build */
+            build: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * TemplateOut
@@ -23304,6 +23535,476 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    shopping_list_api_builds__build__supplies_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "A3" | "Letter" | "Tabloid";
+            };
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    ask_shops_api_builds__build__supplies_ask_post: {
+        parameters: {
+            query?: {
+                seed?: number | null;
+            };
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_offers_api_builds__build__supplies_take_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_home_api_builds__build__supplies_bought_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HomeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_home_csv_api_builds__build__supplies_bought_csv_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    missing_api_builds__build__missing_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MissingStepOut"][];
+                };
             };
             /** @description Not JSON */
             400: {

@@ -5,7 +5,7 @@ done since have taken. Nothing is typed twice, so nothing is counted twice.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import ceil
 from typing import Annotated, Literal
 
@@ -13,6 +13,8 @@ from pydantic import Field
 
 from vellumcut.core.body.readings import Decision
 from vellumcut.core.make.quantities import TOOLS
+from vellumcut.core.shop.cheaper import cheaper_way, with_cheaper
+from vellumcut.core.shop.use import Use, bought_as
 from vellumcut.core.units import Number
 
 Group = Literal["foam", "glue and filler", "coats", "straps", "small parts", "tape and blades"]
@@ -21,22 +23,11 @@ SPARE = 0.1
 """Of liquids and cut lengths, and one in ten of small parts: what is usually lost (est.)."""
 NO_SPARE = ("fresh blade edges", *TOOLS, "sheets", "packs")
 """A sheet is whole, an edge is worn when it is worn, and packs are counted with one in ten spare already."""
-CHEAPER: dict[str, str] = {
-    "rivets": "Dots punched from waste foam: they cost nothing and are painted with the rest, but stand less high.",
-    "studs": "Dots punched from waste foam: they cost nothing and are painted with the rest, but stand less high.",
-    "magnets": "A steel washer for every second magnet: cheaper, and holds less.",
-    "buckles": "From belts and bags of a second-hand shop: cheap, and seldom two alike.",
-    "webbing": "A belt from a second-hand shop, cut up: cheap, and its width is as it comes.",
-    "metallic colour": "Silver acrylic over gloss black: cheaper, and less of a mirror.",
-}
-"""A cheaper way and what it gives up, by a word in a thing's name (shop rule book, section 4)."""
-ONE_STUFF = ("webbing", "elastic", "lace", "acrylic", "metallic colour", "dry brush")
-"""Bought as one, whatever it is cut for: told apart only by what is in quotes, its colour."""
 USUAL_PACKS: dict[str, float] = {
     "contact cement": 750, "flexible primer": 500, "primer": 400, "clear": 250, "acrylic": 60, "metallic colour": 60,
-    "wash": 60, "dry brush": 60, "filler": 250, "instant glue": 20, "webbing": 5, "elastic": 3, "lace": 5,
+    "dry brush": 60, "filler": 250, "instant glue": 20, "webbing": 5, "elastic": 3, "lace": 5,
     "eyelets": 100, "buckles": 4, "rings": 10, "hook-and-loop": 10, "blade edges": 10, "tape": 25, "marker": 1,
-    "cloth": 1, "magnets": 10, "washers": 20, "snaps": 10,
+    "cloth": 1, "magnets": 10, "washers": 20, "wash": 60, "snaps": 10,
 }  # fmt: skip
 """How much a pack of it usually holds (est.), by a word in its name, in the unit it is counted in."""
 MEANT = 1e-9
@@ -69,31 +60,30 @@ class Bought(Decision):
     at: Annotated[Number, Field(ge=0)] = 0.0
 
 
+class TakenWay(Decision):
+    """A thing of a build for which the cheaper way is gone."""
+
+    build: Annotated[int, Field(ge=0, strict=True)]
+    name: Name
+    unit: Annotated[str, Field(max_length=12)]
+
+
 class SupplyBook(Decision):
-    """The workshop's own: rows of what is there, what was bought, and what a build may cost, by its number."""
+    """The workshop's own: rows of what is there, what was bought, what a build may cost, by its number, and where it
+    goes a cheaper way."""
 
     rows: Annotated[tuple[OnShelf, ...], Field(max_length=500)] = ()
     bought: Annotated[tuple[Bought, ...], Field(max_length=5000)] = ()
     budgets: Annotated[dict[str, Amount], Field(max_length=200)] = Field(default_factory=dict)
     money: Annotated[str, Field(max_length=8)] = ""
-
-
-@dataclass(frozen=True)
-class Use:
-    """So much of a thing in one step of one piece. done_at: when that was done."""
-
-    name: str
-    unit: str
-    amount: float
-    piece: str
-    step: str
-    done_at: float | None = None
+    ways: Annotated[tuple[TakenWay, ...], Field(max_length=2000)] = ()
 
 
 @dataclass(frozen=True)
 class Line:
     """A thing on the list. need: of steps not done, with spare what is usually lost. have: counted and bought, less
-    used. packs: to buy. cost: of these; None while it has no price. uses: what the need sums."""
+    used. packs: to buy. cost: of these; None while it has no price. uses: what the need sums. taken: the cheaper way is
+    gone. kept_count: somebody counted or bought it, so that what is there is known."""
 
     name: str
     unit: str
@@ -106,6 +96,8 @@ class Line:
     price: float | None
     shop: str
     uses: tuple[Use, ...] = field(repr=False)
+    taken: bool = False
+    kept_count: bool = False
 
     @property
     def short(self) -> float:
@@ -128,12 +120,24 @@ class Line:
     @property
     def cheaper(self) -> str:
         """The cheaper way and what it gives up; empty where none is known."""
-        return next((way for word, way in CHEAPER.items() if word in self.name), "")
+        way = cheaper_way(self.name)
+        return way.words if way else ""
 
     @property
     def stops(self) -> str:
-        """What waits if it is missing: the first step that takes it."""
-        return f"{self.uses[0].piece}: {self.uses[0].step}" if self.uses else ""
+        """What waits if it is missing: the first step that takes more than there is."""
+        first = next(iter(self.waiting), None)
+        return f"{first.piece}: {first.step}" if first else ""
+
+    @property
+    def waiting(self) -> list[Use]:
+        """Steps for which too little is there, once those before them have taken theirs."""
+        out, left = [], self.have
+        for use in self.uses:
+            left = left if self.name in TOOLS else left - use.amount
+            if use.amount > MEANT and (left < -MEANT or (self.name in TOOLS and left < use.amount)):
+                out.append(use)
+        return out
 
     @property
     def formula(self) -> str:
@@ -144,15 +148,6 @@ class Line:
 
 def told(amount: float) -> str:
     return f"{amount:.0f}" if amount >= 10 or amount == int(amount) else f"{amount:.2g}"
-
-
-def bought_as(name: str) -> str:
-    """What a step's material is bought as."""
-    stuff = next((s for s in ONE_STUFF if name.startswith(s)), None)
-    if stuff is None:
-        return name
-    colour = name[name.index("“") :] if "“" in name else ""
-    return f"{stuff} {colour}".strip()
 
 
 def group_of(name: str, unit: str) -> Group:
@@ -182,17 +177,21 @@ def spare_of(name: str, unit: str, need: float) -> float:
     return float(ceil(need * SPARE - MEANT)) if unit == "x" else need * SPARE
 
 
-def supply_lines(uses: Iterable[Use], book: SupplyBook, others: Iterable[Use] = ()) -> list[Line]:
-    """The list of a build. uses: of all its steps, done or not. others: of steps done for other builds, which took
-    from the same shelf."""
+def supply_lines(uses: Iterable[Use], book: SupplyBook, others: Iterable[Use] = (), build: int = 0) -> list[Line]:
+    """The list of a build, by its number. uses: of all its steps, done or not. others: of steps done for other builds,
+    which took from the same shelf."""
     own: dict[tuple[str, str], list[Use]] = {}
-    for use in uses:
+    taken = {(w.name, w.unit) for w in book.ways if w.build == build}
+    for use in with_cheaper(uses, taken):
         own.setdefault((bought_as(use.name), use.unit), []).append(use)
     spent: dict[tuple[str, str], list[Use]] = {key: list(rows) for key, rows in own.items()}
     for use in others:
         spent.setdefault((bought_as(use.name), use.unit), []).append(use)
     rows = {(r.name, r.unit): r for r in book.rows}
-    lines = [_line(key, wanted, rows.get(key), spent[key], book.bought) for key, wanted in own.items()]
+    lines = [
+        replace(_line(key, wanted, rows.get(key), spent[key], book.bought), taken=key in taken)
+        for key, wanted in own.items()
+    ]
     return sorted(lines, key=lambda x: (GROUPS.index(x.group), x.name))
 
 
@@ -207,6 +206,8 @@ def _line(
     return Line(
         name, unit, group_of(name, unit), need, spare_of(name, unit, need), there(key, row, spent, bought), pack,
         row is None or row.pack is None, row.price if row else None, row.shop if row else "", open_uses,
+        kept_count=unit != "sheets"
+        and ((row is not None and row.counted_at > 0) or any((b.name, b.unit) == key for b in bought)),
     )  # fmt: skip
 
 

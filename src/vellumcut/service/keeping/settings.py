@@ -19,6 +19,7 @@ from vellumcut.core.knife.setup import CutterSetup
 from vellumcut.core.make.owned import Owned
 from vellumcut.core.paces import OwnPaces
 from vellumcut.core.pattern.pages import SCALE_RANGE, PaperName
+from vellumcut.core.shop.offers import Quotes
 from vellumcut.core.shop.supplies import Bought, SupplyBook
 from vellumcut.service.errors import NotFound, Overtaken
 from vellumcut.store.database import Store
@@ -30,7 +31,7 @@ PrintScale = Annotated[float, Field(ge=SCALE_RANGE[0], le=SCALE_RANGE[1], allow_
 
 
 WORKSHOP, FOAM_GIVES, FOAM_SHELF, HEAT_GUN = "workshop", "foam gives", "foam shelf", "heat gun"
-OWNED, PACES, RECIPES, SUPPLIES, CUTTER = "owned", "paces", "recipes", "supplies", "cutter"
+OWNED, PACES, RECIPES, SUPPLIES, CUTTER, QUOTES = "owned", "paces", "recipes", "supplies", "cutter", "quotes"
 
 
 class Settings(Decision):
@@ -155,6 +156,23 @@ def write_supplies(store: Store, book: SupplyBook) -> SupplyBook:
     with store.write("Change the supplies") as session:
         _write(session, SUPPLIES, book)
     return book
+
+
+def read_quotes(store: Store) -> Quotes:
+    with store.read() as session:
+        return _read(session, QUOTES, Quotes)
+
+
+def write_quotes(store: Store, quotes: Quotes) -> Quotes:
+    """What shops said is no change of the maker's: undo passes over it."""
+    with store.write() as session:
+        _write(session, QUOTES, quotes)
+    return quotes
+
+
+def change_supplies_in(store: Store, words: str, change: Callable[[SupplyBook], SupplyBook]) -> None:
+    with store.write(words) as session:
+        _write(session, SUPPLIES, change(_read(session, SUPPLIES, SupplyBook)))
 
 
 def read_cutter(store: Store) -> CutterSetup:

@@ -10,7 +10,8 @@ from vellumcut.core.errors import CraftError
 from vellumcut.core.make.job import Job
 from vellumcut.core.make.step import Step
 from vellumcut.core.paces import Tempo
-from vellumcut.core.shop.supplies import Line, Money, OnShelf, SupplyBook, Use, money_of, supply_lines
+from vellumcut.core.shop.supplies import Line, Money, OnShelf, SupplyBook, money_of, supply_lines
+from vellumcut.core.shop.use import Use
 from vellumcut.service.keeping import builds
 from vellumcut.service.keeping.builds import Work
 from vellumcut.service.keeping.settings import read_supplies, write_supplies
@@ -42,10 +43,23 @@ def supplies_of(store: Store, build: int) -> Supplies:
     bench, layout, book = costume_bench(store, build), layout_of(store, build), read_supplies(store)
     uses = [*_of_steps(bench), *_of_sheets(m.plan for m in layout.materials if m.plan is not None)]
     elsewhere = [u for n in others if book.rows or book.bought for u in _of_steps(costume_bench(store, n)) if u.done_at]
-    lines = supply_lines(uses, _with_prices(book, layout), elsewhere)
+    lines = supply_lines(uses, _with_prices(book, layout), elsewhere, build)
     unlaid = [foam_words(m.material) for m in layout.materials if m.plan is None and not m.cut]
     unmade = [(piece, why) for _, piece, why in bench.unmade]
     return Supplies(name, lines, money_of(lines, book, build), book, unlaid, unmade)
+
+
+def missing_of(store: Store, build: int) -> list[tuple[Use, list[str]]]:
+    """Steps for which too little is there, each by one of its uses, with what is missing; only of things that somebody
+    has counted or bought, since of others nobody knows. Raises NotFound."""
+    book = read_supplies(store)
+    if not book.bought and not any(r.counted_at for r in book.rows):
+        return []
+    told: dict[tuple[int, str], tuple[Use, list[str]]] = {}
+    for line in supplies_of(store, build).lines:
+        for use in line.waiting if line.kept_count else ():
+            told.setdefault((use.number, use.key), (use, []))[1].append(line.name)
+    return list(told.values())
 
 
 def _begun(session: Session) -> list[int]:
@@ -69,27 +83,30 @@ def _of_steps(bench: CostumeBench) -> Iterator[Use]:
     """What steps take, but for foam: that is told by sheets."""
     for piece in bench.pieces:
         done = {key: state.tick.done_at for key, state in piece.states.items()}
-        yield from _of_piece(piece.piece.ordered, piece.job, piece.piece.name, done)
+        yield from _of_piece(piece.piece.ordered, piece.job, piece.piece.name, done, piece.piece.id)
     for step, state in bench.own:
         yield from _of_step(step, "the costume", state.tick.done_at)
 
 
-def _of_piece(steps: Sequence[Step], job: Job, name: str, done: Mapping[str, float | None]) -> Iterator[Use]:
+def _of_piece(
+    steps: Sequence[Step], job: Job, name: str, done: Mapping[str, float | None], number: int = 0
+) -> Iterator[Use]:
     for step in steps:
-        yield from _of_step(step, name, done.get(step.key))
+        yield from _of_step(step, name, done.get(step.key), number)
     laying = {step.of: step for step in steps if step.kind == "lay-on"}
     for key, own in job.pattern.laid.items():
         if own.packs and key in laying:
             step = laying[key]
-            yield Use(own.detail.name, "packs", float(own.packs), name, step.title, done.get(step.key))
+            at = done.get(step.key)
+            yield Use(own.detail.name, "packs", float(own.packs), name, step.title, at, step.key, number)
         elif own.packs:
             yield Use(own.detail.name, "packs", float(own.packs), name, own.detail.name)
 
 
-def _of_step(step: Step, piece: str, done_at: float | None) -> Iterator[Use]:
+def _of_step(step: Step, piece: str, done_at: float | None, number: int = 0) -> Iterator[Use]:
     for m in step.materials:
         if m.unit != "m2":
-            yield Use(m.name, m.unit, m.amount, piece, step.title, done_at)
+            yield Use(m.name, m.unit, m.amount, piece, step.title, done_at, step.key, number)
 
 
 def _of_sheets(plans: Iterable[MaterialPlan]) -> Iterator[Use]:

@@ -11,7 +11,7 @@ import OrderPicture from "./OrderPicture.vue";
 import ReferenceSheet from "./ReferenceSheet.vue";
 import StepCard from "./StepCard.vue";
 import StepList from "./StepList.vue";
-import { made, nextStep, useCostume, useMark, useWaits, type Mark } from "./useBench";
+import { made, nextStep, useCostume, useMark, useMissing, useWaits, type Mark } from "./useBench";
 
 /** The bench of a piece: one step at a time, the order of all of them, and how it is made. */
 const TABS = {
@@ -50,6 +50,13 @@ const held = computed(() =>
   (costume.data.value?.bound ?? [])
     .filter((b) => b.piece === pieceId.value && b.key === current.value?.key)
     .map((b) => b.words),
+);
+const short = useMissing(
+  buildId,
+  computed(() => !!bench.data.value),
+);
+const missing = computed(
+  () => short.data.value?.find((m) => m.number === pieceId.value && m.key === current.value?.key)?.things,
 );
 const aside = (rule: string) => change(made((now) => ({ set_aside: [...new Set([...(now.set_aside ?? []), rule])] })));
 function open(number: number, key: string) {
@@ -96,6 +103,7 @@ watch(
           :bench="bench.data.value"
           :left="left(current)"
           :held="held"
+          :missing="missing"
           @mark="(m) => mark.mutate(m)"
           @pick="(key) => (at = key)"
           @aside="aside" />

@@ -8,7 +8,7 @@ import StepExtras from "./StepExtras.vue";
 import { span, STATE_WORDS, type Bench, type Mark, type Step } from "./useBench";
 
 /** One step, to be read at arm's length and worked with a knuckle. */
-const props = defineProps<{ step: Step; bench: Bench; left: number; held?: string[] }>();
+const props = defineProps<{ step: Step; bench: Bench; left: number; held?: string[]; missing?: string[] }>();
 const emit = defineEmits<{ mark: [mark: Mark]; pick: [key: string]; aside: [rule: string] }>();
 const { build, pieceId } = useHere();
 const { unit, say } = useUnit();
@@ -76,6 +76,10 @@ const coatsOn = computed(() => props.step.coats_done);
     <p v-for="h in held ?? []" :key="h" class="words">{{ h }}</p>
     <p v-if="step.lacks.length && step.state !== 'done'" class="words stop">
       <span>You have no {{ step.lacks.join(", no ") }}. See the workshop, or take another way.</span>
+    </p>
+    <p v-if="missing?.length && step.state !== 'done'" class="words stop">
+      <span>Too little is there of {{ say(missing.join(", ")) }}.</span>
+      <RouterLink class="press" :to="{ name: 'supplies', params: { build: build?.id } }">Supplies</RouterLink>
     </p>
     <section v-if="step.state === 'waiting'" class="clock">
       <b class="figures">{{ span(left) }}</b>

@@ -18,11 +18,20 @@ export const useCostume = (buildId: Ref<number>, wanted: Ref<boolean>) =>
     enabled: computed(() => wanted.value && buildId.value > 0),
   });
 
+/** Steps of the costume for which too little is there. */
+export const useMissing = (buildId: Ref<number>, wanted: Ref<boolean>) =>
+  useAsk({
+    queryKey: ["missing", buildId],
+    queryFn: (how) =>
+      take(api.GET("/api/builds/{build}/missing", { ...how, params: { path: { build: buildId.value } } })),
+    enabled: computed(() => wanted.value && buildId.value > 0),
+  });
+
 export const useCraft = () =>
   useAsk({ queryKey: ["craft"], queryFn: (how) => take(api.GET("/api/craft", how)), staleTime: 60_000 });
 
 /** What a tick bears on beside the piece's own steps; never on its pattern. */
-const TICKED = ["builds", "costume", "finish", "paces", "timers", "undo"] as const;
+const TICKED = ["builds", "costume", "finish", "missing", "paces", "timers", "undo"] as const;
 /** What a photograph bears on. */
 const PHOTOGRAPHED = ["steps", "undo"] as const;
 

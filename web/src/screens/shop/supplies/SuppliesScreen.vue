@@ -1,35 +1,22 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
-import { api, take, type Schemas } from "@/api/client";
-import { queryClient, useAsk, useChange, useHere } from "@/api/queries";
+import { useHere } from "@/api/queries";
 import EmptySheet from "@/frame/EmptySheet.vue";
 import ScreenFrame from "@/frame/ScreenFrame.vue";
+import TabRow from "@/frame/TabRow.vue";
 import { useUnit } from "@/parts/units";
-import { amount, bought, byGroup, changed, numberIn, type Book, type Supply } from "./supplies";
+import ShopLists from "./ShopLists.vue";
+import SupplyNotes from "./SupplyNotes.vue";
+import { amount, byGroup, changed, numberIn, unitOf, wayTaken, type Supply } from "./supplies";
+import { useSupplies } from "./useSupplies";
 
 /** What the costume still takes: summed from its steps and sheets, held against what is there, bought by the pack. */
 const { buildId } = useHere();
 const { say } = useUnit();
-const path = computed(() => ({ params: { path: { build: buildId.value } } }));
-const key = computed(() => ["supplies", buildId.value]);
-const asked = useAsk({
-  queryKey: ["supplies", buildId],
-  queryFn: (how) => take(api.GET("/api/builds/{build}/supplies", { ...how, ...path.value })),
-  enabled: computed(() => buildId.value > 0),
-});
-const made = computed(() => asked.data.value);
+const { made, save, ask, accept, home, homeFile } = useSupplies(buildId);
 const groups = computed(() => byGroup(made.value?.lines ?? []));
-const save = useChange(
-  async (change: (book: Book) => Book) => {
-    const now = queryClient.getQueryData<Schemas["SuppliesOut"]>(key.value) ?? made.value!;
-    const body = change(now.book) as Schemas["SupplyBook-Input"];
-    const kept = await take(api.PUT("/api/builds/{build}/supplies", { ...path.value, body }));
-    queryClient.setQueryData(key.value, kept);
-  },
-  undefined,
-  "supplies",
-  ["undo"],
-);
+const TABS = { list: "All that is needed", shops: "By shop" };
+const tab = ref<keyof typeof TABS>("list");
 const seconds = () => Date.now() / 1000;
 type Field = "counted" | "pack" | "price";
 function write(line: Supply, field: Field, event: Event) {
@@ -47,7 +34,7 @@ const shown = (line: Supply, field: Field) =>
       : line.price === null
         ? ""
         : String(line.price);
-const buy = (line: Supply) => save.mutate((book) => bought(book, line, buildId.value, seconds()));
+const buy = (l: Supply) => home.mutate([{ name: l.name, unit: l.unit, amount: l.packs * l.pack, paid: l.cost }]);
 function budget(event: Event) {
   const n = numberIn((event.target as HTMLInputElement).value);
   if (n === undefined) return;
@@ -58,8 +45,10 @@ function budget(event: Event) {
 }
 
 const currency = (word: string) => save.mutate((book) => ({ ...book, money: word.trim() }));
-const shop = (line: Supply, event: Event) =>
-  save.mutate((book) => changed(book, line, { shop: (event.target as HTMLInputElement).value.trim() }, seconds()));
+const shop = (line: Supply, name: string) => save.mutate((book) => changed(book, line, { shop: name }, seconds()));
+const way = (line: Supply, taken: boolean) => save.mutate((book) => wayTaken(book, line, buildId.value, taken));
+const offers = computed(() => made.value?.lines.some((l) => l.answers.length));
+const busy = computed(() => ask.isPending.value || accept.isPending.value || home.isPending.value);
 
 const picked = ref("");
 const line = computed(() => made.value?.lines.find((l) => l.name + l.unit === picked.value));
@@ -68,20 +57,36 @@ const about = computed(() => {
   const short = made.value.lines.filter((l) => l.packs).length;
   return short ? `${short} ${short === 1 ? "thing" : "things"} to buy` : "Everything is there";
 });
-/** One of a thing is told as one. */
-const unitOf = (unit: string, n: number) => (n === 1 ? unit.replace(/s$/, "") : unit);
 const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made.value.book.money}` : ""}`;
 </script>
 
 <template>
   <ScreenFrame title="Supplies" :about="about">
     <template #tools>
-      <a v-if="made?.lines.length" class="press" :href="`/api/builds/${buildId}/supplies.csv`">To buy, CSV</a>
+      <template v-if="made?.lines.length">
+        <a class="press" :href="`/api/builds/${buildId}/supplies.csv`">To buy, CSV</a>
+        <a class="press" :href="`/api/builds/${buildId}/supplies.pdf`">PDF</a>
+        <button class="press main ask-shops" :disabled="busy" @click="ask.mutate()">
+          {{ ask.isPending.value ? "Asking…" : "Ask the shops" }}
+        </button>
+      </template>
     </template>
     <EmptySheet v-if="made && !made.lines.length" title="Nothing is needed yet">
       Add a piece and measure its wearer: what its steps take comes here by itself.
     </EmptySheet>
-    <section v-for="g in groups" :key="g.group">
+    <TabRow v-if="made?.lines.length" :tabs="TABS" :on="tab" label="Lists" @pick="tab = $event as keyof typeof TABS">
+      <button v-if="offers" class="press best" :disabled="busy" @click="accept.mutate(null)">
+        Take the best of each
+      </button>
+    </TabRow>
+    <ShopLists
+      v-if="made && tab === 'shops'"
+      :lines="made.lines"
+      :money="money"
+      :busy="busy"
+      @home="home.mutate($event)"
+      @file="homeFile.mutate($event)" />
+    <section v-for="g in tab === 'list' ? groups : []" :key="g.group">
       <h3>{{ g.group }}</h3>
       <p v-if="g.group === 'foam'" class="soft">Bought on Nest; prices are on the shelf of Foam.</p>
       <table>
@@ -118,7 +123,7 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
               <template v-if="l.packs"
                 >{{ l.packs }}<span v-if="l.cost !== null" class="soft"> · {{ money(l.cost) }}</span></template
               >
-              <span v-else class="soft">there</span>
+              <span v-else class="soft">{{ l.taken ? "cheaper way" : "there" }}</span>
             </td>
             <td v-if="l.group !== 'foam'" class="far">
               <button v-if="l.packs" class="press" @click="buy(l)">Bought</button>
@@ -128,28 +133,15 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
       </table>
     </section>
     <template v-if="made" #notes>
-      <section v-if="line">
-        <h3>{{ say(line.name) }}</h3>
-        <p class="figures">{{ line.formula }}</p>
-        <p v-if="line.packs && line.group !== 'foam'" class="soft">
-          {{ line.packs }} × {{ amount(line.pack) }} {{ line.unit
-          }}<template v-if="line.pack_is_ours">, as it is usually sold</template>; {{ amount(line.rest) }}
-          {{ line.unit }} are left in the end.
-        </p>
-        <p v-if="line.packs && line.stops && line.group !== 'foam'" class="look">
-          Without it waits {{ say(line.stops) }}.
-        </p>
-        <p v-if="line.packs && line.cheaper">{{ line.cheaper }}</p>
-        <label v-if="line.group !== 'foam'" class="budget"
-          >Bought at
-          <input class="press" name="shop" maxlength="80" :value="line.shop" @change="shop(line, $event)" />
-        </label>
-        <ul class="soft">
-          <li v-for="(u, k) in line.uses" :key="k">
-            {{ amount(u.amount) }} {{ unitOf(line.unit, u.amount) }}, {{ u.piece }}: {{ say(u.step) }}
-          </li>
-        </ul>
-      </section>
+      <SupplyNotes
+        v-if="line"
+        :line="line"
+        :asked="made.asked_at > 0"
+        :money="money"
+        :busy="busy || save.isPending.value"
+        @shop="shop(line, $event)"
+        @pick="accept.mutate([{ name: line.name, unit: line.unit, shop: $event }])"
+        @way="way(line, $event)" />
       <section>
         <h3>Money</h3>
         <p class="sum figures">
@@ -183,11 +175,13 @@ const money = (n: number) => `${n.toFixed(2)}${made.value?.book.money ? ` ${made
           {{ money(made.money.forecast - made.money.budget) }} more than it may cost.
         </p>
       </section>
-      <section v-if="made.unlaid.length || made.unmade.length">
+      <section v-if="made.unlaid.length || made.unmade.length || made.silent.length || made.odd.length">
         <h3>Look here</h3>
         <p v-for="foam in made.unlaid" :key="foam" class="look">
           {{ say(foam) }} is on no sheet yet: lay its parts on Nest, and its sheets come here.
         </p>
+        <p v-for="name in made.silent" :key="name" class="look">{{ name }} did not answer: ask again later.</p>
+        <p v-for="words in made.odd" :key="words" class="look">{{ words }}.</p>
         <p v-for="u in made.unmade" :key="u.piece" class="look">{{ u.piece }}: {{ say(u.why) }}</p>
       </section>
     </template>
@@ -272,15 +266,9 @@ input {
   color: var(--graphite-soft);
 }
 
-.sum,
-ul {
+.sum {
   display: grid;
   gap: 2px;
-}
-
-ul {
-  margin: 0;
-  padding-left: 18px;
 }
 
 .budget {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { amount, bought, byGroup, changed, numberIn, type Book, type Supply } from "./supplies";
+import { amount, byGroup, byShop, changed, numberIn, wayTaken, type Book, type Supply } from "./supplies";
 
 const cement = {
   name: "contact cement",
@@ -9,7 +9,7 @@ const cement = {
   pack: 750,
   packs: 1,
 } as Supply;
-const book: Book = { rows: [], bought: [], budgets: {}, money: "" };
+const book: Book = { rows: [], bought: [], budgets: {}, money: "", ways: [] };
 
 describe("the book of supplies", () => {
   it("keeps what is there when a price is written, and counts anew when that is written", () => {
@@ -22,9 +22,20 @@ describe("the book of supplies", () => {
     expect(counted.rows[0]).toMatchObject({ counted: 7, counted_at: 200, price: 12 });
   });
 
-  it("writes what was bought with what was paid", () => {
-    const after = bought(book, { ...cement, packs: 2, cost: 24 }, 5, 300);
-    expect(after.bought).toEqual([{ name: "contact cement", unit: "ml", amount: 1500, paid: 24, build: 5, at: 300 }]);
+  it("goes the cheaper way for one build, and comes back from it", () => {
+    const gone = wayTaken(wayTaken(book, cement, 5, true), cement, 6, true);
+    expect(wayTaken(gone, cement, 5, true).ways).toHaveLength(2);
+    expect(wayTaken(gone, cement, 5, false).ways).toEqual([{ build: 6, name: "contact cement", unit: "ml" }]);
+  });
+
+  it("lists what is short shop by shop, what has none last", () => {
+    const at = (name: string, shop: string, packs = 1) => ({ ...cement, name, shop, packs }) as Supply;
+    const found = byShop([at("a", ""), at("b", "Yard"), at("c", "Barn"), at("d", "Yard"), at("e", "Barn", 0)]);
+    expect(found.map((s) => [s.shop, s.lines.map((l) => l.name).join("")])).toEqual([
+      ["Barn", "c"],
+      ["Yard", "bd"],
+      ["", "a"],
+    ]);
   });
 
   it("reads numbers as they are written", () => {

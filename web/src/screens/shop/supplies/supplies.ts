@@ -28,18 +28,21 @@ export function changed(book: Book, line: Supply, change: Partial<Row>, now: num
   return { ...book, rows: [...book.rows.filter((r) => !same(r, line)), { ...row, ...change, ...at }] };
 }
 
-/** The book with what is short bought for a build, at its price. */
-export function bought(book: Book, line: Supply, build: number, now: number): Book {
-  const one = {
-    name: line.name,
-    unit: line.unit,
-    amount: line.packs * line.pack,
-    paid: line.cost ?? 0,
-    build,
-    at: now,
-  };
-  return { ...book, bought: [...book.bought, one] };
+/** The book with the cheaper way gone for a thing of a build, or left again. */
+export function wayTaken(book: Book, line: Supply, build: number, taken: boolean): Book {
+  const others = book.ways.filter((w) => w.build !== build || !same(w, line));
+  return { ...book, ways: taken ? [...others, { build, name: line.name, unit: line.unit }] : others };
 }
+
+/** What is bought by the pack, shop by shop; what has none comes last. Foam is bought on Nest. */
+export function byShop(lines: readonly Supply[]): { shop: string; lines: Supply[] }[] {
+  const short = lines.filter((l) => l.packs && l.group !== "foam");
+  const shops = [...new Set(short.map((l) => l.shop))].sort((a, b) => Number(!a) - Number(!b) || a.localeCompare(b));
+  return shops.map((shop) => ({ shop, lines: short.filter((l) => l.shop === shop) }));
+}
+
+/** One of a thing is told as one. */
+export const unitOf = (unit: string, n: number) => (n === 1 ? unit.replace(/s$/, "") : unit);
 
 /** A number as a list says it. */
 export const amount = (n: number) => (n >= 10 || Number.isInteger(n) ? String(Math.round(n)) : n.toFixed(1));
