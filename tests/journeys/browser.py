@@ -130,6 +130,9 @@ class Server:
     def put(self, path: str, body: object) -> None:
         self._send("PUT", path, body)
 
+    def post(self, path: str, body: object) -> None:
+        self._send("POST", path, body)
+
     def patch(self, path: str, body: object) -> None:
         self._send("PATCH", path, body)
 

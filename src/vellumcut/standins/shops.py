@@ -15,6 +15,8 @@ PRICES: tuple[tuple[str, float], ...] = (
     ("sand", 0.7), ("cloth", 9.0), ("marker", 2.2), ("packs", 6.0), ("sheets", 24.0),
 )  # fmt: skip
 """What one of a unit usually costs, by a word in its name or unit, in any money."""
+OUT = 0.3
+"""How often a thing is sold out."""
 PACKS = (1, 2, 5, 10, 20, 25, 50, 60, 100, 250, 500, 750, 1000)
 
 
@@ -46,7 +48,7 @@ class SimulatedShop:
         pack = 1 if unit in ("sheets", "packs") else PACKS[min(len(PACKS) - 1, least + int(lot.integers(0, 2)))]
         price = round(float(one * pack * self.dear * lot.uniform(0.85, 1.2)), 2)
         return {
-            "name": name, "unit": unit, "pack": float(pack), "price": price, "there": int(lot.integers(0, 16)),
+            "name": name, "unit": unit, "pack": float(pack), "price": price, "there": int(lot.integers(1, 8)) * int(lot.random() > OUT),
             "days": int(lot.integers(self.days[0], self.days[1] + 1)), "late": bool(lot.random() < self.late),
         }  # fmt: skip
 

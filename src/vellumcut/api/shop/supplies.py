@@ -161,7 +161,7 @@ def shopping_list(store: StoreDep, build: Id, paper: PaperName = "A4") -> Respon
 
 @router.post("/builds/{build}/supplies/ask")
 def ask_shops(store: StoreDep, build: Id, seed: Annotated[int | None, Query(ge=0, le=10**6)] = None) -> SuppliesOut:
-    """Ask the shops after all that is short. seed: of their moods; as they are today where none is given."""
+    """Ask the shops after all that is short. seed: of their moods; those of this moment where none is given."""
     return _view(store, buying.ask_shops(store, build, seed))
 
 

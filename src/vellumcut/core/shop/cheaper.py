@@ -26,6 +26,7 @@ CHEAPER = (
         "magnets", "A steel washer for every second magnet: cheaper, and holds less.", 0.5, (("washers", "x", 1.0),)
     ),
     Cheaper("buckles", "From belts and bags of a second-hand shop: cheap, and seldom two alike."),
+    Cheaper("rings", "Off the straps of old bags: cheap, and seldom two alike."),
     Cheaper("webbing", "A belt from a second-hand shop, cut up: cheap, and its width is as it comes."),
     Cheaper(
         "metallic colour", "Silver acrylic over gloss black: cheaper, and less of a mirror.", 0.0,

@@ -17,7 +17,6 @@ from vellumcut.store.database import Store
 
 WAITS = 4.0
 """Seconds in which a shop has to answer; the others are heard all the same."""
-DAY = 86400.0
 
 
 @dataclass(frozen=True)
@@ -35,11 +34,11 @@ def offered(store: Store, made: Supplies) -> Offered:
 
 def ask_shops(store: Store, build: int, seed: int | None = None) -> Supplies:
     """Ask every shop after all that is short; one that is silent holds up nobody. seed: of their moods; None for
-    today's. Raises NotFound."""
+    those of this moment. Raises NotFound."""
     made = supplies_of(store, build)
     wanted = [(x.name, x.unit) for x in made.lines if x.packs and x.unit != "sheets"]
     now = clock.now()
-    mood = int(now // DAY) if seed is None else seed
+    mood = int(now) if seed is None else seed
     asked = {shop.name: _Asked(lambda shop=shop: shop.answer(wanted, mood)) for shop in SHOPS}  # type: ignore[misc]
     until = threading.Event()
     threading.Timer(WAITS, until.set).start()

@@ -31,7 +31,11 @@ const asked = useAsk({
   enabled: computed(() => buildId.value > 0 && !!sheet.value),
 });
 const made = computed(() => asked.data.value);
-const nest = computed(() => ({ name: "nest", params: { build: buildId.value } }));
+const nest = computed(() => ({
+  name: "nest",
+  params: { build: buildId.value },
+  query: { ...route.query, sheet: undefined },
+}));
 
 const dry = ref(false);
 const pace = ref(20);

@@ -1,5 +1,6 @@
 /** The sheets of a costume: as they were laid, laid anew while one looks on, moved by hand, cut. */
 import { computed, ref, watch, type Ref } from "vue";
+import { useRoute } from "vue-router";
 import { api, take, type Schemas } from "@/api/client";
 import { queryClient, say, useAsk, useChange } from "@/api/queries";
 
@@ -19,7 +20,7 @@ export function useNest(buildId: Ref<number>) {
   });
   const soFar = ref<Record<string, Material>>({});
   const materials = computed(() => (asked.data.value?.materials ?? []).map((m) => soFar.value[m.key] ?? m));
-  const chosen = ref("");
+  const chosen = ref(String(useRoute().query.material ?? ""));
   const material = computed(() => materials.value.find((m) => m.key === chosen.value) ?? materials.value[0]);
 
   const tool = ref<Tool>("knife");
