@@ -1725,6 +1725,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build}/nest/{material}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split Part
+         * @description A part that is larger than every sheet is split by a seam in its piece's design.
+         */
+        post: operations["split_part_api_builds__build__nest__material__split_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build}/nest/{material}/cut": {
         parameters: {
             query?: never;
@@ -1938,7 +1958,7 @@ export interface paths {
         put?: never;
         /**
          * Ask Shops
-         * @description Ask the shops after all that is short. seed: of their moods; as they are today where none is given.
+         * @description Ask the shops after all that is short. seed: of their moods; those of this moment where none is given.
          */
         post: operations["ask_shops_api_builds__build__supplies_ask_post"];
         delete?: never;
@@ -3412,7 +3432,7 @@ export interface components {
             /** Plans */
             plans: components["schemas"]["DartPlanOut"][];
             /** Splits */
-            splits: components["schemas"]["SplitOut"][];
+            splits: components["schemas"]["vellumcut__api__pattern__schemas__SplitOut"][];
         };
         /**
          * AgainIn
@@ -12760,25 +12780,6 @@ export interface components {
             /** Size */
             size: number[];
         };
-        /** SplitOut */
-        SplitOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "split" | "insert";
-            /** Cuts */
-            cuts: components["schemas"]["Stroke-Output"][];
-            /** P95 */
-            p95: number;
-            /** Width */
-            width: number;
-            /** Words */
-            words: string;
-            flat: components["schemas"]["FlatOut"];
-            /** Lines */
-            lines: number[][][];
-        };
         /**
          * Stack
          * @description Layers in the order in which they go on. on: what the first one lies on.
@@ -14404,6 +14405,25 @@ export interface components {
             /** Trouble */
             trouble: string;
         };
+        /** SplitOut */
+        vellumcut__api__pattern__schemas__SplitOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "split" | "insert";
+            /** Cuts */
+            cuts: components["schemas"]["Stroke-Output"][];
+            /** P95 */
+            p95: number;
+            /** Width */
+            width: number;
+            /** Words */
+            words: string;
+            flat: components["schemas"]["FlatOut"];
+            /** Lines */
+            lines: number[][][];
+        };
         /** ChoiceOut */
         vellumcut__api__pattern__solids__ChoiceOut: {
             /** Value */
@@ -14449,6 +14469,14 @@ export interface components {
             ordinary: number[];
             /** Usual */
             usual: number;
+        };
+        /**
+         * SplitOut
+         * @description words: what was done.
+         */
+        vellumcut__api__shop__nest__SplitOut: {
+            /** Words */
+            words: string;
         };
         /** UnmadeOut */
         vellumcut__api__shop__supplies__UnmadeOut: {
@@ -22682,6 +22710,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MaterialOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from this machine */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed in another window */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    split_part_api_builds__build__nest__material__split_post: {
+        parameters: {
+            query: {
+                part: string;
+            };
+            header?: never;
+            path: {
+                build: number;
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["vellumcut__api__shop__nest__SplitOut"];
                 };
             };
             /** @description Not JSON */

@@ -19,7 +19,7 @@ from vellumcut.formats.shop.sheet_files import write_sheet_dxf, write_sheet_svg
 from vellumcut.formats.shop.sheet_plan import write_sheet_plan
 from vellumcut.service.errors import NotFound
 from vellumcut.service.jobs import job_of
-from vellumcut.service.shop import layouts
+from vellumcut.service.shop import layouts, splitting
 from vellumcut.service.shop.layouts import Laid, Layout, Shown, ring_of
 from vellumcut.service.shop.nests import SheetPlan, Tool
 
@@ -154,6 +154,18 @@ def move_part(store: StoreDep, build: Id, material: Name, body: KeptPlace) -> Ma
     """A part where the maker put it; locked, it stays there when the rest is laid anew."""
     layouts.move_part(store, build, material, body)
     return _material(layouts.layout_of(store, build).material(material))
+
+
+class SplitOut(Out):
+    """words: what was done."""
+
+    words: str
+
+
+@router.post("/builds/{build}/nest/{material}/split")
+def split_part(store: StoreDep, build: Id, material: Name, part: Name) -> SplitOut:
+    """A part that is larger than every sheet is split by a seam in its piece's design."""
+    return SplitOut(words=splitting.split_part(store, build, material, part))
 
 
 @router.post("/builds/{build}/nest/{material}/cut")

@@ -98,7 +98,7 @@ def _laid(material: Material, row: SheetLayout | None) -> Laid:
     done = {p.key for c in cut for p in c.parts}
     material = replace(material, copies=tuple(c for c in material.copies if c.key not in done))
     tool: Tool = row.tool if row.tool in CLEARANCE else "knife"
-    plan = _plan(material, _places(row), rules_of(tool)) if row.places else None
+    plan = _plan(material, _places(row), rules_of(tool)) if material.copies else None
     return Laid(material, tool, plan, cut, whole)
 
 

@@ -13,12 +13,14 @@ const props = defineProps<{
   /** The sheet of the part in hand, and those it could be put on. */
   on: string;
   sheets: readonly string[];
+  busy: boolean;
 }>();
 const emit = defineEmits<{
   turn: [degrees: number];
   lock: [locked: boolean];
   buy: [sheets: number];
   move: [sheet: string];
+  split: [part: string];
 }>();
 const { show, say } = useUnit();
 const codes = computed(() =>
@@ -87,10 +89,13 @@ const placed = computed(() => props.material.sheets.reduce((a, s) => a + s.parts
     <p v-for="t in material.troubles" :key="t.parts.join()" class="stop">
       {{ t.parts.map((k) => codes[k] ?? k).join(" and ") }} {{ say(t.words) }}.
     </p>
-    <p v-for="one in material.large" :key="one.key" class="stop">
-      {{ one.code }} is larger than every sheet, {{ show(Math.round(one.size[0]!)) }} ×
-      {{ show(Math.round(one.size[1]!)) }}: split it by a seam on Ink, use a larger sheet, or glue two edge to edge.
-    </p>
+    <template v-for="one in material.large" :key="one.key">
+      <p class="stop">
+        {{ one.code }} is larger than every sheet, {{ show(Math.round(one.size[0]!)) }} ×
+        {{ show(Math.round(one.size[1]!)) }}: split it by a seam, use a larger sheet, or glue two edge to edge.
+      </p>
+      <button class="press split" :disabled="busy" @click="emit('split', one.key)">Split {{ one.code }}</button>
+    </template>
     <p v-if="material.left.length > material.large.length" class="look">
       {{ material.left.length - material.large.length }} parts came since, or found no room: lay them anew.
     </p>

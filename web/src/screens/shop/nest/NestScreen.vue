@@ -135,6 +135,8 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
         :paper="`/api/builds/${buildId}/nest.pdf`"
         :on="sheet?.key ?? ''"
         :sheets="material.sheets.map((s) => s.key)"
+        :busy="nest.split.isPending.value"
+        @split="nest.split.mutate($event)"
         @buy="nest.buy.mutate($event)"
         @move="part && put($event, part)"
         @turn="turn"

@@ -62,9 +62,16 @@ export function useNest(buildId: Ref<number>) {
     const path = { build: buildId.value, material: material.value!.key };
     return take(api.POST("/api/builds/{build}/nest/{material}/bought", { params: { path, query: { sheets } } }));
   });
+  const split = useChange(async (part: string) => {
+    const path = { build: buildId.value, material: material.value!.key };
+    const done = await take(
+      api.POST("/api/builds/{build}/nest/{material}/split", { params: { path, query: { part } } }),
+    );
+    say(`${done.words}. Lay the parts anew.`);
+  });
   const file = (sheet: string, form: "svg" | "dxf") =>
     `/api/builds/${buildId.value}/nest/${encodeURIComponent(material.value!.key)}/sheet` +
     `?sheet=${encodeURIComponent(sheet)}&form=${form}`;
 
-  return { asked, materials, material, chosen, tool, effort, job, lay, stop, place, cut, buy, file };
+  return { asked, materials, material, chosen, tool, effort, job, lay, stop, place, cut, buy, split, file };
 }
