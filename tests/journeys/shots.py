@@ -18,7 +18,6 @@ VIEWS = (
     ("wearer", "/build/1/wearer?piece=1", ()),
     ("ink", "/build/1/ink?piece=5", ()),
     ("laid", "/build/1/flatten?piece=5", (CLICK.format("Lay on"), *[WAIT] * 2)),
-    ("regrade", "/build/1/regrade", (*[WAIT] * 5,)),
     (
         "shape",
         "/build/1/flatten?piece=5",
@@ -46,11 +45,12 @@ VIEWS = (
     ),
     ("cut", "/build/1/cut?piece=2", ()),
     ("bench", "/build/1/bench?piece=2", (CLICK.format("Why?"),)),
-    ("order", "/build/1/bench?piece=5&tab=order", (WAIT,)),
     ("finish", "/build/1/finish?piece=5", ("document.querySelectorAll('.swatch')[2]?.click()",)),
     ("rig", "/build/1/rig?piece=7", (*[WAIT] * 3,)),
     ("fit", "/build/1/fit?piece=1", (CLICK.format("Change the pattern by this"), WAIT)),
     ("nest", "/build/1/nest", (WAIT, CLICK.format("Lay all parts"), *[WAIT] * 30)),
+    ("cutter", "/build/1/cutter?material=armour%206&sheet=new%201", (*[WAIT] * 3,)),
+    ("supplies", "/build/1/supplies", (*[WAIT] * 6, CLICK.format("Ask the shops"), *[WAIT] * 2)),
     (
         "night",
         "/build/1/worn?piece=5",

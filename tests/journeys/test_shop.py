@@ -1,5 +1,5 @@
-"""From sheet to shop, by real clicks: a cutter played, stopped and measured; the list asked after, ticked, brought home,
-and what nobody has made the cheaper way."""
+"""From sheet to shop, by real clicks: a cutter played, stopped and measured; the list asked after, ticked, brought
+home, and what nobody has made the cheaper way."""
 
 from tests.journeys.maker import Maker
 

@@ -47,8 +47,9 @@ class SimulatedShop:
         least = next((k for k, pack in enumerate(PACKS) if pack * one >= 5.0), len(PACKS) - 1)
         pack = 1 if unit in ("sheets", "packs") else PACKS[min(len(PACKS) - 1, least + int(lot.integers(0, 2)))]
         price = round(float(one * pack * self.dear * lot.uniform(0.85, 1.2)), 2)
+        there = int(lot.integers(1, 8)) * int(lot.random() > OUT)
         return {
-            "name": name, "unit": unit, "pack": float(pack), "price": price, "there": int(lot.integers(1, 8)) * int(lot.random() > OUT),
+            "name": name, "unit": unit, "pack": float(pack), "price": price, "there": there,
             "days": int(lot.integers(self.days[0], self.days[1] + 1)), "late": bool(lot.random() < self.late),
         }  # fmt: skip
 

@@ -45,8 +45,8 @@ class Split:
 
 
 def splits_of(flat: FlatPanel, finds_room: Callable[[shapely.Polygon], bool], symmetric: bool) -> list[Split]:
-    """Lines that part it in two, best first: those after which both find room, and of these the shortest seam. symmetric:
-    its ink is its own mirror image, so that a line over the middle has its mirror image there, too."""
+    """Lines that part it in two, best first: those after which both find room, and of these the shortest seam.
+    symmetric: its ink is its own mirror image, so that a line over the middle has its mirror image there, too."""
     found = []
     for line in _lines(flat.shape):
         parts = [g for g in ops.split(flat.shape, _longer(line)).geoms if isinstance(g, shapely.Polygon)]

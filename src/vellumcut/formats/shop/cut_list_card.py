@@ -30,7 +30,7 @@ def write_cut_list_card(
     write_words(canvas, MARGIN, y, f"{name}: cut list", 18, True)
     for sheet in sheets:
         own = [r for r in rows if (r.kind, r.thickness) == (sheet.kind, sheet.thickness)]
-        y = _room(canvas, y, 3 * ROW, height)
+        y = room_for(canvas, y, 3 * ROW, height)
         blades = f", {sheet.blades} fresh blade{'s' * (sheet.blades > 1)}" if sheet.blades else ""
         head = (
             f"{format_length(sheet.thickness)} {sheet.kind} foam: {sheet.parts} parts, {sheet.minutes:.0f} min{blades}"
@@ -38,14 +38,14 @@ def write_cut_list_card(
         write_words(canvas, MARGIN, y - ROW, head, 13, True)
         y -= 1.4 * ROW
         for row in own:
-            y = _room(canvas, y, ROW, height) - ROW
+            y = room_for(canvas, y, ROW, height) - ROW
             _row(canvas, y, row)
     canvas.showPage()
     canvas.save()
     return out.getvalue()
 
 
-def _room(canvas: Canvas, y: float, wanted: float, height: float) -> float:
+def room_for(canvas: Canvas, y: float, wanted: float, height: float) -> float:
     """Where to go on, mm from below; on a new page where this one is full."""
     if y - wanted >= MARGIN:
         return y

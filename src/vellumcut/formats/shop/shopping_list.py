@@ -9,6 +9,7 @@ from reportlab.pdfgen.canvas import Canvas
 from vellumcut.core.pattern.pages import MARGIN, PAPERS, PaperName
 from vellumcut.core.shop.supplies import Line, by_shop, told
 from vellumcut.formats.pattern.pdf import GRAPHITE, THIN_LINE, write_words
+from vellumcut.formats.shop.cut_list_card import room_for
 
 ROW, BOX = 8.0, 4.5
 PAID = 26.0
@@ -25,25 +26,17 @@ def write_shopping_list(name: str, lines: Sequence[Line], money: str, paper: Pap
     y = height - MARGIN - 6
     write_words(canvas, MARGIN, y, f"{name}: to buy", 18, True)
     for shop, own in by_shop(lines).items():
-        y = _room(canvas, y, 3 * ROW, height)
+        y = room_for(canvas, y, 3 * ROW, height)
         sums = [x.cost for x in own if x.cost is not None]
         costs = f", about {sum(sums):.2f} {money}".rstrip() if sums else ""
         write_words(canvas, MARGIN, y - 1.2 * ROW, f"{shop or 'No shop yet'}{costs}", 13, True)
         y -= 1.5 * ROW
         for line in own:
-            y = _room(canvas, y, ROW, height) - ROW
+            y = room_for(canvas, y, ROW, height) - ROW
             _row(canvas, y, width, line)
     canvas.showPage()
     canvas.save()
     return out.getvalue()
-
-
-def _room(canvas: Canvas, y: float, wanted: float, height: float) -> float:
-    """Where to go on, mm from below; on a new page where this one is full."""
-    if y - wanted >= MARGIN:
-        return y
-    canvas.showPage()
-    return height - MARGIN
 
 
 def _row(canvas: Canvas, y: float, width: float, line: Line) -> None:

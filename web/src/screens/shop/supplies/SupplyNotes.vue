@@ -3,7 +3,7 @@ import { computed } from "vue";
 import { useUnit } from "@/parts/units";
 import { amount, unitOf, type Supply } from "./supplies";
 
-/** One thing of the list: how its figure came about, and three answers: what it costs where, a cheaper way, what waits. */
+/** One thing of the list: how its figure came about; three answers: what it costs where, a cheaper way, what waits. */
 const props = defineProps<{ line: Supply; asked: boolean; money: (n: number) => string; busy: boolean }>();
 const emit = defineEmits<{ shop: [name: string]; pick: [shop: string]; way: [taken: boolean] }>();
 const { say } = useUnit();
