@@ -18,6 +18,7 @@ from tests.api.conftest import READINGS, ended, post
 from tests.api.test_foam import redesign
 from tests.api.test_ink_and_scans import packed
 from tests.api.test_keeping import BINARY
+from tests.depth import DEEP
 from tests.formats.test_patterns_read_back import strokes
 from vellumcut.api.app import create_app
 from vellumcut.cli import app as commands
@@ -209,15 +210,16 @@ def test_a_sheet_that_is_bought_is_there_with_its_parts_and_paid(client, laid):
     assert client.get(f"/api/builds/{number}/supplies").json()["money"]["spent"] == 0
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(50 if DEEP else 3))
 def test_stock_is_a_plain_ledger_whatever_is_cut_undone_and_bought(client, laid, seed):
     number, _ = laid
     lot = np.random.default_rng(seed)
     ledger = [shelf_of(client)]
+    kept = None
     for _ in range(8):
         now = next((m for m in client.get(f"/api/builds/{number}/nest").json()["materials"]), None)
         sheets = now["sheets"] if now else []
-        act = lot.choice(["cut", "undo", "buy"])
+        act = lot.choice(["cut", "undo", "buy", "keep", "restore"])
         if act == "cut" and sheets:
             one = sheets[lot.integers(len(sheets))]
             answer = client.post(f"/api/builds/{number}/nest/armour 6/cut", params={"sheet": one["key"]})
@@ -240,6 +242,11 @@ def test_stock_is_a_plain_ledger_whatever_is_cut_undone_and_bought(client, laid,
             shelf["rows"][0]["sheets"] += 1
             assert client.put("/api/foam-shelf", json=shelf).status_code == 200
             ledger.append((ledger[-1][0] + 1, ledger[-1][1]))
+        elif act == "keep":
+            kept = client.get("/api/backup").content, list(ledger)
+        elif act == "restore" and kept:
+            assert client.post("/api/backup/restore", content=kept[0], headers=BINARY).status_code == 204
+            ledger = list(kept[1])
         assert shelf_of(client) == ledger[-1]
         now = client.get(f"/api/builds/{number}/nest").json()["materials"]
         done = sum(len(c["parts"]) for m in now for c in m["cut"])

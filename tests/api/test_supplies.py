@@ -3,12 +3,15 @@
 import csv
 import io
 import json
+import math
+import re
 
 import pytest
 from typer.testing import CliRunner
 
 from tests.api.conftest import READINGS, mark, post, steps_of
 from tests.api.test_bench import through
+from tests.api.test_nest import lay
 from vellumcut.cli import app as commands
 
 
@@ -86,3 +89,48 @@ def test_what_is_bought_is_there_and_paid_and_absurd_figures_are_refused_in_word
     assert [int(r["packs"]) for r in table] == [
         next(x["packs"] for x in short if x["name"] == r["thing"]) for r in table
     ]
+
+
+STUFF = ("webbing", "elastic", "lace", "acrylic", "metallic colour", "dry brush")
+COSTUMES = (
+    [("bracer", {"closure": "lacing", "side": "both"}), ("gorget", {})],
+    [("ridged greave", {"side": "both"}), ("greave", {"closure": "buckles", "layers": [{"thickness": 5}] * 2})],
+    [("tasset", {"side": "both"}), ("bracer", {"closure": "hook-and-loop", "layers": [{"thickness": 10}]})],
+)
+
+
+@pytest.mark.parametrize("pieces", COSTUMES)
+@pytest.mark.usefixtures("build")
+def test_every_amount_of_a_costume_is_the_sum_of_its_steps_and_sheets(client, pieces):
+    """By another hand: words on the steps' own cards, added up by name; a tenth for what is lost; packs."""
+    wearer = client.get("/api/wearers").json()[0]["id"]
+    number = post(client, "/api/builds", {"name": "Sums", "wearer_id": wearer})["id"]
+    for template, design in pieces:
+        post(client, f"/api/builds/{number}/pieces", {"design": {"template": template, **design}})
+    made = lay(client, number)
+    sums: dict[str, float] = {}
+    cards = client.get(f"/api/builds/{number}/bench").json()
+    steps = [
+        s for p in client.get(f"/api/builds/{number}").json()["pieces"] for s in steps_of(client, p["id"]).values()
+    ]
+    for words in (w for s in [*steps, *cards["own"]] for w in s.get("materials", [])):
+        amount, unit, name = re.fullmatch(r"([0-9.]+) (\S+) (.+)", words).groups()
+        if unit == "m2":
+            continue
+        name = next(
+            (f"{k}{name[name.index(' “') :] if '“' in name else ''}" for k in STUFF if name.startswith(k)), name
+        )
+        sums[name] = max(sums.get(name, 0), 1) if name == "marker" else sums.get(name, 0) + float(amount)
+    told = {x["name"]: x for x in supplies(client, number)["lines"]}
+    sheets = {n: x for n, x in told.items() if x["unit"] == "sheets"}
+    assert sum(x["packs"] for x in sheets.values()) == sum(m["to_buy"] for m in made["materials"]) > 0
+    assert set(sums) == set(told) - set(sheets)
+    for name, amount in sums.items():
+        line_ = told[name]
+        # Cards round: to a whole one from ten on, to a tenth below, step by step.
+        assert line_["need"] == pytest.approx(amount, rel=0.02, abs=0.06 * len(line_["uses"]) + 0.5 * (amount > 10))
+        whole = line_["need"] + line_["spare"]
+        assert line_["packs"] * line_["pack"] >= whole - 1e-6 > (line_["packs"] - 1) * line_["pack"]
+        assert line_["rest"] == pytest.approx(line_["packs"] * line_["pack"] - line_["need"])
+        lost = {"x": math.ceil(line_["need"] / 10 - 1e-9)}.get(line_["unit"], line_["need"] / 10)
+        assert line_["spare"] == pytest.approx(0 if name in ("marker", "fresh blade edges") else lost)
