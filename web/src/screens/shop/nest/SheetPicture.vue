@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import { computed, ref, shallowRef, watch } from "vue";
+import PartInHand from "./PartInHand.vue";
 import { boxOf, meets, moved, within } from "./nestHand";
 import type { Part, Sheet } from "./useNest";
 
@@ -32,13 +33,18 @@ const shapes = computed(() =>
 );
 
 const svg = ref<SVGSVGElement>();
-const hand = ref<{ part: Part; from: [number, number]; by: [number, number] } | null>(null);
-const there = computed(() => hand.value && moved(hand.value.part, ...hand.value.by));
-const hits = computed(() => {
-  if (!there.value) return new Set<string>();
-  const found = meets(there.value, props.sheet.parts, props.clearance);
-  const out = !within(there.value, props.sheet.outline, props.clearance);
-  return new Set(found.length || out ? [...found, there.value.key] : []);
+const hand = shallowRef<{ part: Part; from: [number, number] } | null>(null);
+const by = shallowRef<[number, number]>([0, 0]);
+const there = () => hand.value && moved(hand.value.part, ...by.value);
+const inHand = computed(() => shapes.value.find((s) => s.part.key === hand.value?.part.key));
+/** Drawn anew only where it changes: with hundreds of parts the whole sheet cannot follow a hand. */
+const hits = shallowRef<ReadonlySet<string>>(new Set());
+watch([hand, by], () => {
+  const now = there();
+  const found = now ? meets(now, props.sheet.parts, props.clearance) : [];
+  const out = now && !within(now, props.sheet.outline, props.clearance);
+  const next = now && (found.length || out) ? [...found, now.key] : [];
+  if (next.length !== hits.value.size || next.some((k) => !hits.value.has(k))) hits.value = new Set(next);
 });
 
 function at(event: PointerEvent): [number, number] {
@@ -50,16 +56,17 @@ function take(event: PointerEvent, part: Part) {
   emit("pick", part.key);
   if (props.held) return;
   svg.value!.setPointerCapture(event.pointerId);
-  hand.value = { part, from: at(event), by: [0, 0] };
+  by.value = [0, 0];
+  hand.value = { part, from: at(event) };
 }
 function move(event: PointerEvent) {
   if (!hand.value) return;
   const [x, y] = at(event);
-  hand.value = { ...hand.value, by: [x - hand.value.from[0], y - hand.value.from[1]] };
+  by.value = [x - hand.value.from[0], y - hand.value.from[1]];
 }
 function put() {
-  const now = there.value;
-  const far = hand.value && Math.hypot(...hand.value.by) > 1;
+  const now = there();
+  const far = hand.value && Math.hypot(...by.value) > 1;
   hand.value = null;
   if (now && far) emit("put", now);
 }
@@ -70,43 +77,50 @@ const rest = computed(() => {
 </script>
 
 <template>
-  <svg
-    ref="svg"
-    class="nest-sheet"
-    :viewBox="view"
-    role="img"
-    :aria-label="`${sheet.key} with ${sheet.parts.length} parts`"
-    @pointermove="move"
-    @pointerup="put"
-    @pointercancel="hand = null">
-    <defs>
-      <pattern id="rest" width="26" height="26" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-        <line x1="0" y1="0" x2="0" y2="26" />
-      </pattern>
-    </defs>
-    <path class="foam" :d="path([sheet.outline])" />
-    <rect v-if="rest" class="rest" v-bind="rest" />
-    <line v-for="x in sheet.cuts" :key="x" class="straight" :x1="x" :x2="x" :y1="-box.high" :y2="-box.low" />
-    <g
-      v-for="s in shapes"
-      :key="s.part.key"
-      class="part"
-      :class="{
-        chosen: s.part.key === chosen,
-        locked: s.part.locked,
-        turned: s.part.turned,
-        wrong: wrong.has(s.part.key) || hits.has(s.part.key),
-      }"
-      :data-part="s.part.key"
-      :transform="hand && hand.part.key === s.part.key ? `translate(${hand.by[0]} ${-hand.by[1]})` : undefined"
-      @pointerdown.prevent="take($event, s.part)">
-      <path :d="s.d" fill-rule="evenodd" />
-      <text v-if="s.size >= READ" :x="s.x" :y="s.y + s.size * 0.34" :font-size="s.size">{{ s.part.code }}</text>
-    </g>
-  </svg>
+  <div class="board">
+    <svg
+      ref="svg"
+      class="nest-sheet"
+      :viewBox="view"
+      role="img"
+      :aria-label="`${sheet.key} with ${sheet.parts.length} parts`"
+      @pointermove="move"
+      @pointerup="put"
+      @pointercancel="hand = null">
+      <defs>
+        <pattern id="rest" width="26" height="26" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <line x1="0" y1="0" x2="0" y2="26" />
+        </pattern>
+      </defs>
+      <path class="foam" :d="path([sheet.outline])" />
+      <rect v-if="rest" class="rest" v-bind="rest" />
+      <line v-for="x in sheet.cuts" :key="x" class="straight" :x1="x" :x2="x" :y1="-box.high" :y2="-box.low" />
+      <g
+        v-for="s in shapes"
+        :key="s.part.key"
+        class="part"
+        :class="{
+          chosen: s.part.key === chosen,
+          locked: s.part.locked,
+          turned: s.part.turned,
+          wrong: wrong.has(s.part.key) || hits.has(s.part.key),
+          lifted: inHand === s,
+        }"
+        :data-part="s.part.key"
+        @pointerdown.prevent="take($event, s.part)">
+        <path :d="s.d" fill-rule="evenodd" />
+        <text v-if="s.size >= READ" :x="s.x" :y="s.y + s.size * 0.34" :font-size="s.size">{{ s.part.code }}</text>
+      </g>
+    </svg>
+    <PartInHand v-if="inHand" :view="view" :d="inHand.d" :wrong="hits.size > 0" :by="() => by" />
+  </div>
 </template>
 
 <style scoped>
+.board {
+  position: relative;
+}
+
 .nest-sheet {
   display: block;
   width: 100%;
@@ -164,6 +178,10 @@ pattern line {
   fill: #bfe0db;
   stroke: #2f7f79;
   stroke-width: 5;
+}
+
+.part.lifted {
+  opacity: 0.25;
 }
 
 .part.wrong path {
