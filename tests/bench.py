@@ -19,6 +19,7 @@ from PIL import Image
 
 from tests.bench_core import core_rows
 from tests.bench_laid import laid_rate
+from tests.bench_nest import nest_rows
 from tests.bench_rows import foam_rows, making_rows, median_ms, restart_rows, rig_rows, suit, timed_job
 from tests.journeys.browser import Browser, Server
 
@@ -348,6 +349,7 @@ def on_demos(folder: Path) -> list[tuple[str, Callable[[], Rows]]]:
         on("suit", suit),
         on("foam", foam_rows),
         on("making", lambda s: [*making_rows(s), *tick_rows(s)]),
+        on("nest", nest_rows),
         on("rigs", lambda s: [*rig_rows(s), *joint_rate(s)]),
         ("restart", lambda: restart_rows(folder / "restart")),
         on("darts", dart_rate_row),
