@@ -181,7 +181,7 @@ def supply_lines(uses: Iterable[Use], book: SupplyBook, others: Iterable[Use] = 
     """The list of a build, by its number. uses: of all its steps, done or not. others: of steps done for other builds,
     which took from the same shelf."""
     own: dict[tuple[str, str], list[Use]] = {}
-    taken = {(w.name, w.unit) for w in book.ways if w.build == build}
+    taken = {(w.name, w.unit) for w in book.ways if w.build == build and cheaper_way(w.name) is not None}
     for use in with_cheaper(uses, taken):
         own.setdefault((bought_as(use.name), use.unit), []).append(use)
     spent: dict[tuple[str, str], list[Use]] = {key: list(rows) for key, rows in own.items()}

@@ -41,7 +41,9 @@ def ask_shops(store: Store, build: int, seed: int | None = None) -> Supplies:
     mood = int(now) if seed is None else seed
     asked = {shop.name: _Asked(lambda shop=shop: shop.answer(wanted, mood)) for shop in SHOPS}  # type: ignore[misc]
     until = threading.Event()
-    threading.Timer(WAITS, until.set).start()
+    bell = threading.Timer(WAITS, until.set)
+    bell.daemon = True
+    bell.start()
     write_quotes(store, heard({name: one.within(until) for name, one in asked.items()}, now))
     return made
 
