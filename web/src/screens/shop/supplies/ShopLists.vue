@@ -110,6 +110,17 @@ h3 {
   padding: 6px 8px;
 }
 
+@media (max-width: 760px) {
+  .row label {
+    display: grid;
+    grid-template-columns: 24px minmax(0, 1fr);
+  }
+
+  .row label .figures {
+    grid-column: 2;
+  }
+}
+
 .acts {
   display: flex;
   flex-wrap: wrap;

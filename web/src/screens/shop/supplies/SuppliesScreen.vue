@@ -266,6 +266,11 @@ input {
   color: var(--graphite-soft);
 }
 
+.best {
+  flex: none;
+  white-space: nowrap;
+}
+
 .sum {
   display: grid;
   gap: 2px;
