@@ -7,6 +7,7 @@ import shapely
 
 from tests.api.conftest import post, steps_of
 from tests.api.test_nest import lay
+from tests.depth import some
 
 
 def small_sheets(client, number, template, size, thickness=6, **design):
@@ -20,7 +21,7 @@ def small_sheets(client, number, template, size, thickness=6, **design):
 
 @pytest.mark.parametrize(
     ("template", "size", "side"),
-    [("cuisse", [260, 240], "both"), ("ridged greave", [240, 160], "left"), ("tasset", [180, 150], "right")],
+    some([("tasset", [180, 150], "right"), ("cuisse", [260, 240], "both"), ("ridged greave", [240, 160], "left")]),
 )
 def test_what_is_too_large_is_split_and_its_halves_meet(client, build, template, size, side):
     _, number, _ = build
