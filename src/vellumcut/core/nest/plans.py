@@ -12,6 +12,8 @@ from vellumcut.core.nest.shapes import NestPart
 Way = Literal["first", "orders", "strip"]
 REPORTS = (60, 120, 250, 400)
 """After how many reports of the strip engine its strip is cut into sheets, one strip after the other."""
+ROLL = 5.0
+"""Times its width from which a sheet is a roll: nothing is cut into sheets, so only the longest search pays."""
 PER_PART = 10
 """Reports for each part at most: few parts lie as well as they can soon."""
 PASSES: dict[str, int] = {"quick": 8, "usual": 40, "thorough": 150}
@@ -44,7 +46,10 @@ def by_strip(nest: Nest, seed: int, effort: Effort) -> Iterator[Candidate]:
     """Plans by the strip engine: it wants a process of its own, which is ended with it."""
     from vellumcut.core.nest.strip import strips  # noqa: PLC0415  the engine is loaded where it runs
 
-    reports = [min(r, PER_PART * len(nest.parts)) for r in REPORTS[: STRIPS[effort]]]
+    most = REPORTS[: STRIPS[effort]]
+    if any(s.size[0] >= ROLL * s.size[1] for s in nest.sheets):
+        most = (most[-1],) * 2
+    reports = [min(r, PER_PART * len(nest.parts)) for r in most]
     for k, plan in enumerate(strips(nest, seed, reports), 1):
         yield Candidate(plan, "strip", k / len(reports))
 
