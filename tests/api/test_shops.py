@@ -66,11 +66,11 @@ def test_a_shop_that_is_silent_or_talks_nonsense_stops_nobody(client, asked):
     assert "a pack of 0" in told["odd"][0]
     assert [a["shop"] for a in line(told, "contact cement")["answers"]] == ["Good"]
     assert [x["answers"] for x in told["lines"] if x["name"] != "contact cement"] == [[]] * (len(told["lines"]) - 1)
-    dear = ask(
-        *(Someone(f"Shop {k}", [cement(price=3 + k / 10)]) for k in range(3)), Someone("Slip", [cement(price=3000)])
-    )
-    assert [a["shop"] for a in line(dear, "contact cement")["answers"]] == ["Shop 0", "Shop 1", "Shop 2"]
-    assert "far from what others ask" in dear["odd"][0]
+    for slip in (3000, 0.001, 0):
+        shops = [Someone(f"Shop {k}", [cement(price=3 + k / 10)]) for k in range(3)]
+        dear = ask(*shops, Someone("Slip", [cement(price=slip)]))
+        assert [a["shop"] for a in line(dear, "contact cement")["answers"]] == ["Shop 0", "Shop 1", "Shop 2"]
+        assert "far from what others ask" in dear["odd"][0]
     gone = client.post(
         f"/api/builds/{number}/supplies/take",
         json={"picks": [{"name": "contact cement", "unit": "ml", "shop": "Slip"}]},

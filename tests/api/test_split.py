@@ -45,12 +45,16 @@ def test_what_is_too_large_is_split_and_its_halves_meet(client, build, template,
     assert all(s["marks"] > 0 for s in seams)
     words = [f"{s['title']} {s['how']}" for s in steps_of(client, piece).values()]
     assert any("split" in w for w in words), words
+    said = done.json()["words"]
     for _ in range(4):
         again = lay(client, number, materials=[made["key"]])
         material = next(m for m in again["materials"] if m["key"] == made["key"])
+        assert ("find room" in said) == (not material["large"])
         if not material["large"]:
             break
-        assert client.post(path, params={"part": material["large"][0]["key"]}).status_code == 200
+        again = client.post(path, params={"part": material["large"][0]["key"]})
+        assert again.status_code == 200
+        said = again.json()["words"]
     assert not material["large"]
     assert not material["left"]
     longest = max(np.ptp(np.array(p["outline"]), axis=0).max() for s in material["sheets"] for p in s["parts"])

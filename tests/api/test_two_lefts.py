@@ -17,20 +17,22 @@ from vellumcut.service.pattern.patterns import cutting_pattern, work_from_file
 from vellumcut.service.shop.layouts import rules_of
 from vellumcut.service.shop.nests import parts_of
 
+UNEVEN = "ridged greave"
+"""Its panels have a hand that their outline tells."""
 TEMPLATES = ("ridged greave", "bracer", "greave")
 ALIKE = 0.004
 """Share of a part's area in which the same outline, cut anew, may differ."""
 
 
 def someones(seed):
-    """A build of one or two pieces in pairs, with uneven ends, drawn from either face."""
+    """A build of one or two pieces in pairs, one of them uneven, with uneven ends, drawn from either face."""
     lot = np.random.default_rng(seed)
     pieces = []
     for k in range(int(lot.integers(1, 3))):
         point = {"shape": "pointed", "point": int(lot.integers(10, 35)), "inset": int(lot.integers(5, 40))}
         pieces.append(
             {
-                "template": str(lot.choice(TEMPLATES)), "name": f"P{k}", "ease": int(lot.integers(0, 14)),
+                "template": str(lot.choice(TEMPLATES)) if k else UNEVEN, "name": f"P{k}", "ease": int(lot.integers(0, 14)),
                 "layers": [{"thickness": 10, "kind": "mat"}], "drawn_face": str(lot.choice(["outer", "inner"])),
                 str(lot.choice(["upper", "lower"])): point, "side": "both",
             }
@@ -76,7 +78,7 @@ def test_of_every_pair_one_of_each_is_cut_on_a_mat(seed):
             from_behind = affinity.scale(outer, -1, 1)
             wanted = {f"{stem} L": from_behind, f"{stem} R": outer}
             told += _held(pair, wanted)
-    assert told or all(p["template"] != "ridged greave" for p in pieces)
+    assert told
 
 
 def _held(pair: dict[str, Placed], wanted: dict[str, shapely.Polygon]) -> int:

@@ -14,7 +14,7 @@ from vellumcut.core.units import Number
 DEAREST = 1e6
 """A pack for more is a slip of whoever wrote it."""
 ODD = 20.0
-"""Times that a thing costs of what the middle one of all shops asks, from which it is a slip (est.)."""
+"""Times dearer or cheaper than the middle one of all shops, from which a price is a slip (est.)."""
 Shop = Annotated[str, Field(min_length=1, max_length=80)]
 
 
@@ -67,12 +67,12 @@ def _why(shop: str, row: object, error: ValidationError | TypeError) -> str:
 
 
 def _odd(one: Offer, offers: Sequence[Offer]) -> bool:
-    """Whether others ask so much less, or more, that one of them slipped; nobody knows of two."""
+    """Whether the middle one of at least three shops asks so much less, or more; of two nobody knows which slipped."""
     prices = sorted(o.price / o.pack for o in offers if (o.name, o.unit) == (one.name, one.unit))
     if len(prices) < 3:
         return False
-    middle = prices[len(prices) // 2]
-    return middle > 0 and one.price / one.pack > ODD * middle
+    middle, own = prices[len(prices) // 2], one.price / one.pack
+    return own > ODD * middle > 0 or own * ODD < middle
 
 
 @dataclass(frozen=True)

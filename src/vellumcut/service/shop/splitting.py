@@ -3,11 +3,9 @@
 import itertools
 from dataclasses import replace
 
-import shapely
-
 from vellumcut.core.design.piece import PieceDesign
 from vellumcut.core.errors import CraftError
-from vellumcut.core.nest.cut_parts import CopyOfPart
+from vellumcut.core.nest.cut_parts import CopyOfPart, copies_of
 from vellumcut.core.nest.fill import fits
 from vellumcut.core.nest.kept import piece_of
 from vellumcut.core.nest.shapes import Form, NestPart
@@ -41,29 +39,34 @@ def split_part(store: Store, build: int, material: str, key: str) -> str:
         )
     if key.split("/")[1] not in {p.label.code for p in cutting_pattern(work).panels}:
         raise CraftError(f"{copy.code} is laid on a piece and not inked: cut it from two lengths", "part")
-    design, split = _split(work, copy, found)
+    design, split, large = _split(work, copy, found)
     builds.change_piece(store, work.piece_id, None, design)
-    room = "both parts find room on a sheet" if split.fits else "one of them is still too large: split that one, too"
+    still = f"{large} of the piece's parts in this foam {'is' if large == 1 else 'are'} still too large: split again"
+    room = still if large else "all parts of the piece in this foam find room on a sheet"
     return f"{copy.code} is split by a seam of {format_length(round(split.length))}; {room}"
 
 
-def _split(work: Work, copy: CopyOfPart, found: Laid) -> tuple[PieceDesign, Split]:
+def _split(work: Work, copy: CopyOfPart, found: Laid) -> tuple[PieceDesign, Split, int]:
+    """The design with its seam, and how many outlines of its whole pattern are still too large."""
     rules = rules_of(found.tool)
+    sheets = {s.size: s for s in found.material.sheets}.values()
 
-    def finds_room(shape: shapely.Polygon) -> bool:
-        part = NestPart("half", Form(shape, copy.form.turns))
-        return any(fits(part, s, rules) for s in {s.size: s for s in found.material.sheets}.values())
+    def finds_room(form: Form) -> bool:
+        return any(fits(NestPart("one", form), s, rules) for s in sheets)
 
     sheet = view_ink(work).sheet
     known = {s.key for s in (*sheet.strokes, *work.design.cuts)}
     key = next(k for n in itertools.count(1) if (k := f"split-{n}") not in known)
     whole = len(cutting_pattern(work).panels)
-    for split in splits_of(copy.panel.flat, finds_room, sheet.symmetric)[:MOST_TRIED]:
+    lines = splits_of(copy.panel.flat, lambda shape: finds_room(Form(shape, copy.form.turns)), sheet.symmetric)
+    for split in lines[:MOST_TRIED]:
         design = work.design.model_copy(update={"cuts": (*work.design.cuts, split.stroke(key))})
         try:
             made = cutting_pattern(replace(work, design=design))
         except CraftError:
             continue
         if len(made.panels) > whole:
-            return design, split
+            kind, thick = found.material.kind, found.material.thickness
+            same = [c for c in copies_of(made, "made", work.shelf) if (c.kind, c.thickness) == (kind, thick)]
+            return design, split, len({id(c.form) for c in same if not finds_room(c.form)})
     raise CraftError(f"No straight seam parts {copy.code}: draw one on Ink, where it may bend", "part")

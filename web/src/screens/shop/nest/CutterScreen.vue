@@ -153,7 +153,9 @@ const file = computed(
         <template v-else>
           <p :class="{ stop: !all }" class="sum">
             <b>{{ free.length }} of {{ cut.parts.length }} parts cut free</b>
-            <span v-if="free.length">at most {{ worst.toFixed(2) }} mm off their pattern</span>
+            <span v-if="free.length"
+              >at most {{ worst.toFixed(2) }} mm off their pattern; {{ cut.allowed }} mm is let pass</span
+            >
           </p>
           <ul class="soft">
             <li v-for="p in cut.parts" :key="p.key" :class="{ stop: p.worst !== null && !p.right }">
@@ -165,7 +167,8 @@ const file = computed(
       </section>
       <section v-if="made">
         <h3>Corners</h3>
-        <p>
+        <p v-if="!made.over_cut">An upright blade cuts corners to the bottom: it runs past none.</p>
+        <p v-else>
           The blade runs {{ show(made.over_cut) }} past a corner, so that its tip cuts it at the bottom, too.
           <template v-if="made.left_by_hand">
             At {{ made.left_by_hand }} of {{ made.corners }} it stops short, since it would go into a part or off the
