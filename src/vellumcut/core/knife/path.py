@@ -16,6 +16,7 @@ from vellumcut.core.flatten.curves import FlatEdge
 from vellumcut.core.knife.setup import CutterSetup
 from vellumcut.core.nest.shapes import NestSheet
 from vellumcut.core.pattern.drawn import DrawnPanel
+from vellumcut.core.units import format_length
 
 Array = NDArray[np.float64]
 Tool = Literal["pen", "knife"]
@@ -76,8 +77,8 @@ def program_of(sheet: NestSheet, parts: Sequence[tuple[str, DrawnPanel]], setup:
     size = (right - left, high - low)
     if size[0] > setup.width or size[1] > setup.height:
         raise CraftError(
-            f"The sheet is {size[0]:.0f} x {size[1]:.0f} mm, and the bed takes {setup.width:.0f} x"
-            f" {setup.height:.0f} mm: cut it down along its first cuts, or nest on sheets of the bed's size",
+            f"The sheet is {_sides(*size)}, and the bed takes {_sides(setup.width, setup.height)}: cut it down along"
+            " its first cuts, or nest on sheets of the bed's size",
             "sheet",
         )
     thickness = parts[0][1].layer.thickness if parts else 0.0
@@ -209,6 +210,11 @@ def _clear_of_clamps(runs: Sequence[Run], setup: CutterSetup) -> None:
             if shapely.LineString(run.points).intersects(box):
                 name = run.part.split("/")[1] if "/" in run.part else run.part
                 raise CraftError(
-                    f"{name} lies under the clamp at {clamp.x:.0f}, {clamp.y:.0f} mm: move the part or the clamp",
+                    f"{name} lies under the clamp {format_length(clamp.x)} from the left and"
+                    f" {format_length(clamp.y)} from below: move the part or the clamp",
                     "clamps",
                 )
+
+
+def _sides(one: float, other: float) -> str:
+    return f"{format_length(one)} x {format_length(other)}"

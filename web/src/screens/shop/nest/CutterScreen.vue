@@ -12,7 +12,7 @@ import { at, saidAt, UP } from "./cutterPlay";
 
 /** A sheet on the simulated cutter: its way played with knife and time, dry or in earnest, stopped, and measured. */
 const { buildId } = useHere();
-const { show } = useUnit();
+const { show, say } = useUnit();
 const route = useRoute();
 const router = useRouter();
 const material = computed(() => String(route.query.material ?? ""));
@@ -109,18 +109,18 @@ const file = computed(
 </script>
 
 <template>
-  <ScreenFrame title="Cutter" :about="`${material} mm, ${sheet}`">
+  <ScreenFrame title="Cutter" :about="say(`${material} mm, ${sheet}`)">
     <template #tools>
       <router-link class="press" :to="nest">Back to Nest</router-link>
       <a v-if="made" class="press" :href="file">Knife code</a>
     </template>
-    <p v-if="asked.error.value" class="stop" role="alert">{{ (asked.error.value as Error).message }}</p>
+    <p v-if="asked.error.value" class="stop" role="alert">{{ say((asked.error.value as Error).message) }}</p>
     <template v-if="made">
       <CutterBed :made="made" :now="now" :dry="dry" :seconds="seconds" />
       <div class="desk sheet">
         <b class="state figures" role="status">{{ state }}</b>
         <span class="figures">{{ clock(seconds) }} of {{ clock(made.seconds) }}</span>
-        <span class="soft said">{{ said }}</span>
+        <span class="soft said">{{ say(said) }}</span>
       </div>
       <input
         v-model.number="seconds"

@@ -76,7 +76,11 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
       :tabs="tabs"
       :on="material!.key"
       label="Foam"
-      @pick="nest.chosen.value = $event" />
+      @pick="nest.chosen.value = $event">
+      <button v-if="material?.laid && !job" class="press" @click="nest.lay.mutate([material.key])">
+        Lay this foam anew
+      </button>
+    </TabRow>
     <EmptySheet v-if="nest.asked.data.value && !materials.length" title="Nothing to lay on sheets yet">
       Add a piece and measure its wearer: its panels come here by themselves.
     </EmptySheet>
@@ -87,17 +91,13 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
       {{ material.kind }} foam. Offcuts and sheets that you have are on the shelf of Workshop; what is missing is laid
       on sheets to buy.
     </EmptySheet>
-    <section v-for="(s, k) in material?.sheets ?? []" :key="s.key" class="one">
+    <section v-for="s in material?.sheets ?? []" :key="s.key" class="one">
       <header>
         <h3>{{ s.key }}</h3>
         <span class="soft"
           >{{ words(s) }}, {{ s.parts.length }} {{ s.parts.length === 1 ? "part" : "parts" }},
           {{ Math.round(100 - 100 * s.dense) }} % falls away between them</span
         >
-        <span class="gap" />
-        <button v-if="k === 0 && materials.length > 1 && !job" class="press" @click="nest.lay.mutate([material!.key])">
-          Lay this foam anew
-        </button>
         <a class="press" :href="nest.file(s.key, 'svg')">SVG</a>
         <a class="press" :href="nest.file(s.key, 'dxf')">DXF</a>
         <router-link
@@ -181,8 +181,8 @@ const turns = computed(() => (material.value?.one_faced ? 90 : 45));
   align-items: center;
 }
 
-.gap {
-  flex: 1;
+.one header .soft {
+  flex: 1 1 150px;
 }
 
 .done {

@@ -3,6 +3,7 @@ import { computed, ref, watch, type Ref } from "vue";
 import { useRoute } from "vue-router";
 import { api, take, type Schemas } from "@/api/client";
 import { queryClient, say, useAsk, useChange } from "@/api/queries";
+import { useUnit } from "@/parts/units";
 
 export type Material = Schemas["MaterialOut"];
 export type Sheet = Schemas["NestSheetOut"];
@@ -13,6 +14,7 @@ export type Effort = Schemas["NestIn"]["effort"];
 const LOOKS_EVERY = 400;
 
 export function useNest(buildId: Ref<number>) {
+  const { say: sentence } = useUnit();
   const asked = useAsk({
     queryKey: ["nest", buildId],
     queryFn: (how) => take(api.GET("/api/builds/{build}/nest", { ...how, params: { path: { build: buildId.value } } })),
@@ -67,7 +69,7 @@ export function useNest(buildId: Ref<number>) {
     const done = await take(
       api.POST("/api/builds/{build}/nest/{material}/split", { params: { path, query: { part } } }),
     );
-    say(`${done.words}. Lay the parts anew.`);
+    say(sentence(`${done.words}. Lay the parts anew.`));
   });
   const file = (sheet: string, form: "svg" | "dxf") =>
     `/api/builds/${buildId.value}/nest/${encodeURIComponent(material.value!.key)}/sheet` +
