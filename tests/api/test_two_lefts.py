@@ -32,7 +32,8 @@ def someones(seed):
         point = {"shape": "pointed", "point": int(lot.integers(10, 35)), "inset": int(lot.integers(5, 40))}
         pieces.append(
             {
-                "template": str(lot.choice(TEMPLATES)) if k else UNEVEN, "name": f"P{k}", "ease": int(lot.integers(0, 14)),
+                "template": str(lot.choice(TEMPLATES)) if k else UNEVEN, "name": f"P{k}",
+                "ease": int(lot.integers(0, 14)),
                 "layers": [{"thickness": 10, "kind": "mat"}], "drawn_face": str(lot.choice(["outer", "inner"])),
                 str(lot.choice(["upper", "lower"])): point, "side": "both",
             }
